@@ -1,0 +1,52 @@
+import { EventEmitter } from 'node:events';
+import path from 'node:path';
+import { Piscina } from 'piscina';
+import type { Config } from './config';
+import type { Db } from './db/open';
+
+/** Kinds of things a browser may have on screen; progress says which of them changed. */
+export type Topic = 'batches' | 'pictures' | 'events' | 'people' | 'albums' | 'shares' | 'tags' | 'library';
+
+/** What every service is handed: the database, the threads, the places on disk, and a way to say that something changed. */
+export interface App {
+  config: Config;
+  db: Db;
+  pool: Piscina;
+  changes: EventEmitter<{ changed: [library: number, topic: Topic] }>;
+  /** Says that something changed, to whoever watches this library. */
+  changed(library: number, ...topics: Topic[]): void;
+  paths: { vault: string; derived: string; incoming: string; aside: string };
+}
+
+/** Puts an {@link App} together. `worker` is the bundled file of the worker threads. */
+export function makeApp(config: Config, db: Db, worker: string): App {
+  const changes: App['changes'] = new EventEmitter();
+  changes.setMaxListeners(0);
+  return {
+    config,
+    db,
+    pool: new Piscina({ filename: worker, minThreads: 1, maxThreads: config.threads, idleTimeout: 120_000, concurrentTasksPerWorker: 1 }),
+    changes,
+    changed: (library, ...topics) => topics.forEach((topic) => changes.emit('changed', library, topic)),
+    paths: {
+      vault: path.join(config.data, 'vault'),
+      derived: path.join(config.data, 'derived'),
+      incoming: path.join(config.data, 'incoming'),
+      aside: path.join(config.data, 'aside'),
+    },
+  };
+}
+
+/** Where a file's derived sizes lie, without `-small.webp` or `-large.jpg`. */
+export const derivedBase = (app: App, sha: string): string => path.join(app.paths.derived, sha.slice(0, 2), sha);
+
+/** Today's calendar day where the server stands. */
+export const today = (): string => {
+  const now = new Date();
+  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
+};
+
+/** Splits a list into runs of at most `size`. */
+export function chunks<T>(list: readonly T[], size: number): T[][] {
+  return Array.from({ length: Math.ceil(list.length / size) }, (_, i) => list.slice(i * size, (i + 1) * size));
+}

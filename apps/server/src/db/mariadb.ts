@@ -1,0 +1,124 @@
+import { execFile, spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { mkdir, writeFile } from 'node:fs/promises';
+import { createServer } from 'node:net';
+import { tmpdir, userInfo } from 'node:os';
+import path from 'node:path';
+import { promisify } from 'node:util';
+import mysql from 'mysql2/promise';
+
+const run = promisify(execFile);
+
+/** A MariaDB of our own: where it listens, and how to end it. */
+export interface LocalDb {
+  socket: string;
+  pid: number;
+  stop: () => Promise<void>;
+}
+
+const DATABASE = 'gemmel';
+const USER = 'gemmel';
+
+/** How a client reaches the database. */
+export interface DbAddress {
+  socketPath: string;
+  user: string;
+  password: string;
+  database: string;
+}
+
+/** The socket below `folder`, or in the temporary folder when that path would be too long for a socket (107 bytes). */
+export function socketOf(folder: string): string {
+  const near = path.join(folder, 'db.sock');
+  if (Buffer.byteLength(near) < 100) return near;
+  return path.join(tmpdir(), `gemmel-${createHash('sha256').update(folder).digest('hex').slice(0, 12)}.sock`);
+}
+
+async function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const server = createServer();
+    server.once('error', reject);
+    server.listen(0, '127.0.0.1', () => {
+      const address = server.address();
+      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
+    });
+  });
+}
+
+export function addressOf(base: string, password: string): DbAddress {
+  return { socketPath: socketOf(path.resolve(base)), user: USER, password, database: DATABASE };
+}
+
+/**
+ * Starts a private MariaDB from Debian's packages: its own data directory and socket below `base`, loopback only.
+ * The first start makes the data directory. Throws an error in plain words when the server is missing or will not start.
+ */
+export async function startMariadb(base: string, password: string): Promise<LocalDb> {
+  const dir = path.resolve(base);
+  const data = path.join(dir, 'data');
+  const socket = socketOf(dir);
+  await mkdir(dir, { recursive: true });
+  const cnf = path.join(dir, 'my.cnf');
+  const user = userInfo().username;
+  await writeFile(
+    cnf,
+    `[mysqld]
+datadir=${data}
+socket=${socket}
+pid-file=${path.join(dir, 'db.pid')}
+log-error=${path.join(dir, 'error.log')}
+port=${await freePort()}
+bind-address=127.0.0.1
+skip-name-resolve=1
+character-set-server=utf8mb4
+collation-server=utf8mb4_unicode_ci
+transaction-isolation=READ-COMMITTED
+innodb_buffer_pool_size=192M
+innodb_log_file_size=64M
+innodb_flush_log_at_trx_commit=1
+max_allowed_packet=64M
+max_connections=60
+performance_schema=0
+`,
+  );
+  if (!existsSync(path.join(data, 'mysql'))) {
+    await mkdir(data, { recursive: true });
+    await run('mariadb-install-db', [
+      `--defaults-file=${cnf}`,
+      '--auth-root-authentication-method=socket',
+      `--auth-root-socket-user=${user}`,
+      '--skip-test-db',
+      `--user=${user}`,
+    ]);
+  }
+  const child = spawn('mariadbd', [`--defaults-file=${cnf}`, `--user=${user}`], { stdio: 'ignore', detached: true });
+  let dead: string | undefined;
+  child.once('error', (error) => (dead = error.message));
+  child.once('exit', (code) => (dead ??= `exit code ${code}`));
+  const until = Date.now() + 60_000;
+  for (;;) {
+    if (dead !== undefined) throw new Error(`The database did not start (${dead}). Its log is ${dir}/error.log.`);
+    try {
+      const connection = await mysql.createConnection({ socketPath: socket, user });
+      await connection.query(`CREATE DATABASE IF NOT EXISTS ${DATABASE} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+      await connection.query(`CREATE USER IF NOT EXISTS '${USER}'@'localhost' IDENTIFIED BY '${password}'`);
+      await connection.query(`GRANT ALL ON *.* TO '${USER}'@'localhost'`);
+      await connection.end();
+      break;
+    } catch (error) {
+      if (Date.now() > until) throw error;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+  }
+  return {
+    socket,
+    pid: child.pid ?? 0,
+    stop: () =>
+      new Promise((resolve) => {
+        if (dead !== undefined) return resolve();
+        child.once('exit', () => resolve());
+        child.kill('SIGTERM');
+      }),
+  };
+}

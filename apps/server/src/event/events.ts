@@ -1,0 +1,108 @@
+import type { Event } from '@gemmel/contract';
+import { findEvents } from '@gemmel/core';
+import { chunks, type App } from '../context';
+import { ask, type Job } from '../jobs/jobs';
+import { notFound } from '../problem';
+import { libraryPlaceName } from '../picture/placeName';
+
+/** Only times at least this certain can tell events apart: scans that know their summer at best stay out. */
+const SURE = 0.35;
+
+interface Row {
+  id: number;
+  taken_local: string;
+  offset_minutes: number | null;
+  lat: number | null;
+  lon: number | null;
+  event_id: number | null;
+}
+
+/**
+ * Looks at all gaps of a library again and files its pictures under events. Events that exist keep their id: each found
+ * span takes over the event most of its pictures were in, named ones first, so that a name is never lost while any of
+ * its pictures is there.
+ */
+export async function refreshEvents(app: App, { library }: Job): Promise<void> {
+  const { db } = app;
+  const rows = (await db('pictures')
+    .where({ library_id: library, event_by_hand: false })
+    .whereNotNull('taken_local')
+    .where('taken_certainty', '>=', SURE)
+    .orderBy('taken_local')
+    .orderBy('id')
+    .select('id', 'taken_local', 'offset_minutes', 'lat', 'lon', 'event_id')) as Row[];
+  const spans = findEvents(rows.map((r) => ({ at: Date.parse(`${r.taken_local.replace(' ', 'T')}Z`), lat: r.lat, lon: r.lon })));
+  const titles = new Map(((await db('events').where('library_id', library).select('id', 'title')) as { id: number; title: string | null }[]).map((e) => [e.id, e.title]));
+  const groups: Row[][] = [];
+  rows.forEach((row, i) => (groups[spans[i]!] ??= []).push(row));
+  const votes: { group: number; event: number; n: number }[] = [];
+  groups.forEach((group, g) => {
+    const count = new Map<number, number>();
+    for (const row of group) if (row.event_id !== null) count.set(row.event_id, (count.get(row.event_id) ?? 0) + 1);
+    for (const [event, n] of count) votes.push({ group: g, event, n: n + (titles.get(event) ? 1e6 : 0) });
+  });
+  const eventOf = new Map<number, number>();
+  const used = new Set<number>();
+  for (const { group, event } of votes.sort((a, b) => b.n - a.n || a.group - b.group))
+    if (!eventOf.has(group) && !used.has(event)) {
+      eventOf.set(group, event);
+      used.add(event);
+    }
+  for (const [g, group] of groups.entries()) {
+    const span = { start_day: group[0]!.taken_local.slice(0, 10), end_day: group[group.length - 1]!.taken_local.slice(0, 10) };
+    let event = eventOf.get(g);
+    if (event === undefined) [event] = await db('events').insert({ library_id: library, ...span });
+    else await db('events').where('id', event).update(span);
+    const wrong = group.filter((row) => row.event_id !== event).map((row) => row.id);
+    for (const ids of chunks(wrong, 1000)) await db('pictures').whereIn('id', ids).update({ event_id: event! });
+  }
+  await db('events as e')
+    .where('e.library_id', library)
+    .where('e.made_by', 'found')
+    .whereNotExists(db('pictures as p').whereRaw('p.event_id = e.id'))
+    .delete();
+  await ask(db, library, 'refile', 0, 1000);
+  app.changed(library, 'events', 'pictures', 'library');
+}
+
+/** Events with what is in them, newest first. */
+export async function listEvents(app: App, library: number): Promise<Event[]> {
+  const { db } = app;
+  const events = (await db('events as e')
+    .join('pictures as p', 'p.event_id', 'e.id')
+    .where('e.library_id', library)
+    .groupBy('e.id')
+    .orderBy('e.start_day', 'desc')
+    .orderBy('e.id', 'desc')
+    .select('e.id', 'e.title', 'e.start_day as start', 'e.end_day as end', db.raw('COUNT(*) AS pictures'))) as unknown as Omit<Event, 'place' | 'people'>[];
+  const places = (await db('pictures').where('library_id', library).whereNotNull('event_id').whereNotNull('place').groupBy('event_id', 'place', 'country').orderByRaw('COUNT(*)').select('event_id', 'place', 'country')) as {
+    event_id: number;
+    place: string;
+    country: string;
+  }[];
+  const people = (await db('faces as f')
+    .join('pictures as p', 'p.id', 'f.picture_id')
+    .join('people as n', 'n.id', 'f.person_id')
+    .where('f.library_id', library)
+    .whereNotNull('p.event_id')
+    .groupBy('p.event_id', 'n.id')
+    .orderByRaw('COUNT(*) DESC, n.id')
+    .select('p.event_id', db.raw("COALESCE(n.nickname, SUBSTRING_INDEX(n.name, ' ', 1)) AS name"))) as unknown as { event_id: number; name: string }[];
+  const placeOf = new Map(places.map((p) => [p.event_id, libraryPlaceName(p.place, p.country)]));
+  const peopleOf = new Map<number, string[]>();
+  for (const { event_id, name } of people) {
+    const list = peopleOf.get(event_id) ?? [];
+    if (list.length < 3) peopleOf.set(event_id, [...list, name]);
+  }
+  return events.map((e) => ({ ...e, pictures: Number(e.pictures), place: placeOf.get(e.id) ?? null, people: peopleOf.get(e.id) ?? [] }));
+}
+
+/** Gives an event a name, or takes it away; the folders on disk follow. Answers with the old name. */
+export async function nameEvent(app: App, library: number, id: number, title: string | null): Promise<string | null> {
+  const row = (await app.db('events').where({ id, library_id: library }).first('title')) as { title: string | null } | undefined;
+  if (!row) throw notFound('This event');
+  await app.db('events').where('id', id).update({ title });
+  await ask(app.db, library, 'refile', 0, 1000);
+  app.changed(library, 'events', 'library');
+  return row.title;
+}

@@ -1,0 +1,253 @@
+import {
+  acceptFace,
+  alignFace,
+  bestOfEach,
+  faceQuality,
+  overlap,
+  planes,
+  rollOf,
+  unit,
+  unmap,
+  warp,
+  type Box,
+  type Pixels,
+  type Point,
+  type Similarity,
+} from '@gemmel/core';
+import path from 'node:path';
+import * as ort from 'onnxruntime-node';
+import sharp from 'sharp';
+
+/** A face found and described. Box and points in pixels of the picture given. */
+export interface FoundFace {
+  box: Box;
+  points: Point[];
+  height: number;
+  quality: number;
+  /** 512 numbers, unit length. */
+  a: Float32Array;
+  /** 192 numbers, unit length. */
+  b: Float32Array;
+}
+
+interface Candidate {
+  box: Box;
+  score: number;
+  votes: number;
+}
+
+/** A square to look at with the checking network: its middle, side, and the roll in degrees to take out. */
+interface Look {
+  index: number;
+  cx: number;
+  cy: number;
+  side: number;
+  roll: number;
+}
+
+interface Checked extends Look {
+  score: number;
+  points: Point[];
+  next: { cx: number; cy: number; side: number };
+}
+
+const STRIDES = [8, 16, 32, 64] as const;
+const SIZES = [[10, 16, 24], [32, 48], [64, 96], [128, 192, 256]] as const;
+const ROLLS = [-30, 30, 90, -90, 180] as const;
+
+/** Prior boxes (centre x, centre y, size) of the detector for a padded input. */
+function priorsOf(width: number, height: number): Float32Array {
+  const all: number[] = [];
+  STRIDES.forEach((stride, level) => {
+    for (let y = 0; y < Math.ceil(height / stride); y++)
+      for (let x = 0; x < Math.ceil(width / stride); x++)
+        for (const size of SIZES[level]!) all.push((x + 0.5) * stride, (y + 0.5) * stride, size);
+  });
+  return Float32Array.from(all);
+}
+
+/** A picture scaled to a long side of `long`. */
+async function scaled(image: Pixels, long: number): Promise<Pixels> {
+  const k = long / Math.max(image.width, image.height);
+  const width = Math.max(64, Math.round(image.width * k));
+  const height = Math.max(64, Math.round(image.height * k));
+  if (width === image.width && height === image.height) return image;
+  const { data } = await sharp(image.data, { raw: { width: image.width, height: image.height, channels: 3 } })
+    .resize(width, height, { fit: 'fill', kernel: 'linear' })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return { width, height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength) };
+}
+
+/** Grey padding on the right and below up to a multiple of 64, as the feature maps of the detector need it. */
+function padded(image: Pixels): Pixels {
+  const width = Math.ceil(image.width / 64) * 64;
+  const height = Math.ceil(image.height / 64) * 64;
+  if (width === image.width && height === image.height) return image;
+  const data = new Uint8Array(width * height * 3).fill(127);
+  for (let y = 0; y < image.height; y++)
+    data.set(image.data.subarray(y * image.width * 3, (y + 1) * image.width * 3), y * width * 3);
+  return { width, height, data };
+}
+
+/**
+ * Finds and describes faces with four small networks (see docs/faces.md): a detector at two scales, a check that also
+ * gives five points, and two descriptions. One engine belongs to one thread.
+ */
+export class FaceEngine {
+  private readonly priors = new Map<string, Float32Array>();
+
+  private constructor(
+    private readonly detector: ort.InferenceSession,
+    private readonly checker: ort.InferenceSession,
+    private readonly describerA: ort.InferenceSession,
+    private readonly describerB: ort.InferenceSession,
+  ) {}
+
+  /** Loads the weights from a folder. */
+  static async load(models: string): Promise<FaceEngine> {
+    const open = (file: string) =>
+      ort.InferenceSession.create(path.join(models, file), {
+        intraOpNumThreads: 1,
+        interOpNumThreads: 1,
+        graphOptimizationLevel: 'all',
+        logSeverityLevel: 3,
+      });
+    return new FaceEngine(
+      await open('rfb_dyn.onnx'),
+      await open('onet.onnx'),
+      await open('fr_feature.onnx'),
+      await open('mobilefacenet.onnx'),
+    );
+  }
+
+  /**
+   * All faces of a picture.
+   * @param image the picture faces are looked for in. @param full the same picture as large as there is; crops come from it.
+   */
+  async find(image: Pixels, full: Pixels): Promise<FoundFace[]> {
+    const k = full.width / image.width;
+    const result: FoundFace[] = [];
+    for (const face of await this.detect(image)) {
+      const points = face.points.map(([x, y]): Point => [x * k, y * k]);
+      const box = face.box.map((v) => v * k) as unknown as Box;
+      const crop = alignFace(full, points);
+      const height = box[3] - box[1];
+      result.push({
+        box,
+        points,
+        height,
+        quality: faceQuality(crop, points, height, face.check),
+        a: await this.describe(this.describerA, planes(crop, 127, 1 / 128, { bgr: true })),
+        b: await this.describe(this.describerB, planes(crop, 127.5, 1 / 128)),
+      });
+    }
+    return result;
+  }
+
+  private async describe(session: ort.InferenceSession, input: Float32Array): Promise<Float32Array> {
+    const out = await session.run({ [session.inputNames[0]!]: new ort.Tensor('float32', input, [1, 3, 112, 112]) });
+    return unit(Float32Array.from(out[session.outputNames[0]!]!.data as Float32Array));
+  }
+
+  private async propose(image: Pixels, long: number): Promise<{ box: Box; score: number }[]> {
+    const small = await scaled(image, long);
+    const input = padded(small);
+    const out = await this.detector.run({
+      input: new ort.Tensor('float32', planes(input, 127, 1 / 128), [1, 3, input.height, input.width]),
+    });
+    const key = `${input.width}x${input.height}`;
+    let priors = this.priors.get(key);
+    if (!priors) this.priors.set(key, (priors = priorsOf(input.width, input.height)));
+    const scores = out['scores']!.data as Float32Array;
+    const loc = out['loc']!.data as Float32Array;
+    const kx = image.width / small.width;
+    const ky = image.height / small.height;
+    const found: { box: Box; score: number }[] = [];
+    for (let i = 0; i < scores.length / 2; i++) {
+      const score = scores[2 * i + 1]!;
+      if (score <= 0.6) continue;
+      const size = priors[3 * i + 2]!;
+      const cx = priors[3 * i]! + loc[4 * i]! * 0.1 * size;
+      const cy = priors[3 * i + 1]! + loc[4 * i + 1]! * 0.1 * size;
+      const w = size * Math.exp(loc[4 * i + 2]! * 0.2);
+      const h = size * Math.exp(loc[4 * i + 3]! * 0.2);
+      found.push({ box: [(cx - w / 2) * kx, (cy - h / 2) * ky, (cx + w / 2) * kx, (cy + h / 2) * ky], score });
+    }
+    return bestOfEach(found, 0.35);
+  }
+
+  private async check(image: Pixels, looks: readonly Look[]): Promise<Checked[]> {
+    const result: Checked[] = [];
+    for (let from = 0; from < looks.length; from += 64) {
+      const some = looks.slice(from, from + 64);
+      const input = new Float32Array(some.length * 6912);
+      const maps = some.map((look, i): Similarity => {
+        const k = 48 / look.side;
+        const a = Math.cos((-look.roll * Math.PI) / 180) * k;
+        const b = Math.sin((-look.roll * Math.PI) / 180) * k;
+        const map = { a, b, tx: 24 - a * look.cx + b * look.cy - 0.5, ty: 24 - b * look.cx - a * look.cy - 0.5 };
+        input.set(planes(warp(image, map, 48, 48), 127.5, 1 / 128, { transposed: true }), i * 6912);
+        return map;
+      });
+      const out = await this.checker.run({ input: new ort.Tensor('float32', input, [some.length, 3, 48, 48]) });
+      const score = out['out0']!.data as Float32Array;
+      const shift = out['out1']!.data as Float32Array;
+      const marks = out['out2']!.data as Float32Array;
+      some.forEach((look, i) => {
+        const map = maps[i]!;
+        const [x1, y1] = [shift[4 * i]! * 48, shift[4 * i + 1]! * 48];
+        const [x2, y2] = [48 + shift[4 * i + 2]! * 48, 48 + shift[4 * i + 3]! * 48];
+        const [cx, cy] = unmap(map, (x1 + x2) / 2 - 0.5, (y1 + y2) / 2 - 0.5);
+        result.push({
+          ...look,
+          score: score[2 * i + 1]!,
+          points: [0, 1, 2, 3, 4].map((j) => unmap(map, marks[10 * i + j]! * 48 - 0.5, marks[10 * i + 5 + j]! * 48 - 0.5)),
+          next: { cx, cy, side: (Math.max(x2 - x1, y2 - y1) * look.side) / 48 },
+        });
+      });
+    }
+    return result;
+  }
+
+  private async detect(image: Pixels): Promise<{ box: Box; points: Point[]; check: number }[]> {
+    const long = Math.max(image.width, image.height);
+    const scales = [640, 1280].filter((scale) => scale <= 640 || scale <= long * 1.6);
+    const proposed: { box: Box; score: number; scale: number }[] = [];
+    for (const scale of scales) for (const one of await this.propose(image, scale)) proposed.push({ ...one, scale });
+    const voted: Candidate[] = proposed.map((one) => ({
+      box: one.box,
+      score: one.score,
+      votes: new Set([one.scale, ...proposed.filter((o) => o.scale !== one.scale && overlap(o.box, one.box) > 0.4).map((o) => o.scale)]).size,
+    }));
+    const candidates = bestOfEach(bestOfEach(voted, 0.4), 0.75, 'min');
+    if (candidates.length === 0) return [];
+    const looks = candidates.map(({ box: [x1, y1, x2, y2] }, index): Look => ({
+      index,
+      cx: (x1 + x2) / 2,
+      cy: (y1 + y2) / 2,
+      side: Math.max(x2 - x1, y2 - y1) * 1.05,
+      roll: 0,
+    }));
+    const best = await this.check(image, looks);
+    const weak = looks.filter((look) => best[look.index]!.score < 0.9).flatMap((look) => ROLLS.map((roll) => ({ ...look, roll })));
+    for (const one of await this.check(image, weak))
+      if (one.score > best[one.index]!.score + (Math.abs(one.roll) > 45 ? 0.1 : 0)) best[one.index] = one;
+    // A second look at the corrected square with the roll taken out gives better points.
+    const again = await this.check(
+      image,
+      best.map((one) =>
+        one.score > 0.5
+          ? { index: one.index, ...one.next, roll: rollOf(one.points) }
+          : { index: one.index, cx: one.cx, cy: one.cy, side: one.side, roll: one.roll },
+      ),
+    );
+    return again.flatMap((second, i) => {
+      const first = best[i]!;
+      const { box, score, votes } = candidates[first.index]!;
+      const check = Math.max(first.score, second.score);
+      if (!acceptFace({ detector: score, check, votes, height: box[3] - box[1] })) return [];
+      return [{ box, check, points: second.score >= first.score - 0.2 ? second.points : first.points }];
+    });
+  }
+}

@@ -1,0 +1,155 @@
+import os from 'node:os';
+import type { App } from '../context';
+import type { Db } from '../db/open';
+
+/** Work that is done behind people's backs. `about` is what it is about: a batch item for intake, else 0. */
+export type JobKind = 'intake' | 'events' | 'faces' | 'sidecars' | 'refile';
+
+/** A job in hand. */
+export interface Job {
+  id: number;
+  library: number;
+  kind: JobKind;
+  about: number;
+  tries: number;
+}
+
+/** Does one job. Must be idempotent: after a crash it is done again from the start. */
+export type Handler = (app: App, job: Job) => Promise<void>;
+
+const MOST_TRIES = 5;
+const LEASE_MINUTES = 10;
+
+/** Less urgent than new pictures: work over the whole library. */
+const PRIORITY: Record<JobKind, number> = { intake: 0, events: 1, faces: 2, refile: 3, sidecars: 4 };
+
+/**
+ * Asks for a job, once: a job of the same kind about the same thing that is already waiting serves for both, and one
+ * that is running is done again afterwards.
+ * @param delay milliseconds to wait first, so that many askings become one piece of work.
+ */
+export async function ask(db: Db, library: number, kind: JobKind, about: number | readonly number[] = 0, delay = 0): Promise<void> {
+  const abouts = typeof about === 'number' ? [about] : about;
+  for (let i = 0; i < abouts.length; i += 500) {
+    const some = abouts.slice(i, i + 500);
+    await db.raw(
+      `INSERT INTO jobs (library_id, kind, about, priority, run_after) VALUES ${some.map(() => '(?, ?, ?, ?, UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND)').join(',')}
+       ON DUPLICATE KEY UPDATE again = (state = 'running'), tries = IF(state = 'failed', 0, tries), state = IF(state = 'failed', 'ready', state)`,
+      some.flatMap((a) => [library, kind, a, PRIORITY[kind], delay * 1000]),
+    );
+  }
+}
+
+/** Takes jobs from the table and does them, several at once, until stopped. */
+export class Runner {
+  private readonly me = `${os.hostname()}:${process.pid}`;
+  private readonly running = new Set<Promise<void>>();
+  private stopping = false;
+  private wake: (() => void) | null = null;
+  private loop: Promise<void> | null = null;
+
+  constructor(
+    private readonly app: App,
+    private readonly handlers: Record<JobKind, Handler>,
+    private readonly atOnce: number,
+  ) {}
+
+  /** Takes back what processes that are gone had in hand, and begins. */
+  async start(): Promise<void> {
+    const held = (await this.app.db('jobs').where('state', 'running').select('id', 'taken_by')) as { id: number; taken_by: string }[];
+    const lost = held.filter(({ taken_by }) => {
+      const [host, pid] = taken_by.split(':');
+      return host === os.hostname() && !(Number(pid) !== process.pid && alive(Number(pid)));
+    });
+    if (lost.length) await this.app.db('jobs').whereIn('id', lost.map((j) => j.id)).update({ state: 'ready', taken_by: null });
+    this.loop = this.run();
+  }
+
+  /** Looks for work now instead of at the next round. */
+  nudge(): void {
+    this.wake?.();
+  }
+
+  /** Takes no more jobs and waits for those in hand. */
+  async stop(): Promise<void> {
+    this.stopping = true;
+    this.nudge();
+    await this.loop;
+    await Promise.allSettled(this.running);
+  }
+
+  private async run(): Promise<void> {
+    while (!this.stopping) {
+      let job: Job | null = null;
+      try {
+        if (this.running.size < this.atOnce) job = await this.take();
+      } catch (error) {
+        // The database may be restarting: wait and go on.
+        console.error('jobs:', error instanceof Error ? error.message : error);
+      }
+      if (job) {
+        const work: Promise<void> = this.work(job).finally(() => {
+          this.running.delete(work);
+          this.nudge();
+        });
+        this.running.add(work);
+      } else {
+        await new Promise<void>((resolve) => {
+          const timer = setTimeout(resolve, this.running.size < this.atOnce ? 400 : 2000);
+          this.wake = () => (clearTimeout(timer), resolve());
+        });
+        this.wake = null;
+      }
+    }
+  }
+
+  private async take(): Promise<Job | null> {
+    return this.app.db.transaction(async (trx) => {
+      const [rows] = (await trx.raw(
+        `SELECT id, library_id AS library, kind, about, tries FROM jobs
+         WHERE (state = 'ready' AND run_after <= UTC_TIMESTAMP(3)) OR (state = 'running' AND taken_at < UTC_TIMESTAMP(3) - INTERVAL ${LEASE_MINUTES} MINUTE)
+         ORDER BY priority, id LIMIT 1 FOR UPDATE SKIP LOCKED`,
+      )) as [Job[]];
+      const job = rows[0];
+      if (!job) return null;
+      await trx('jobs').where('id', job.id).update({ state: 'running', again: false, taken_by: this.me, taken_at: trx.raw('UTC_TIMESTAMP(3)') });
+      return job;
+    });
+  }
+
+  private async work(job: Job): Promise<void> {
+    const { db } = this.app;
+    const lease = setInterval(() => void db('jobs').where('id', job.id).update({ taken_at: db.raw('UTC_TIMESTAMP(3)') }).catch(() => undefined), 60_000);
+    try {
+      await this.handlers[job.kind](this.app, job);
+      const done = await db('jobs').where({ id: job.id, again: false }).delete();
+      if (!done) await db('jobs').where('id', job.id).update({ state: 'ready', again: false, tries: 0, taken_by: null });
+    } catch (error) {
+      const reason = (error instanceof Error ? error.message : String(error)).slice(0, 400);
+      const tries = job.tries + 1;
+      const over = tries >= MOST_TRIES;
+      await db('jobs')
+        .where('id', job.id)
+        .update({
+          state: over ? 'failed' : 'ready',
+          tries,
+          error: reason,
+          taken_by: null,
+          run_after: db.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [2 ** tries]),
+        })
+        .catch(() => undefined);
+      if (over) this.app.changed(job.library, 'library');
+    } finally {
+      clearInterval(lease);
+    }
+  }
+}
+
+function alive(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch {
+    return false;
+  }
+}

@@ -1,0 +1,85 @@
+import type { Pixels } from '@gemmel/core';
+import { execFile } from 'node:child_process';
+import { readFile } from 'node:fs/promises';
+import { promisify } from 'node:util';
+import decodeHeic from 'heic-decode';
+import sharp from 'sharp';
+import type { FileKind } from './sniff';
+
+const run = promisify(execFile);
+
+/** A file that is no whole picture; the message says why in plain words. */
+export class Damaged extends Error {}
+
+/** Pixels of a picture or of a clip's poster, upright, and what the file says of its size. */
+export interface Decoded {
+  pixels: Pixels;
+  /** The upright size of the original. */
+  width: number;
+  height: number;
+  orientation: number;
+  seconds: number | null;
+}
+
+/** More pixels than this are refused: no camera makes them, and unpacking them would take the machine down. */
+const MOST_PIXELS = 250_000_000;
+/** Larger pictures are decoded to this long side; faces need no more. */
+const LONGEST = 6000;
+
+const bytes = (b: Buffer): Uint8Array => new Uint8Array(b.buffer, b.byteOffset, b.byteLength);
+
+async function throughSharp(input: string | Buffer): Promise<Decoded> {
+  let image = sharp(input, { failOn: 'error', limitInputPixels: MOST_PIXELS, pages: 1 });
+  const meta = await image.metadata();
+  const orientation = meta.orientation ?? 1;
+  const turned = orientation >= 5;
+  const width = turned ? meta.height : meta.width;
+  const height = turned ? meta.width : meta.height;
+  if (width * height > MOST_PIXELS) throw new Damaged(`claims to be ${width} x ${height} pixels, more than can be opened safely`);
+  image = image.rotate();
+  if (Math.max(width, height) > LONGEST) image = image.resize(LONGEST, LONGEST, { fit: 'inside' });
+  const { data, info } = await image.flatten({ background: '#fff' }).toColourspace('srgb').removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  if (info.channels !== 3) throw new Damaged('has colours that cannot be read');
+  return { pixels: { width: info.width, height: info.height, data: bytes(data) }, width, height, orientation, seconds: null };
+}
+
+async function heic(file: string): Promise<Decoded> {
+  const { width, height, data } = await decodeHeic({ buffer: await readFile(file) });
+  const rgb = new Uint8Array(width * height * 3);
+  for (let i = 0, q = 0; q < rgb.length; i += 4, q += 3) {
+    rgb[q] = data[i]!;
+    rgb[q + 1] = data[i + 1]!;
+    rgb[q + 2] = data[i + 2]!;
+  }
+  return { pixels: { width, height, data: rgb }, width, height, orientation: 1, seconds: null };
+}
+
+async function clip(file: string): Promise<Decoded> {
+  const safe = ['-v', 'error', '-protocol_whitelist', 'file'];
+  const { stdout } = await run('ffprobe', [...safe, '-show_entries', 'format=duration:stream=codec_type', '-of', 'json', file], { timeout: 30_000 });
+  const probe = JSON.parse(stdout) as { format?: { duration?: string }; streams?: { codec_type: string }[] };
+  if (!probe.streams?.some((stream) => stream.codec_type === 'video')) throw new Damaged('holds no moving picture');
+  const seconds = Number(probe.format?.duration) || 0;
+  const at = Math.min(1, seconds / 10).toFixed(2);
+  const { stdout: png } = await run('ffmpeg', [...safe, '-ss', at, '-i', file, '-frames:v', '1', '-f', 'image2pipe', '-c:v', 'png', '-'], {
+    encoding: 'buffer',
+    maxBuffer: 256e6,
+    timeout: 60_000,
+  });
+  if (png.length === 0) throw new Damaged('holds no moving picture that can be shown');
+  return { ...(await throughSharp(png)), seconds };
+}
+
+/** Decodes a file once, whole and upright. Throws {@link Damaged} for files that are cut off, broken or impossibly large. */
+export async function decode(file: string, kind: FileKind): Promise<Decoded> {
+  try {
+    if (kind.kind === 'video') return await clip(file);
+    return kind.format === 'heic' ? await heic(file) : await throughSharp(file);
+  } catch (error) {
+    if (error instanceof Damaged) throw error;
+    const why = error instanceof Error ? error.message : String(error);
+    if (/ENOENT.*(ffmpeg|ffprobe)|spawn/.test(why) || /ENOSPC|ENOMEM/.test(why)) throw error;
+    if (/pixel limit|exceeds/i.test(why)) throw new Damaged('claims to be far larger than can be opened safely');
+    throw new Damaged(/premature|truncat|end of|corrupt|moov atom/i.test(why) ? 'is cut off or damaged' : 'is damaged and cannot be opened');
+  }
+}

@@ -1,0 +1,106 @@
+import { perceptualHash, sharpness, toGrey, type Pixels } from '@gemmel/core';
+import { mkdir, open, rename } from 'node:fs/promises';
+import path from 'node:path';
+import sharp from 'sharp';
+import { rgbaToThumbHash } from 'thumbhash';
+import { FaceEngine } from '../faces/engine';
+import { decode, type Decoded } from './decode';
+import type { FileKind } from './sniff';
+
+/** What the thread is asked to do with one file. */
+export interface PrepareTask {
+  file: string;
+  kind: FileKind;
+  /** Path of the derived files without `-small.webp` and `-large.jpg`. */
+  derived: string;
+  models: string;
+  faces: boolean;
+}
+
+/** A face as it is stored: box in fractions of the upright picture. */
+export interface PreparedFace {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+  heightPx: number;
+  quality: number;
+  a: Float32Array;
+  b: Float32Array;
+}
+
+/** Everything computed from a file's pixels. */
+export interface Prepared {
+  width: number;
+  height: number;
+  orientation: number;
+  seconds: number | null;
+  /** 64 bits, decimal. */
+  likeness: string;
+  sharpness: number;
+  thumb: Uint8Array;
+  faces: PreparedFace[];
+}
+
+/** Long sides of the two derived sizes, in pixels. */
+export const SIZES = { large: 1600, small: 512 } as const;
+
+const sharpOf = (p: Pixels) => sharp(p.data, { raw: { width: p.width, height: p.height, channels: 3 } });
+
+async function within(p: Pixels, long: number): Promise<Pixels> {
+  if (Math.max(p.width, p.height) <= long) return p;
+  const { data, info } = await sharpOf(p).resize(long, long, { fit: 'inside', fastShrinkOnLoad: true }).raw().toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength) };
+}
+
+async function writeWhole(file: string, data: Buffer): Promise<void> {
+  const part = `${file}.${process.pid}.part`;
+  const handle = await open(part, 'w');
+  await handle.writeFile(data);
+  await handle.close();
+  await rename(part, file);
+}
+
+/** Writes the two derived sizes and works out placeholder, perceptual hash and sharpness, all from one decoding. */
+export async function derive(decoded: Decoded, derived: string): Promise<Omit<Prepared, 'faces'> & { large: Pixels }> {
+  await mkdir(path.dirname(derived), { recursive: true });
+  const large = await within(decoded.pixels, SIZES.large);
+  const small = await within(large, SIZES.small);
+  const tiny = await sharpOf(small).resize(96, 96, { fit: 'inside' }).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  await Promise.all([
+    sharpOf(large).jpeg({ quality: 84, chromaSubsampling: '4:2:0' }).toBuffer().then((b) => writeWhole(`${derived}-large.jpg`, b)),
+    sharpOf(small).webp({ quality: 78, effort: 2 }).toBuffer().then((b) => writeWhole(`${derived}-small.webp`, b)),
+  ]);
+  const grey = toGrey(large.data, large.width, large.height);
+  return {
+    width: decoded.width,
+    height: decoded.height,
+    orientation: decoded.orientation,
+    seconds: decoded.seconds,
+    likeness: perceptualHash(grey).toString(),
+    sharpness: sharpness(grey),
+    thumb: rgbaToThumbHash(tiny.info.width, tiny.info.height, tiny.data),
+    large,
+  };
+}
+
+let engine: Promise<FaceEngine> | null = null;
+
+/** Decodes a file once and computes everything from its pixels, faces included. Runs in a worker thread. */
+export async function prepare(task: PrepareTask): Promise<Prepared> {
+  const decoded = await decode(task.file, task.kind);
+  const { large, ...rest } = await derive(decoded, task.derived);
+  const faces: PreparedFace[] = [];
+  if (task.faces) {
+    engine ??= FaceEngine.load(task.models);
+    const full = decoded.pixels;
+    const kept = (v: number) => Math.max(0, Math.min(1, v));
+    for (const face of await (await engine).find(large, full)) {
+      const [x1, y1, x2, y2] = [kept(face.box[0] / full.width), kept(face.box[1] / full.height), kept(face.box[2] / full.width), kept(face.box[3] / full.height)];
+      if (x2 <= x1 || y2 <= y1) continue;
+      const heightPx = Math.min(65_000, Math.round((face.height * decoded.height) / full.height));
+      faces.push({ x: x1, y: y1, w: x2 - x1, h: y2 - y1, heightPx, quality: face.quality, a: face.a, b: face.b });
+    }
+  }
+  return { ...rest, faces };
+}

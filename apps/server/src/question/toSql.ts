@@ -1,0 +1,98 @@
+import { daysBefore, fold, tagsBelow, type Condition, type Question, type Span, type Thing, type World } from '@gemmel/core';
+
+/** A piece of SQL that is true for the pictures `p` that answer a question, and its values. */
+export interface Sql {
+  sql: string;
+  values: (string | number)[];
+}
+
+const sql = (text: string, ...values: (string | number)[]): Sql => ({ sql: text, values });
+const marks = (n: number) => Array.from({ length: n }, () => '?').join(',');
+
+function inSpan(span: Span, today: string): Sql {
+  if ('lastDays' in span) return sql('p.day > ? AND p.day <= ?', daysBefore(today, span.lastDays), today);
+  if ('month' in span)
+    return span.day === undefined
+      ? sql('p.month_day BETWEEN ? AND ?', span.month * 100, span.month * 100 + 31)
+      : sql('p.month_day = ?', span.month * 100 + span.day);
+  if (span.from && span.to) return sql('p.day BETWEEN ? AND ?', span.from, span.to);
+  return span.from ? sql('p.day >= ?', span.from) : sql('p.day <= ?', span.to ?? '');
+}
+
+const FACE = 'EXISTS (SELECT 1 FROM faces f WHERE f.picture_id = p.id AND f.state';
+
+function has(thing: Thing): Sql {
+  switch (thing) {
+    case 'place':
+      return sql('p.lat IS NOT NULL');
+    case 'date':
+      return sql('p.day IS NOT NULL');
+    case 'caption':
+      return sql("p.caption IS NOT NULL AND p.caption <> ''");
+    case 'names':
+      return sql(`NOT ${FACE} = 'waiting')`);
+    case 'tags':
+      return sql('EXISTS (SELECT 1 FROM picture_tags t WHERE t.picture_id = p.id)');
+    case 'event':
+      return sql('p.event_id IS NOT NULL');
+  }
+}
+
+const ALBUM = `SELECT a.picture_id FROM album_pictures a JOIN albums b ON b.id = a.album_id AND b.removed_at IS NULL`;
+
+function condition(c: Condition, library: number, world: World): Sql {
+  if ('who' in c) {
+    const { people, mode } = c.who;
+    const shown = (ids: readonly number[]) =>
+      sql(`p.id IN (SELECT f.picture_id FROM faces f WHERE f.library_id = ? AND f.person_id IN (${marks(ids.length)}))`, library, ...ids);
+    if (mode === 'any') return shown(people);
+    const each = people.map((id) => shown([id]));
+    const others = `${FACE} = 'waiting') AND NOT ${FACE} = 'named' AND f.person_id NOT IN (${marks(people.length)}))`;
+    if (mode === 'only') each.push(sql(`NOT ${others}`, ...people));
+    return join(each, 'AND');
+  }
+  if ('faces' in c) return sql(`(SELECT COUNT(*) FROM faces f WHERE f.picture_id = p.id AND f.state IN ('waiting','named')) >= ?`, c.faces.min);
+  if ('tag' in c) {
+    const tags = tagsBelow(c.tag, world.tagParent);
+    return sql(`p.id IN (SELECT t.picture_id FROM picture_tags t WHERE t.tag_id IN (${marks(tags.length)}))`, ...tags);
+  }
+  if ('taken' in c) return inSpan(c.taken, world.today);
+  if ('where' in c)
+    return c.where.place === undefined
+      ? sql('p.country = ?', c.where.country)
+      : sql('p.country = ? AND p.place = ?', c.where.country, c.where.place);
+  if ('event' in c) return sql('p.event_id = ?', c.event);
+  if ('album' in c) return sql(`p.id IN (${ALBUM} WHERE a.album_id = ?)`, c.album);
+  if ('batch' in c) return sql('p.batch_id = ?', c.batch);
+  if ('device' in c) return sql('p.device_id = ?', c.device);
+  if ('kind' in c) return sql('p.kind = ?', c.kind);
+  if ('rating' in c) return sql('p.rating BETWEEN ? AND ?', c.rating.min ?? 0, c.rating.max ?? 5);
+  if ('favourite' in c) return sql('p.favourite = ?', c.favourite ? 1 : 0);
+  if ('text' in c) return sql("p.words LIKE ? ESCAPE '='", `%${fold(c.text).replace(/[%_=]/g, '=$&')}%`);
+  if ('inNoAlbum' in c) return sql(`NOT EXISTS (${ALBUM} WHERE a.picture_id = p.id)`);
+  if ('has' in c) return has(c.has);
+  const { sql: text, values } = has(c.lacks);
+  return sql(`NOT (${text})`, ...values);
+}
+
+function join(parts: readonly Sql[], word: 'AND' | 'OR'): Sql {
+  if (parts.length === 0) return sql(word === 'AND' ? '1=1' : '1=0');
+  return { sql: parts.map((part) => `(${part.sql})`).join(` ${word} `), values: parts.flatMap((part) => part.values) };
+}
+
+/**
+ * The condition on `pictures p` that a question means: true for exactly the pictures for which core's `matches` is
+ * true. Unknown values (no date, no place) count as false before a negation turns them round.
+ */
+export function toSql(question: Question, library: number, world: World): Sql {
+  const walk = (q: Question): Sql => {
+    if ('all' in q) return join(q.all.map(walk), 'AND');
+    if ('any' in q) return join(q.any.map(walk), 'OR');
+    if ('not' in q) {
+      const inner = walk(q.not);
+      return { sql: `NOT COALESCE((${inner.sql}), FALSE)`, values: inner.values };
+    }
+    return condition(q, library, world);
+  };
+  return walk(question);
+}

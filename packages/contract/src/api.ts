@@ -1,0 +1,181 @@
+import { Day, Question } from '@gemmel/core';
+import { z } from 'zod';
+import { endpoint } from './endpoint';
+import * as s from './shapes';
+
+const id = z.object({ id: s.IdParam });
+const Counted = z.object({ count: z.number().int() });
+const Password = z.string().min(10, 'a password needs at least ten characters').max(200);
+
+/** Every JSON route. Server, OpenAPI description and typed client are all made from this one table. */
+export const api = {
+  me: endpoint({ method: 'GET', path: '/api/me', part: 'nobody', summary: 'Who is signed in, and whether the library has a keeper yet', answer: s.Me }),
+  firstRun: endpoint({
+    method: 'POST',
+    path: '/api/first-run',
+    part: 'nobody',
+    summary: 'Make the keeper’s account, once',
+    body: z.strictObject({ library: s.Title, name: s.Title, email: z.email().max(200), password: Password }),
+    answer: s.Me,
+  }),
+  signIn: endpoint({
+    method: 'POST',
+    path: '/api/sign-in',
+    part: 'nobody',
+    summary: 'Sign in with e-mail address and password',
+    body: z.strictObject({ email: z.string().max(200), password: z.string().max(200) }),
+    answer: s.Me,
+  }),
+  signOut: endpoint({ method: 'POST', path: '/api/sign-out', part: 'relative', summary: 'End this session', answer: s.Done }),
+  library: endpoint({ method: 'GET', path: '/api/library', part: 'relative', summary: 'The library’s figures and what waits in it', answer: s.LibraryState }),
+
+  batches: endpoint({ method: 'GET', path: '/api/batches', part: 'helper', summary: 'Batches, newest first', answer: z.object({ batches: z.array(s.Batch) }) }),
+  openBatch: endpoint({
+    method: 'POST',
+    path: '/api/batches',
+    part: 'helper',
+    summary: 'Announce a batch of files; then send each with PUT /api/batches/{id}/items/{item}',
+    body: z.strictObject({
+      name: s.Title,
+      files: z
+        .array(z.strictObject({ path: z.string().min(1).max(4000), bytes: z.number().int().min(0) }))
+        .min(1)
+        .max(50_000),
+    }),
+    answer: z.object({ id: s.Id, items: z.array(s.Id) }),
+  }),
+  stopBatch: endpoint({ method: 'POST', path: '/api/batches/:id/stop', part: 'helper', summary: 'Stop taking in; what is stored stays', params: id, answer: s.Done }),
+  resumeBatch: endpoint({ method: 'POST', path: '/api/batches/:id/resume', part: 'helper', summary: 'Go on with a stopped batch', params: id, answer: s.Done }),
+  batchAlbum: endpoint({
+    method: 'POST',
+    path: '/api/batches/:id/album',
+    part: 'helper',
+    summary: 'Answer the offer to make an album from a batch',
+    params: id,
+    body: z.strictObject({ name: s.Title.nullable() }),
+    answer: z.object({ albumId: s.Id.nullable() }),
+  }),
+
+  skeleton: endpoint({ method: 'POST', path: '/api/skeleton', part: 'relative', summary: 'The columns of a question’s answer', body: z.strictObject({ question: Question }), answer: s.Skeleton }),
+  count: endpoint({ method: 'POST', path: '/api/count', part: 'relative', summary: 'How many pictures answer a question', body: z.strictObject({ question: Question }), answer: Counted }),
+  pictures: endpoint({
+    method: 'POST',
+    path: '/api/pictures/page',
+    part: 'relative',
+    summary: 'Pictures that answer a question, newest first, a page at a time',
+    body: z.strictObject({ question: Question, after: z.string().max(80).optional(), limit: z.number().int().min(1).max(500).default(100) }),
+    answer: z.object({ tiles: z.array(s.Tile), after: z.string().nullable() }),
+  }),
+  tiles: endpoint({
+    method: 'POST',
+    path: '/api/tiles',
+    part: 'relative',
+    summary: 'What the grid shows of some pictures',
+    body: z.strictObject({ ids: z.array(s.Id).max(500) }),
+    answer: z.object({ tiles: z.array(s.Tile) }),
+  }),
+  picture: endpoint({ method: 'GET', path: '/api/pictures/:id', part: 'relative', summary: 'Everything about one picture', params: id, answer: s.Picture }),
+  change: endpoint({
+    method: 'POST',
+    path: '/api/pictures/change',
+    part: 'helper',
+    summary: 'Say something about pictures; answers with what stood there before',
+    body: z.strictObject({ ids: s.Ids.min(1), change: s.PictureChange }),
+    answer: s.Before,
+  }),
+  restore: endpoint({ method: 'POST', path: '/api/pictures/restore', part: 'helper', summary: 'Undo a change', body: s.Before, answer: s.Done }),
+
+  events: endpoint({ method: 'GET', path: '/api/events', part: 'relative', summary: 'Events, newest first', answer: z.object({ events: z.array(s.Event) }) }),
+  nameEvent: endpoint({
+    method: 'PATCH',
+    path: '/api/events/:id',
+    part: 'helper',
+    summary: 'Name an event, or take its name away with null',
+    params: id,
+    body: z.strictObject({ title: s.Title.nullable() }),
+    answer: z.object({ before: z.string().nullable() }),
+  }),
+
+  people: endpoint({ method: 'GET', path: '/api/people', part: 'relative', summary: 'Named people with their counts', answer: z.object({ people: z.array(s.Person) }) }),
+  changePerson: endpoint({
+    method: 'PATCH',
+    path: '/api/people/:id',
+    part: 'helper',
+    summary: 'Change what is known of a person',
+    params: id,
+    body: z.strictObject({ name: s.Title.optional(), nickname: s.Title.nullable().optional(), circle: s.Title.nullable().optional(), born: Day.nullable().optional(), portrait: s.Id.optional() }),
+    answer: s.Done,
+  }),
+  introductions: endpoint({ method: 'GET', path: '/api/introductions', part: 'helper', summary: 'Likely people nobody has named, the largest group first', answer: z.object({ groups: z.array(s.Introduction), faces: z.number().int() }) }),
+  likelyFaces: endpoint({
+    method: 'GET',
+    path: '/api/people/:id/likely',
+    part: 'helper',
+    summary: 'Faces that may be a person, the likeliest first',
+    params: id,
+    answer: z.object({ faces: z.array(z.object({ id: s.Id, picture: s.Id, why: z.string() })) }),
+  }),
+  answerFaces: endpoint({ method: 'POST', path: '/api/faces/answer', part: 'helper', summary: 'Say who some faces are', body: s.FaceAnswer, answer: s.FacesBefore }),
+  restoreFaces: endpoint({ method: 'POST', path: '/api/faces/restore', part: 'helper', summary: 'Undo an answer about faces', body: s.FacesBefore, answer: s.Done }),
+
+  tags: endpoint({ method: 'GET', path: '/api/tags', part: 'relative', summary: 'Tags with their counts', answer: z.object({ tags: z.array(s.Tag) }) }),
+  places: endpoint({ method: 'GET', path: '/api/places', part: 'relative', summary: 'Places with their counts', answer: z.object({ places: z.array(s.Place) }) }),
+
+  pile: endpoint({ method: 'GET', path: '/api/pile', part: 'relative', summary: 'The pictures in hand', answer: z.object({ ids: s.Ids }) }),
+  setPile: endpoint({ method: 'PUT', path: '/api/pile', part: 'relative', summary: 'Set the pictures in hand', body: z.strictObject({ ids: s.Ids }), answer: z.object({ ids: s.Ids }) }),
+
+  albums: endpoint({ method: 'GET', path: '/api/albums', part: 'relative', summary: 'Albums and smart albums', answer: z.object({ albums: z.array(s.Album) }) }),
+  album: endpoint({ method: 'GET', path: '/api/albums/:id', part: 'relative', summary: 'An album and its pictures in order', params: id, answer: z.object({ album: s.Album, ids: s.Ids }) }),
+  makeAlbum: endpoint({
+    method: 'POST',
+    path: '/api/albums',
+    part: 'helper',
+    summary: 'Make an album from pictures or an event, or a smart album from a question',
+    body: z.strictObject({ name: s.Title, ids: s.Ids.optional(), event: s.Id.optional(), question: Question.optional() }),
+    answer: z.object({ id: s.Id }),
+  }),
+  changeAlbum: endpoint({
+    method: 'PATCH',
+    path: '/api/albums/:id',
+    part: 'helper',
+    summary: 'Rename or describe an album, or change what a smart album asks',
+    params: id,
+    body: z.strictObject({ name: s.Title.optional(), description: z.string().trim().max(2000).nullable().optional(), question: Question.optional() }),
+    answer: s.Done,
+  }),
+  putIntoAlbum: endpoint({ method: 'POST', path: '/api/albums/:id/pictures', part: 'helper', summary: 'Put pictures into an album; those already there stay where they are', params: id, body: z.strictObject({ ids: s.Ids.min(1) }), answer: z.object({ added: s.Ids }) }),
+  takeOutOfAlbum: endpoint({ method: 'POST', path: '/api/albums/:id/take-out', part: 'helper', summary: 'Take pictures out of an album; the pictures stay in the library', params: id, body: z.strictObject({ ids: s.Ids.min(1) }), answer: z.object({ before: s.Ids }) }),
+  orderAlbum: endpoint({ method: 'PUT', path: '/api/albums/:id/order', part: 'helper', summary: 'Set the order of an album, and with it what is in it', params: id, body: z.strictObject({ ids: s.Ids }), answer: s.Done }),
+  removeAlbum: endpoint({ method: 'DELETE', path: '/api/albums/:id', part: 'helper', summary: 'Remove an album; no picture is lost', params: id, answer: s.Done }),
+  restoreAlbum: endpoint({ method: 'POST', path: '/api/albums/:id/restore', part: 'helper', summary: 'Bring a removed album back', params: id, answer: s.Done }),
+
+  shares: endpoint({ method: 'GET', path: '/api/shares', part: 'keeper', summary: 'Shares, newest first', answer: z.object({ shares: z.array(s.Share) }) }),
+  openShare: endpoint({
+    method: 'POST',
+    path: '/api/shares',
+    part: 'keeper',
+    summary: 'Share an album or some pictures by a link',
+    body: z.strictObject({ title: s.Title, album: s.Id.optional(), ids: s.Ids.optional(), until: Day.nullable() }),
+    answer: s.Share,
+  }),
+  closeShare: endpoint({ method: 'POST', path: '/api/shares/:id/close', part: 'keeper', summary: 'Close a share', params: id, answer: s.Share }),
+  reopenShare: endpoint({ method: 'POST', path: '/api/shares/:id/reopen', part: 'keeper', summary: 'Open a closed share again', params: id, answer: s.Share }),
+
+  guest: endpoint({ method: 'GET', path: '/api/guest/:token', part: 'nobody', summary: 'What a guest sees of a share', params: z.object({ token: z.string().min(20).max(80) }), answer: s.GuestShare }),
+
+  troubles: endpoint({ method: 'GET', path: '/api/troubles', part: 'helper', summary: 'Work that failed, with its reason', answer: z.object({ troubles: z.array(s.Trouble) }) }),
+  retryTrouble: endpoint({ method: 'POST', path: '/api/troubles/:id/retry', part: 'helper', summary: 'Try failed work again', params: id, answer: s.Done }),
+} as const;
+
+export type Api = typeof api;
+
+/** Routes that carry files or streams instead of JSON. */
+export const fileRoutes = [
+  { method: 'PUT', path: '/api/batches/:id/items/:item', part: 'helper', summary: 'The bytes of one announced file' },
+  { method: 'GET', path: '/api/derived/:sha/:size', part: 'relative', summary: 'A picture at a smaller size (small, large), for ever the same' },
+  { method: 'GET', path: '/api/pictures/:id/original', part: 'relative', summary: 'The original, byte for byte, in ranges if wished' },
+  { method: 'GET', path: '/api/faces/:id/portrait', part: 'relative', summary: 'A face cut out as an upright portrait' },
+  { method: 'GET', path: '/api/progress', part: 'relative', summary: 'Server-sent events: what has changed' },
+  { method: 'GET', path: '/api/guest/:token/pictures/:id/:size', part: 'nobody', summary: 'A shared picture (small, large, original)' },
+  { method: 'GET', path: '/api/guest/:token/zip', part: 'nobody', summary: 'All shared pictures at full size as ZIP' },
+] as const;

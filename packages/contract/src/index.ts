@@ -1,0 +1,3 @@
+export * from './api';
+export * from './endpoint';
+export * from './shapes';

@@ -1,0 +1,305 @@
+import { Day, Question } from '@gemmel/core';
+import { z } from 'zod';
+
+export const Id = z.number().int().positive();
+export const IdParam = z.coerce.number().int().positive();
+export const Ids = z.array(Id).max(200_000);
+const Title = z.string().trim().min(1).max(160);
+export { Title };
+
+/** An error, as RFC 9457 says: `title` is one plain sentence for people. */
+export const Problem = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.number().int(),
+  detail: z.string().optional(),
+});
+export type Problem = z.infer<typeof Problem>;
+
+export const Done = z.object({ done: z.literal(true) });
+
+export const Me = z.object({
+  signedIn: z.boolean(),
+  /** True while the library has no keeper yet. */
+  firstRun: z.boolean(),
+  /** What the demo fills in on the sign-in page. */
+  demo: z.object({ email: z.string(), password: z.string() }).nullable(),
+  member: z.object({ id: Id, name: z.string(), email: z.string(), part: z.enum(['keeper', 'helper', 'relative']) }).nullable(),
+  library: z.object({ id: Id, name: z.string() }).nullable(),
+  /** To be sent back as `x-gemmel-token` with everything that changes something. */
+  token: z.string().nullable(),
+});
+export type Me = z.infer<typeof Me>;
+
+export const LibraryState = z.object({
+  name: z.string(),
+  pictures: z.number().int(),
+  bytes: z.number(),
+  arriving: z.number().int(),
+  batchesWaiting: z.number().int(),
+  unnamedEvents: z.number().int(),
+  introductions: z.number().int(),
+  openShares: z.number().int(),
+  troubles: z.number().int(),
+});
+export type LibraryState = z.infer<typeof LibraryState>;
+
+export const BatchCounts = z.object({
+  total: z.number().int(),
+  waiting: z.number().int(),
+  received: z.number().int(),
+  stored: z.number().int(),
+  known: z.number().int(),
+  skipped: z.number().int(),
+  aside: z.number().int(),
+  failed: z.number().int(),
+});
+
+export const Batch = z.object({
+  id: Id,
+  name: z.string(),
+  state: z.enum(['coming', 'stopped', 'done']),
+  counts: BatchCounts,
+  /** Finished items over all, 0..1. */
+  share: z.number(),
+  secondsLeft: z.number().nullable(),
+  bytes: z.number(),
+  createdAt: z.string(),
+  offer: z.enum(['open', 'made', 'declined']),
+  albumId: Id.nullable(),
+  /** One line for every picture that was not stored, up to fifty. */
+  leftOut: z.array(z.object({ id: Id, path: z.string(), state: z.enum(['known', 'skipped', 'aside', 'failed']), reason: z.string() })),
+  covers: z.array(z.string()),
+});
+export type Batch = z.infer<typeof Batch>;
+
+/** A question's answer in columns, newest first: what the grid needs to lay out every row at once. */
+export const Skeleton = z.object({
+  /** Differences between one id and the next, the first from 0. */
+  ids: z.array(z.number().int()),
+  /** Width / height times 100. */
+  shapes: z.array(z.number().int()),
+  /** Runs of pictures of one day: the day (or null) and how many. */
+  days: z.array(z.tuple([Day.nullable(), z.number().int()])),
+  /** Runs of pictures of one event: its id (0 for none) and how many. */
+  events: z.array(z.tuple([z.number().int(), z.number().int()])),
+  count: z.number().int(),
+});
+export type Skeleton = z.infer<typeof Skeleton>;
+
+export const Tile = z.object({
+  id: Id,
+  sha: z.string(),
+  thumb: z.string(),
+  kind: z.enum(['photo', 'video']),
+  seconds: z.number().nullable(),
+  rating: z.number().int(),
+  favourite: z.boolean(),
+  label: z.string(),
+});
+export type Tile = z.infer<typeof Tile>;
+
+export const FaceMark = z.object({
+  id: Id,
+  /** Fractions of the upright picture: left, top, width, height. */
+  box: z.tuple([z.number(), z.number(), z.number(), z.number()]),
+  state: z.enum(['waiting', 'named', 'passer-by', 'not a face']),
+  person: z.object({ id: Id, name: z.string() }).nullable(),
+  namedBy: z.enum(['hand', 'machine']).nullable(),
+  likely: z.object({ id: Id, name: z.string(), why: z.string() }).nullable(),
+});
+export type FaceMark = z.infer<typeof FaceMark>;
+
+export const Named = z.object({ id: Id, name: z.string() });
+
+export const Picture = z.object({
+  id: Id,
+  sha: z.string(),
+  thumb: z.string(),
+  kind: z.enum(['photo', 'video']),
+  name: z.string(),
+  format: z.string(),
+  keptAt: z.string(),
+  bytes: z.number(),
+  width: z.number().int(),
+  height: z.number().int(),
+  seconds: z.number().nullable(),
+  rating: z.number().int(),
+  favourite: z.boolean(),
+  title: z.string().nullable(),
+  caption: z.string().nullable(),
+  /** Wall-clock time without zone. */
+  taken: z.string().nullable(),
+  offset: z.number().nullable(),
+  takenSource: z.string().nullable(),
+  takenCertainty: z.number().nullable(),
+  event: z.object({ id: Id, title: z.string().nullable() }).nullable(),
+  place: z.string().nullable(),
+  position: z.object({ lat: z.number(), lon: z.number() }).nullable(),
+  device: z.string().nullable(),
+  camera: z.string().nullable(),
+  exposure: z.string().nullable(),
+  sharpness: z.number().nullable(),
+  tags: z.array(Named),
+  faces: z.array(FaceMark),
+  albums: z.array(Named),
+  batch: Named.nullable(),
+});
+export type Picture = z.infer<typeof Picture>;
+
+/** What people may say about pictures. `shiftSeconds` moves each picture's own time; `taken` sets one for all. */
+export const PictureChange = z.strictObject({
+  rating: z.number().int().min(0).max(5).optional(),
+  favourite: z.boolean().optional(),
+  title: z.string().trim().max(200).nullable().optional(),
+  caption: z.string().trim().max(4000).nullable().optional(),
+  taken: z
+    .string()
+    .regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d(\.\d{1,3})?)?$/, 'a time is written YYYY-MM-DDTHH:mm')
+    .optional(),
+  shiftSeconds: z.number().int().min(-4e9).max(4e9).optional(),
+  addTags: z.array(z.string().trim().min(1).max(80)).max(50).optional(),
+  removeTags: z.array(Id).max(50).optional(),
+});
+export type PictureChange = z.infer<typeof PictureChange>;
+
+/** What stood there before a change: send it back to undo. */
+export const Before = z.object({
+  pictures: z.array(
+    z.object({
+      id: Id,
+      rating: z.number().int(),
+      favourite: z.boolean(),
+      title: z.string().nullable(),
+      caption: z.string().nullable(),
+      taken: z.string().nullable(),
+      takenSource: z.string().nullable(),
+      takenCertainty: z.number().nullable(),
+      tags: z.array(Id),
+    }),
+  ),
+});
+export type Before = z.infer<typeof Before>;
+
+export const Event = z.object({
+  id: Id,
+  title: z.string().nullable(),
+  start: Day,
+  end: Day,
+  place: z.string().nullable(),
+  pictures: z.number().int(),
+  people: z.array(z.string()),
+});
+export type Event = z.infer<typeof Event>;
+
+export const Person = z.object({
+  id: Id,
+  name: z.string(),
+  nickname: z.string().nullable(),
+  circle: z.string().nullable(),
+  born: Day.nullable(),
+  pictures: z.number().int(),
+  likely: z.number().int(),
+  portrait: Id.nullable(),
+});
+export type Person = z.infer<typeof Person>;
+
+export const Introduction = z.object({
+  key: Id,
+  faces: z.array(z.object({ id: Id, picture: Id, taken: z.string().nullable() })),
+  pictures: z.number().int(),
+  from: Day.nullable(),
+  to: Day.nullable(),
+  candidates: z.array(
+    z.object({ person: Id, name: z.string(), portrait: Id.nullable(), closeness: z.enum(['Very close', 'Close', 'Perhaps']), why: z.string() }),
+  ),
+});
+export type Introduction = z.infer<typeof Introduction>;
+
+/** An answer about faces: who they are, or that they are nobody to name. */
+export const FaceAnswer = z.strictObject({
+  faces: z.array(Id).min(1).max(5000),
+  /** Those of the group tapped away: they are not this person. */
+  odd: z.array(Id).max(5000).default([]),
+  is: z.union([
+    z.strictObject({ person: Id }),
+    z.strictObject({ newPerson: Title }),
+    z.literal('passer-by'),
+    z.literal('not a face'),
+    z.literal('later'),
+    z.literal('unnamed'),
+  ]),
+});
+export type FaceAnswer = z.infer<typeof FaceAnswer>;
+
+/** The faces as they were before an answer: send it back to undo. */
+export const FacesBefore = z.object({
+  faces: z.array(
+    z.object({
+      id: Id,
+      state: z.enum(['waiting', 'named', 'passer-by', 'not a face']),
+      person: Id.nullable(),
+      namedBy: z.enum(['hand', 'machine']).nullable(),
+    }),
+  ),
+  newPerson: Id.nullable(),
+  said: z.string(),
+  rejected: z.array(z.tuple([Id, Id])),
+});
+export type FacesBefore = z.infer<typeof FacesBefore>;
+
+export const Tag = z.object({ id: Id, name: z.string(), parent: Id.nullable(), pictures: z.number().int() });
+export type Tag = z.infer<typeof Tag>;
+
+export const Place = z.object({ country: z.string(), countryName: z.string(), place: z.string().nullable(), region: z.string().nullable(), pictures: z.number().int() });
+export type Place = z.infer<typeof Place>;
+
+export const Album = z.object({
+  id: Id,
+  kind: z.enum(['plain', 'smart']),
+  name: z.string(),
+  description: z.string().nullable(),
+  question: Question.nullable(),
+  sentence: z.string().nullable(),
+  pictures: z.number().int(),
+  cover: z.string().nullable(),
+  from: Day.nullable(),
+  to: Day.nullable(),
+});
+export type Album = z.infer<typeof Album>;
+
+export const Share = z.object({
+  id: Id,
+  title: z.string(),
+  about: z.string(),
+  pictures: z.number().int(),
+  cover: z.string().nullable(),
+  until: Day.nullable(),
+  state: z.enum(['open', 'closed', 'over']),
+  closedAt: z.string().nullable(),
+  opened: z.number().int(),
+  lastOpened: z.string().nullable(),
+  /** The path to hand out, while the share is open. */
+  path: z.string().nullable(),
+});
+export type Share = z.infer<typeof Share>;
+
+export const GuestPicture = z.object({
+  id: Id,
+  shape: z.number(),
+  thumb: z.string(),
+  kind: z.enum(['photo', 'video']),
+  seconds: z.number().nullable(),
+  bytes: z.number(),
+});
+export const GuestShare = z.object({
+  title: z.string(),
+  from: z.string(),
+  until: Day.nullable(),
+  bytes: z.number(),
+  pictures: z.array(GuestPicture),
+});
+export type GuestShare = z.infer<typeof GuestShare>;
+
+export const Trouble = z.object({ id: Id, what: z.string(), reason: z.string(), tries: z.number().int(), at: z.string() });
+export type Trouble = z.infer<typeof Trouble>;

@@ -1,0 +1,54 @@
+import type { Condition, Question } from './question';
+
+const byNumber = (a: number, b: number) => a - b;
+
+function tidy(condition: Condition): Condition {
+  if (!('who' in condition)) return condition;
+  const people = [...new Set(condition.who.people)].sort(byNumber);
+  // With one person, all and any ask the same: keep one way of writing it.
+  const mode = people.length === 1 && condition.who.mode === 'any' ? 'all' : condition.who.mode;
+  return { who: { people, mode } };
+}
+
+/**
+ * The same question in its one plain form: groups of the same kind joined, groups of one opened, double negations
+ * gone, repeated parts dropped, ids in order. It asks for the same pictures; doing it twice changes nothing.
+ */
+export function normalise(question: Question): Question {
+  if ('not' in question) {
+    const inner = normalise(question.not);
+    return 'not' in inner ? inner.not : { not: inner };
+  }
+  if ('all' in question || 'any' in question) {
+    const kind = 'all' in question ? 'all' : 'any';
+    const parts = ('all' in question ? question.all : question.any).map(normalise).flatMap((part) => {
+      if (kind === 'all' && 'all' in part) return part.all;
+      if (kind === 'any' && 'any' in part) return part.any;
+      return [part];
+    });
+    const seen = new Set<string>();
+    const kept = parts.filter((part) => {
+      const key = JSON.stringify(part);
+      return seen.has(key) ? false : (seen.add(key), true);
+    });
+    if (kept.length === 1 && kept[0]) return kept[0];
+    return kind === 'all' ? { all: kept } : { any: kept };
+  }
+  return tidy(question);
+}
+
+/** The parts joined by "all" at the top of a question: what the question bar shows as chips. */
+export function topParts(question: Question): Question[] {
+  const plain = normalise(question);
+  return 'all' in plain ? plain.all : [plain];
+}
+
+/** Adds a part to the top of a question, unless it is there already. */
+export function narrow(question: Question, part: Question): Question {
+  return normalise({ all: [question, part] });
+}
+
+/** Takes the nth of {@link topParts} away. */
+export function widen(question: Question, index: number): Question {
+  return normalise({ all: topParts(question).filter((_, i) => i !== index) });
+}

@@ -1,0 +1,95 @@
+import { z } from 'zod';
+
+/** A calendar day as `YYYY-MM-DD`. */
+export const Day = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, 'a day is written YYYY-MM-DD');
+export type Day = z.infer<typeof Day>;
+
+const Id = z.number().int().positive();
+
+/** When a picture was taken: fixed days (both ends belong to it), the last n days, or a month of any year. */
+export const Span = z.union([
+  z.strictObject({ from: Day.optional(), to: Day.optional() }).refine((s) => s.from || s.to, 'a span needs an end'),
+  z.strictObject({ lastDays: z.number().int().min(1).max(36_600) }),
+  z.strictObject({ month: z.number().int().min(1).max(12), day: z.number().int().min(1).max(31).optional() }),
+]);
+export type Span = z.infer<typeof Span>;
+
+/** What a picture may have or lack. `names` is about its faces: lacking names means at least one waits for its name. */
+export const Thing = z.enum(['place', 'date', 'caption', 'names', 'tags', 'event']);
+export type Thing = z.infer<typeof Thing>;
+
+/** One condition. `who.only` means: these people and no other face, passers-by aside. */
+export const Condition = z.union([
+  z.strictObject({ who: z.strictObject({ people: z.array(Id).min(1).max(100), mode: z.enum(['all', 'any', 'only']) }) }),
+  z.strictObject({ faces: z.strictObject({ min: z.number().int().min(1).max(500) }) }),
+  z.strictObject({ tag: Id }),
+  z.strictObject({ taken: Span }),
+  z.strictObject({ where: z.strictObject({ country: z.string().regex(/^[A-Z]{2}$/), place: z.string().max(120).optional() }) }),
+  z.strictObject({ event: Id }),
+  z.strictObject({ album: Id }),
+  z.strictObject({ batch: Id }),
+  z.strictObject({ device: Id }),
+  z.strictObject({ kind: z.enum(['photo', 'video']) }),
+  z.strictObject({
+    rating: z
+      .strictObject({ min: z.number().int().min(0).max(5).optional(), max: z.number().int().min(0).max(5).optional() })
+      .refine((r) => r.min !== undefined || r.max !== undefined, 'a rating needs an end'),
+  }),
+  z.strictObject({ favourite: z.boolean() }),
+  z.strictObject({ text: z.string().trim().min(1).max(200) }),
+  z.strictObject({ inNoAlbum: z.literal(true) }),
+  z.strictObject({ has: Thing }),
+  z.strictObject({ lacks: Thing }),
+]);
+export type Condition = z.infer<typeof Condition>;
+
+/** A question: conditions joined by all, any and not. `{all: []}` asks for every picture, `{any: []}` for none. */
+export type Question = { all: Question[] } | { any: Question[] } | { not: Question } | Condition;
+
+/** How deep and how wide a question may be, so that its SQL stays within what the database takes gladly. */
+export const QUESTION_LIMITS = { depth: 8, nodes: 200 } as const;
+
+const Tree: z.ZodType<Question> = z.lazy(() =>
+  z.union([
+    z.strictObject({ all: z.array(Tree).max(QUESTION_LIMITS.nodes) }),
+    z.strictObject({ any: z.array(Tree).max(QUESTION_LIMITS.nodes) }),
+    z.strictObject({ not: Tree }),
+    Condition,
+  ]),
+);
+
+function depthOf(value: unknown): number {
+  if (typeof value !== 'object' || value === null) return 0;
+  let deepest = 0;
+  const waiting: [object, number][] = [[value, 1]];
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    const [node, depth] = next;
+    if (depth > deepest) deepest = depth;
+    if (depth > 64) return depth;
+    for (const child of Object.values(node)) if (typeof child === 'object' && child) waiting.push([child, depth + 1]);
+  }
+  return deepest;
+}
+
+/** Every node of a question, the question itself first. */
+export function* nodes(question: Question): Generator<Question> {
+  yield question;
+  if ('all' in question) for (const child of question.all) yield* nodes(child);
+  else if ('any' in question) for (const child of question.any) yield* nodes(child);
+  else if ('not' in question) yield* nodes(question.not);
+}
+
+/** The schema of a question that comes from outside: strict, and bounded in depth and size before it is walked. */
+export const Question: z.ZodType<Question> = z
+  .unknown()
+  .refine((value) => depthOf(value) <= 2 * QUESTION_LIMITS.depth + 4, 'this question is nested too deeply')
+  .pipe(Tree)
+  .refine((question) => [...nodes(question)].length <= QUESTION_LIMITS.nodes, 'this question has too many parts')
+  .meta({ id: 'Question', description: 'A question about pictures; see docs/questions.md' });
+
+/** A question as it is stored, with the version of the language it was written in. */
+export const SavedQuestion = z.strictObject({ v: z.literal(1), question: Question });
+export type SavedQuestion = z.infer<typeof SavedQuestion>;
+
+/** The question that asks for every picture. */
+export const EVERYTHING: Question = { all: [] };

@@ -1,0 +1,126 @@
+/** One picture as event finding sees it. `at` is wall-clock time in milliseconds; place in degrees when known. */
+export interface Shot {
+  at: number;
+  lat?: number | null;
+  lon?: number | null;
+}
+
+const HOUR = 3_600_000;
+
+/** How events are told apart. Lengths in milliseconds, distances in kilometres. */
+export interface EventOptions {
+  /** A pause shorter than this never ends an event, unless the place jumps. */
+  shortest: number;
+  /** A pause longer than this always ends an event. */
+  longest: number;
+  /** A jump further than this during a pause over an hour ends an event made of one place. */
+  farAway: number;
+  /** From here on a pause overnight is part of a journey when both sides are this far from the household's usual place. */
+  awayFromHome: number;
+  /** How many gaps on either side say how densely the family was shooting. */
+  window: number;
+  /** How many times longer than the typical gap around it a pause must be. */
+  factor: number;
+}
+
+export const EVENT_DEFAULTS: EventOptions = {
+  shortest: 2.5 * HOUR,
+  longest: 40 * HOUR,
+  farAway: 60,
+  awayFromHome: 25,
+  window: 10,
+  factor: 17,
+};
+
+/** Great-circle distance in kilometres (haversine formula, mean earth radius 6371 km). */
+export function distanceKm(lat1: number, lon1: number, lat2: number, lon2: number): number {
+  const r = Math.PI / 180;
+  const a =
+    Math.sin(((lat2 - lat1) * r) / 2) ** 2 +
+    Math.cos(lat1 * r) * Math.cos(lat2 * r) * Math.sin(((lon2 - lon1) * r) / 2) ** 2;
+  return 12_742 * Math.asin(Math.min(1, Math.sqrt(a)));
+}
+
+function placed(shot: Shot): { lat: number; lon: number } | null {
+  return typeof shot.lat === 'number' && typeof shot.lon === 'number' ? { lat: shot.lat, lon: shot.lon } : null;
+}
+
+/** The nearest known place at or before (step -1), or at or after (step 1), within a day of index `i`. */
+function placeNear(shots: readonly Shot[], i: number, step: -1 | 1): { lat: number; lon: number } | null {
+  const start = shots[i];
+  for (let j = i; start && j >= 0 && j < shots.length; j += step) {
+    const shot = shots[j]!;
+    if (Math.abs(shot.at - start.at) > 12 * HOUR) return null;
+    const place = placed(shot);
+    if (place) return place;
+  }
+  return null;
+}
+
+/**
+ * The household's usual place: the cell of about a quarter degree with pictures on the most different days, as the
+ * middle of its pictures. Null when no picture has a place.
+ */
+export function usualPlace(shots: readonly Shot[]): { lat: number; lon: number } | null {
+  const cells = new Map<string, { days: Set<number>; lat: number; lon: number; n: number }>();
+  for (const shot of shots) {
+    const place = placed(shot);
+    if (!place) continue;
+    const key = `${Math.round(place.lat * 4)}|${Math.round(place.lon * 4)}`;
+    const cell = cells.get(key) ?? { days: new Set(), lat: 0, lon: 0, n: 0 };
+    cell.days.add(Math.floor(shot.at / (24 * HOUR)));
+    cell.lat += place.lat;
+    cell.lon += place.lon;
+    cell.n++;
+    cells.set(key, cell);
+  }
+  let best: { days: Set<number>; lat: number; lon: number; n: number } | null = null;
+  for (const cell of cells.values()) if (!best || cell.days.size > best.days.size) best = cell;
+  return best && { lat: best.lat / best.n, lon: best.lon / best.n };
+}
+
+/**
+ * Finds events in pictures sorted by time: returns, for each picture, the number of its event, counted from 0.
+ *
+ * A pause ends an event when it is long against the pauses around it (the logarithm of the gap against the local mean
+ * of logarithms: Platt, Czerwinski and Field, "PhotoTOC", 2003), so that a family that shoots densely gets finer events
+ * than one that seldom does. Two floors and a ceiling keep it sensible, a jump in place ends an event early, and nights
+ * away from the usual place do not break up a journey.
+ */
+export function findEvents(shots: readonly Shot[], options: Partial<EventOptions> = {}): Int32Array {
+  const o = { ...EVENT_DEFAULTS, ...options };
+  const n = shots.length;
+  const result = new Int32Array(n);
+  if (n < 2) return result;
+  const home = usualPlace(shots);
+  const gaps = new Float64Array(n - 1);
+  // Bursts are one act of taking pictures: below half a minute a gap says nothing more about density.
+  const logs = new Float64Array(n - 1);
+  for (let i = 0; i + 1 < n; i++) {
+    gaps[i] = Math.max(0, shots[i + 1]!.at - shots[i]!.at);
+    logs[i] = Math.log(Math.max(30_000, gaps[i]!));
+  }
+  const threshold = Math.log(o.factor);
+  let event = 0;
+  for (let i = 0; i + 1 < n; i++) {
+    const gap = gaps[i]!;
+    let sum = 0;
+    let count = 0;
+    for (let j = Math.max(0, i - o.window); j <= Math.min(n - 2, i + o.window); j++)
+      if (j !== i && gaps[j]! < o.longest) {
+        sum += logs[j]!;
+        count++;
+      }
+    const dense = count === 0 || logs[i]! >= threshold + sum / count;
+    const before = placeNear(shots, i, -1);
+    const after = placeNear(shots, i + 1, 1);
+    const jump = before && after ? distanceKm(before.lat, before.lon, after.lat, after.lon) : null;
+    const away = (p: { lat: number; lon: number } | null) => home && p && distanceKm(home.lat, home.lon, p.lat, p.lon) > o.awayFromHome;
+    const journey = gap < o.longest && away(before) && away(after) && (jump ?? Infinity) < 4 * o.farAway;
+    const jumped = jump !== null && jump > o.farAway && gap > HOUR;
+    const ends = gap >= o.longest || (!journey && (jumped || (gap >= o.shortest && dense)));
+    if (ends) event++;
+    result[i + 1] = event;
+  }
+  return result;
+}

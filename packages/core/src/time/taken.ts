@@ -1,0 +1,84 @@
+/** Where a picture's time comes from, most trusted first. */
+export type TakenSource = 'hand' | 'camera' | 'gps' | 'file name' | 'folder name' | 'file';
+
+/**
+ * A wall-clock time. `local` is `YYYY-MM-DDTHH:mm:ss.sss` as the clock on the wall showed it; `offset` minutes east of
+ * Greenwich where known; `certainty` 0..1: 1 by hand, about .5 for a day without a time, less for a year alone.
+ */
+export interface Taken {
+  local: string;
+  offset: number | null;
+  source: TakenSource;
+  certainty: number;
+}
+
+const two = (n: number) => String(n).padStart(2, '0');
+
+function moment(y: number, mo: number, d: number, h = 12, mi = 0, s = 0, ms = 0): string | null {
+  const date = new Date(Date.UTC(y, mo - 1, d, h, mi, s, ms));
+  const real = date.getUTCFullYear() === y && date.getUTCMonth() === mo - 1 && date.getUTCDate() === d;
+  if (!real || h > 23 || mi > 59 || s > 59 || y < 1800 || y > 2200) return null;
+  return `${y}-${two(mo)}-${two(d)}T${two(h)}:${two(mi)}:${two(s)}.${String(ms).padStart(3, '0')}`;
+}
+
+/** Minutes east of Greenwich from `+02:00`, `-0330` or `Z`; null for anything else. */
+export function readOffset(text: string | null | undefined): number | null {
+  if (!text) return null;
+  if (/^z$/i.test(text.trim())) return 0;
+  const m = text.trim().match(/^([+-])(\d\d):?(\d\d)$/);
+  if (!m) return null;
+  const minutes = Number(m[2]) * 60 + Number(m[3]);
+  return minutes > 14 * 60 ? null : m[1] === '-' ? -minutes : minutes;
+}
+
+/**
+ * Reads an EXIF or XMP date: `2026:05-16 14:07:09.123+02:00` with colons, dashes, `T` or a space. Dates of zeros, as
+ * clocks that were never set write them, and impossible days are null.
+ */
+export function readStamp(text: string | null | undefined): { local: string; offset: number | null } | null {
+  const m = text
+    ?.trim()
+    .match(/^(\d{4})[:-](\d\d)[:-](\d\d)(?:[T ](\d\d):(\d\d)(?::(\d\d)(?:\.(\d{1,9}))?)?)?\s*(Z|[+-]\d\d:?\d\d)?$/i);
+  if (!m) return null;
+  const ms = m[7] ? Math.floor(Number(`0.${m[7]}`) * 1000) : 0;
+  const local = m[4]
+    ? moment(Number(m[1]), Number(m[2]), Number(m[3]), Number(m[4]), Number(m[5]), Number(m[6] ?? 0), ms)
+    : moment(Number(m[1]), Number(m[2]), Number(m[3]));
+  return local ? { local, offset: readOffset(m[8]) } : null;
+}
+
+/** A time in a file's name: `photo_2026-05-16_13-02-39.jpg`, `20240817_173727.heic`, `2026-05-16 kite.jpg`. */
+export function takenFromFileName(name: string): Taken | null {
+  const m = name.match(/(?<!\d)((?:18|19|20)\d\d)[-_. ]?(\d\d)[-_. ]?(\d\d)(?:[-_. T]+(\d\d)[-_.:h]?(\d\d)(?:[-_.:m]?(\d\d))?)?(?!\d)/);
+  if (!m) return null;
+  const day = [Number(m[1]), Number(m[2]), Number(m[3])] as const;
+  const full = m[4] ? moment(...day, Number(m[4]), Number(m[5]), Number(m[6] ?? 0)) : null;
+  if (full) return { local: full, offset: null, source: 'file name', certainty: 0.8 };
+  const noon = moment(...day);
+  return noon ? { local: noon, offset: null, source: 'file name', certainty: 0.5 } : null;
+}
+
+const SEASONS: Record<string, number> = { winter: 1, spring: 4, summer: 7, autumn: 10, fall: 10 };
+const MONTH_WORDS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
+
+/** A time in the names of the folders a file lay in, the nearest first: `2026-05-16 Kite day`, `Summer 1992`, `1970 about`. */
+export function takenFromFolders(path: string): Taken | null {
+  for (const folder of path.split('/').slice(0, -1).reverse()) {
+    const day = folder.match(/(?<!\d)((?:18|19|20)\d\d)-(\d\d)-(\d\d)(?!\d)/);
+    const exact = day && moment(Number(day[1]), Number(day[2]), Number(day[3]));
+    if (exact) return { local: exact, offset: null, source: 'folder name', certainty: 0.4 };
+    const year = folder.match(/(?<!\d)((?:18|19|20)\d\d)(?!\d)/);
+    if (!year) continue;
+    const words = folder.toLowerCase().split(/[^a-z]+/);
+    const season = words.map((w) => SEASONS[w]).find((n) => n !== undefined);
+    const month = words.map((w) => MONTH_WORDS.indexOf(w.slice(0, 3)) + 1).find((n, i) => n > 0 && (words[i]?.length ?? 0) >= 3);
+    const local = moment(Number(year[1]), month ?? season ?? 7, month ? 15 : season ? 15 : 1);
+    if (local) return { local, offset: null, source: 'folder name', certainty: month ? 0.3 : season ? 0.2 : 0.1 };
+  }
+  return null;
+}
+
+/** Moves a wall-clock time by seconds, which may be negative. */
+export function shiftLocal(local: string, seconds: number): string {
+  return new Date(Date.parse(`${local}Z`) + seconds * 1000).toISOString().slice(0, -1);
+}
