@@ -1,7 +1,7 @@
 import { execFile, spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdir, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import { tmpdir, userInfo } from 'node:os';
 import path from 'node:path';
@@ -50,6 +50,31 @@ export function addressOf(base: string, password: string): DbAddress {
   return { socketPath: socketOf(path.resolve(base)), user: USER, password, database: DATABASE };
 }
 
+/** A server of ours that outlived its parent, after a crash of the application: it is taken over as it runs. */
+async function adopt(dir: string, socket: string, password: string): Promise<LocalDb | null> {
+  try {
+    const connection = await mysql.createConnection({ socketPath: socket, user: USER, password, database: DATABASE });
+    await connection.end();
+    const pid = Number(await readFile(path.join(dir, 'db.pid'), 'utf8'));
+    return { socket, pid, stop: () => endProcess(pid) };
+  } catch {
+    return null;
+  }
+}
+
+/** Ends a process politely and waits until it is gone. */
+async function endProcess(pid: number): Promise<void> {
+  try {
+    process.kill(pid, 'SIGTERM');
+    for (let i = 0; i < 300; i++) {
+      await new Promise((resolve) => setTimeout(resolve, 100));
+      process.kill(pid, 0);
+    }
+  } catch {
+    // gone
+  }
+}
+
 /**
  * Starts a private MariaDB from Debian's packages: its own data directory and socket below `base`, loopback only.
  * The first start makes the data directory. Throws an error in plain words when the server is missing or will not start.
@@ -92,6 +117,8 @@ performance_schema=0
       `--user=${user}`,
     ]);
   }
+  const left = await adopt(dir, socket, password);
+  if (left) return left;
   const child = spawn('mariadbd', [`--defaults-file=${cnf}`, `--user=${user}`], { stdio: 'ignore', detached: true });
   let dead: string | undefined;
   child.once('error', (error) => (dead = error.message));

@@ -52,6 +52,8 @@ export class Runner {
     private readonly app: App,
     private readonly handlers: Record<JobKind, Handler>,
     private readonly atOnce: number,
+    /** Told when a job has failed for good. */
+    private readonly gaveUp: (job: Job, reason: string) => Promise<void> = async () => undefined,
   ) {}
 
   /** Takes back what processes that are gone had in hand, and begins. */
@@ -138,6 +140,7 @@ export class Runner {
           run_after: db.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [2 ** tries]),
         })
         .catch(() => undefined);
+      if (over) await this.gaveUp(job, reason).catch(() => undefined);
       if (over) this.app.changed(job.library, 'library');
     } finally {
       clearInterval(lease);

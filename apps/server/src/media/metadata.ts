@@ -17,7 +17,8 @@ export interface Metadata {
 
 let tool: ExifTool | null = null;
 
-const exiftool = () => (tool ??= new ExifTool({ maxProcs: 2, taskTimeoutMillis: 20_000 }));
+/** The one helper process that reads and clears metadata. */
+export const exiftool = () => (tool ??= new ExifTool({ maxProcs: 2, taskTimeoutMillis: 20_000 }));
 
 /** Ends the helper process. */
 export async function endMetadata(): Promise<void> {

@@ -22,12 +22,16 @@ export async function tagTree(db: Db, library: number): Promise<Map<number, numb
 
 /** Every tag that is used, with how many pictures carry it. */
 export async function listTags(db: Db, library: number): Promise<{ id: number; name: string; parent: number | null; pictures: number }[]> {
-  const rows = await db('tags as t')
+  const rows = (await db('tags as t')
     .leftJoin('picture_tags as pt', 'pt.tag_id', 't.id')
     .where('t.library_id', library)
     .groupBy('t.id')
     .orderBy('t.folded')
-    .select('t.id', 't.name', 't.parent_id as parent')
-    .count({ pictures: 'pt.picture_id' });
-  return rows.map((row) => ({ id: Number(row.id), name: String(row.name), parent: (row.parent as number | null) ?? null, pictures: Number(row.pictures) }));
+    .select('t.id', 't.name', 't.parent_id as parent', db.raw('COUNT(pt.picture_id) AS pictures'))) as unknown as {
+    id: number;
+    name: string;
+    parent: number | null;
+    pictures: number;
+  }[];
+  return rows.map((row) => ({ ...row, pictures: Number(row.pictures) }));
 }

@@ -50,7 +50,7 @@ function placeNear(shots: readonly Shot[], i: number, step: -1 | 1): { lat: numb
   const start = shots[i];
   for (let j = i; start && j >= 0 && j < shots.length; j += step) {
     const shot = shots[j]!;
-    if (Math.abs(shot.at - start.at) > 12 * HOUR) return null;
+    if (Math.abs(shot.at - start.at) > 24 * HOUR) return null;
     const place = placed(shot);
     if (place) return place;
   }

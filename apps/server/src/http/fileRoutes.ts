@@ -1,0 +1,168 @@
+import { downloadZip } from 'client-zip';
+import type { Context, Hono } from 'hono';
+import { streamSSE } from 'hono/streaming';
+import { createReadStream } from 'node:fs';
+import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { Readable } from 'node:stream';
+import { numbered, safeFileName } from '@gemmel/core';
+import sharp from 'sharp';
+import { derivedBase, type App, type Topic } from '../context';
+import { receiveItem } from '../intake/batches';
+import { mimeOf } from '../media/sniff';
+import { notFound, Refused } from '../problem';
+import { guestCopy } from '../share/guestCopy';
+import { guestPictures, shareOfToken } from '../share/shares';
+import { libraryFolder } from '../vault/vault';
+import { guard, type Vars } from './app';
+import { attachment, sendFile } from './files';
+
+const FOREVER = 'private, max-age=31536000, immutable';
+
+const derivedFile = (app: App, sha: string, size: 'small' | 'large') => ({
+  file: `${derivedBase(app, sha)}-${size === 'small' ? 'small.webp' : 'large.jpg'}`,
+  mime: size === 'small' ? 'image/webp' : 'image/jpeg',
+});
+
+function sizeOf(text: string | undefined): 'small' | 'large' {
+  if (text !== 'small' && text !== 'large') throw notFound('This size');
+  return text;
+}
+
+const idOf = (c: Context, name: string): number => {
+  const id = Number(c.req.param(name));
+  if (!Number.isSafeInteger(id) || id < 1) throw notFound('This');
+  return id;
+};
+
+/** A face cut out of the large size as an upright portrait of 240 x 300, made when first asked for. */
+async function portraitFile(app: App, face: { id: number; x: number; y: number; w: number; h: number; sha: string; width: number; height: number }): Promise<string> {
+  const folder = path.join(app.paths.derived, 'portraits', String(face.id % 100));
+  const file = path.join(folder, `${face.id}.webp`);
+  if (await stat(file).catch(() => null)) return file;
+  const source = derivedFile(app, face.sha, 'large').file;
+  const { width, height } = await sharp(source).metadata();
+  // Head and some neck: the face fills a little over half of the height, and the oval keeps to 4:5.
+  const tall = Math.min(face.h * height * 1.75, height, width * 1.25);
+  const wide = tall * 0.8;
+  const left = Math.max(0, Math.min(width - wide, (face.x + face.w / 2) * width - wide / 2));
+  const top = Math.max(0, Math.min(height - tall, (face.y + face.h * 0.48) * height - tall / 2));
+  const cut = { left: Math.round(left), top: Math.round(top), width: Math.max(1, Math.floor(wide)), height: Math.max(1, Math.floor(tall)) };
+  const data = await sharp(source).extract(cut).resize(240, 300, { fit: 'cover' }).webp({ quality: 80, effort: 2 }).toBuffer();
+  await mkdir(folder, { recursive: true });
+  await writeFile(`${file}.${process.pid}.part`, data);
+  await rename(`${file}.${process.pid}.part`, file);
+  return file;
+}
+
+/** Routes that carry files and streams. */
+export function addFileRoutes(http: Hono<Vars>, app: App): void {
+  const { db } = app;
+
+  http.put('/api/batches/:id/items/:item', async (c) => {
+    const session = guard(c, 'helper');
+    const state = await receiveItem(app, session.library, idOf(c, 'id'), idOf(c, 'item'), c.req.raw.body);
+    return c.json({ state });
+  });
+
+  http.get('/api/derived/:sha/:size', async (c) => {
+    const session = guard(c, 'relative');
+    const sha = c.req.param('sha');
+    const size = sizeOf(c.req.param('size'));
+    if (!/^[0-9a-f]{64}$/.test(sha)) throw notFound('This picture');
+    const own = await db('pictures').where({ library_id: session.library, sha256: Buffer.from(sha, 'hex') }).first('id');
+    if (!own) throw notFound('This picture');
+    const { file, mime } = derivedFile(app, sha, size);
+    return sendFile(c, file, { mime, etag: `"${sha.slice(0, 32)}-${size}"`, cache: FOREVER });
+  });
+
+  http.get('/api/pictures/:id/original', async (c) => {
+    const session = guard(c, 'relative');
+    const row = (await db('pictures as p').join('libraries as l', 'l.id', 'p.library_id').where({ 'p.id': idOf(c, 'id'), 'p.library_id': session.library }).first('p.vault_path', 'p.format', 'p.name', 'p.sha256', 'l.slug')) as
+      | { vault_path: string; format: string; name: string; sha256: Buffer; slug: string }
+      | undefined;
+    if (!row) throw notFound('This picture');
+    const sent = { mime: mimeOf(row.format), etag: `"${row.sha256.toString('hex').slice(0, 32)}"`, cache: 'private, max-age=3600' };
+    const file = path.join(libraryFolder(app, row.slug), row.vault_path);
+    return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs: row.name });
+  });
+
+  http.get('/api/faces/:id/portrait', async (c) => {
+    const session = guard(c, 'relative');
+    const id = idOf(c, 'id');
+    const row = (await db('faces as f').join('pictures as p', 'p.id', 'f.picture_id').where({ 'f.id': id, 'f.library_id': session.library }).first('f.id', 'f.x', 'f.y', 'f.w', 'f.h', 'p.sha256', 'p.width', 'p.height')) as
+      | { id: number; x: number; y: number; w: number; h: number; sha256: Buffer; width: number; height: number }
+      | undefined;
+    if (!row) throw notFound('This face');
+    const file = await portraitFile(app, { ...row, sha: row.sha256.toString('hex') });
+    return sendFile(c, file, { mime: 'image/webp', etag: `"face-${id}"`, cache: FOREVER });
+  });
+
+  http.get('/api/progress', (c) => {
+    const session = guard(c, 'relative');
+    return streamSSE(c, async (stream) => {
+      const topics = new Set<Topic>();
+      let wake: (() => void) | null = null;
+      const note = (library: number, topic: Topic) => {
+        if (library !== session.library) return;
+        topics.add(topic);
+        wake?.();
+      };
+      app.changes.on('changed', note);
+      stream.onAbort(() => {
+        app.changes.off('changed', note);
+        wake?.();
+      });
+      await stream.writeSSE({ event: 'hello', data: '{}' });
+      while (!stream.aborted && !stream.closed) {
+        await new Promise<void>((resolve) => {
+          const timer = setTimeout(resolve, 20_000);
+          wake = () => (clearTimeout(timer), resolve());
+          if (topics.size) wake();
+        });
+        wake = null;
+        const changed = [...topics];
+        topics.clear();
+        await stream.writeSSE(changed.length ? { event: 'changed', data: JSON.stringify(changed) } : { event: 'still', data: '{}' });
+        if (changed.length) await stream.sleep(700); // many changes are told as one
+      }
+      app.changes.off('changed', note);
+    });
+  });
+
+  http.get('/api/guest/:token/pictures/:id/:size', async (c) => {
+    const share = await shareOfToken(app, c.req.param('token'));
+    const picture = (await guestPictures(app, share)).find((p) => p.id === idOf(c, 'id'));
+    if (!picture) throw notFound('This picture');
+    const sha = picture.sha256.toString('hex');
+    if (c.req.param('size') === 'original') {
+      const sent = { mime: mimeOf(picture.format), etag: `"${sha.slice(0, 32)}-guest"`, cache: 'private, no-cache' };
+      const file = await guestCopy(app, picture);
+      return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs: picture.name });
+    }
+    const size = sizeOf(c.req.param('size'));
+    const { file, mime } = derivedFile(app, sha, size);
+    return sendFile(c, file, { mime, etag: `"${sha.slice(0, 32)}-${size}"`, cache: 'private, no-cache' });
+  });
+
+  http.get('/api/guest/:token/zip', async (c) => {
+    const share = await shareOfToken(app, c.req.param('token'));
+    const pictures = await guestPictures(app, share);
+    if (pictures.length === 0) throw new Refused(404, 'There is nothing in this share yet.');
+    const used = new Set<string>();
+    async function* files() {
+      for (const p of pictures) {
+        let name = safeFileName(p.name);
+        for (let n = 1; used.has(name.toLowerCase()); n++) name = numbered(safeFileName(p.name), n + 1);
+        used.add(name.toLowerCase());
+        const file = await guestCopy(app, p).catch(() => null);
+        const info = file && (await stat(file).catch(() => null));
+        if (file && info) yield { name, lastModified: info.mtime, size: info.size, input: Readable.toWeb(createReadStream(file)) as ReadableStream<Uint8Array> };
+      }
+    }
+    const zip = downloadZip(files());
+    return new Response(zip.body, {
+      headers: { 'content-type': 'application/zip', 'content-disposition': attachment(`${safeFileName(share.title)}.zip`), 'cache-control': 'no-store' },
+    });
+  });
+}

@@ -1,0 +1,56 @@
+import type { LibraryState, Trouble } from '@gemmel/contract';
+import { today, type App } from '../context';
+import { ask, type JobKind } from '../jobs/jobs';
+import { notFound } from '../problem';
+
+
+/** The library's figures and what waits in it. */
+export async function libraryState(app: App, library: number): Promise<LibraryState> {
+  const [[row]] = (await app.db.raw(
+    `SELECT l.name,
+       (SELECT COUNT(*) FROM pictures WHERE library_id = l.id) AS pictures,
+       (SELECT COALESCE(SUM(bytes), 0) FROM pictures WHERE library_id = l.id) AS bytes,
+       (SELECT COUNT(*) FROM batch_items i JOIN batches b ON b.id = i.batch_id WHERE b.library_id = l.id AND b.state = 'coming' AND i.state IN ('waiting','received')) AS arriving,
+       (SELECT COUNT(*) FROM batches b WHERE b.library_id = l.id AND b.offer = 'open' AND b.state = 'done'
+         AND EXISTS (SELECT 1 FROM batch_items i WHERE i.batch_id = b.id AND i.picture_id IS NOT NULL)) AS batchesWaiting,
+       (SELECT COUNT(*) FROM events e WHERE e.library_id = l.id AND e.title IS NULL) AS unnamedEvents,
+       (SELECT COUNT(*) FROM (SELECT group_key FROM faces f WHERE f.library_id = ? AND f.state = 'waiting' AND f.group_key IS NOT NULL
+         AND (f.later_until IS NULL OR f.later_until < UTC_TIMESTAMP(3)) GROUP BY group_key) g) AS introductions,
+       (SELECT COUNT(*) FROM shares s WHERE s.library_id = l.id AND s.closed_at IS NULL AND (s.until_day IS NULL OR s.until_day >= ?)) AS openShares,
+       (SELECT COUNT(*) FROM jobs j WHERE j.library_id = l.id AND j.state = 'failed') AS troubles
+     FROM libraries l WHERE l.id = ?`,
+    [library, today(), library],
+  )) as [[LibraryState]];
+  return Object.fromEntries(Object.entries(row).map(([key, value]) => [key, key === 'name' ? value : Number(value)])) as LibraryState;
+}
+
+const WHAT: Record<JobKind, string> = {
+  intake: 'Taking in a file',
+  events: 'Finding events',
+  faces: 'Gathering faces',
+  sidecars: 'Writing what was said beside the pictures',
+  refile: 'Moving pictures to the folder of their event',
+};
+
+/** Work that failed for good, with its reason. */
+export async function listTroubles(app: App, library: number): Promise<Trouble[]> {
+  const rows = (await app
+    .db('jobs as j')
+    .leftJoin('batch_items as i', (on) => on.on('i.id', 'j.about').andOnVal('j.kind', 'intake'))
+    .where({ 'j.library_id': library, 'j.state': 'failed' })
+    .orderBy('j.id', 'desc')
+    .limit(200)
+    .select('j.id', 'j.kind', 'j.error', 'j.tries', 'j.taken_at', 'i.path')) as { id: number; kind: JobKind; error: string | null; tries: number; taken_at: string | null; path: string | null }[];
+  return rows.map((r) => ({ id: r.id, what: r.path ? `${WHAT[r.kind]}: ${r.path}` : WHAT[r.kind], reason: r.error ?? 'unknown', tries: r.tries, at: `${(r.taken_at ?? '').replace(' ', 'T')}Z` }));
+}
+
+/** Tries failed work again. */
+export async function retryTrouble(app: App, library: number, id: number): Promise<void> {
+  const row = (await app.db('jobs').where({ id, library_id: library, state: 'failed' }).first('kind', 'about')) as { kind: JobKind; about: number } | undefined;
+  if (!row) throw notFound('This piece of work');
+  if (row.kind === 'intake') {
+    await app.db('batch_items').where({ id: row.about, state: 'failed' }).update({ state: 'received', reason: null, finished_at: null });
+    await app.db.raw("UPDATE batches SET state = 'coming' WHERE id = (SELECT batch_id FROM batch_items WHERE id = ?) AND state = 'done'", [row.about]);
+  }
+  await ask(app.db, library, row.kind, row.about);
+}

@@ -1,0 +1,50 @@
+import { serve, type ServerType } from '@hono/node-server';
+import { createServer } from 'node:net';
+import { readConfig } from './config';
+import { loadDemo } from './demo/load';
+import { makeHttp } from './http/app';
+import { CannotStart, sentenceFor, startEngine, type Engine } from './start';
+
+async function portFree(port: number): Promise<void> {
+  await new Promise<void>((resolve, reject) => {
+    const probe = createServer();
+    probe.once('error', (error: NodeJS.ErrnoException) =>
+      reject(error.code === 'EADDRINUSE' ? new CannotStart(`Port ${port} is taken by another program. Choose another, for example --port ${port + 10}.`) : error),
+    );
+    probe.listen(port, '127.0.0.1', () => probe.close(() => resolve()));
+  });
+}
+
+async function main(): Promise<void> {
+  const config = readConfig();
+  let engine: Engine | null = null;
+  let server: ServerType | null = null;
+  let ending = false;
+  const end = async () => {
+    if (ending) return;
+    ending = true;
+    console.log('Stopping …');
+    server?.close();
+    if (server && 'closeAllConnections' in server) server.closeAllConnections();
+    await engine?.stop();
+    console.log('Everything is put away.');
+    process.exit(0);
+  };
+  process.on('SIGINT', () => void end());
+  process.on('SIGTERM', () => void end());
+  await portFree(config.port);
+  engine = await startEngine(config);
+  server = serve({ fetch: makeHttp(engine.app).fetch, port: config.port, hostname: '127.0.0.1', serverOptions: { requestTimeout: 0 } });
+  console.log(`Gemmel is ready: http://127.0.0.1:${config.port}`);
+  if (config.demo) {
+    const began = Date.now();
+    const news = await loadDemo(engine.app, engine.runner);
+    if (news) console.log(`The whole demo household is in, after ${Math.round((Date.now() - began) / 1000)} seconds.`);
+  }
+}
+
+main().catch((error: unknown) => {
+  console.error(sentenceFor(error));
+  if (process.env['GEMMEL_DEBUG']) console.error(error);
+  process.exit(1);
+});
