@@ -5,6 +5,7 @@ export * from './faces/group';
 export * from './faces/suggest';
 export * from './faces/vector';
 export * from './layout/justify';
+export * from './layout/timeline';
 export * from './likeness/likeness';
 export * from './names/files';
 export * from './question/matches';

@@ -99,7 +99,13 @@ interface Row {
 /** The latest batches with their counts, what was left out and why, and how long the rest will take. */
 export async function listBatches(app: App, library: number, most = 30): Promise<Batch[]> {
   const { db } = app;
-  const rows = (await db('batches').where('library_id', library).orderBy('id', 'desc').limit(most)) as Row[];
+  // An album that was removed again opens the offer once more.
+  const rows = (await db('batches as b')
+    .leftJoin('albums as a', (on) => on.on('a.id', 'b.album_id').andOnNull('a.removed_at'))
+    .where('b.library_id', library)
+    .orderBy('b.id', 'desc')
+    .limit(most)
+    .select('b.id', 'b.name', 'b.state', 'b.created_at', 'a.id as album_id', db.raw("IF(b.offer = 'made' AND a.id IS NULL, 'open', b.offer) AS offer"))) as Row[];
   const ids = rows.map((row) => row.id);
   if (ids.length === 0) return [];
   const counts = (await db('batch_items')
@@ -158,7 +164,8 @@ export async function batchPictures(app: App, library: number, batch: number): P
 export async function answerOffer(app: App, library: number, batch: number, name: string | null): Promise<number | null> {
   const row = (await app.db('batches').where({ id: batch, library_id: library }).first()) as Row | undefined;
   if (!row) throw notFound('This batch');
-  if (row.offer === 'made') throw new Refused(409, 'The album of this batch is already made.');
+  const made = row.offer === 'made' && (await app.db('albums').where('id', row.album_id).whereNull('removed_at').first('id'));
+  if (made) throw new Refused(409, 'The album of this batch is already made.');
   const album = name === null ? null : await makePlainAlbum(app, library, name, await batchPictures(app, library, batch));
   await app.db('batches').where('id', batch).update({ offer: album ? 'made' : 'declined', album_id: album });
   app.changed(library, 'batches', 'albums', 'library');

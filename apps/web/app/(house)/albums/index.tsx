@@ -1,0 +1,1 @@
+export { Albums as default } from '@/features/album/Albums';

@@ -1,0 +1,1 @@
+export { SmartEditorNew as default } from '@/features/question/SmartEditor';

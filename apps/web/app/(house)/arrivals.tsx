@@ -1,0 +1,1 @@
+export { Arrivals as default } from '@/features/arrivals/Arrivals';

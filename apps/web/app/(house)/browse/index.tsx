@@ -1,0 +1,1 @@
+export { When as default } from '@/features/browse/When';

@@ -1,0 +1,1 @@
+export { What as default } from '@/features/browse/What';

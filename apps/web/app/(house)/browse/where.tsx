@@ -1,0 +1,1 @@
+export { Where as default } from '@/features/browse/Where';

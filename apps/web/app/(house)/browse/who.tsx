@@ -1,0 +1,1 @@
+export { Who as default } from '@/features/person/Who';

@@ -1,0 +1,1 @@
+export { Household as default } from '@/features/library/Household';

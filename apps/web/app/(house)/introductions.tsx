@@ -1,0 +1,1 @@
+export { Introductions as default } from '@/features/person/Introductions';

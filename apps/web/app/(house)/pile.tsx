@@ -1,0 +1,1 @@
+export { PilePage as default } from '@/features/pile/PilePage';

@@ -1,0 +1,1 @@
+export { Sharing as default } from '@/features/share/Sharing';

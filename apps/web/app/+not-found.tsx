@@ -1,0 +1,1 @@
+export { Nowhere as default } from '@/features/account/Nowhere';

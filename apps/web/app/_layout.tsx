@@ -1,0 +1,4 @@
+import '../global.css';
+import { Root } from '@/features/account/Root';
+
+export default Root;

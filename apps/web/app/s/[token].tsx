@@ -1,0 +1,7 @@
+import { useLocalSearchParams } from 'expo-router';
+import { Guest } from '@/features/share/Guest';
+
+export default function Route() {
+  const { token } = useLocalSearchParams<{ token: string }>();
+  return <Guest token={token} />;
+}

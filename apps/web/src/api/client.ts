@@ -1,0 +1,61 @@
+import { api, type Answer, type Api, type CallInput, type Endpoint } from '@gemmel/contract';
+
+/** An error the server told in plain words, or the lack of an answer. `status` is 0 when nothing came back. */
+export class Told extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+  ) {
+    super(message);
+  }
+}
+
+let token: string | null = null;
+
+/** The session's own token, sent back with everything that changes something. */
+export const sessionToken = (): string | null => token;
+export const setSessionToken = (value: string | null): void => void (token = value);
+
+/** What an error says to people. */
+export const wordsOf = (error: unknown): string =>
+  error instanceof Error ? error.message : 'Something went wrong here. Nothing is lost; try again.';
+
+/** Sends a request and answers with the response; errors come as {@link Told}. */
+export async function send(path: string, init: RequestInit): Promise<Response> {
+  let response: Response;
+  try {
+    response = await fetch(path, {
+      ...init,
+      headers: { ...init.headers, ...(token ? { 'x-gemmel-token': token } : {}) },
+    });
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error;
+    throw new Told('Gemmel cannot be reached just now. Nothing is lost; try again in a moment.', 0);
+  }
+  if (response.ok) return response;
+  const problem = (await response.json().catch(() => null)) as { title?: string } | null;
+  throw new Told(problem?.title ?? 'Something went wrong here. Nothing is lost; try again.', response.status);
+}
+
+type Loose = { params?: Record<string, unknown>; body?: unknown };
+
+/** Calls a route of the contract's table by its name. */
+export async function call<K extends keyof Api>(name: K, input: CallInput<Api[K]>): Promise<Answer<Api[K]>> {
+  const route = api[name] as Endpoint;
+  const { params, body } = input as Loose;
+  const path = route.path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(String(params?.[key])));
+  const response = await send(path, {
+    method: route.method,
+    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+  });
+  const answer = (await response.json()) as Answer<Api[K]>;
+  if (typeof answer === 'object' && answer && 'token' in answer && 'signedIn' in answer)
+    setSessionToken((answer as { token: string | null }).token);
+  return answer;
+}
+
+/** Where a picture's smaller sizes, its original and a face's portrait are found. */
+export const smallOf = (sha: string): string => `/api/derived/${sha}/small`;
+export const largeOf = (sha: string): string => `/api/derived/${sha}/large`;
+export const originalOf = (id: number): string => `/api/pictures/${id}/original`;
+export const portraitOf = (face: number): string => `/api/faces/${face}/portrait`;

@@ -1,0 +1,61 @@
+import type { Answer, Api, CallInput } from '@gemmel/contract';
+import { keepPreviousData, QueryClient, useQuery, type UseQueryResult } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { call, Told } from './client';
+
+/** Kinds of things the server says have changed. */
+export type Topic = 'batches' | 'pictures' | 'events' | 'people' | 'albums' | 'shares' | 'tags' | 'library';
+
+/** Which answers go stale when something changes. */
+const STALE: Record<Topic, (keyof Api)[]> = {
+  batches: ['batches', 'library'],
+  pictures: ['skeleton', 'count', 'picture', 'places', 'albums', 'album', 'tags', 'introductions'],
+  events: ['events', 'skeleton', 'library', 'picture'],
+  people: ['people', 'introductions', 'likelyFaces', 'events', 'picture', 'library'],
+  albums: ['albums', 'album', 'picture'],
+  shares: ['shares', 'library'],
+  tags: ['tags'],
+  library: ['library', 'troubles'],
+};
+
+export const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      retry: (times, error) => times < 3 && !(error instanceof Told && error.status >= 400 && error.status < 500),
+      staleTime: 30_000,
+      refetchOnWindowFocus: false,
+    },
+  },
+});
+
+/** An answer of the server, kept fresh while it is on screen. */
+export function useAnswer<K extends keyof Api>(
+  name: K,
+  input: CallInput<Api[K]>,
+  options: { enabled?: boolean } = {},
+): UseQueryResult<Answer<Api[K]>> {
+  return useQuery({
+    queryKey: [name, input],
+    queryFn: () => call(name, input),
+    placeholderData: keepPreviousData,
+    ...options,
+  });
+}
+
+/** Asks again for everything of these names. */
+export const refresh = (...names: (keyof Api)[]): void =>
+  names.forEach((name) => void queries.invalidateQueries({ queryKey: [name] }));
+
+/** Listens to what changes on the server and freshens what is on screen. `also` is told the topics. */
+export function useProgress(on: boolean, also: (topics: Topic[]) => void): void {
+  useEffect(() => {
+    if (!on) return;
+    const source = new EventSource('/api/progress');
+    source.addEventListener('changed', (event) => {
+      const topics = JSON.parse((event as MessageEvent<string>).data) as Topic[];
+      refresh(...new Set(topics.flatMap((topic) => STALE[topic])));
+      also(topics);
+    });
+    return () => source.close();
+  }, [on, also]);
+}

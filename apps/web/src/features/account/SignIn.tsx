@@ -1,0 +1,103 @@
+import { Redirect, useRouter } from 'expo-router';
+import { useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { wordsOf } from '@/api/client';
+import { Button } from '@/ui/Button';
+import { Field } from '@/ui/Field';
+import { Rings } from '@/ui/Rings';
+import { Failed, Waiting } from '@/ui/State';
+import { Words } from '@/ui/Words';
+import { makeLibrary, signIn, useMe } from './session';
+
+/** The door: sign in, or, while nobody has, make the keeper's account. */
+export function SignIn() {
+  const me = useMe();
+  if (me.data?.signedIn) return <Redirect href="/arrivals" />;
+  return (
+    <main style={{ height: '100%', display: 'flex' }}>
+      <ScrollView style={{ flex: 1 }} contentContainerStyle={{ padding: 20, paddingTop: 56, width: '100%', maxWidth: 440, alignSelf: 'center', gap: 18 }}>
+        <View className="gap-3">
+          <Rings size={74} />
+          <Words kind="title">Gemmel</Words>
+        </View>
+        {me.error ? <Failed error={me.error} again={() => void me.refetch()} /> : !me.data ? <Waiting /> : me.data.firstRun ? <NewLibrary /> : <Door demo={me.data.demo} />}
+      </ScrollView>
+    </main>
+  );
+}
+
+function Door({ demo }: { demo: { email: string; password: string } | null }) {
+  const router = useRouter();
+  const [email, setEmail] = useState(demo?.email ?? '');
+  const [password, setPassword] = useState(demo?.password ?? '');
+  const [wrong, setWrong] = useState('');
+  const [busy, setBusy] = useState(false);
+  const go = async () => {
+    setBusy(true);
+    setWrong('');
+    try {
+      await signIn(email, password);
+      router.replace('/arrivals');
+    } catch (error) {
+      setWrong(wordsOf(error));
+      setBusy(false);
+    }
+  };
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        void go();
+      }}
+      style={{ display: 'flex', flexDirection: 'column', gap: 16 }}
+    >
+      <Words className="text-soft">The household’s pictures, kept whole and in order.</Words>
+      {demo ? (
+        <View className="rounded-[16px] bg-honey px-4 py-3">
+          <Words className="text-[15px]">This is the demo with a made-up household. Its keeper’s address and password are filled in already.</Words>
+        </View>
+      ) : null}
+      <Field label="E-mail address" value={email} onChangeText={setEmail} autoComplete="email" inputMode="email" autoCapitalize="none" />
+      <Field label="Password" value={password} onChangeText={setPassword} autoComplete="current-password" secureTextEntry onSubmitEditing={() => void go()} />
+      {wrong ? (
+        <Words role="alert" className="font-medium text-brick">
+          {wrong}
+        </Words>
+      ) : null}
+      <Button label={busy ? 'One moment …' : 'Sign in'} onPress={() => void go()} disabled={busy || !email || !password} />
+    </form>
+  );
+}
+
+function NewLibrary() {
+  const router = useRouter();
+  const [values, setValues] = useState({ library: 'Home library', name: '', email: '', password: '' });
+  const [wrong, setWrong] = useState('');
+  const set = (key: keyof typeof values) => (text: string) => setValues((v) => ({ ...v, [key]: text }));
+  const ready = values.library && values.name && values.email && values.password.length >= 10;
+  const go = async () => {
+    setWrong('');
+    try {
+      await makeLibrary(values);
+      router.replace('/arrivals');
+    } catch (error) {
+      setWrong(wordsOf(error));
+    }
+  };
+  return (
+    <View className="gap-4">
+      <Words kind="heading">Who keeps the pictures?</Words>
+      <Words className="text-soft">This library is empty and has no keeper yet. The keeper runs everything; others can be asked in later.</Words>
+      <Field label="What the library is called" value={values.library} onChangeText={set('library')} />
+      <Field label="Your name" value={values.name} onChangeText={set('name')} autoComplete="name" />
+      <Field label="E-mail address" value={values.email} onChangeText={set('email')} autoComplete="email" inputMode="email" autoCapitalize="none" />
+      <Field label="Password, at least ten characters" value={values.password} onChangeText={set('password')} autoComplete="new-password" secureTextEntry onSubmitEditing={() => ready && void go()} />
+      {wrong ? (
+        <Words role="alert" className="font-medium text-brick">
+          {wrong}
+        </Words>
+      ) : null}
+      <Button label="Begin the library" onPress={() => void go()} disabled={!ready} />
+    </View>
+  );
+}

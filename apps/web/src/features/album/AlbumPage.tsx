@@ -1,0 +1,163 @@
+import type { Album } from '@gemmel/contract';
+import { plainStrip, type Strip } from '@gemmel/core';
+import { useRouter } from 'expo-router';
+import { useMemo, useState } from 'react';
+import { Pressable, View } from 'react-native';
+import { call } from '@/api/client';
+import { refresh, useAnswer } from '@/api/query';
+import { PictureGrid } from '@/features/browse/Grid';
+import { useStrip } from '@/features/browse/useStrip';
+import { usePile } from '@/state/pile';
+import { say, trouble } from '@/state/toast';
+import { Button, Chip, IconButton } from '@/ui/Button';
+import { DoubleBar } from '@/ui/DoubleBar';
+import { Field } from '@/ui/Field';
+import { count } from '@/ui/say';
+import { Sheet } from '@/ui/Sheet';
+import { Empty, Failed, Waiting } from '@/ui/State';
+import { Words } from '@/ui/Words';
+import { ShareSheet } from '../share/ShareSheet';
+import { Arrange } from './Arrange';
+
+/** The album's own order with the shapes that its pictures have in the library. */
+function useAlbumStrip(id: number, ids: readonly number[] | undefined, album: Album | undefined): Strip | null {
+  const { strip } = useStrip(album?.question ?? { album: id });
+  return useMemo(() => {
+    if (!ids || !strip) return null;
+    const shape = new Map(Array.from(strip.ids, (picture, i) => [picture, strip.ratios[i]!]));
+    return plainStrip(ids, ids.map((picture) => shape.get(picture) ?? 1.33));
+  }, [ids, strip]);
+}
+
+/** One album: its pictures in their order, and what can be done with it. */
+export function AlbumPage({ id }: { id: number }) {
+  const router = useRouter();
+  const { data, error, refetch } = useAnswer('album', { params: { id } });
+  const strip = useAlbumStrip(id, data?.ids, data?.album);
+  const [arranging, setArranging] = useState(false);
+  if (error) return <Failed error={error} again={() => void refetch()} />;
+  if (!data || !strip) return <Waiting />;
+  if (arranging) return <Arrange album={data.album} ids={data.ids} onDone={() => setArranging(false)} />;
+  return (
+    <PictureGrid
+      strip={strip}
+      from={`/albums/${id}`}
+      header={<AlbumHeader album={data.album} ids={data.ids} onArrange={() => setArranging(true)} />}
+      empty={
+        data.album.kind === 'smart' ? (
+          <Empty title="No picture fits yet" text="It fills itself as soon as one does." />
+        ) : (
+          <Empty title="Nothing in this album yet" text="Choose pictures onto the pile and put them in from there.">
+            <Button label="Browse the library" onPress={() => router.push('/browse')} />
+          </Empty>
+        )
+      }
+    />
+  );
+}
+
+function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; onArrange: () => void }) {
+  const router = useRouter();
+  const pile = usePile();
+  const [sheet, setSheet] = useState<'more' | 'name' | 'share' | null>(null);
+  const smart = album.kind === 'smart';
+  const chosenHere = ids.filter((id) => pile.has.has(id));
+  const notHere = pile.ids.filter((id) => !ids.includes(id));
+  const act = async (work: () => Promise<void>) => {
+    try {
+      await work();
+      refresh('albums', 'album', 'picture', 'skeleton');
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  const putIn = () =>
+    act(async () => {
+      const { added } = await call('putIntoAlbum', { params: { id: album.id }, body: { ids: pile.ids } });
+      say(`${count(added.length, 'picture')} put into “${album.name}”`, () => call('takeOutOfAlbum', { params: { id: album.id }, body: { ids: added } }));
+    });
+  const takeOut = () =>
+    act(async () => {
+      const { before } = await call('takeOutOfAlbum', { params: { id: album.id }, body: { ids: chosenHere } });
+      say(`${count(chosenHere.length, 'picture')} taken out of the album; kept in the library`, () => call('orderAlbum', { params: { id: album.id }, body: { ids: before } }));
+    });
+  const remove = () =>
+    act(async () => {
+      await call('removeAlbum', { params: { id: album.id } });
+      say(`The album “${album.name}” is removed. All its pictures are still in the library.`, () => call('restoreAlbum', { params: { id: album.id } }));
+      router.replace('/albums');
+    });
+  return (
+    <View className="gap-2 pb-3 pt-3">
+      <View className="flex-row items-center justify-between">
+        <Pressable role="button" onPress={() => router.navigate('/albums')} className="min-h-[44px] justify-center">
+          <Words className="text-[14.5px] text-soft">‹ Albums</Words>
+        </Pressable>
+        <View className="flex-row">
+          <IconButton name="send" label="Share this album" onPress={() => setSheet('share')} />
+          <IconButton name="more" label="More for this album" onPress={() => setSheet('more')} />
+        </View>
+      </View>
+      <View className="flex-row items-start gap-2.5">
+        <View className="pt-3.5">
+          <DoubleBar tone={smart ? 'rule' : 'settled'} />
+        </View>
+        <View className="min-w-0 flex-1">
+          <Words kind="title" className="text-[27px] leading-[33px]" style={{ overflowWrap: 'anywhere' } as object}>
+            {album.name}
+          </Words>
+          <Words className="text-[15px] text-soft">{[count(album.pictures, 'picture'), album.sentence].filter(Boolean).join(' · ')}</Words>
+          {smart ? <Words kind="small" className="text-plum">It fills itself and follows every change.</Words> : null}
+          {album.description ? <Words className="mt-1">{album.description}</Words> : null}
+        </View>
+      </View>
+      <View className="flex-row flex-wrap gap-2">
+        {smart ? <Chip label="Change the question" icon="edit" tone="plum" onPress={() => router.push({ pathname: '/albums/[id]/question', params: { id: album.id } })} /> : null}
+        {!smart && ids.length > 1 ? <Chip label="Order by hand" icon="grip" onPress={onArrange} /> : null}
+        {!smart && notHere.length ? <Chip label={`Put in ${notHere.length} from the pile`} icon="pile" onPress={() => void putIn()} /> : null}
+        {!smart && chosenHere.length ? <Chip label={`Take out the ${chosenHere.length} chosen`} icon="minus" onPress={() => void takeOut()} /> : null}
+      </View>
+      {sheet === 'share' ? <ShareSheet what={{ album: album.id }} title={album.name} onClose={() => setSheet(null)} /> : null}
+      {sheet === 'name' ? <NameSheet album={album} onClose={() => setSheet(null)} /> : null}
+      {sheet === 'more' ? (
+        <Sheet title={album.name} onClose={() => setSheet(null)}>
+          <Button label="Name and description" icon="edit" weight="second" onPress={() => setSheet('name')} />
+          <Button
+            label={`Put all ${ids.length} on the pile`}
+            icon="pile"
+            weight="second"
+            disabled={!ids.length}
+            onPress={() => {
+              pile.add(ids);
+              setSheet(null);
+            }}
+          />
+          <Button label="Remove the album" weight="brick" onPress={() => void remove()} />
+          <Words kind="small">Removing an album never removes a picture: all {album.pictures} stay in the library.</Words>
+        </Sheet>
+      ) : null}
+    </View>
+  );
+}
+
+function NameSheet({ album, onClose }: { album: Album; onClose: () => void }) {
+  const [name, setName] = useState(album.name);
+  const [description, setDescription] = useState(album.description ?? '');
+  const keep = async () => {
+    try {
+      await call('changeAlbum', { params: { id: album.id }, body: { name: name.trim(), description: description.trim() || null } });
+      refresh('albums', 'album', 'picture', 'shares');
+      onClose();
+      say('The album is changed', () => call('changeAlbum', { params: { id: album.id }, body: { name: album.name, description: album.description } }));
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  return (
+    <Sheet title="Name and description" onClose={onClose}>
+      <Field label="Name" value={name} onChangeText={setName} maxLength={160} />
+      <Field label="Description" value={description} onChangeText={setDescription} multiline numberOfLines={4} maxLength={2000} />
+      <Button label="Keep" onPress={() => void keep()} disabled={!name.trim()} />
+    </Sheet>
+  );
+}

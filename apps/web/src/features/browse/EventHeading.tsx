@@ -1,0 +1,125 @@
+import type { Event } from '@gemmel/contract';
+import { list, saySpan, type Block } from '@gemmel/core';
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { Pressable, TextInput, View } from 'react-native';
+import { call } from '@/api/client';
+import { refresh } from '@/api/query';
+import { usePile } from '@/state/pile';
+import { say, trouble } from '@/state/toast';
+import { useWide } from '@/state/wide';
+import { Button, IconButton } from '@/ui/Button';
+import { DoubleBar } from '@/ui/DoubleBar';
+import { count, sayLongDay } from '@/ui/say';
+import { Sheet } from '@/ui/Sheet';
+import { Words } from '@/ui/Words';
+
+async function nameIt(event: Event, title: string | null): Promise<void> {
+  try {
+    const { before } = await call('nameEvent', { params: { id: event.id }, body: { title } });
+    refresh('events', 'library');
+    say(title ? `Called “${title}”; its folder follows.` : 'The event has no name any more.', () => call('nameEvent', { params: { id: event.id }, body: { title: before } }));
+  } catch (error) {
+    trouble(error);
+  }
+}
+
+/** Over an event, or over a day that belongs to none: its name or the offer to give it one, its days, who is in it. */
+export function EventHeading({ block, event, ids }: { block: Extract<Block, { kind: 'event' }>; event: Event | null; ids: Int32Array }) {
+  const wide = useWide();
+  const router = useRouter();
+  const [naming, setNaming] = useState(false);
+  const [typed, setTyped] = useState('');
+  const [more, setMore] = useState(false);
+  const when = !block.day ? 'Nobody knows the day' : block.until && block.until !== block.day ? saySpan(block.until, block.day) : sayLongDay(block.day);
+  const shown = block.to - block.from;
+  const total = event?.pictures ?? shown;
+  const counted = shown < total ? `${shown} of ${count(total, 'picture')}` : count(shown, 'picture');
+  const begin = () => {
+    setTyped(event?.title ?? '');
+    setNaming(true);
+    setMore(false);
+  };
+  const finish = () => {
+    setNaming(false);
+    const title = typed.trim() || null;
+    if (event && title !== event.title) void nameIt(event, title);
+  };
+  const mine = () => Array.from(ids.subarray(block.from, block.to));
+  const makeAlbum = async () => {
+    setMore(false);
+    try {
+      const name = event?.title ?? when;
+      const { id } = await call('makeAlbum', { body: event ? { name, event: event.id } : { name, ids: mine().reverse() } });
+      refresh('albums', 'picture');
+      say(`The album “${name}” is made.`, () => call('removeAlbum', { params: { id } }));
+      router.push({ pathname: '/albums/[id]', params: { id } });
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  const title = event?.title ?? when;
+  const beside = [...(event?.title ? [when] : []), ...(event?.place ? [event.place] : []), ...(event?.people.length ? [list(event.people)] : [])];
+  return (
+    <View style={{ height: block.height }} className="flex-row items-center gap-2.5">
+      <DoubleBar tone={event && !event.title ? 'waiting' : 'settled'} />
+      <View className={`min-w-0 flex-1 ${wide ? 'flex-row items-baseline gap-3' : ''}`}>
+        {naming ? (
+          <TextInput
+            autoFocus
+            aria-label={`What to call the event of ${when}`}
+            placeholder="Kite day, first snow …"
+            value={typed}
+            onChangeText={setTyped}
+            onSubmitEditing={finish}
+            onBlur={finish}
+            onKeyPress={(e) => {
+              if (e.nativeEvent.key !== 'Escape') return;
+              setTyped(event?.title ?? '');
+              setNaming(false);
+            }}
+            maxLength={160}
+            className="min-h-[40px] flex-1 border-b-2 border-juniper font-serif text-[19px] text-ink"
+            style={{ outlineStyle: 'none' } as object}
+          />
+        ) : (
+          <>
+            <Words kind="heading" aria-level={3} className="shrink text-[18.5px]" numberOfLines={1}>
+              {title}
+            </Words>
+            {event && !event.title ? (
+              <Pressable role="button" onPress={begin} hitSlop={8} className="shrink-0">
+                <Words kind="small" className="font-semi text-marigold" numberOfLines={1}>
+                  No name yet — call it something?
+                </Words>
+              </Pressable>
+            ) : null}
+            {beside.length ? (
+              <Words kind="small" className="min-w-0 shrink" numberOfLines={1}>
+                {beside.join(' · ')}
+              </Words>
+            ) : null}
+          </>
+        )}
+      </View>
+      <Words kind="small">{wide ? counted : shown}</Words>
+      <IconButton name="more" label={`More for ${title}`} onPress={() => setMore(true)} />
+      {more ? (
+        <Sheet title={title} onClose={() => setMore(false)}>
+          <Words className="text-soft">{`${event?.title ? `${when} · ` : ''}${counted}`}</Words>
+          {event ? <Button label={event.title ? 'Call it something else' : 'Give it a name'} weight="second" icon="edit" onPress={begin} /> : null}
+          <Button label="Make an album of it" weight="second" icon="album" onPress={() => void makeAlbum()} />
+          <Button
+            label={`Put all ${shown} on the pile`}
+            weight="second"
+            icon="pile"
+            onPress={() => {
+              usePile.getState().add(mine());
+              setMore(false);
+            }}
+          />
+        </Sheet>
+      ) : null}
+    </View>
+  );
+}

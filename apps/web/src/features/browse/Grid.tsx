@@ -1,0 +1,224 @@
+import { firstBelow, layoutTimeline, monthsOf, places, rowOf, type Block, type Strip } from '@gemmel/core';
+import { useRouter } from 'expo-router';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { useSequence } from '@/state/ask';
+import { useLook } from '@/state/look';
+import { usePile } from '@/state/pile';
+import { useTileStore, want } from '@/state/tiles';
+import { useWide } from '@/state/wide';
+import { Ribbon } from '@/ui/Ribbon';
+import { useSize } from '@/ui/useSize';
+import { keyAct } from '../picture/acts';
+import { PictureTile } from './Tile';
+import { useChoosing } from './useChoosing';
+
+const GAP = 3;
+/** How far beyond the window rows are kept ready, in pixels. */
+const AHEAD = 700;
+
+/** Where each list was scrolled to, and which picture was last looked at closely. */
+const scrolledTo = new Map<string, number>();
+let lastSeen = 0;
+export const noteSeen = (id: number): void => void (lastSeen = id);
+
+interface Props {
+  strip: Strip;
+  /** The page's path: next and previous lead back here. */
+  from: string;
+  /** Stands above the pictures and scrolls with them. */
+  header?: ReactNode;
+  heading?: (block: Exclude<Block, { kind: 'row' }>) => ReactNode;
+  ribbon?: boolean;
+  /** What stands there when there is no picture. */
+  empty?: ReactNode;
+}
+
+/** The big grid: every row is laid out at once, only those near the window exist. */
+export function PictureGrid({ strip, from, header, heading, ribbon = false, empty }: Props) {
+  const router = useRouter();
+  const wide = useWide();
+  const scroller = useRef<HTMLDivElement>(null);
+  const top = useRef<HTMLDivElement>(null);
+  const page = useRef<HTMLDivElement>(null);
+  const { width: outer, height: view } = useSize(scroller);
+  const { height: above } = useSize(top);
+  const side = wide ? 26 : 16;
+  const rightSide = ribbon ? (wide ? 56 : 30) : side;
+  const width = Math.max(0, outer - side - rightSide);
+  const rowHeight = useLook((look) => look.rowHeight) || (wide ? 165 : 112);
+  const timeline = useMemo(
+    () => layoutTimeline(strip, { width: Math.max(120, width), rowHeight, gap: GAP, month: wide ? 66 : 74, event: wide ? 44 : 62, day: 34, after: 20 }),
+    [strip, width, rowHeight, wide],
+  );
+  const { blocks } = timeline;
+  const months = useMemo(() => (ribbon ? monthsOf(timeline) : []), [ribbon, timeline]);
+  const [range, setRange] = useState<[number, number]>([0, 0]);
+  const [focus, setFocus] = useState(0);
+  const [month, setMonth] = useState(0);
+  const moveFocus = useRef(false);
+
+  const look = () => {
+    const element = scroller.current;
+    if (!element) return;
+    const y = element.scrollTop - above;
+    const first = firstBelow(blocks, y - AHEAD);
+    const last = Math.min(blocks.length, firstBelow(blocks, y + view + AHEAD) + 1);
+    setRange((old) => (old[0] === first && old[1] === last ? old : [first, last]));
+    if (months.length) {
+      let m = 0;
+      while (m + 1 < months.length && months[m + 1]!.top <= y + 60) m++;
+      setMonth(m);
+    }
+    scrolledTo.set(from, element.scrollTop);
+  };
+  const latest = useRef(look);
+  useLayoutEffect(() => {
+    latest.current = look;
+    look();
+  });
+  useEffect(() => {
+    const element = scroller.current;
+    if (!element) return;
+    let waiting = 0;
+    const scrolled = () => {
+      if (!waiting)
+        waiting = requestAnimationFrame(() => {
+          waiting = 0;
+          latest.current();
+        });
+    };
+    element.addEventListener('scroll', scrolled, { passive: true });
+    return () => {
+      element.removeEventListener('scroll', scrolled);
+      cancelAnimationFrame(waiting);
+    };
+  }, []);
+
+  // Back from a picture: where the list was, and the picture that was last looked at in sight.
+  const restored = useRef(false);
+  useLayoutEffect(() => {
+    const element = scroller.current;
+    if (restored.current || !element || !blocks.length || !view || !width) return;
+    restored.current = true;
+    element.scrollTop = scrolledTo.get(from) ?? 0;
+    const row = lastSeen ? blocks[rowOf(blocks, strip.ids.indexOf(lastSeen))] : undefined;
+    lastSeen = 0;
+    if (row && (row.top + above < element.scrollTop || row.top + row.height + above > element.scrollTop + view)) element.scrollTop = row.top + above - view / 3;
+  }, [blocks, view, width, from, strip, above]);
+
+  const shown = useMemo(() => blocks.slice(range[0], range[1]), [blocks, range]);
+  useEffect(() => {
+    const ids = shown.flatMap((b) => (b.kind === 'row' ? Array.from(strip.ids.subarray(b.from, b.to)) : []));
+    want(ids);
+    return useTileStore.subscribe(() => want(ids));
+  }, [shown, strip]);
+
+  const open = (index: number) => {
+    const id = strip.ids[index];
+    if (id === undefined) return;
+    useSequence.getState().open(strip.ids, from);
+    router.push({ pathname: '/picture/[id]', params: { id } });
+  };
+  const choosing = useChoosing({ strip, blocks, gap: GAP, wide, scroller, page, open, focusAt: setFocus });
+
+  const bring = (index: number) => {
+    const row = blocks[rowOf(blocks, index)];
+    const element = scroller.current;
+    if (!row || !element) return;
+    if (row.top + above < element.scrollTop + 8) element.scrollTop = row.top + above - 80;
+    else if (row.top + above + row.height > element.scrollTop + view - 110) element.scrollTop = row.top + above + row.height - view + 130;
+  };
+  useLayoutEffect(() => {
+    if (!moveFocus.current) return;
+    const tile = page.current?.querySelector<HTMLElement>(`[data-index="${focus}"]`);
+    if (!tile) return;
+    moveFocus.current = false;
+    tile.focus({ preventScroll: true });
+  }, [focus, shown]);
+
+  const step = (key: string): number => {
+    if (key === 'ArrowRight') return Math.min(strip.ids.length - 1, focus + 1);
+    if (key === 'ArrowLeft') return Math.max(0, focus - 1);
+    if (key === 'Home') return 0;
+    if (key === 'End') return strip.ids.length - 1;
+    const at = rowOf(blocks, focus);
+    const row = blocks[at];
+    if (!row) return focus;
+    let next = at;
+    const way = key === 'ArrowDown' ? 1 : -1;
+    do next += way;
+    while (blocks[next] && blocks[next]!.kind !== 'row');
+    const to = blocks[next];
+    if (!to) return focus;
+    const mine = places(strip.ratios, row, GAP)[focus - row.from]!;
+    const middle = mine.left + mine.width / 2;
+    const there = places(strip.ratios, to, GAP);
+    const hit = there.findIndex((p) => p.left + p.width >= middle);
+    return to.from + (hit < 0 ? there.length - 1 : hit);
+  };
+  const keys = (event: KeyboardEvent) => {
+    if ((event.target as HTMLElement).closest('input,textarea,[role=dialog]') || event.ctrlKey || event.metaKey || event.altKey) return;
+    const onTile = (event.target as HTMLElement).closest('.tile');
+    if (!onTile) return;
+    const id = strip.ids[focus];
+    if (/^(Arrow|Home|End)/.test(event.key)) {
+      const to = step(event.key);
+      if (event.shiftKey && to !== focus) usePile.getState().add(Array.from(strip.ids.subarray(Math.min(to, focus), Math.max(to, focus) + 1)));
+      moveFocus.current = true;
+      setFocus(to);
+      bring(to);
+    } else if (event.key === 'Enter' || event.key === ' ') open(focus);
+    else if (event.key === 'p' && id) usePile.getState().toggle(id);
+    else if (!id || !keyAct(event.key, id, useTileStore.getState().tiles.get(id)?.favourite)) return;
+    event.preventDefault();
+  };
+
+  const stop = shown.some((b) => b.kind === 'row' && b.from <= focus && focus < b.to);
+  return (
+    <div style={{ flex: 1, minHeight: 0, position: 'relative' }}>
+      <div ref={scroller} data-testid="grid" className={ribbon ? 'grid-scroller' : undefined} style={{ position: 'absolute', inset: 0, overflowY: 'auto', overflowX: 'hidden', scrollbarWidth: ribbon ? 'none' : undefined }}>
+        <div ref={top} style={{ paddingLeft: side, paddingRight: rightSide, overflow: 'hidden' }}>
+          {header}
+        </div>
+        {strip.ids.length === 0 ? empty : null}
+        <div
+          ref={page}
+          {...choosing.handlers}
+          onKeyDown={keys}
+          onFocus={(event) => {
+            const index = (event.target as HTMLElement).dataset['index'];
+            if (index !== undefined) setFocus(Number(index));
+          }}
+          style={{ position: 'relative', height: timeline.height + 130, marginLeft: side, width }}
+        >
+          {shown.map((block) => {
+            if (block.kind === 'row') {
+              const cells = places(strip.ratios, block, GAP);
+              return cells.map((cell, i) => {
+                const index = block.from + i;
+                const id = strip.ids[index]!;
+                return <PictureTile key={id} id={id} index={index} left={cell.left} top={Math.round(block.top)} width={cell.width} height={Math.round(block.height)} stop={stop ? index === focus : index === shown.find((b) => b.kind === 'row')?.from} />;
+              });
+            }
+            return (
+              <div key={`${block.kind} ${block.from}`} style={{ position: 'absolute', top: block.top, left: 0, right: 0, height: block.height }}>
+                {heading?.(block)}
+              </div>
+            );
+          })}
+          {choosing.band ? <div style={{ position: 'absolute', ...choosing.band, border: '2px solid rgb(var(--juniper))', background: 'rgb(var(--juniper) / 0.18)', borderRadius: 4, pointerEvents: 'none', zIndex: 3 }} /> : null}
+        </div>
+      </div>
+      {ribbon && months.length > 1 ? (
+        <Ribbon
+          months={months}
+          at={month}
+          onJump={(index) => {
+            const element = scroller.current;
+            if (element) element.scrollTop = index === 0 ? 0 : months[index]!.top + above;
+          }}
+        />
+      ) : null}
+    </div>
+  );
+}

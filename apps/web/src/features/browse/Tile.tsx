@@ -1,0 +1,71 @@
+import { memo, useState } from 'react';
+import { smallOf } from '@/api/client';
+import { usePile } from '@/state/pile';
+import { useTileStore } from '@/state/tiles';
+import { Icon } from '@/ui/Icon';
+import { Rings } from '@/ui/Rings';
+import { sayClock } from '@/ui/say';
+import { placeholder } from '@/ui/thumb';
+
+interface Props {
+  id: number;
+  index: number;
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+  /** The one tile the Tab key stops at. */
+  stop: boolean;
+}
+
+/** Pictures that have been on screen appear at once the next time. */
+const seen = new Set<string>();
+
+/** One picture in the grid, in its own shape; details come in a moment later. */
+export const PictureTile = memo(function PictureTile({ id, index, left, top, width, height, stop }: Props) {
+  const tile = useTileStore((store) => store.tiles.get(id));
+  const chosen = usePile((pile) => pile.has.has(id));
+  const [here, setHere] = useState(false);
+  const sha = tile?.sha ?? '';
+  return (
+    <button
+      type="button"
+      className="tile"
+      data-index={index}
+      data-id={id}
+      tabIndex={stop ? 0 : -1}
+      aria-pressed={chosen}
+      aria-label={tile ? `${tile.label}${tile.kind === 'video' ? ', clip' : ''}${tile.rating ? `, ${tile.rating} stars` : ''}${chosen ? ', on the pile' : ''}` : 'A picture'}
+      style={{ transform: `translate(${left}px, ${top}px)`, width, height, backgroundColor: 'rgb(var(--line))', backgroundImage: tile ? placeholder(tile.thumb) : undefined }}
+    >
+      {tile ? (
+        <img
+          src={smallOf(sha)}
+          alt=""
+          draggable={false}
+          decoding="async"
+          className={here || seen.has(sha) ? 'here' : ''}
+          onLoad={() => {
+            seen.add(sha);
+            setHere(true);
+          }}
+        />
+      ) : null}
+      {tile && (tile.rating > 0 || tile.favourite || tile.kind === 'video') ? (
+        <span style={{ position: 'absolute', left: 0, right: 0, bottom: 0, padding: '14px 6px 4px', display: 'flex', gap: 4, alignItems: 'center', color: '#fffbf3', fontSize: 12.5, fontFamily: 'Figtree_600SemiBold', background: 'linear-gradient(transparent, rgb(11 16 15 / 0.72))' }}>
+          {tile.rating > 0 ? <span>{`★ ${tile.rating}`}</span> : null}
+          {tile.favourite ? <span>♥</span> : null}
+          {tile.kind === 'video' ? <span style={{ marginLeft: 'auto' }}>{`▸ ${sayClock(tile.seconds ?? 0)}`}</span> : null}
+        </span>
+      ) : null}
+      {chosen ? (
+        <span style={{ position: 'absolute', top: 6, left: 6, background: 'rgb(var(--card))', borderRadius: 10, padding: '3px 5px', display: 'flex' }}>
+          <Rings size={24} />
+        </span>
+      ) : null}
+      <span className="look" data-look style={{ position: 'absolute', top: 4, right: 4, width: 32, height: 32, borderRadius: 10, alignItems: 'center', justifyContent: 'center', background: 'rgb(var(--card) / 0.92)', display: width > 90 ? 'flex' : 'none' }}>
+        <Icon name="look" size={16} />
+      </span>
+    </button>
+  );
+});

@@ -1,0 +1,41 @@
+import { useRouter } from 'expo-router';
+import { View } from 'react-native';
+import { useAsk } from '@/state/ask';
+import { Button } from '@/ui/Button';
+import { Empty, Failed, Waiting } from '@/ui/State';
+import { Above, useEvents } from './Above';
+import { BrowseHeader } from './BrowseHeader';
+import { PictureGrid } from './Grid';
+import { useStrip } from './useStrip';
+
+/** The library by time: months, events and days, with the ribbon at the edge. */
+export function When() {
+  const router = useRouter();
+  const { question, set } = useAsk();
+  const { strip, error, refetch } = useStrip(question);
+  const events = useEvents();
+  const all = 'all' in question && question.all.length === 0;
+  const header = <BrowseHeader way="When" />;
+  if (!strip) return <View style={{ flex: 1, paddingHorizontal: 16 }}>{header}{error ? <Failed error={error} again={() => void refetch()} /> : <Waiting />}</View>;
+  return (
+    <PictureGrid
+      key={JSON.stringify(question)}
+      strip={strip}
+      from="/browse"
+      ribbon
+      header={header}
+      heading={(block) => <Above block={block} events={events} ids={strip.ids} />}
+      empty={
+        all ? (
+          <Empty title="The library will grow here" text="By month, event and day, as soon as the first pictures are in.">
+            <Button label="Bring in pictures" onPress={() => router.push('/arrivals')} />
+          </Empty>
+        ) : (
+          <Empty title="No picture answers this" text="Take a chip away, or ask in other words.">
+            <Button label="Ask for every picture" weight="second" onPress={() => set({ all: [] })} />
+          </Empty>
+        )
+      }
+    />
+  );
+}

@@ -1,0 +1,75 @@
+import { useRouter } from 'expo-router';
+import { View } from 'react-native';
+import { call } from '@/api/client';
+import { refresh, useAnswer } from '@/api/query';
+import { signOut, useMe } from '@/features/account/session';
+import { useLook, type Scheme } from '@/state/look';
+import { say, trouble } from '@/state/toast';
+import { Button, Chip } from '@/ui/Button';
+import { Heading } from '@/ui/DoubleBar';
+import { count, sayBytes, sayNumber, sayWhen } from '@/ui/say';
+import { Page } from '@/ui/State';
+import { Words } from '@/ui/Words';
+
+const SCHEMES: [Scheme, string][] = [
+  ['system', 'As the device'],
+  ['light', 'Paper'],
+  ['dark', 'Evening'],
+];
+
+/** The household mark's page: what the library holds, work that failed, colours, signing out. */
+export function Household() {
+  const router = useRouter();
+  const me = useMe().data;
+  const library = useAnswer('library', {}).data;
+  const troubles = useAnswer('troubles', {}).data?.troubles ?? [];
+  const { scheme, setScheme } = useLook();
+  return (
+    <Page title={library?.name ?? 'Household'} narrow>
+      <View className="gap-8">
+        <View className="gap-1">
+          <Heading>What is kept</Heading>
+          {library ? (
+            <>
+              <Words>{`${count(library.pictures, 'picture')}, ${sayBytes(library.bytes)}`}</Words>
+              <Words className="text-soft">{library.arriving ? `${sayNumber(library.arriving)} still coming in` : 'Everything that came in is stored.'}</Words>
+            </>
+          ) : null}
+        </View>
+        <View>
+          <Heading tone={troubles.length ? 'waiting' : 'settled'} right={troubles.length || ''}>
+            Work that failed
+          </Heading>
+          {troubles.length === 0 ? <Words className="text-soft">None. What fails is tried again by itself; what keeps failing is listed here with its reason.</Words> : null}
+          {troubles.map((one) => (
+            <View key={one.id} className="flex-row items-center gap-3 border-t border-line py-3">
+              <View className="min-w-0 flex-1">
+                <Words kind="strong">{one.what}</Words>
+                <Words kind="small">{`${one.reason} · tried ${count(one.tries, 'time')}, last ${sayWhen(one.at)}`}</Words>
+              </View>
+              <Button
+                label="Try again"
+                weight="second"
+                onPress={() => void call('retryTrouble', { params: { id: one.id } }).then(() => (say('It is being tried again.'), refresh('troubles', 'library')), trouble)}
+              />
+            </View>
+          ))}
+        </View>
+        <View>
+          <Heading>Colours</Heading>
+          <View className="flex-row flex-wrap gap-2">
+            {SCHEMES.map(([value, name]) => (
+              <Chip key={value} label={name} on={scheme === value} onPress={() => setScheme(value)} />
+            ))}
+          </View>
+        </View>
+        <View className="items-start gap-2">
+          <Heading>You</Heading>
+          <Words>{me?.member ? `${me.member.name}, ${me.member.part}` : ''}</Words>
+          <Words className="text-soft">{me?.member?.email}</Words>
+          <Button label="Sign out" weight="second" onPress={() => void signOut().then(() => router.replace('/sign-in'), trouble)} />
+        </View>
+      </View>
+    </Page>
+  );
+}

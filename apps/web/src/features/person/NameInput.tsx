@@ -1,0 +1,85 @@
+import type { FaceAnswer, Person } from '@gemmel/contract';
+import { fold } from '@gemmel/core';
+import { useState } from 'react';
+import { Pressable, TextInput, View } from 'react-native';
+import { useAnswer } from '@/api/query';
+import { Words } from '@/ui/Words';
+
+/** People whose name, nickname or circle begins with what is typed, those in most pictures first. */
+export function whoBegins(people: readonly Person[], typed: string): Person[] {
+  const asked = fold(typed);
+  if (!asked) return [];
+  const begins = (text: string | null) => text !== null && fold(text).split(' ').some((_, i, all) => all.slice(i).join(' ').startsWith(asked));
+  const byName = people.filter((p) => begins(p.name) || begins(p.nickname));
+  return [...byName, ...people.filter((p) => !byName.includes(p) && begins(p.circle))];
+}
+
+/** A line for a name with type-ahead: Enter takes the completed name, or makes somebody new. */
+export function NameInput({ label, onName, onTyped }: { label: string; onName: (is: FaceAnswer['is']) => void; onTyped?: (typed: string) => void }) {
+  const [typed, setTyped] = useState('');
+  const people = useAnswer('people', {}).data?.people ?? [];
+  const hits = whoBegins(people, typed).slice(0, 5);
+  const first = hits[0];
+  const exact = people.find((p) => fold(p.name) === fold(typed));
+  const rest = first && first.name.toLowerCase().startsWith(typed.toLowerCase()) ? first.name.slice(typed.length) : '';
+  const write = (text: string) => {
+    setTyped(text);
+    onTyped?.(text);
+  };
+  const take = () => {
+    const name = typed.trim();
+    if (!name) return;
+    const person = exact ?? (rest !== '' ? first : undefined);
+    write('');
+    onName(person ? { person: person.id } : { newPerson: name });
+  };
+  return (
+    <View className="gap-1">
+      <View className="min-h-[54px] justify-center rounded-[14px] border border-juniper bg-card">
+        {typed && rest ? (
+          <div aria-hidden style={{ position: 'absolute', left: 17, right: 90, pointerEvents: 'none', whiteSpace: 'pre', overflow: 'hidden' }}>
+            <Words className="text-[17px]">
+              <Words className="text-[17px]" style={{ color: 'transparent' }}>
+                {typed}
+              </Words>
+              <Words className="text-[17px] text-soft">{rest}</Words>
+            </Words>
+          </div>
+        ) : null}
+        <TextInput
+          aria-label={label}
+          placeholder={label}
+          value={typed}
+          onChangeText={write}
+          onSubmitEditing={take}
+          autoCapitalize="words"
+          autoComplete="off"
+          maxLength={160}
+          className="min-h-[52px] bg-transparent px-4 font-sans text-[17px] text-ink"
+          style={{ outlineStyle: 'none' } as object}
+        />
+        {typed.trim() ? (
+          <Pressable role="button" onPress={take} className="absolute bottom-0 right-1 top-0 justify-center px-3">
+            <Words kind="small">{exact || rest ? '↵ to accept' : '↵ somebody new'}</Words>
+          </Pressable>
+        ) : null}
+      </View>
+      {typed
+        ? hits.map((person) => (
+            <Pressable
+              key={person.id}
+              role="button"
+              onPress={() => {
+                write('');
+                onName({ person: person.id });
+              }}
+              className="min-h-[44px] flex-row items-center justify-between border-b border-line px-3"
+            >
+              <Words>{person.name}</Words>
+              <Words kind="small">{[person.nickname !== person.name ? person.nickname : null, person.circle].filter(Boolean).join(' · ')}</Words>
+            </Pressable>
+          ))
+        : null}
+    </View>
+  );
+}

@@ -1,0 +1,196 @@
+import type { Picture } from '@gemmel/contract';
+import { Link, useRouter } from 'expo-router';
+import { useState, type ReactNode } from 'react';
+import { Pressable, TextInput, View } from 'react-native';
+import { useAsk } from '@/state/ask';
+import { Button, Chip, IconButton } from '@/ui/Button';
+import { DoubleBar, type Tone } from '@/ui/DoubleBar';
+import { DayField } from '@/ui/Field';
+import { count, sayBytes, sayClock, sayMoment, sayNumber } from '@/ui/say';
+import { Sheet } from '@/ui/Sheet';
+import { Stars } from '@/ui/Stars';
+import { Words } from '@/ui/Words';
+import { change, saidStars } from './acts';
+import { TagAdder } from './TagAdder';
+
+const SOURCE: Record<string, string> = {
+  hand: 'set by hand',
+  camera: 'from the camera’s clock',
+  gps: 'from GPS',
+  'file name': 'from the file’s name',
+  'folder name': 'from the folder’s name',
+  file: 'from the file, which may be when it was copied',
+};
+
+/** "(2 hours ahead of Greenwich)". */
+const offsetWords = (minutes: number | null) => (minutes === null ? '' : `, UTC ${minutes < 0 ? '−' : '+'}${sayClock(Math.abs(minutes))}`);
+
+/** Everything that is said about a picture, and where to change it. */
+export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => void }) {
+  const router = useRouter();
+  const set = useAsk((ask) => ask.set);
+  const [timing, setTiming] = useState(false);
+  const ids = [picture.id];
+  const named = [...new Map(picture.faces.filter((f) => f.person).map((f) => [f.person!.id, f.person!])).values()];
+  const unnamed = picture.faces.filter((f) => f.state === 'waiting').length;
+  const unsure = picture.taken !== null && (picture.takenCertainty ?? 1) < 0.6;
+  const where = [picture.place, picture.event?.title].filter(Boolean).join(' · ');
+  return (
+    <View className="gap-2">
+      <View className="-ml-1 flex-row items-center justify-between">
+        <Stars value={picture.rating} onChange={(rating) => void change(ids, { rating }, saidStars(rating, 1))} />
+        <IconButton name="heart" tone="brick" size={22} filled={picture.favourite} pressed={picture.favourite} label={picture.favourite ? 'Take the heart back' : 'Give it a heart'} onPress={() => void change(ids, { favourite: !picture.favourite }, picture.favourite ? 'The heart is taken back' : 'With a heart')} />
+      </View>
+      <Line label="Title" serif value={picture.title} placeholder="Give it a title" onSave={(title) => void change(ids, { title }, title ? 'The title is changed' : 'The title is taken away')} />
+      <Pressable role="button" onPress={() => setTiming(true)} className="min-h-[44px] justify-center">
+        <Words kind="small" className="text-[14px] text-ink">
+          {picture.taken ? sayMoment(picture.taken) : 'No date yet. Give it one?'}
+          {unsure ? ', perhaps' : ''}
+        </Words>
+        <Words kind="small">{where || 'No place known'}</Words>
+      </Pressable>
+      <Line label="Caption" value={picture.caption} placeholder="Say what is to be seen, or what happened" many onSave={(caption) => void change(ids, { caption }, caption ? 'The caption is changed' : 'The caption is taken away')} />
+      <View className="flex-row flex-wrap gap-2">
+        {named.map((person) => (
+          <Chip key={`p${person.id}`} label={person.name} onPress={() => router.push({ pathname: '/person/[id]', params: { id: person.id } })} />
+        ))}
+        {unnamed ? <Chip label={`${count(unnamed, 'face')} without a name`} onPress={onFaces} /> : null}
+        {picture.tags.map((tag) => (
+          <Chip
+            key={`t${tag.id}`}
+            icon="tag"
+            label={tag.name}
+            onPress={() => {
+              set({ tag: tag.id });
+              router.push('/browse');
+            }}
+            onAway={() => void change(ids, { removeTags: [tag.id] }, `“${tag.name}” is taken away`)}
+            awayLabel={`Take the tag ${tag.name} away`}
+          />
+        ))}
+        <TagAdder onAdd={(tag) => void change(ids, { addTags: [tag] }, `Tagged “${tag}”`)} />
+      </View>
+      <Fact title={picture.albums.length ? `Kept once, seen in ${count(picture.albums.length, 'album')}` : 'Kept once, in no album'}>
+        {picture.albums.length ? (
+          <View className="flex-row flex-wrap gap-x-3">
+            {picture.albums.map((album) => (
+              <Link key={album.id} href={{ pathname: '/albums/[id]', params: { id: album.id } }}>
+                <Words kind="small" className="text-juniper underline">
+                  {album.name}
+                </Words>
+              </Link>
+            ))}
+          </View>
+        ) : (
+          <Words kind="small">Albums point to pictures; they hold no copies.</Words>
+        )}
+      </Fact>
+      <Fact title="The facts" tone="waiting">
+        <FactLines picture={picture} />
+      </Fact>
+      {timing ? <TimeSheet picture={picture} onClose={() => setTiming(false)} /> : null}
+    </View>
+  );
+}
+
+function FactLines({ picture }: { picture: Picture }) {
+  const lines: [string, string | null][] = [
+    ['File', picture.name],
+    ['Kept in', picture.keptAt],
+    ['Size', `${sayNumber(picture.width)} × ${sayNumber(picture.height)}, ${sayBytes(picture.bytes)}, ${picture.format.toUpperCase()}${picture.seconds ? `, ${sayClock(picture.seconds)}` : ''}`],
+    ['Taken with', [picture.device ?? picture.camera, picture.exposure].filter(Boolean).join(' · ') || null],
+    ['Date', picture.taken ? `${SOURCE[picture.takenSource ?? ''] ?? 'of unknown source'}${offsetWords(picture.offset)}` : null],
+    ['Came in with', picture.batch?.name ?? null],
+  ];
+  return (
+    <View className="gap-1">
+      {lines.map(([name, value]) =>
+        value ? (
+          <View key={name} className="flex-row gap-3">
+            <Words kind="small" className="w-[92px]">
+              {name}
+            </Words>
+            <Words kind="small" className="min-w-0 flex-1 text-ink" style={{ overflowWrap: 'anywhere' } as object}>
+              {value}
+            </Words>
+          </View>
+        ) : null,
+      )}
+      <a href={`/api/pictures/${picture.id}/original?save`} download={picture.name} style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}>
+        <Words kind="small" className="font-semi text-juniper">
+          Save the original, byte for byte
+        </Words>
+      </a>
+    </View>
+  );
+}
+
+function Fact({ title, tone = 'settled', children }: { title: string; tone?: Tone; children: ReactNode }) {
+  return (
+    <View className="mt-2 flex-row gap-2.5 border-t border-line pt-3">
+      <View className="pt-1.5">
+        <DoubleBar tone={tone} />
+      </View>
+      <View className="min-w-0 flex-1 gap-0.5">
+        <Words kind="strong" role="heading" aria-level={2}>
+          {title}
+        </Words>
+        {children}
+      </View>
+    </View>
+  );
+}
+
+/** Words that are changed where they stand: press to write, Enter or leaving keeps, Escape does not. */
+function Line({ label, value, placeholder, onSave, serif = false, many = false }: { label: string; value: string | null; placeholder: string; onSave: (text: string | null) => void; serif?: boolean; many?: boolean }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const finish = () => {
+    if (typed === null) return;
+    const next = typed.trim() || null;
+    setTyped(null);
+    if (next !== value) onSave(next);
+  };
+  const face = serif ? 'font-serif text-[23px] leading-[29px]' : 'font-sans text-[16px] leading-[23px]';
+  if (typed === null)
+    return (
+      <Pressable role="button" aria-label={value ? `${label}: ${value}. Change it` : placeholder} onPress={() => setTyped(value ?? '')} className="min-h-[44px] justify-center">
+        <Words className={value ? `${face} text-ink` : 'text-[15px] text-soft'}>{value ?? placeholder}</Words>
+      </Pressable>
+    );
+  return (
+    <TextInput
+      autoFocus
+      aria-label={label}
+      value={typed}
+      placeholder={placeholder}
+      onChangeText={setTyped}
+      multiline={many}
+      numberOfLines={many ? 3 : 1}
+      maxLength={many ? 4000 : 200}
+      onBlur={finish}
+      onSubmitEditing={many ? undefined : finish}
+      onKeyPress={(event) => {
+        if (event.nativeEvent.key === 'Escape') setTyped(null);
+      }}
+      className={`min-h-[44px] rounded-[10px] border-2 border-juniper bg-card px-3 py-2 text-ink ${face}`}
+    />
+  );
+}
+
+function TimeSheet({ picture, onClose }: { picture: Picture; onClose: () => void }) {
+  const [value, setValue] = useState<string | null>(picture.taken?.slice(0, 19) ?? null);
+  return (
+    <Sheet title="When was it taken?" onClose={onClose}>
+      <DayField label="Date and time, as the clock on the wall showed it" time value={value} onChange={setValue} />
+      {picture.taken ? <Words kind="small">{`So far ${sayMoment(picture.taken)}, ${SOURCE[picture.takenSource ?? ''] ?? ''}.`}</Words> : null}
+      <Button
+        label="Keep this time"
+        disabled={!value}
+        onPress={() => {
+          onClose();
+          if (value) void change([picture.id], { taken: value }, 'The time is changed; its event may be another now');
+        }}
+      />
+    </Sheet>
+  );
+}

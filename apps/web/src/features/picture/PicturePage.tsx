@@ -1,0 +1,126 @@
+import type { FaceMark } from '@gemmel/contract';
+import { useRouter } from 'expo-router';
+import { useEffect, useMemo, useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { useAnswer, queries } from '@/api/query';
+import { call, largeOf } from '@/api/client';
+import { noteSeen } from '@/features/browse/Grid';
+import { useStrip } from '@/features/browse/useStrip';
+import { useAsk, useSequence } from '@/state/ask';
+import { usePile } from '@/state/pile';
+import { useWide } from '@/state/wide';
+import { IconButton } from '@/ui/Button';
+import { Failed, Waiting } from '@/ui/State';
+import { ShareSheet } from '../share/ShareSheet';
+import { keyAct } from './acts';
+import { FaceOvals } from './FaceOvals';
+import { FaceSheet } from './FaceSheet';
+import { Facts } from './Facts';
+import { KeysSheet } from './KeysSheet';
+import { Viewer } from './Viewer';
+
+/** The neighbours of a picture: in the list it was opened from, or, after a reload, in what Browse is asking for. */
+function useNeighbours(id: number): { before: number | null; next: number | null } {
+  const { ids } = useSequence();
+  const question = useAsk((ask) => ask.question);
+  const known = Array.prototype.includes.call(ids, id);
+  const { strip } = useStrip(question);
+  return useMemo(() => {
+    const list: ArrayLike<number> = known ? ids : (strip?.ids ?? []);
+    const at = Array.prototype.indexOf.call(list, id);
+    return { before: at > 0 ? list[at - 1]! : null, next: at >= 0 && at + 1 < list.length ? list[at + 1]! : null };
+  }, [known, ids, strip, id]);
+}
+
+/** One picture, large, with everything that is said about it. */
+export function PicturePage({ id }: { id: number }) {
+  const router = useRouter();
+  const wide = useWide();
+  const { data: picture, error, refetch, isPlaceholderData } = useAnswer('picture', { params: { id } });
+  const { before, next } = useNeighbours(id);
+  const from = useSequence((sequence) => sequence.from);
+  const onPile = usePile((pile) => pile.has.has(id));
+  const toggle = usePile((pile) => pile.toggle);
+  const [faces, setFaces] = useState(false);
+  const [close, setClose] = useState(false);
+  const [face, setFace] = useState<FaceMark | null>(null);
+  const [sharing, setSharing] = useState(false);
+  const [keysShown, setKeysShown] = useState(false);
+
+  const go = (to: number | null) => to !== null && router.replace({ pathname: '/picture/[id]', params: { id: to } });
+  const leave = () => router.navigate(from as '/browse');
+  useEffect(() => noteSeen(id), [id]);
+  useEffect(() => {
+    for (const near of [next, before])
+      if (near !== null)
+        void queries.prefetchQuery({ queryKey: ['picture', { params: { id: near } }], queryFn: () => call('picture', { params: { id: near } }) }).then(() => {
+          const sha = queries.getQueryData<{ sha: string }>(['picture', { params: { id: near } }])?.sha;
+          if (sha) new Image().src = largeOf(sha);
+        });
+  }, [next, before]);
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => {
+      if ((event.target as HTMLElement).closest('input,textarea,select,video,[role=dialog]') || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === 'ArrowRight') go(next);
+      else if (event.key === 'ArrowLeft') go(before);
+      else if (event.key === 'Escape') (close ? setClose(false) : leave());
+      else if (event.key === 'p') toggle(id);
+      else if (event.key === 'f') setFaces((on) => !on);
+      else if (event.key === '?') setKeysShown(true);
+      else if (event.key === ' ' && !(event.target as HTMLElement).closest('button,a,[role=radio]')) setClose((on) => !on);
+      else if (!keyAct(event.key, id, picture?.favourite)) return;
+      event.preventDefault();
+    };
+    document.addEventListener('keydown', keys);
+    return () => document.removeEventListener('keydown', keys);
+  });
+  if (error) return <Failed error={error} again={() => void refetch()} />;
+  if (!picture) return <Waiting />;
+  const marks = picture.faces.filter((f) => f.state !== 'not a face');
+  const white = { filter: 'drop-shadow(0 0 2px rgb(0 0 0 / 0.7))' };
+  const stage = (
+    <div style={{ position: 'relative', background: '#0b100f', flex: wide || close ? 1 : undefined, height: wide || close ? undefined : '51%', minWidth: 0, minHeight: 0, flexShrink: 0 }}>
+      <Viewer
+        picture={picture}
+        onNext={next === null ? undefined : () => go(next)}
+        onBefore={before === null ? undefined : () => go(before)}
+        onTap={() => setClose(!close)}
+        over={(box) => (faces && !isPlaceholderData ? <FaceOvals faces={marks} box={box} onFace={setFace} /> : null)}
+      />
+      <div style={{ position: 'absolute', left: 4, right: 4, top: 4, display: 'flex', justifyContent: 'space-between', ...white }}>
+        <IconButton name="away" tone="bright" label={close ? 'Back to what is said about it' : 'Back'} onPress={() => (close ? setClose(false) : leave())} />
+        <div style={{ display: 'flex' }}>
+          {marks.length ? <IconButton name="faces" tone={faces ? 'glow' : 'bright'} pressed={faces} label={faces ? 'Hide the faces' : `Show the ${marks.length === 1 ? 'face' : `${marks.length} faces`}`} onPress={() => setFaces(!faces)} /> : null}
+          <IconButton name="pile" tone={onPile ? 'glow' : 'bright'} pressed={onPile} label={onPile ? 'Take off the pile' : 'Put on the pile'} onPress={() => toggle(id)} />
+          <IconButton name="send" tone="bright" label="Share this picture" onPress={() => setSharing(true)} />
+          {close ? null : <IconButton name="look" tone="bright" label="Look close" onPress={() => setClose(true)} />}
+        </div>
+      </div>
+      {before !== null ? (
+        <div style={{ position: 'absolute', left: 2, top: 'calc(50% - 22px)', ...white }}>
+          <IconButton name="left" tone="bright" size={26} label="Previous picture" onPress={() => go(before)} />
+        </div>
+      ) : null}
+      {next !== null ? (
+        <div style={{ position: 'absolute', right: 2, top: 'calc(50% - 22px)', ...white }}>
+          <IconButton name="right" tone="bright" size={26} label="Next picture" onPress={() => go(next)} />
+        </div>
+      ) : null}
+    </div>
+  );
+  return (
+    <div style={{ height: '100%', display: 'flex', flexDirection: wide ? 'row' : 'column' }}>
+      {stage}
+      {close ? null : (
+        <ScrollView style={wide ? { width: 390, flexGrow: 0, flexShrink: 0 } : { flex: 1 }} contentContainerStyle={{ padding: wide ? 22 : 18, paddingBottom: 60 }}>
+          <View style={isPlaceholderData ? { opacity: 0.5 } : {}}>
+            <Facts key={picture.id} picture={picture} onFaces={() => setFaces(true)} />
+          </View>
+        </ScrollView>
+      )}
+      {face ? <FaceSheet face={face} onClose={() => setFace(null)} /> : null}
+      {sharing ? <ShareSheet what={{ ids: [id] }} title={picture.title ?? picture.event?.title ?? 'A picture'} onClose={() => setSharing(false)} /> : null}
+      {keysShown ? <KeysSheet onClose={() => setKeysShown(false)} /> : null}
+    </div>
+  );
+}

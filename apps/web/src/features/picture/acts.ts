@@ -1,0 +1,36 @@
+import type { PictureChange } from '@gemmel/contract';
+import { call } from '@/api/client';
+import { refresh } from '@/api/query';
+import { say, trouble } from '@/state/toast';
+import { staleTiles } from '@/state/tiles';
+import { count } from '@/ui/say';
+
+/** Says something about pictures and offers to take it back. `done` tells what was done, in the past. */
+export async function change(ids: readonly number[], what: PictureChange, done: string): Promise<boolean> {
+  if (ids.length === 0) return false;
+  try {
+    const before = await call('change', { body: { ids: [...ids], change: what } });
+    refresh('picture', 'tags', 'events');
+    staleTiles();
+    say(done, async () => {
+      await call('restore', { body: before });
+      refresh('picture', 'tags', 'events');
+      staleTiles();
+    });
+    return true;
+  } catch (error) {
+    trouble(error);
+    return false;
+  }
+}
+
+/** "4 stars", "No stars", with how many pictures when there are several. */
+export const saidStars = (stars: number, n: number): string => `${stars === 0 ? 'No stars' : count(stars, 'star')}${n > 1 ? ` for ${count(n, 'picture')}` : ''}`;
+
+/** What a key means for one picture: 0 to 5 for stars, h for the heart. False when it means nothing. */
+export function keyAct(key: string, id: number, favourite = false): boolean {
+  if (/^[0-5]$/.test(key)) void change([id], { rating: Number(key) }, saidStars(Number(key), 1));
+  else if (key === 'h') void change([id], { favourite: !favourite }, favourite ? 'The heart is taken back' : 'With a heart');
+  else return false;
+  return true;
+}

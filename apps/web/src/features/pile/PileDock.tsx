@@ -1,0 +1,46 @@
+import { Link, usePathname } from 'expo-router';
+import { useMemo } from 'react';
+import { View } from 'react-native';
+import { smallOf } from '@/api/client';
+import { usePile } from '@/state/pile';
+import { useTiles } from '@/state/tiles';
+import { useWide } from '@/state/wide';
+import { Button } from '@/ui/Button';
+import { sayNumber } from '@/ui/say';
+import { Words } from '@/ui/Words';
+import { PileActs } from './acts';
+
+const BRIGHT = { color: 'rgb(var(--bright))' };
+
+/** The pile, always in sight: docked with its pictures and acts on a wide screen, a bar while choosing on a phone. */
+export function PileDock() {
+  const { ids, choosing, setChoosing } = usePile();
+  const wide = useWide();
+  const path = usePathname();
+  const shown = useMemo(() => ids.slice(-12).reverse(), [ids]);
+  const tiles = useTiles(shown);
+  if (path === '/pile' || (!ids.length && !choosing)) return null;
+  if (!wide && !choosing) return null;
+  const pictures = (size: number, most: number) => (
+    <div style={{ display: 'flex', minWidth: 0, overflow: 'hidden', paddingLeft: 6 }}>
+      {shown.slice(0, most).map((id) => {
+        const tile = tiles.get(id);
+        return tile ? <img key={id} src={smallOf(tile.sha)} alt={tile.label} style={{ width: size, height: size, objectFit: 'cover', borderRadius: 4, marginLeft: -4, border: '2px solid rgb(var(--veil))', flexShrink: 0 }} /> : <div key={id} style={{ width: size, height: size }} />;
+      })}
+    </div>
+  );
+  return (
+    <div className="rise" role="region" aria-label="The pile" style={{ position: 'absolute', zIndex: 20, left: wide ? 26 : 0, right: wide ? 56 : 0, bottom: wide ? 18 : 0, background: 'rgb(var(--veil))', borderRadius: wide ? 18 : 0, padding: wide ? '12px 18px' : '8px 12px', display: 'flex', alignItems: 'center', gap: wide ? 18 : 10, border: '1px solid rgb(var(--line) / 0.25)' }}>
+      <Link href="/pile" aria-label={`Open the pile, ${ids.length} in it`} style={{ display: 'flex', alignItems: 'center', gap: 12, flexShrink: 0, minHeight: 44 }}>
+        <Words kind="number" className="text-[30px] leading-[36px]" style={BRIGHT} aria-live="polite">
+          {sayNumber(ids.length)}
+        </Words>
+        <Words className="text-[14px]" style={BRIGHT}>
+          in the pile
+        </Words>
+      </Link>
+      <View className="min-w-0 flex-1">{pictures(wide ? 48 : 38, wide ? 12 : 4)}</View>
+      {wide ? <PileActs tone="bright" /> : <Button label="Done" className="min-h-[44px]" onPress={() => setChoosing(false)} />}
+    </div>
+  );
+}

@@ -1,0 +1,62 @@
+import { useRouter } from 'expo-router';
+import { useMemo } from 'react';
+import { View } from 'react-native';
+import { useSequence } from '@/state/ask';
+import { usePile } from '@/state/pile';
+import { useTiles } from '@/state/tiles';
+import { smallOf } from '@/api/client';
+import { Button, IconButton } from '@/ui/Button';
+import { count } from '@/ui/say';
+import { Empty, Page } from '@/ui/State';
+import { Words } from '@/ui/Words';
+import { PileActs } from './acts';
+
+const MOST = 300;
+
+/** The pictures in hand, and what can be done with all of them. */
+export function PilePage() {
+  const router = useRouter();
+  const { ids, drop } = usePile();
+  const shown = useMemo(() => ids.slice(0, MOST), [ids]);
+  const tiles = useTiles(shown);
+  if (ids.length === 0)
+    return (
+      <Page title="The pile">
+        <Empty title="Nothing in hand" text="Hold a picture to put it here, or click it on a wide screen. The pile stays together across every page until you put it down.">
+          <Button label="Browse the library" onPress={() => router.push('/browse')} />
+        </Empty>
+      </Page>
+    );
+  return (
+    <Page title="The pile">
+      <Words className="mb-3 text-soft">{`${count(ids.length, 'picture')} in hand. Nothing is moved or copied by lying here.`}</Words>
+      <View className="mb-4 max-w-[520px] rounded-[16px] border border-line bg-card px-2">
+        <PileActs />
+      </View>
+      <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: 8 }}>
+        {shown.map((id) => {
+          const tile = tiles.get(id);
+          return (
+            <div key={id} style={{ position: 'relative', height: 112 }}>
+              <button
+                type="button"
+                aria-label={tile ? `Open ${tile.label}` : 'Open the picture'}
+                onClick={() => {
+                  useSequence.getState().open(ids, '/pile');
+                  router.push({ pathname: '/picture/[id]', params: { id } });
+                }}
+                style={{ all: 'unset', cursor: 'pointer', display: 'block', width: '100%', height: '100%', borderRadius: 4, overflow: 'hidden', background: 'rgb(var(--line))' }}
+              >
+                {tile ? <img src={smallOf(tile.sha)} alt="" style={{ width: '100%', height: '100%', objectFit: 'contain' }} /> : null}
+              </button>
+              <div style={{ position: 'absolute', top: 0, right: 0 }}>
+                <IconButton name="away" label={tile ? `Put down ${tile.label}` : 'Put down'} tone="ink" size={16} onPress={() => drop([id])} className="scale-75 bg-card" />
+              </div>
+            </div>
+          );
+        })}
+      </div>
+      {ids.length > MOST ? <Words kind="small" className="mt-3">{`and ${count(ids.length - MOST, 'more picture')}`}</Words> : null}
+    </Page>
+  );
+}

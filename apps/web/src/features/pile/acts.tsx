@@ -1,0 +1,151 @@
+import { useRouter } from 'expo-router';
+import { useState, type ReactNode } from 'react';
+import { Pressable, View } from 'react-native';
+import { call } from '@/api/client';
+import { refresh, useAnswer } from '@/api/query';
+import { usePile } from '@/state/pile';
+import { say, trouble } from '@/state/toast';
+import { Button } from '@/ui/Button';
+import { Field } from '@/ui/Field';
+import { Icon, type IconName } from '@/ui/Icon';
+import { count } from '@/ui/say';
+import { Sheet } from '@/ui/Sheet';
+import { Stars } from '@/ui/Stars';
+import type { Token } from '@/ui/tokens';
+import { Words } from '@/ui/Words';
+import { change, saidStars } from '../picture/acts';
+import { TagAdder } from '../picture/TagAdder';
+import { ShareSheet } from '../share/ShareSheet';
+
+type Act = 'stars' | 'tags' | 'album' | 'share';
+const ACTS: [Act, string, IconName][] = [
+  ['stars', 'Rate', 'star'],
+  ['tags', 'Tag', 'tag'],
+  ['album', 'Album', 'album'],
+  ['share', 'Share', 'send'],
+];
+
+/** What can be done with the pile: a row of drawings with their words, and the sheets they open. */
+export function PileActs({ tone = 'ink' }: { tone?: Token }) {
+  const ids = usePile((pile) => pile.ids);
+  const putDown = usePile((pile) => pile.putDown);
+  const [act, setAct] = useState<Act | null>(null);
+  const close = () => setAct(null);
+  const n = count(ids.length, 'picture');
+  let sheet: ReactNode = null;
+  if (act === 'stars')
+    sheet = (
+      <Sheet title={`Stars for ${n}`} onClose={close}>
+        <View className="items-center gap-2">
+          <Stars
+            value={0}
+            size={32}
+            onChange={(rating) => {
+              close();
+              void change(ids, { rating }, saidStars(rating, ids.length));
+            }}
+          />
+          <Button
+            label="No stars"
+            weight="quiet"
+            onPress={() => {
+              close();
+              void change(ids, { rating: 0 }, saidStars(0, ids.length));
+            }}
+          />
+          <Button
+            label="A heart for all"
+            weight="second"
+            icon="heart"
+            onPress={() => {
+              close();
+              void change(ids, { favourite: true }, `A heart for ${n}`);
+            }}
+          />
+        </View>
+      </Sheet>
+    );
+  if (act === 'tags')
+    sheet = (
+      <Sheet title={`Tag ${n}`} onClose={close}>
+        <TagAdder
+          open
+          onAdd={(tag) => {
+            close();
+            void change(ids, { addTags: [tag] }, `${n} tagged “${tag}”`);
+          }}
+        />
+      </Sheet>
+    );
+  if (act === 'album') sheet = <IntoAlbum ids={ids} onClose={close} />;
+  if (act === 'share') sheet = <ShareSheet what={{ ids }} title={`${n[0]!.toUpperCase()}${n.slice(1)}`} onClose={close} />;
+  const ink = tone === 'bright' ? { color: 'rgb(var(--bright))' } : {};
+  return (
+    <View className="flex-row items-center justify-between gap-1">
+      {ACTS.map(([name, word, icon]) => (
+        <Pressable key={name} role="button" onPress={() => setAct(name)} className="min-h-[52px] min-w-[54px] items-center justify-center gap-0.5 px-1.5 active:opacity-70">
+          <Icon name={icon} size={20} tone={tone} />
+          <Words kind="tiny" className={tone === 'bright' ? '' : 'text-ink'} style={ink}>
+            {word}
+          </Words>
+        </Pressable>
+      ))}
+      <Pressable role="button" onPress={putDown} className="min-h-[52px] min-w-[54px] items-center justify-center gap-0.5 px-1.5 active:opacity-70">
+        <Icon name="down" size={20} tone={tone} />
+        <Words kind="tiny" className={tone === 'bright' ? '' : 'text-ink'} style={ink}>
+          Put down
+        </Words>
+      </Pressable>
+      {sheet}
+    </View>
+  );
+}
+
+/** Puts pictures into an album that is there, or into a new one. */
+export function IntoAlbum({ ids, onClose }: { ids: readonly number[]; onClose: () => void }) {
+  const router = useRouter();
+  const albums = (useAnswer('albums', {}).data?.albums ?? []).filter((album) => album.kind === 'plain');
+  const [name, setName] = useState('');
+  const make = async () => {
+    try {
+      const { id } = await call('makeAlbum', { body: { name: name.trim(), ids: [...ids] } });
+      onClose();
+      refresh('albums', 'picture');
+      say(`The album “${name.trim()}” is made; each picture is still kept once.`, () => call('removeAlbum', { params: { id } }));
+      router.push({ pathname: '/albums/[id]', params: { id } });
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  const put = async (id: number, album: string) => {
+    try {
+      const { added } = await call('putIntoAlbum', { params: { id }, body: { ids: [...ids] } });
+      onClose();
+      refresh('albums', 'album', 'picture');
+      const there = ids.length - added.length;
+      if (added.length === 0) say(`All of them are in “${album}” already.`);
+      else say(`${count(added.length, 'picture')} put into “${album}”${there ? `; ${there} were there already` : ''}`, () => call('takeOutOfAlbum', { params: { id }, body: { ids: added } }));
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  return (
+    <Sheet title={`${count(ids.length, 'picture')} into an album`} onClose={onClose}>
+      <Field label="A new album" placeholder="Its name" value={name} onChangeText={setName} maxLength={160} onSubmitEditing={() => name.trim() && void make()} />
+      <Button label="Make the album" onPress={() => void make()} disabled={!name.trim()} />
+      {albums.length ? (
+        <View>
+          <Words kind="small">Or one that is there</Words>
+          {albums.map((album) => (
+            <Pressable key={album.id} role="button" onPress={() => void put(album.id, album.name)} className="min-h-[50px] flex-row items-center justify-between gap-3 border-t border-line">
+              <Words className="min-w-0 flex-1" numberOfLines={2}>
+                {album.name}
+              </Words>
+              <Words kind="small">{album.pictures}</Words>
+            </Pressable>
+          ))}
+        </View>
+      ) : null}
+    </Sheet>
+  );
+}

@@ -1,0 +1,109 @@
+import { parse, phrase, topParts, toSentence, type Completion, type Condition, type Names, type Question } from '@gemmel/core';
+import { useRouter } from 'expo-router';
+import { useEffect, useRef, useState } from 'react';
+import { Pressable, TextInput, View } from 'react-native';
+import { useAnswer } from '@/api/query';
+import { useAsk } from '@/state/ask';
+import { useWide } from '@/state/wide';
+import { Button, Chip, IconButton } from '@/ui/Button';
+import { Icon } from '@/ui/Icon';
+import { count } from '@/ui/say';
+import { Words } from '@/ui/Words';
+import { useNames, useVocabulary } from './names';
+
+/** A part of a question in two pieces: the words that lead to it, and the chip. */
+function pieces(part: Question, names: Names): { lead: string; value: string } {
+  if ('not' in part && !('all' in part.not) && !('any' in part.not) && !('not' in part.not)) {
+    const inner = phrase(part.not as Condition, names);
+    return { lead: `not ${inner.lead}`, value: inner.value };
+  }
+  if ('all' in part || 'any' in part || 'not' in part) return { lead: '', value: toSentence(part, names) };
+  return phrase(part, names);
+}
+
+/** The question over Browse: what is asked as chips in a sentence, a line to ask for more, and how many pictures answer. */
+export function QuestionBar() {
+  const router = useRouter();
+  const wide = useWide();
+  const { question, narrow, widen, set } = useAsk();
+  const [typed, setTyped] = useState('');
+  const [focused, setFocused] = useState(false);
+  const line = useRef<TextInput>(null);
+  const words = useVocabulary();
+  const names = useNames();
+  const { data } = useAnswer('count', { body: { question } });
+  const parts = 'all' in question && question.all.length === 0 ? [] : topParts(question);
+  const { completions } = parse(typed, words);
+  useEffect(() => {
+    const key = (event: KeyboardEvent) => {
+      if (event.key !== '/' || (event.target as HTMLElement).closest('input,textarea,select,[role=dialog]')) return;
+      event.preventDefault();
+      line.current?.focus();
+    };
+    document.addEventListener('keydown', key);
+    return () => document.removeEventListener('keydown', key);
+  }, []);
+  const ask = () => {
+    if (!typed.trim()) return;
+    narrow(parse(typed, words).question);
+    setTyped('');
+  };
+  const take = (completion: Completion) => {
+    const before = typed.slice(0, typed.trimEnd().lastIndexOf(' ') + 1).trim();
+    if (before) narrow(parse(before, words).question);
+    narrow(completion.question);
+    setTyped('');
+    line.current?.focus();
+  };
+  return (
+    <View style={{ zIndex: 6 }}>
+      <View className="min-h-[50px] flex-row flex-wrap items-center gap-x-2 rounded-[16px] border border-line bg-card px-3 py-1">
+        <Icon name="search" size={18} tone="soft" />
+        {parts.map((part, i) => {
+          const { lead, value } = pieces(part, names);
+          return (
+            <View key={JSON.stringify(part)} className="max-w-full flex-row items-center gap-1.5">
+              {lead ? <Words className="text-[15px] text-soft">{i ? `and ${lead}` : lead}</Words> : null}
+              <Chip label={value} on onAway={() => widen(i)} awayLabel={`No longer ask: ${lead} ${value}`} />
+            </View>
+          );
+        })}
+        <TextInput
+          ref={line}
+          aria-label="Ask for people, places, days, tags"
+          placeholder={parts.length ? 'and …' : 'Ask for people, places, days, tags …'}
+          value={typed}
+          onChangeText={setTyped}
+          onSubmitEditing={() => (completions[0] && typed.trim().split(' ').length === 1 && /^[@#-]/.test(typed) ? take(completions[0]) : ask())}
+          onFocus={() => setFocused(true)}
+          onBlur={() => setTimeout(() => setFocused(false), 150)}
+          autoCapitalize="none"
+          className="min-h-[40px] min-w-[96px] flex-1 bg-transparent font-sans text-[16px] text-ink"
+          style={{ outlineStyle: 'none' } as object}
+        />
+        {parts.length && data ? (
+          <Words className="font-bold text-[14px]" aria-live="polite">
+            {count(data.count, 'picture')}
+          </Words>
+        ) : null}
+        {parts.length ? <IconButton name="away" size={16} label="Ask for every picture again" onPress={() => set({ all: [] })} /> : null}
+        {parts.length && wide ? <Button label="Make a smart album" weight="plum" className="min-h-[36px] rounded-full py-1" onPress={() => router.push('/albums/new')} /> : null}
+      </View>
+      {parts.length && !wide ? (
+        <Pressable role="button" onPress={() => router.push('/albums/new')} className="min-h-[44px] justify-center self-start px-1">
+          <Words className="font-semi text-[14.5px] text-plum">Make a smart album of this</Words>
+        </Pressable>
+      ) : null}
+      {focused && typed && completions.length ? (
+        <View className="absolute left-0 right-0 top-full mt-1 overflow-hidden rounded-[14px] border border-line bg-card" style={{ boxShadow: '0 8px 28px rgb(0 0 0 / 0.18)', zIndex: 8 }}>
+          {completions.map((completion) => (
+            <Pressable key={completion.insert} role="button" onPress={() => take(completion)} className="min-h-[44px] flex-row items-center justify-between gap-3 px-4 active:bg-mist">
+              <Words>{completion.label}</Words>
+              <Words kind="small">{completion.kind}</Words>
+            </Pressable>
+          ))}
+        </View>
+      ) : null}
+    </View>
+  );
+}

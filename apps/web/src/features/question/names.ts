@@ -1,0 +1,47 @@
+import type { Names, Vocabulary } from '@gemmel/core';
+import { useMemo } from 'react';
+import { useAnswer } from '@/api/query';
+
+/** The names of everything a question may speak of, for sentences and chips. */
+export function useNames(): Names {
+  const people = useAnswer('people', {}).data?.people;
+  const tags = useAnswer('tags', {}).data?.tags;
+  const events = useAnswer('events', {}).data?.events;
+  const albums = useAnswer('albums', {}).data?.albums;
+  const batches = useAnswer('batches', {}).data?.batches;
+  return useMemo(() => {
+    const from = (list: readonly { id: number; name: string }[] | undefined, otherwise: string) => {
+      const map = new Map(list?.map((one) => [one.id, one.name]));
+      return (id: number) => map.get(id) ?? otherwise;
+    };
+    return {
+      person: from(people, 'somebody'),
+      tag: from(tags, 'a tag'),
+      event: from(events?.map((e) => ({ id: e.id, name: e.title ?? 'an event without a name' })), 'an event'),
+      album: from(albums, 'an album'),
+      batch: from(batches, 'a batch'),
+      device: () => 'a device',
+    };
+  }, [people, tags, events, albums, batches]);
+}
+
+/** The words typing can end in: people with their nicknames, tags, places and countries. */
+export function useVocabulary(): Vocabulary {
+  const people = useAnswer('people', {}).data?.people;
+  const tags = useAnswer('tags', {}).data?.tags;
+  const places = useAnswer('places', {}).data?.places;
+  return useMemo(
+    () => ({
+      people: (people ?? []).flatMap((p) => [
+        { id: p.id, name: p.name },
+        ...(p.nickname && p.nickname !== p.name ? [{ id: p.id, name: p.nickname }] : []),
+      ]),
+      tags: tags ?? [],
+      places: [
+        ...(places ?? []).flatMap((p) => (p.place ? [{ country: p.country, place: p.place, name: p.place }] : [])),
+        ...[...new Map((places ?? []).map((p) => [p.country, p.countryName]))].map(([country, name]) => ({ country, name })),
+      ],
+    }),
+    [people, tags, places],
+  );
+}

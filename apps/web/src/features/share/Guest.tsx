@@ -1,0 +1,130 @@
+import type { GuestShare } from '@gemmel/contract';
+import { justify, places, sayDay } from '@gemmel/core';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { View } from 'react-native';
+import { Told } from '@/api/client';
+import { useAnswer } from '@/api/query';
+import { Viewer } from '@/features/picture/Viewer';
+import { useWide } from '@/state/wide';
+import { IconButton } from '@/ui/Button';
+import { Icon } from '@/ui/Icon';
+import { Rings } from '@/ui/Rings';
+import { count, sayBytes, sayClock } from '@/ui/say';
+import { Empty, Failed, Waiting } from '@/ui/State';
+import { placeholder } from '@/ui/thumb';
+import { useSize } from '@/ui/useSize';
+import { Words } from '@/ui/Words';
+
+const GAP = 3;
+type Picture = GuestShare['pictures'][number];
+const fileOf = (token: string, id: number, size: 'small' | 'large' | 'original') => `/api/guest/${encodeURIComponent(token)}/pictures/${id}/${size}`;
+
+/** What somebody sees who opened a link: a calm gallery, a big view, save one or all. No account, nothing else. */
+export function Guest({ token }: { token: string }) {
+  const { data, error, refetch } = useAnswer('guest', { params: { token } });
+  const [open, setOpen] = useState<number | null>(null);
+  if (error) {
+    const gone = error instanceof Told && (error.status === 404 || error.status === 410 || error.status === 400);
+    return (
+      <main>
+        {gone ? <Empty title="This share is closed" text={`${error.message} Whoever sent you the link can open it again.`} /> : <Failed error={error} again={() => void refetch()} />}
+      </main>
+    );
+  }
+  if (!data) return <Waiting />;
+  return (
+    <main style={{ height: '100%', overflowY: 'auto' }}>
+      <Gallery share={data} token={token} onOpen={setOpen} />
+      {open !== null ? <Big pictures={data.pictures} token={token} at={open} onGo={setOpen} /> : null}
+    </main>
+  );
+}
+
+function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; onOpen: (at: number) => void }) {
+  const wide = useWide();
+  const box = useRef<HTMLDivElement>(null);
+  const { width } = useSize(box);
+  const rows = useMemo(() => {
+    const ratios = share.pictures.map((p) => p.shape);
+    if (!width) return [];
+    return justify(ratios, 0, ratios.length, { width, rowHeight: wide ? 230 : 140, gap: GAP }).map((row) => ({ ...row, cells: places(ratios, row, GAP) }));
+  }, [share, width, wide]);
+  return (
+    <div style={{ maxWidth: 1180, margin: '0 auto', padding: wide ? '40px 26px 80px' : '24px 16px 60px' }}>
+      <View className="mb-5 gap-1">
+        <Rings size={46} />
+        <Words kind="title" style={{ overflowWrap: 'anywhere' } as object}>
+          {share.title}
+        </Words>
+        <Words className="text-soft">{`${count(share.pictures.length, 'picture')} from ${share.from}${share.until ? ` · to be seen until ${sayDay(share.until)}` : ''}`}</Words>
+        {share.pictures.length ? (
+          <a href={`/api/guest/${encodeURIComponent(token)}/zip`} download style={{ alignSelf: 'flex-start', marginTop: 10, minHeight: 48, display: 'flex', alignItems: 'center', gap: 10, padding: '0 18px', borderRadius: 14, border: '1px solid rgb(var(--juniper))' }}>
+            <Icon name="download" size={18} tone="juniper" />
+            <Words className="font-semi text-[15.5px] text-juniper">{`Save all at full size (${sayBytes(share.bytes)})`}</Words>
+          </a>
+        ) : (
+          <Words>There is nothing in it yet.</Words>
+        )}
+      </View>
+      <div ref={box}>
+        {rows.map((row) => (
+          <div key={row.from} style={{ position: 'relative', height: row.height, marginBottom: GAP }}>
+            {row.cells.map((cell, i) => {
+              const at = row.from + i;
+              const picture = share.pictures[at]!;
+              return (
+                <button key={picture.id} type="button" className="tile" onClick={() => onOpen(at)} aria-label={`Picture ${at + 1} of ${share.pictures.length}${picture.kind === 'video' ? ', a clip' : ''}`} style={{ left: cell.left, width: cell.width, height: row.height, backgroundImage: placeholder(picture.thumb) }}>
+                  <img src={fileOf(token, picture.id, 'small')} alt="" loading="lazy" className="here" />
+                  {picture.kind === 'video' ? <span style={{ position: 'absolute', right: 6, bottom: 6, background: 'rgb(11 16 15 / 0.75)', color: '#fffbf3', borderRadius: 8, padding: '2px 7px', fontSize: 12.5 }}>{`▸ ${sayClock(picture.seconds ?? 0)}`}</span> : null}
+                </button>
+              );
+            })}
+          </div>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+function Big({ pictures, token, at, onGo }: { pictures: Picture[]; token: string; at: number; onGo: (at: number | null) => void }) {
+  const picture = pictures[at]!;
+  const before = at > 0 ? () => onGo(at - 1) : undefined;
+  const next = at + 1 < pictures.length ? () => onGo(at + 1) : undefined;
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => box.current?.focus(), []);
+  const white = { filter: 'drop-shadow(0 0 2px rgb(0 0 0 / 0.7))' };
+  return (
+    <div
+      ref={box}
+      role="dialog"
+      aria-modal="true"
+      aria-label={`Picture ${at + 1} of ${pictures.length}`}
+      tabIndex={-1}
+      onKeyDown={(event) => {
+        if (event.key === 'ArrowRight') next?.();
+        else if (event.key === 'ArrowLeft') before?.();
+        else if (event.key === 'Escape') onGo(null);
+      }}
+      style={{ position: 'fixed', inset: 0, zIndex: 30, background: '#0b100f', outline: 'none' }}
+    >
+      <Viewer picture={{ id: picture.id, sha: String(picture.id), thumb: picture.thumb, kind: picture.kind, width: picture.shape * 1000, height: 1000, name: `Picture ${at + 1} of ${pictures.length}` }} src={fileOf(token, picture.id, 'large')} original={fileOf(token, picture.id, picture.kind === 'video' ? 'original' : 'large')} onNext={next} onBefore={before} />
+      <div style={{ position: 'absolute', left: 4, right: 4, top: 4, display: 'flex', justifyContent: 'space-between', alignItems: 'center', ...white }}>
+        <IconButton name="away" tone="bright" label="Back to all pictures" onPress={() => onGo(null)} />
+        <Words className="text-[14.5px]" style={{ color: 'rgb(var(--bright))' }} aria-live="polite">{`${at + 1} of ${pictures.length}`}</Words>
+        <a href={`${fileOf(token, picture.id, 'original')}?save`} download aria-label="Save this picture at full size" style={{ width: 44, height: 44, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
+          <Icon name="download" tone="bright" />
+        </a>
+      </div>
+      {before ? (
+        <div style={{ position: 'absolute', left: 2, top: 'calc(50% - 22px)', ...white }}>
+          <IconButton name="left" tone="bright" size={28} label="Previous picture" onPress={before} />
+        </div>
+      ) : null}
+      {next ? (
+        <div style={{ position: 'absolute', right: 2, top: 'calc(50% - 22px)', ...white }}>
+          <IconButton name="right" tone="bright" size={28} label="Next picture" onPress={next} />
+        </div>
+      ) : null}
+    </div>
+  );
+}

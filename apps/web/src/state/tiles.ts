@@ -1,0 +1,70 @@
+import type { Tile } from '@gemmel/contract';
+import { useEffect } from 'react';
+import { create } from 'zustand';
+import { call } from '@/api/client';
+
+interface Tiles {
+  tiles: Map<number, Tile>;
+  /** Grows with every change, since the map itself stays the same. */
+  version: number;
+}
+
+export const useTileStore = create<Tiles>()(() => ({ tiles: new Map(), version: 0 }));
+
+const MOST = 500;
+let wanted = new Set<number>();
+const asked = new Set<number>();
+let stale = new Set<number>();
+const gone = new Set<number>();
+let timer: ReturnType<typeof setTimeout> | undefined;
+
+async function fetchWanted(): Promise<void> {
+  const ids = new Set([...wanted].slice(-MOST));
+  wanted = new Set();
+  if (ids.size === 0) return;
+  const all = [...ids];
+  ids.forEach((id) => asked.add(id));
+  try {
+    const { tiles } = await call('tiles', { body: { ids: all } });
+    const { tiles: map, version } = useTileStore.getState();
+    for (const tile of tiles) {
+      map.set(tile.id, tile);
+      stale.delete(tile.id);
+      ids.delete(tile.id);
+    }
+    ids.forEach((id) => gone.add(id));
+    useTileStore.setState({ version: version + 1 });
+  } catch {
+    // What is still in view is asked for again with the next movement.
+  } finally {
+    all.forEach((id) => asked.delete(id));
+  }
+}
+
+/** Asks for tiles that are not here yet; the last asked for come first. */
+export function want(ids: Iterable<number>): void {
+  const { tiles } = useTileStore.getState();
+  for (const id of ids)
+    if ((!tiles.has(id) || stale.has(id)) && !asked.has(id) && !gone.has(id)) {
+      wanted.delete(id);
+      wanted.add(id);
+    }
+  if (wanted.size && timer === undefined)
+    timer = setTimeout(() => {
+      timer = undefined;
+      void fetchWanted();
+    }, 24);
+}
+
+/** Everything known may have changed: shown as it is, asked for again when in view. */
+export function staleTiles(): void {
+  stale = new Set(useTileStore.getState().tiles.keys());
+  useTileStore.setState((state) => ({ version: state.version + 1 }));
+}
+
+/** The tiles of some pictures as far as they have come in. */
+export function useTiles(ids: readonly number[]): Map<number, Tile> {
+  const { tiles, version } = useTileStore();
+  useEffect(() => want(ids), [ids, version]);
+  return tiles;
+}

@@ -1,0 +1,48 @@
+import { forwardRef, useId } from 'react';
+import { TextInput, View, type TextInputProps } from 'react-native';
+import { Words } from './Words';
+
+interface Props extends TextInputProps {
+  label: string;
+  /** Shows the label above; without, only screen readers are told. */
+  shown?: boolean;
+  className?: string;
+}
+
+/** A line to write on, with its label. */
+export const Field = forwardRef<TextInput, Props>(function Field({ label, shown = true, className = '', ...rest }, ref) {
+  const id = useId();
+  return (
+    <View className="gap-1.5">
+      {shown ? (
+        <label htmlFor={id}>
+          <Words kind="small">{label}</Words>
+        </label>
+      ) : null}
+      <TextInput
+        ref={ref}
+        id={id}
+        aria-label={shown ? undefined : label}
+        className={`min-h-[48px] rounded-[14px] border border-line bg-card px-4 py-2.5 font-sans text-[16px] text-ink ${className}`}
+        {...rest}
+      />
+    </View>
+  );
+});
+
+/** A day from the calendar, as `YYYY-MM-DD`, or a day with a time. Empty is null. */
+export function DayField({ label, value, onChange, min, time = false }: { label: string; value: string | null; onChange: (value: string | null) => void; min?: string; time?: boolean }) {
+  return (
+    <label style={{ display: 'flex', flexDirection: 'column', gap: 6 }}>
+      <Words kind="small">{label}</Words>
+      <input
+        type={time ? 'datetime-local' : 'date'}
+        step={time ? 1 : undefined}
+        value={value ?? ''}
+        min={min}
+        onChange={(event) => onChange(event.target.value || null)}
+        style={{ minHeight: 48, borderRadius: 14, border: '1px solid rgb(var(--line))', background: 'rgb(var(--card))', padding: '8px 14px' }}
+      />
+    </label>
+  );
+}

@@ -1,0 +1,81 @@
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import Svg, { Rect } from 'react-native-svg';
+import { useWide } from '@/state/wide';
+import { colour } from './Icon';
+import { sayMonth } from './say';
+import { useSize } from './useSize';
+
+interface Props {
+  months: readonly { month: string | null; pictures: number }[];
+  /** The month at the top of the window. */
+  at: number;
+  onJump: (index: number) => void;
+}
+
+const nameOf = (month: string | null) => (month ? sayMonth(month) : 'No date');
+
+/** The ribbon: one bar a month, as long as the month is full. Touch or drag along it, or use the arrow keys, to jump. */
+export function Ribbon({ months, at, onJump }: Props) {
+  const wide = useWide();
+  const box = useRef<HTMLDivElement>(null);
+  const { height } = useSize(box);
+  const [held, setHeld] = useState<number | null>(null);
+  const pad = 10;
+  const step = Math.min(14, Math.max(0.5, (height - 2 * pad) / months.length));
+  const start = Math.max(pad, (height - step * months.length) / 2);
+  const fullest = Math.max(...months.map((m) => m.pictures));
+  const long = wide ? 26 : 18;
+  const indexAt = (event: PointerEvent) => {
+    const y = event.clientY - box.current!.getBoundingClientRect().top;
+    return Math.max(0, Math.min(months.length - 1, Math.floor((y - start) / step)));
+  };
+  const jump = (index: number) => {
+    setHeld(index);
+    onJump(index);
+  };
+  const keys = (event: KeyboardEvent) => {
+    const to = { ArrowDown: at + 1, ArrowUp: at - 1, PageDown: at + 12, PageUp: at - 12, Home: 0, End: months.length - 1 }[event.key];
+    if (to === undefined) return;
+    event.preventDefault();
+    onJump(Math.max(0, Math.min(months.length - 1, to)));
+  };
+  const shown = held ?? at;
+  return (
+    <div
+      ref={box}
+      role="slider"
+      tabIndex={0}
+      aria-label="Month"
+      aria-orientation="vertical"
+      aria-valuemin={0}
+      aria-valuemax={months.length - 1}
+      aria-valuenow={at}
+      aria-valuetext={nameOf(months[at]?.month ?? null)}
+      onKeyDown={keys}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        jump(indexAt(event));
+      }}
+      onPointerMove={(event) => {
+        if (held === null) return;
+        const index = indexAt(event);
+        if (index !== held) jump(index);
+      }}
+      onPointerUp={() => setHeld(null)}
+      onPointerCancel={() => setHeld(null)}
+      style={{ position: 'absolute', top: wide ? 24 : 12, bottom: wide ? 24 : 12, right: 0, width: wide ? 46 : 28, touchAction: 'none', cursor: 'pointer', zIndex: 5 }}
+    >
+      <Svg width="100%" height={height} aria-hidden>
+        {months.map((m, i) => {
+          const on = i === shown;
+          const bar = Math.max(4, (long * Math.sqrt(m.pictures)) / Math.sqrt(fullest));
+          const thick = on ? 4 : Math.min(3, step * 0.7);
+          return <Rect key={i} x={(wide ? 36 : 24) - bar} y={start + i * step + step / 2 - thick / 2} width={bar} height={thick} rx={thick / 2} fill={colour(on ? 'juniper' : 'soft')} fillOpacity={on ? 1 : 0.45} />;
+        })}
+      </Svg>
+      {held !== null ? (
+        <div style={{ position: 'absolute', right: wide ? 46 : 30, top: start + held * step - 14, background: 'rgb(var(--juniper))', color: 'rgb(var(--card))', borderRadius: 10, padding: '5px 11px', fontFamily: 'Figtree_700Bold', fontSize: 14, whiteSpace: 'nowrap', pointerEvents: 'none' }}>{nameOf(months[held]!.month)}</div>
+      ) : null}
+    </div>
+  );
+}

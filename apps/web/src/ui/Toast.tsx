@@ -1,0 +1,44 @@
+import { useEffect } from 'react';
+import { Pressable, View } from 'react-native';
+import { refresh } from '@/api/query';
+import { trouble, useToast } from '@/state/toast';
+import { useWide } from '@/state/wide';
+import { Icon } from './Icon';
+import { Words } from './Words';
+
+/** The line at the bottom that says what was done and offers to take it back. It stays longer when there is an undo. */
+export function Toast() {
+  const { note, clear } = useToast();
+  const wide = useWide();
+  useEffect(() => {
+    if (!note) return;
+    const timer = setTimeout(() => clear(note.id), note.undo ? 9000 : note.tone === 'trouble' ? 8000 : 4500);
+    return () => clearTimeout(timer);
+  }, [note, clear]);
+  const undo = () => {
+    if (!note?.undo) return;
+    clear(note.id);
+    note.undo().then(() => refresh('picture', 'albums', 'album', 'introductions', 'people', 'events', 'shares', 'batches'), trouble);
+  };
+  return (
+    <div aria-live="polite" role="status" style={{ position: 'fixed', zIndex: 60, left: wide ? 220 : 12, right: wide ? 24 : 12, bottom: wide ? 120 : 90, display: 'flex', justifyContent: 'center', pointerEvents: 'none' }}>
+      {note ? (
+        <div key={note.id} className="rise" style={{ pointerEvents: 'auto', maxWidth: 560 }}>
+          <View className="flex-row items-center gap-3 rounded-[14px] px-4 py-1" style={{ backgroundColor: note.tone === 'trouble' ? '#7A2E20' : '#1E2C2B', borderWidth: 1, borderColor: 'rgb(255 251 243 / 0.14)', boxShadow: '0 6px 24px rgb(0 0 0 / 0.25)' }}>
+            {note.tone === 'trouble' ? <Icon name="warn" size={18} tone="glow" /> : null}
+            <Words className="min-h-[44px] shrink py-2.5 font-medium text-[14.5px]" style={{ color: '#FFFBF3' }}>
+              {note.text}
+            </Words>
+            {note.undo ? (
+              <Pressable role="button" onPress={undo} className="h-11 items-center justify-center px-2">
+                <Words className="font-bold text-[14.5px]" style={{ color: '#F0B356' }}>
+                  Undo
+                </Words>
+              </Pressable>
+            ) : null}
+          </View>
+        </div>
+      ) : null}
+    </div>
+  );
+}

@@ -1,0 +1,60 @@
+import fc from 'fast-check';
+import { firstBelow, layoutTimeline, monthsOf, plainStrip, rowOf, unpack, type Strip } from './timeline';
+
+const OPTIONS = { width: 360, rowHeight: 110, gap: 3, month: 70, event: 60, day: 30, after: 18 };
+
+/** Strips with runs of days inside runs of events that do not end at the same places. */
+const strips = fc
+  .record({
+    ratios: fc.array(fc.integer({ min: 40, max: 250 }), { minLength: 1, maxLength: 120 }),
+    dayRun: fc.integer({ min: 1, max: 9 }),
+    eventRun: fc.integer({ min: 1, max: 14 }),
+  })
+  .map(({ ratios, dayRun, eventRun }): Strip => {
+    const n = ratios.length;
+    const days: [string | null, number][] = [];
+    for (let i = 0; i < n; i += dayRun) days.push([`2026-${String(12 - Math.floor(days.length / 6)).padStart(2, '0')}-${String(28 - (days.length % 6)).padStart(2, '0')}`, Math.min(dayRun, n - i)]);
+    const events: [number, number][] = [];
+    for (let i = 0; i < n; i += eventRun) events.push([events.length % 3, Math.min(eventRun, n - i)]);
+    return unpack({ ids: ratios.map(() => 1), shapes: ratios, days, events });
+  });
+
+describe('timeline', () => {
+  test('columns come back as they were', () => {
+    const strip = unpack({ ids: [7, -3, 10], shapes: [150, 75, 100], days: [[null, 3]], events: [[0, 3]] });
+    expect([...strip.ids]).toEqual([7, 4, 14]);
+    expect([...strip.ratios]).toEqual([1.5, 0.75, 1]);
+  });
+
+  test('every picture stands in exactly one row, in order, and nothing overlaps', () => {
+    fc.assert(
+      fc.property(strips, (strip) => {
+        const { blocks, height } = layoutTimeline(strip, OPTIONS);
+        const rows = blocks.filter((b) => b.kind === 'row');
+        expect(rows.flatMap((r) => Array.from({ length: r.to - r.from }, (_, i) => r.from + i))).toEqual([...strip.ids.keys()]);
+        for (let i = 1; i < blocks.length; i++) expect(blocks[i]!.top).toBeGreaterThanOrEqual(blocks[i - 1]!.top + blocks[i - 1]!.height);
+        const last = blocks[blocks.length - 1]!;
+        expect(height).toBeGreaterThanOrEqual(last.top + last.height);
+        for (const index of [0, strip.ids.length >> 1, strip.ids.length - 1]) {
+          const row = blocks[rowOf(blocks, index)]!;
+          expect(row.kind === 'row' && row.from <= index && index < row.to).toBe(true);
+        }
+        expect(monthsOf({ blocks, height }).reduce((n, m) => n + m.pictures, 0)).toBe(strip.ids.length);
+      }),
+    );
+  });
+
+  test('an event of two days has a heading for each, a day without event one of its own', () => {
+    const strip = unpack({ ids: [3, -1, -1], shapes: [100, 100, 100], days: [['2026-05-17', 1], ['2026-05-16', 1], ['2026-04-30', 1]], events: [[9, 2], [0, 1]] });
+    const kinds = layoutTimeline(strip, OPTIONS).blocks.map((b) => b.kind);
+    expect(kinds).toEqual(['month', 'event', 'day', 'row', 'day', 'row', 'month', 'event', 'row']);
+  });
+
+  test('the first block below a line, and a list in its own order', () => {
+    const timeline = layoutTimeline(plainStrip([5, 6, 7, 8], [1, 1, 1, 1]), OPTIONS);
+    expect(timeline.blocks.every((b) => b.kind === 'row')).toBe(true);
+    expect(firstBelow(timeline.blocks, -5)).toBe(0);
+    expect(firstBelow(timeline.blocks, timeline.height + 1)).toBe(timeline.blocks.length);
+    expect(rowOf(timeline.blocks, 99)).toBe(-1);
+  });
+});

@@ -1,0 +1,175 @@
+import { justify, type JustifyOptions, type Row } from './justify';
+
+/** The answer to a question in columns, as it crosses the wire: ids as differences, shapes as width / height x 100. */
+export interface Columns {
+  ids: readonly number[];
+  shapes: readonly number[];
+  days: readonly (readonly [string | null, number])[];
+  events: readonly (readonly [number, number])[];
+}
+
+/** The same, unpacked: one entry a picture, newest first. */
+export interface Strip {
+  ids: Int32Array;
+  ratios: Float32Array;
+  days: readonly (readonly [string | null, number])[];
+  events: readonly (readonly [number, number])[];
+}
+
+/** Unpacks the columns of an answer. */
+export function unpack(columns: Columns): Strip {
+  const ids = new Int32Array(columns.ids.length);
+  let id = 0;
+  columns.ids.forEach((step, i) => (ids[i] = id += step));
+  return { ids, ratios: Float32Array.from(columns.shapes, (shape) => shape / 100), days: columns.days, events: columns.events };
+}
+
+/** A strip of pictures without days and events, for lists in their own order. */
+export function plainStrip(ids: readonly number[], ratios: ArrayLike<number>): Strip {
+  return { ids: Int32Array.from(ids), ratios: Float32Array.from(ratios), days: [], events: [] };
+}
+
+interface At {
+  /** Distance from the top of the page and height, in CSS pixels. */
+  top: number;
+  height: number;
+  /** The pictures it is about: from, up to but not including to. */
+  from: number;
+  to: number;
+}
+
+/** What stands in the grid, from top to bottom. `day` is the newest one and `until` the oldest of an event. */
+export type Block =
+  | (At & { kind: 'month'; month: string | null; events: number })
+  | (At & { kind: 'event'; event: number; day: string | null; until: string | null })
+  | (At & { kind: 'day'; day: string | null })
+  | (At & { kind: 'row' });
+
+/** Heights of the headings, in CSS pixels, and how rows are made. */
+export interface TimelineOptions extends JustifyOptions {
+  month: number;
+  event: number;
+  day: number;
+  /** Room below the last row of an event. */
+  after: number;
+}
+
+/** A page of pictures, laid out as a whole. */
+export interface Timeline {
+  blocks: readonly Block[];
+  height: number;
+}
+
+interface Part {
+  event: number;
+  from: number;
+  to: number;
+  days: { day: string | null; from: number; to: number }[];
+}
+
+/** Cuts the strip into events, and where there is none into days; each part knows its days. */
+function partsOf(strip: Strip): Part[] {
+  const parts: Part[] = [];
+  let i = 0;
+  let e = 0;
+  let eventEnd = strip.events[0]?.[1] ?? strip.ids.length;
+  for (const [day, count] of strip.days) {
+    const dayEnd = i + count;
+    while (i < dayEnd) {
+      while (i >= eventEnd && e + 1 < strip.events.length) eventEnd += strip.events[++e]![1];
+      const event = strip.events[e]?.[0] ?? 0;
+      const to = Math.min(dayEnd, Math.max(eventEnd, i + 1));
+      const last = parts[parts.length - 1];
+      if (last && event > 0 && last.event === event) {
+        last.to = to;
+        last.days.push({ day, from: i, to });
+      } else parts.push({ event, from: i, to, days: [{ day, from: i, to }] });
+      i = to;
+    }
+  }
+  return parts;
+}
+
+/** Lays out all pictures under months, events and days. A strip without days is one run of rows. */
+export function layoutTimeline(strip: Strip, options: TimelineOptions): Timeline {
+  const blocks: Block[] = [];
+  let top = 0;
+  const rows = (from: number, to: number) => {
+    const made: Row[] = justify(strip.ratios, from, to, options);
+    for (const row of made) {
+      blocks.push({ kind: 'row', top, height: row.height, from: row.from, to: row.to });
+      top += row.height + options.gap;
+    }
+  };
+  if (strip.days.length === 0) {
+    rows(0, strip.ids.length);
+    return { blocks, height: top };
+  }
+  let month: (Block & { kind: 'month' }) | null = null;
+  for (const part of partsOf(strip)) {
+    const day = part.days[0]!.day;
+    const name = day?.slice(0, 7) ?? null;
+    if (!month || month.month !== name) {
+      month = { kind: 'month', month: name, top, height: options.month, from: part.from, to: part.to, events: 0 };
+      blocks.push(month);
+      top += options.month;
+    }
+    month.to = part.to;
+    if (part.event) month.events++;
+    blocks.push({
+      kind: 'event',
+      event: part.event,
+      day,
+      until: part.days[part.days.length - 1]!.day,
+      top,
+      height: options.event,
+      from: part.from,
+      to: part.to,
+    });
+    top += options.event;
+    for (const one of part.days) {
+      if (part.days.length > 1) {
+        blocks.push({ kind: 'day', day: one.day, top, height: options.day, from: one.from, to: one.to });
+        top += options.day;
+      }
+      rows(one.from, one.to);
+    }
+    top += options.after;
+  }
+  return { blocks, height: top };
+}
+
+/** The index of the first block that reaches below `y`; the number of blocks when none does. */
+export function firstBelow(blocks: readonly Block[], y: number): number {
+  let low = 0;
+  let high = blocks.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    const block = blocks[middle]!;
+    if (block.top + block.height > y) high = middle;
+    else low = middle + 1;
+  }
+  return low;
+}
+
+/** The row that shows the picture at an index of the strip; -1 when there is none. */
+export function rowOf(blocks: readonly Block[], index: number): number {
+  let low = 0;
+  let high = blocks.length - 1;
+  let found = -1;
+  // Blocks begin in the order of their pictures; the last one to begin at or before `index` that is a row holds it.
+  while (low <= high) {
+    const middle = (low + high) >> 1;
+    if (blocks[middle]!.from <= index) {
+      found = middle;
+      low = middle + 1;
+    } else high = middle - 1;
+  }
+  while (found >= 0 && blocks[found]!.kind !== 'row') found--;
+  return found >= 0 && index < blocks[found]!.to ? found : -1;
+}
+
+/** Months of a timeline with where they begin and how many pictures they hold, for the ribbon. */
+export function monthsOf(timeline: Timeline): { month: string | null; top: number; pictures: number }[] {
+  return timeline.blocks.flatMap((b) => (b.kind === 'month' ? [{ month: b.month, top: b.top, pictures: b.to - b.from }] : []));
+}

@@ -1,0 +1,41 @@
+// Exports the web application when its sources have changed, and compresses it ahead of time.
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { brotliCompressSync, constants } from 'node:zlib';
+
+const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
+const out = path.join(root, 'apps/web/dist');
+
+function* files(at) {
+  if (!existsSync(at)) return;
+  if (statSync(at).isFile()) return yield at;
+  for (const name of readdirSync(at).sort())
+    if (!['node_modules', 'dist', '.expo', 'coverage'].includes(name)) yield* files(path.join(at, name));
+}
+
+const hash = createHash('sha256');
+for (const part of ['apps/web', 'packages/core/src', 'packages/contract/src', 'package-lock.json'])
+  for (const file of files(path.join(root, part)))
+    if (!/\.test\.tsx?$/.test(file)) hash.update(path.relative(root, file)).update('\0').update(readFileSync(file));
+const stamp = path.join(root, 'apps/web/dist/.stamp');
+const now = hash.digest('hex');
+if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) process.exit(0);
+
+console.log('Building the application (a few minutes the first time) …');
+const build = spawnSync(path.join(root, 'node_modules/.bin/expo'), ['export', '-p', 'web'], {
+  cwd: path.join(root, 'apps/web'),
+  env: { ...process.env, CI: '1', EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', NODE_ENV: 'production' },
+  encoding: 'utf8',
+  maxBuffer: 64 << 20,
+});
+if (build.status !== 0) {
+  console.error(build.stdout, build.stderr);
+  process.exit(1);
+}
+for (const file of files(out))
+  if (/\.(js|css|html|json|svg|ttf)$/.test(file) && statSync(file).size > 1024)
+    writeFileSync(`${file}.br`, brotliCompressSync(readFileSync(file), { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }));
+writeFileSync(stamp, now);
