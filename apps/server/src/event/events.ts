@@ -56,11 +56,7 @@ export async function refreshEvents(app: App, { library }: Job): Promise<void> {
     const wrong = group.filter((row) => row.event_id !== event).map((row) => row.id);
     for (const ids of chunks(wrong, 1000)) await db('pictures').whereIn('id', ids).update({ event_id: event! });
   }
-  await db('events as e')
-    .where('e.library_id', library)
-    .where('e.made_by', 'found')
-    .whereNotExists(db('pictures as p').whereRaw('p.event_id = e.id'))
-    .delete();
+  await db.raw("DELETE e FROM events e WHERE e.library_id = ? AND e.made_by = 'found' AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.event_id = e.id)", [library]);
   await ask(db, library, 'refile', 0, 1000);
   app.changed(library, 'events', 'pictures', 'library');
 }

@@ -1,4 +1,5 @@
 import { Pressable, View } from 'react-native';
+import { dress } from './dress';
 import { Icon, type IconName } from './Icon';
 import type { Token } from './tokens';
 import { Words } from './Words';
@@ -38,7 +39,7 @@ export function Button({ label, onPress, weight = 'main', icon, disabled = false
       onPress={onPress}
       disabled={disabled}
       testID={testID}
-      className={`min-h-[48px] flex-row items-center justify-center gap-2 rounded-[14px] px-4 py-2 ${BOX[weight]} ${disabled ? 'opacity-60' : 'active:opacity-80'} ${className}`}
+      className={dress(`min-h-[48px] flex-row items-center justify-center gap-2 rounded-[14px] px-4 py-2 ${BOX[weight]} ${disabled ? 'opacity-60' : 'active:opacity-80'}`, className)}
     >
       {icon ? <Icon name={icon} size={18} tone={tone} /> : null}
       <Words className={`text-center font-semi text-[15.5px] ${text}`}>{label}</Words>

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { Text, type TextProps } from 'react-native';
+import { dress } from './dress';
 
 const KINDS = {
   title: 'font-serif text-[30px] leading-[36px] text-ink',
@@ -20,5 +21,5 @@ interface Props extends TextProps {
 /** Text in one of the house's few sizes. Titles and headings say so to screen readers. */
 export function Words({ kind = 'body', className = '', ...rest }: Props) {
   const heading = kind === 'title' ? { role: 'heading' as const, 'aria-level': 1 } : kind === 'heading' ? { role: 'heading' as const, 'aria-level': 2 } : {};
-  return <Text {...heading} {...rest} className={`${KINDS[kind]} ${className}`} />;
+  return <Text {...heading} {...rest} className={dress(KINDS[kind], className)} />;
 }

@@ -10,7 +10,7 @@ import { say, trouble } from '@/state/toast';
 import { useWide } from '@/state/wide';
 import { Button, IconButton } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
-import { count, sayLongDay } from '@/ui/say';
+import { count, sayLongDay, sayShortDay } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 
@@ -31,7 +31,7 @@ export function EventHeading({ block, event, ids }: { block: Extract<Block, { ki
   const [naming, setNaming] = useState(false);
   const [typed, setTyped] = useState('');
   const [more, setMore] = useState(false);
-  const when = !block.day ? 'Nobody knows the day' : block.until && block.until !== block.day ? saySpan(block.until, block.day) : sayLongDay(block.day);
+  const when = !block.day ? 'Nobody knows the day' : block.until && block.until !== block.day ? saySpan(block.until, block.day) : wide || event?.title ? sayLongDay(block.day) : sayShortDay(block.day);
   const shown = block.to - block.from;
   const total = event?.pictures ?? shown;
   const counted = shown < total ? `${shown} of ${count(total, 'picture')}` : count(shown, 'picture');
@@ -94,7 +94,7 @@ export function EventHeading({ block, event, ids }: { block: Extract<Block, { ki
                 </Words>
               </Pressable>
             ) : null}
-            {beside.length ? (
+            {beside.length && (wide || !event || event.title) ? (
               <Words kind="small" className="min-w-0 shrink" numberOfLines={1}>
                 {beside.join(' · ')}
               </Words>

@@ -78,7 +78,7 @@ export function Rail() {
           const on = here(path, place);
           const n = counts[place.href];
           return (
-            <Link key={place.href} href={place.href} aria-current={on ? 'page' : undefined} className={`rounded-[12px] ${on ? 'bg-mist' : ''}`} style={{ display: 'flex', alignItems: 'center', gap: 13, padding: '10px 12px', minHeight: 44 }}>
+            <Link key={place.href} href={place.href} aria-current={on ? 'page' : undefined} className={`rounded-[12px] ${on ? 'bg-mist' : ''}`} style={{ display: 'flex', alignItems: 'center', gap: 13, paddingVertical: 10, paddingHorizontal: 12, minHeight: 44 }}>
               <Icon name={place.icon} size={19} tone={on ? 'juniper' : 'ink'} />
               <Words className={`flex-1 ${on ? 'font-semi text-juniper' : ''}`}>{place.name}</Words>
               {n ? <Words kind="small">{place.href === '/sharing' ? `${n} open` : sayNumber(n)}</Words> : null}

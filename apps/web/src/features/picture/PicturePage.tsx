@@ -11,6 +11,7 @@ import { usePile } from '@/state/pile';
 import { useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
 import { Failed, Waiting } from '@/ui/State';
+import { placeholder } from '@/ui/thumb';
 import { ShareSheet } from '../share/ShareSheet';
 import { keyAct } from './acts';
 import { FaceOvals } from './FaceOvals';
@@ -63,7 +64,10 @@ export function PicturePage({ id }: { id: number }) {
       if ((event.target as HTMLElement).closest('input,textarea,select,video,[role=dialog]') || event.ctrlKey || event.metaKey || event.altKey) return;
       if (event.key === 'ArrowRight') go(next);
       else if (event.key === 'ArrowLeft') go(before);
-      else if (event.key === 'Escape') (close ? setClose(false) : leave());
+      else if (event.key === 'Escape') {
+        if (close) setClose(false);
+        else leave();
+      }
       else if (event.key === 'p') toggle(id);
       else if (event.key === 'f') setFaces((on) => !on);
       else if (event.key === '?') setKeysShown(true);
@@ -79,8 +83,9 @@ export function PicturePage({ id }: { id: number }) {
   const marks = picture.faces.filter((f) => f.state !== 'not a face');
   const white = { filter: 'drop-shadow(0 0 2px rgb(0 0 0 / 0.7))' };
   const stage = (
-    <div style={{ position: 'relative', background: '#0b100f', flex: wide || close ? 1 : undefined, height: wide || close ? undefined : '51%', minWidth: 0, minHeight: 0, flexShrink: 0 }}>
+    <div style={{ position: 'relative', background: `linear-gradient(rgb(11 16 15 / 0.78), rgb(11 16 15 / 0.78)), ${placeholder(picture.thumb)} center / cover`, flex: wide || close ? 1 : undefined, height: wide || close ? undefined : '48%', minWidth: 0, minHeight: 0, flexShrink: 0 }}>
       <Viewer
+        key={picture.id}
         picture={picture}
         onNext={next === null ? undefined : () => go(next)}
         onBefore={before === null ? undefined : () => go(before)}

@@ -24,7 +24,7 @@ const WHOLE: View = { zoom: 1, x: 0, y: 0 };
 const MOST = 6;
 
 /**
- * The large view: pinch, wheel or double tap to look closer, drag to move about, swipe for next and previous. From twice
+ * The large view (give it the picture's id as key, so that each begins whole): pinch, wheel or double tap to look closer, drag to move about, swipe for next and previous. From twice
  * the size on, the original is fetched in place of the smaller copy. Clips play.
  */
 export function Viewer({ picture, src = largeOf(picture.sha), original = originalOf(picture.id), onNext, onBefore, onTap, over }: Props) {
@@ -32,6 +32,7 @@ export function Viewer({ picture, src = largeOf(picture.sha), original = origina
   const { width, height } = useSize(frame);
   const [view, setView] = useState(WHOLE);
   const [pull, setPull] = useState(0);
+  const [held, setHeld] = useState(false);
   const [here, setHere] = useState(false);
   const pointers = useRef(new Map<number, { x: number; y: number }>());
   const began = useRef<{ x: number; y: number; at: number; view: View; distance: number } | null>(null);
@@ -39,11 +40,6 @@ export function Viewer({ picture, src = largeOf(picture.sha), original = origina
   const tapTimer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const scale = Math.min(width / picture.width, height / picture.height) || 0;
   const box = { width: picture.width * scale, height: picture.height * scale };
-  useEffect(() => {
-    setView(WHOLE);
-    setHere(false);
-    setPull(0);
-  }, [picture.id]);
   useEffect(() => () => clearTimeout(tapTimer.current), []);
 
   const kept = (next: View): View => {
@@ -61,7 +57,9 @@ export function Viewer({ picture, src = largeOf(picture.sha), original = origina
     return kept({ zoom, x: px - (px - from.x) * k, y: py - (py - from.y) * k });
   };
   const zoomAtRef = useRef(zoomAt);
-  zoomAtRef.current = zoomAt;
+  useEffect(() => {
+    zoomAtRef.current = zoomAt;
+  });
   useEffect(() => {
     const element = frame.current;
     if (!element || picture.kind === 'video') return;
@@ -82,6 +80,7 @@ export function Viewer({ picture, src = largeOf(picture.sha), original = origina
     onPointerDown: (event: PointerEvent) => {
       if ((event.target as HTMLElement).closest('button,a')) return;
       event.currentTarget.setPointerCapture(event.pointerId);
+      setHeld(true);
       pointers.current.set(event.pointerId, { x: event.clientX, y: event.clientY });
       if (pointers.current.size === 2) {
         const t = two();
@@ -109,6 +108,7 @@ export function Viewer({ picture, src = largeOf(picture.sha), original = origina
         return;
       }
       began.current = null;
+      setHeld(false);
       const dx = event.clientX - start.x;
       const dy = event.clientY - start.y;
       setPull(0);
@@ -128,10 +128,11 @@ export function Viewer({ picture, src = largeOf(picture.sha), original = origina
     onPointerCancel: (event: PointerEvent) => {
       pointers.current.delete(event.pointerId);
       began.current = null;
+      setHeld(false);
       setPull(0);
     },
   };
-  const moved = { transform: `translate(${view.x + (view.zoom === 1 ? pull : 0)}px, ${view.y}px) scale(${view.zoom})`, transition: pull || began.current ? 'none' : 'transform 170ms ease-out' };
+  const moved = { transform: `translate(${view.x + (view.zoom === 1 ? pull : 0)}px, ${view.y}px) scale(${view.zoom})`, transition: held ? 'none' : 'transform 170ms ease-out' };
   if (picture.kind === 'video')
     return (
       <div ref={frame} style={{ position: 'absolute', inset: 0, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>

@@ -1,0 +1,108 @@
+import { randomBytes } from 'node:crypto';
+import { mkdtemp, mkdir, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import type { Hono } from 'hono';
+import { api, type Answer, type Api, type CallInput, type Endpoint } from '@gemmel/contract';
+import { beginSession, makeKeeper, sessionOf } from '../src/account/accounts';
+import { makeApp, type App } from '../src/context';
+import { addressOf, startMariadb } from '../src/db/mariadb';
+import { migrate, openDb } from '../src/db/open';
+import { makeHttp, type Vars } from '../src/http/app';
+import { openBatch, walk } from '../src/intake/batches';
+import { makeRunner } from '../src/jobs/handlers';
+import type { Runner } from '../src/jobs/jobs';
+import { endMetadata } from '../src/media/metadata';
+
+export const ROOT = path.resolve(__dirname, '../../..');
+export const DEMO = path.join(ROOT, 'demo');
+
+/** Somebody at the interface: a cookie and the token that goes with it. */
+export interface Caller {
+  cookie: string;
+  token: string;
+}
+
+/** A whole server on a new data folder with its own MariaDB, without a port. */
+export interface House {
+  app: App;
+  runner: Runner;
+  http: Hono<Vars>;
+  keeper: Caller;
+  /** Calls a route of the table as somebody; throws what the server told. */
+  call: <K extends keyof Api>(name: K, input: CallInput<Api[K]>, as?: Caller) => Promise<Answer<Api[K]>>;
+  /** A raw request, with this caller's cookie and token. */
+  fetch: (path: string, init?: RequestInit, as?: Caller | null) => Promise<Response>;
+  /** Makes a member of a part and signs them in. */
+  member: (part: 'keeper' | 'helper' | 'relative') => Promise<Caller>;
+  /** Takes in files of this machine and waits until all work is done. */
+  takeIn: (folder: string, name?: string) => Promise<number>;
+  /** Waits until nothing is left to do. */
+  quiet: () => Promise<void>;
+  stop: () => Promise<void>;
+}
+
+/** Opens a house for tests. The bundled worker must have been built. */
+export async function openHouse(): Promise<House> {
+  const data = await mkdtemp(path.join(tmpdir(), 'gemmel-'));
+  const secrets = { db: randomBytes(12).toString('hex'), links: randomBytes(12).toString('hex') };
+  const mariadb = await startMariadb(path.join(data, 'db'), secrets.db);
+  const db = openDb(addressOf(path.join(data, 'db'), secrets.db));
+  await migrate(db);
+  for (const folder of ['vault', 'derived', 'incoming', 'aside']) await mkdir(path.join(data, folder));
+  const config = { data, port: 0, threads: 2, web: path.join(ROOT, 'apps/web/dist'), models: path.join(ROOT, 'apps/server/models'), demo: null, secrets };
+  const app = makeApp(config, db, path.join(ROOT, 'apps/server/dist/worker.js'));
+  const runner = makeRunner(app);
+  await runner.start();
+  const http = makeHttp(app);
+  const id = await makeKeeper(app, { library: 'Test library', name: 'Keeper', email: 'keeper@house.example', password: 'a-long-password' });
+  const enter = async (member: number): Promise<Caller> => {
+    const token = await beginSession(app, 1, member);
+    return { cookie: `gemmel=${token}`, token: (await sessionOf(app, token))!.csrf };
+  };
+  const keeper = await enter(id);
+  const fetch: House['fetch'] = async (at, init = {}, as = keeper) =>
+    http.request(at, { ...init, headers: { ...(as ? { cookie: as.cookie, 'x-gemmel-token': as.token } : {}), ...(init.headers as Record<string, string> | undefined) } });
+  const quiet = async () => {
+    for (let still = 0; still < 3; ) {
+      still = (await db('jobs').whereNot('state', 'failed').first('id')) ? 0 : still + 1;
+      await new Promise((resolve) => setTimeout(resolve, 60));
+    }
+  };
+  const house: House = {
+    app,
+    runner,
+    http,
+    keeper,
+    fetch,
+    quiet,
+    call: async (name, input, as = keeper) => {
+      const route = api[name] as Endpoint;
+      const { params, body } = input as { params?: Record<string, unknown>; body?: unknown };
+      const at = route.path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(String(params?.[key])));
+      const response = await fetch(at, { method: route.method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }) }, as);
+      const answer = (await response.json()) as { title?: string };
+      if (!response.ok) throw Object.assign(new Error(answer.title), { status: response.status });
+      return route.answer.parse(answer) as never;
+    },
+    member: async (part) => {
+      const [made] = await db('members').insert({ library_id: 1, name: part, email: `${part}-${randomBytes(4).toString('hex')}@house.example`, part, password_hash: 'none' });
+      return enter(made!);
+    },
+    takeIn: async (folder, name = path.basename(folder)) => {
+      const batch = await openBatch(app, 1, name, await walk(folder));
+      house.runner.nudge();
+      await quiet();
+      return batch.id;
+    },
+    stop: async () => {
+      await house.runner.stop();
+      await app.pool.destroy();
+      await endMetadata();
+      await db.destroy();
+      await mariadb.stop();
+      await rm(data, { recursive: true, force: true });
+    },
+  };
+  return house;
+}

@@ -1,0 +1,208 @@
+import { matches, QUESTION_LIMITS, type Condition, type PictureFacts, type Question, searchable, type World } from '@gemmel/core';
+import { Question as QuestionSchema } from '@gemmel/core';
+import fc from 'fast-check';
+import { toSql } from '../src/question/toSql';
+import { tagTree } from '../src/tag/tags';
+import { openHouse, type House } from './house';
+
+/** How many random questions are asked in all; each is held against every picture of its library. */
+const QUESTIONS = Number(process.env['QUESTIONS'] ?? 10_000);
+const LIBRARIES = 4;
+const PICTURES = 60;
+const TODAY = '2026-11-24';
+
+/** Small ranges, so that questions hit often; awkward values (no date, accents, wildcards) among them. */
+const day = fc.constantFrom('2024-02-29', '2025-12-31', '2026-01-01', '2026-05-16', '2026-11-18', '2026-11-23', '2026-11-24', '1970-07-15');
+const few = (most: number) => fc.integer({ min: 1, max: most });
+const words = fc.constantFrom('Kite day', 'kïte', '100%', 'a_b', 'Møre', 'STRASSE straße', '=', 'gran’s', 'é', '  two  words ');
+const picture = fc.record({
+  kind: fc.constantFrom('photo' as const, 'video' as const),
+  day: fc.option(day),
+  rating: fc.integer({ min: 0, max: 5 }),
+  favourite: fc.boolean(),
+  people: fc.uniqueArray(few(4), { maxLength: 3 }),
+  waiting: fc.integer({ min: 0, max: 2 }),
+  passing: fc.integer({ min: 0, max: 1 }),
+  tags: fc.uniqueArray(few(5), { maxLength: 3 }),
+  event: fc.option(few(3)),
+  albums: fc.uniqueArray(few(3), { maxLength: 2 }),
+  batch: few(2),
+  device: fc.option(few(2)),
+  where: fc.option(fc.record({ country: fc.constantFrom('SE', 'PT'), place: fc.constantFrom('Visby', 'visby', 'Porto') })),
+  position: fc.boolean(),
+  title: fc.option(words),
+  caption: fc.option(fc.oneof(words, fc.constant(''))),
+});
+type Drawn = typeof picture extends fc.Arbitrary<infer T> ? T : never;
+
+const span = fc.oneof(
+  fc.tuple(day, day).map(([a, b]) => (a < b ? { from: a, to: b } : { from: b, to: a })),
+  day.map((from) => ({ from })),
+  day.map((to) => ({ to })),
+  fc.constantFrom(1, 7, 400).map((lastDays) => ({ lastDays })),
+  fc.record({ month: fc.constantFrom(1, 2, 5, 11) }),
+  fc.record({ month: fc.constantFrom(2, 5, 11), day: fc.constantFrom(16, 24, 29) }),
+);
+const thing = fc.constantFrom('place' as const, 'date' as const, 'caption' as const, 'names' as const, 'tags' as const, 'event' as const);
+const condition: fc.Arbitrary<Condition> = fc.oneof(
+  fc.record({ people: fc.uniqueArray(few(5), { minLength: 1, maxLength: 3 }), mode: fc.constantFrom('all' as const, 'any' as const, 'only' as const) }).map((who) => ({ who })),
+  few(4).map((min) => ({ faces: { min } })),
+  few(6).map((tag) => ({ tag })),
+  span.map((taken) => ({ taken })),
+  fc.constantFrom({ where: { country: 'SE' } }, { where: { country: 'SE', place: 'Visby' } }, { where: { country: 'PT', place: 'Visby' } }),
+  few(4).map((event) => ({ event })),
+  few(4).map((album) => ({ album })),
+  few(3).map((batch) => ({ batch })),
+  few(3).map((device) => ({ device })),
+  fc.constantFrom({ kind: 'photo' as const }, { kind: 'video' as const }),
+  fc.tuple(fc.integer({ min: 0, max: 5 }), fc.integer({ min: 0, max: 5 })).map(([a, b]) => ({ rating: { min: Math.min(a, b), max: Math.max(a, b) } })),
+  fc.boolean().map((favourite) => ({ favourite })),
+  fc.oneof(words.filter((w) => w.trim() !== ''), fc.constantFrom('%', '_', 'kite', 'IMG', '.jpg')).map((text) => ({ text })),
+  fc.constant({ inNoAlbum: true as const }),
+  thing.map((has) => ({ has })),
+  thing.map((lacks) => ({ lacks })),
+);
+const question: fc.Arbitrary<Question> = fc.letrec<{ tree: Question }>((tie) => ({
+  tree: fc.oneof(
+    { depthSize: 'small', withCrossShrink: true },
+    { weight: 5, arbitrary: condition as fc.Arbitrary<Question> },
+    { weight: 1, arbitrary: fc.array(tie('tree'), { maxLength: 3 }).map((all) => ({ all })) },
+    { weight: 1, arbitrary: fc.array(tie('tree'), { maxLength: 3 }).map((any) => ({ any })) },
+    { weight: 1, arbitrary: tie('tree').map((not) => ({ not })) },
+  ),
+})).tree;
+
+describe('questions in the database', () => {
+  let house: House;
+  beforeAll(async () => (house = await openHouse()));
+  afterAll(() => house?.stop());
+
+  /** Writes a random library: its numbers 1, 2, 3 … of people, tags, events become rows with ids of their own. */
+  async function settle(drawn: readonly Drawn[], n: number) {
+    const { db } = house.app;
+    const [library] = await db('libraries').insert({ slug: `random-${n}`, name: `Random ${n}` });
+    const row = { library_id: library! };
+    const ids = async (table: string, rows: object[]) => {
+      const made: number[] = [];
+      for (const one of rows) made.push((await db(table).insert({ ...row, ...one }))[0]!);
+      return (k: number) => made[k - 1] ?? 999_000 + k;
+    };
+    const count = (k: number) => Array.from({ length: k }, (_, i) => i + 1);
+    const person = await ids('people', count(4).map((k) => ({ name: `P${k}` })));
+    const tag = await ids('tags', count(5).map((k) => ({ name: `t${k}`, folded: `t${k}` })));
+    // 2 below 1, 3 below 2: asking for 1 asks for all three.
+    await db('tags').where('id', tag(2)).update({ parent_id: tag(1) });
+    await db('tags').where('id', tag(3)).update({ parent_id: tag(2) });
+    const event = await ids('events', count(3).map(() => ({ start_day: TODAY, end_day: TODAY })));
+    const album = await ids('albums', count(3).map((k) => ({ kind: 'plain', name: `a${k}` })));
+    await db('albums').where('id', album(3)).update({ removed_at: db.raw('UTC_TIMESTAMP(3)') });
+    const batch = await ids('batches', count(2).map((k) => ({ name: `b${k}` })));
+    const device = await ids('devices', count(2).map((k) => ({ name: `d${k}`, make: 'm', model: `d${k}` })));
+    const facts = new Map<number, PictureFacts>();
+    for (const [i, d] of drawn.entries()) {
+      const name = `IMG_${i}.jpg`;
+      const text = searchable(d.title, d.caption, name);
+      const [id] = await db('pictures').insert({
+        ...row,
+        sha256: Buffer.alloc(32, i + 1),
+        kind: d.kind,
+        format: 'jpg',
+        name,
+        vault_path: name,
+        bytes: 1,
+        width: 4,
+        height: 3,
+        day: d.day,
+        taken_local: d.day && `${d.day} 12:00:00`,
+        event_id: d.event && event(d.event),
+        batch_id: batch(d.batch),
+        device_id: d.device && device(d.device),
+        lat: d.position ? 1 : null,
+        lon: d.position ? 1 : null,
+        country: d.where?.country ?? null,
+        place: d.where?.place ?? null,
+        title: d.title,
+        caption: d.caption,
+        words: text,
+        rating: d.rating,
+        favourite: d.favourite,
+        thumb: Buffer.alloc(0),
+      });
+      const face = (more: object) => db('faces').insert({ ...row, picture_id: id!, x: 0, y: 0, w: 0.1, h: 0.1, height_px: 50, quality: 0.5, vector_a: Buffer.alloc(4), vector_b: Buffer.alloc(4), ...more });
+      for (const p of d.people) await face({ state: 'named', person_id: person(p), named_by: 'hand' });
+      for (let f = 0; f < d.waiting; f++) await face({ state: 'waiting' });
+      for (let f = 0; f < d.passing; f++) await face({ state: 'passer-by' });
+      for (const t of d.tags) await db('picture_tags').insert({ ...row, picture_id: id!, tag_id: tag(t) });
+      for (const a of d.albums) await db('album_pictures').insert({ ...row, picture_id: id!, album_id: album(a), position: i });
+      facts.set(id!, {
+        kind: d.kind,
+        day: d.day,
+        rating: d.rating,
+        favourite: d.favourite,
+        people: d.people.map(person),
+        faces: d.people.length + d.waiting,
+        unnamed: d.waiting,
+        tags: d.tags.map(tag),
+        event: d.event === null ? null : event(d.event),
+        albums: d.albums.filter((a) => a !== 3).map(album), // a removed album holds nothing
+        batch: batch(d.batch),
+        device: d.device === null ? null : device(d.device),
+        country: d.where?.country ?? null,
+        place: d.where?.place ?? null,
+        hasPosition: d.position,
+        caption: d.caption,
+        words: text,
+      });
+    }
+    /** The same question with this library's own ids. */
+    const here = (q: Question): Question => {
+      if ('all' in q) return { all: q.all.map(here) };
+      if ('any' in q) return { any: q.any.map(here) };
+      if ('not' in q) return { not: here(q.not) };
+      if ('who' in q) return { who: { ...q.who, people: q.who.people.map(person) } };
+      if ('tag' in q) return { tag: tag(q.tag) };
+      if ('event' in q) return { event: event(q.event) };
+      if ('album' in q) return { album: album(q.album) };
+      if ('batch' in q) return { batch: batch(q.batch) };
+      if ('device' in q) return { device: device(q.device) };
+      return q;
+    };
+    return { library: library!, facts, here };
+  }
+
+  test(`the predicate and SQL agree on ${QUESTIONS} random questions`, async () => {
+    const { db } = house.app;
+    let asked = 0;
+    let hits = 0;
+    for (let n = 0; n < LIBRARIES; n++) {
+      const drawn = fc.sample(picture, { numRuns: PICTURES, seed: 11 + n });
+      const { library, facts, here } = await settle(drawn, n);
+      const world: World = { today: TODAY, tagParent: await tagTree(db, library) };
+      await fc.assert(
+        fc.asyncProperty(question, async (drawnQuestion) => {
+          const q = here(drawnQuestion);
+          const { sql, values } = toSql(q, library, world);
+          const [rows] = (await db.raw(`SELECT p.id FROM pictures p WHERE p.library_id = ? AND (${sql})`, [library, ...values])) as [{ id: number }[]];
+          const found = rows.map((r) => r.id).sort((a, b) => a - b);
+          const expected = [...facts].filter(([, f]) => matches(q, f, world)).map(([id]) => id);
+          asked++;
+          hits += found.length;
+          expect(found).toEqual(expected);
+        }),
+        { numRuns: Math.ceil(QUESTIONS / LIBRARIES), seed: 100 + n },
+      );
+    }
+    console.log(`${asked} questions on ${LIBRARIES} libraries of ${PICTURES}: predicate and SQL agree; ${hits} hits`);
+    expect(asked).toBeGreaterThanOrEqual(QUESTIONS);
+    expect(hits).toBeGreaterThan(asked);
+  }, 400_000);
+
+  test('questions from outside are kept within bounds', () => {
+    let deep: unknown = { favourite: true };
+    for (let i = 0; i < QUESTION_LIMITS.depth * 3; i++) deep = { not: deep };
+    expect(QuestionSchema.safeParse(deep).success).toBe(false);
+    expect(QuestionSchema.safeParse({ all: Array.from({ length: 500 }, () => ({ favourite: true })) }).success).toBe(false);
+    expect(QuestionSchema.safeParse({ tag: "1'; DROP TABLE pictures" }).success).toBe(false);
+    expect(QuestionSchema.safeParse({ all: [{ favourite: true, rating: { min: 1 } }] }).success).toBe(false);
+  });
+});

@@ -1,0 +1,38 @@
+import { defineConfig } from '@playwright/test';
+import path from 'node:path';
+
+const root = path.resolve(import.meta.dirname, '..');
+const port = Number(process.env['E2E_PORT'] ?? 4877);
+
+export default defineConfig({
+  testDir: '.',
+  timeout: 60_000,
+  expect: { timeout: 12_000 },
+  workers: 1,
+  retries: process.env['CI'] ? 1 : 0,
+  reporter: 'list',
+  outputDir: './out/results',
+  globalSetup: './household.setup.ts',
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    screenshot: 'only-on-failure',
+    permissions: ['clipboard-read', 'clipboard-write'],
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    },
+  },
+  projects: [
+    { name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true } },
+    { name: 'wide', use: { viewport: { width: 1280, height: 800 } } },
+  ],
+  webServer: {
+    command: 'node e2e/subset.mjs && node apps/server/dist/main.js',
+    cwd: root,
+    env: { GEMMEL_ROOT: root, GEMMEL_DATA: path.join(root, 'e2e/out/data'), GEMMEL_DEMO: path.join(root, 'e2e/out/demo'), GEMMEL_PORT: String(port) },
+    url: `http://127.0.0.1:${port}/api/me`,
+    reuseExistingServer: false,
+    timeout: 60_000,
+    gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
+  },
+});

@@ -1,0 +1,60 @@
+import { createRequire } from 'node:module';
+import { defineConfig, globalIgnores } from 'eslint/config';
+import prettier from 'eslint-config-prettier';
+import globals from 'globals';
+import tseslint from 'typescript-eslint';
+
+const require = createRequire(import.meta.url);
+const expo = require('eslint-config-expo/flat');
+
+/** The arrows of the house: each room may import only from those to its left. */
+const ARROWS = [
+  { target: './packages/core', from: ['./packages/contract', './apps', './e2e', './bench'], message: 'core imports from no other room.' },
+  { target: './packages/contract', from: ['./apps', './e2e', './bench'], message: 'contract imports from core alone.' },
+  { target: './apps/server', from: ['./apps/web', './e2e', './bench'], message: 'the server knows nothing of the web application.' },
+  { target: './apps/web', from: ['./apps/server', './e2e', './bench'], message: 'the web application knows the server by its contract alone.' },
+  { target: './apps/web/src/ui', from: ['./apps/web/src/features', './apps/web/app'], message: 'ui parts know no feature.' },
+  { target: './apps/web/src/state', from: ['./apps/web/src/features', './apps/web/app'], message: 'state knows no feature.' },
+];
+
+export default defineConfig([
+  globalIgnores(['**/dist/**', '**/.expo/**', '**/public/**', 'data/**', 'demo/**', '**/out/**', '**/*.d.ts']),
+  ...expo,
+  {
+    settings: {
+      'import/resolver': {
+        typescript: { project: ['apps/*/tsconfig.json', 'packages/*/tsconfig.json', 'e2e/tsconfig.json'], noWarnOnMultipleProjects: true },
+      },
+    },
+    rules: {
+      'import/no-restricted-paths': ['error', { zones: ARROWS }],
+      // A schema and the type inferred from it share a name on purpose.
+      '@typescript-eslint/no-redeclare': 'off',
+      'import/no-named-as-default-member': 'off',
+    },
+  },
+  {
+    files: ['packages/core/src/**/*.ts'],
+    ignores: ['**/*.test.ts', '**/*.testing.ts'],
+    rules: {
+      'no-restricted-imports': ['error', { patterns: [{ group: ['node:*', 'fs', 'path', 'react', 'react-native', 'knex'], message: 'core computes; it has no I/O and no interface.' }] }],
+      'no-restricted-globals': ['error', 'fetch', 'window', 'document', 'process', 'setTimeout'],
+    },
+  },
+  {
+    files: ['packages/**/*.ts', 'apps/server/**/*.ts', 'apps/web/**/*.{ts,tsx}', 'e2e/**/*.ts', 'bench/**/*.ts'],
+    languageOptions: {
+      globals: globals.node,
+      parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname },
+    },
+    plugins: { '@typescript-eslint': tseslint.plugin },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { arguments: false } }],
+    },
+  },
+  { files: ['scripts/**/*.mjs', 'e2e/**/*.mjs'], languageOptions: { globals: globals.node } },
+  { files: ['**/*.test.{ts,tsx}', '**/jest.*.js'], languageOptions: { globals: globals.jest } },
+  { files: ['**/*.cjs', '**/*.config.js', '**/jest.*.js', 'apps/web/src/ui/tokens.js'], languageOptions: { globals: globals.node } },
+  prettier,
+]);
