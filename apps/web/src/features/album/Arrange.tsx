@@ -3,10 +3,11 @@ import { rectSortingStrategy, SortableContext, sortableKeyboardCoordinates, useS
 import { CSS } from '@dnd-kit/utilities';
 import type { Album, Tile } from '@gemmel/contract';
 import { moveBefore } from '@gemmel/core';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
 import { refresh } from '@/api/query';
+import { usePile } from '@/state/pile';
 import { say, trouble } from '@/state/toast';
 import { useTiles } from '@/state/tiles';
 import { Button } from '@/ui/Button';
@@ -21,6 +22,7 @@ export function Arrange({ album, ids, onDone }: { album: Album; ids: readonly nu
   const [order, setOrder] = useState(ids);
   const [held, setHeld] = useState<number | null>(null);
   const tiles = useTiles(order);
+  useEffect(() => usePile.getState().setChoosing(false), []);
   const sensors = useSensors(
     useSensor(MouseSensor, { activationConstraint: { distance: 5 } }),
     useSensor(TouchSensor, { activationConstraint: { delay: 220, tolerance: 8 } }),

@@ -69,7 +69,7 @@ export function Rail() {
     <nav aria-label="Places" style={{ width: 196, flexShrink: 0, background: 'rgb(var(--card))', borderRight: '1px solid rgb(var(--line))', display: 'flex', flexDirection: 'column', padding: '20px 14px', overflowY: 'auto' }}>
       <View className="mb-7 flex-row items-center gap-2.5 px-2">
         <Rings size={34} />
-        <Words kind="heading" className="text-[22px]" role="presentation">
+        <Words className="font-serif text-[22px] leading-[27px]">
           Gemmel
         </Words>
       </View>
@@ -81,7 +81,7 @@ export function Rail() {
             <Link key={place.href} href={place.href} aria-current={on ? 'page' : undefined} className={`rounded-[12px] ${on ? 'bg-mist' : ''}`} style={{ display: 'flex', alignItems: 'center', gap: 13, paddingVertical: 10, paddingHorizontal: 12, minHeight: 44 }}>
               <Icon name={place.icon} size={19} tone={on ? 'juniper' : 'ink'} />
               <Words className={`flex-1 ${on ? 'font-semi text-juniper' : ''}`}>{place.name}</Words>
-              {n ? <Words kind="small">{place.href === '/sharing' ? `${n} open` : sayNumber(n)}</Words> : null}
+              {n ? <Words kind="small" className={on ? 'text-ink' : ''}>{place.href === '/sharing' ? `${n} open` : sayNumber(n)}</Words> : null}
             </Link>
           );
         })}

@@ -10,8 +10,6 @@ import { sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { PileActs } from './acts';
 
-const BRIGHT = { color: 'rgb(var(--bright))' };
-
 /** The pile, always in sight: docked with its pictures and acts on a wide screen, a bar while choosing on a phone. */
 export function PileDock() {
   const { ids, choosing, setChoosing } = usePile();
@@ -32,10 +30,10 @@ export function PileDock() {
   return (
     <div className="rise" role="region" aria-label="The pile" style={{ position: 'absolute', zIndex: 20, left: wide ? 26 : 0, right: wide ? 56 : 0, bottom: wide ? 18 : 0, background: 'rgb(var(--veil))', borderRadius: wide ? 18 : 0, padding: wide ? '12px 18px' : '8px 12px', display: 'flex', alignItems: 'center', gap: wide ? 18 : 10, border: '1px solid rgb(var(--line) / 0.25)' }}>
       <Link href="/pile" aria-label={`Open the pile, ${ids.length} in it`} style={{ display: 'flex', alignItems: 'center', gap: 12, flexShrink: 0, minHeight: 44 }}>
-        <Words kind="number" className="text-[30px] leading-[36px]" style={BRIGHT} aria-live="polite">
+        <Words kind="number" className="text-[30px] leading-[36px] text-bright" aria-live="polite">
           {sayNumber(ids.length)}
         </Words>
-        <Words className="text-[14px]" style={BRIGHT}>
+        <Words className="text-[14px] text-bright">
           in the pile
         </Words>
       </Link>

@@ -79,20 +79,20 @@ export function PileActs({ tone = 'ink' }: { tone?: Token }) {
     );
   if (act === 'album') sheet = <IntoAlbum ids={ids} onClose={close} />;
   if (act === 'share') sheet = <ShareSheet what={{ ids }} title={`${n[0]!.toUpperCase()}${n.slice(1)}`} onClose={close} />;
-  const ink = tone === 'bright' ? { color: 'rgb(var(--bright))' } : {};
+  const word = tone === 'bright' ? 'text-bright' : 'text-ink';
   return (
     <View className="flex-row items-center justify-between gap-1">
-      {ACTS.map(([name, word, icon]) => (
+      {ACTS.map(([name, label, icon]) => (
         <Pressable key={name} role="button" onPress={() => setAct(name)} className="min-h-[52px] min-w-[54px] items-center justify-center gap-0.5 px-1.5 active:opacity-70">
           <Icon name={icon} size={20} tone={tone} />
-          <Words kind="tiny" className={tone === 'bright' ? '' : 'text-ink'} style={ink}>
-            {word}
+          <Words kind="tiny" className={word}>
+            {label}
           </Words>
         </Pressable>
       ))}
       <Pressable role="button" onPress={putDown} className="min-h-[52px] min-w-[54px] items-center justify-center gap-0.5 px-1.5 active:opacity-70">
         <Icon name="down" size={20} tone={tone} />
-        <Words kind="tiny" className={tone === 'bright' ? '' : 'text-ink'} style={ink}>
+        <Words kind="tiny" className={word}>
           Put down
         </Words>
       </Pressable>

@@ -110,7 +110,7 @@ function Big({ pictures, token, at, onGo }: { pictures: Picture[]; token: string
       <Viewer key={picture.id} picture={{ id: picture.id, sha: String(picture.id), thumb: picture.thumb, kind: picture.kind, width: picture.shape * 1000, height: 1000, name: `Picture ${at + 1} of ${pictures.length}` }} src={fileOf(token, picture.id, 'large')} original={fileOf(token, picture.id, picture.kind === 'video' ? 'original' : 'large')} onNext={next} onBefore={before} />
       <div style={{ position: 'absolute', left: 4, right: 4, top: 4, display: 'flex', justifyContent: 'space-between', alignItems: 'center', ...white }}>
         <IconButton name="away" tone="bright" label="Back to all pictures" onPress={() => onGo(null)} />
-        <Words className="text-[14.5px]" style={{ color: 'rgb(var(--bright))' }} aria-live="polite">{`${at + 1} of ${pictures.length}`}</Words>
+        <Words className="text-[14.5px] text-bright" aria-live="polite">{`${at + 1} of ${pictures.length}`}</Words>
         <a href={`${fileOf(token, picture.id, 'original')}?save`} download aria-label="Save this picture at full size" style={{ width: 44, height: 44, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
           <Icon name="download" tone="bright" />
         </a>
