@@ -1,0 +1,38 @@
+import { randomBytes } from 'node:crypto';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { startEngine, type Engine } from '../apps/server/src/start';
+
+export const ROOT = process.cwd();
+
+/** A Gemmel on a new data folder, for one benchmark; `end` puts everything away. */
+export async function benchEngine(port = 0): Promise<Engine & { data: string; end: () => Promise<void> }> {
+  const data = await mkdtemp(path.join(tmpdir(), 'gemmel-bench-'));
+  const config = {
+    data,
+    port,
+    threads: 2,
+    web: path.join(ROOT, 'apps/web/dist'),
+    models: path.join(ROOT, 'apps/server/models'),
+    demo: null,
+    secrets: { db: randomBytes(12).toString('hex'), links: randomBytes(12).toString('hex') },
+  };
+  const engine = await startEngine(config, path.join(ROOT, 'apps/server/dist/worker.js'));
+  return {
+    ...engine,
+    data,
+    end: async () => {
+      await engine.stop();
+      await rm(data, { recursive: true, force: true });
+    },
+  };
+}
+
+/** The value below which a share of all lies. */
+export function quantile(values: readonly number[], share: number): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? 0;
+}
+
+export const line = (text: string, figure: string): void => console.log(`${text.padEnd(62, ' .')} ${figure}`);

@@ -1,0 +1,41 @@
+import fc from 'fast-check';
+import { byteLength, cutBytes, numbered, safeFileName, safeFolderName, splitExtension, vaultFolder } from './files';
+
+describe('file names', () => {
+  test.each([
+    ['../../etc/passwd', 'passwd'],
+    ['a\\b\\c.jpg', 'c.jpg'],
+    ['..', 'picture'],
+    ['.hidden', 'hidden'],
+    ['', 'picture'],
+    ['CON<>|.jpg', 'CON___.jpg'],
+    ['evil\u202egpj.exe', 'evilgpj.exe'],
+    ['name. . ', 'name'],
+    ['Åsa på ön.JPG', 'Åsa på ön.JPG'],
+  ])('%j becomes %j', (given, safe) => expect(safeFileName(given)).toBe(safe));
+
+  test('whatever comes in, one plain name goes out', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary', maxLength: 300 }), (given) => {
+        const name = safeFileName(given);
+        expect(name).not.toMatch(/[/\\\p{Cc}<>:"|?*]/u);
+        expect(['', '.', '..']).not.toContain(name);
+        expect(byteLength(name)).toBeLessThanOrEqual(200 + 20);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+  test('cutting keeps characters whole', () => {
+    expect(cutBytes('🪁🪁🪁', 9)).toBe('🪁🪁');
+    expect(cutBytes('👩‍👧x', 5)).toBe('');
+    expect(byteLength(safeFileName(`${'🪁'.repeat(90)}.jpg`))).toBeLessThanOrEqual(200);
+    expect(splitExtension('.xmp')).toEqual(['.xmp', '']);
+    expect([1, 2, 3].map((n) => numbered('a.b.jpg', n))).toEqual(['a.b.jpg', 'a.b (2).jpg', 'a.b (3).jpg']);
+  });
+  test('folders follow day and event', () => {
+    expect(vaultFolder('2026-05-17', { title: 'Kite day', start: '2026-05-16' })).toBe('2026/2026-05-16 Kite day');
+    expect(vaultFolder('2026-05-17', { title: null, start: '2026-05-16' })).toBe('2026/2026-05-17');
+    expect(vaultFolder(null, null)).toBe('undated');
+    expect(safeFolderName('  Snow: day/1 ..')).toBe('Snow day 1');
+  });
+});

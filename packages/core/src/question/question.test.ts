@@ -1,0 +1,157 @@
+import fc from 'fast-check';
+import { daysBefore, matches, tagsBelow, type PictureFacts, type World } from './matches';
+import { narrow, normalise, topParts, widen } from './normalise';
+import { parse, type Vocabulary } from './parse';
+import { EVERYTHING, nodes, Question, SavedQuestion } from './question';
+import { list, saySpan, toSentence, type Names } from './sentence';
+
+const names: Names = {
+  person: (id) => ['', 'Tove', 'Emil', 'Gran'][id] ?? 'somebody',
+  tag: (id) => ['', 'kites', 'lake'][id] ?? 'a tag',
+  event: () => 'Kite day',
+  album: () => 'For Gran',
+  batch: () => 'Ilse’s phone',
+  device: () => 'the good camera',
+};
+const words: Vocabulary = {
+  people: [
+    { id: 1, name: 'Tove Hallorin' },
+    { id: 1, name: 'Tove' },
+    { id: 3, name: 'Agathe Wend' },
+    { id: 3, name: 'Gran' },
+  ],
+  tags: [
+    { id: 1, name: 'kites' },
+    { id: 2, name: 'kite building' },
+  ],
+  places: [
+    { country: 'SE', place: 'Gamla Stan', name: 'Gamla Stan' },
+    { country: 'SE', name: 'Sweden' },
+  ],
+};
+const world: World = { today: '2026-11-24', tagParent: new Map([[1, null], [2, 1], [3, 2]]) };
+const picture = (more: Partial<PictureFacts> = {}): PictureFacts => ({
+  kind: 'photo', day: '2026-05-16', rating: 3, favourite: false, people: [1, 2], faces: 2, unnamed: 0, tags: [2], event: 4, albums: [],
+  batch: 1, device: 1, country: 'SE', place: 'Visby', hasPosition: true, caption: null, words: 'kite day\n\nimg_1.jpg', ...more,
+});
+
+const condition = fc.oneof(
+  fc.integer({ min: 0, max: 5 }).map((min) => ({ rating: { min } })),
+  fc.boolean().map((favourite) => ({ favourite })),
+  fc.constantFrom<Question>({ kind: 'photo' }, { tag: 1 }, { has: 'event' }, { lacks: 'caption' }, { inNoAlbum: true }),
+  fc.tuple(fc.uniqueArray(fc.integer({ min: 1, max: 3 }), { minLength: 1, maxLength: 3 }), fc.constantFrom('all' as const, 'any' as const, 'only' as const)).map(([people, mode]) => ({ who: { people, mode } })),
+) as fc.Arbitrary<Question>;
+const question = fc.letrec<{ q: Question }>((tie) => ({
+  q: fc.oneof({ depthSize: 'small' }, condition, fc.array(tie('q'), { maxLength: 3 }).map((all) => ({ all })), fc.array(tie('q'), { maxLength: 3 }).map((any) => ({ any })), tie('q').map((not) => ({ not }))),
+})).q;
+const facts = fc.record({ rating: fc.integer({ min: 0, max: 5 }), favourite: fc.boolean(), people: fc.uniqueArray(fc.integer({ min: 1, max: 3 })), tags: fc.uniqueArray(fc.integer({ min: 1, max: 3 })), event: fc.option(fc.constant(4)), unnamed: fc.integer({ min: 0, max: 1 }) }).map(picture);
+
+describe('normalise', () => {
+  test('asks for the same pictures, and doing it twice changes nothing', () => {
+    fc.assert(
+      fc.property(question, facts, (q, p) => {
+        const plain = normalise(q);
+        expect(matches(plain, p, world)).toBe(matches(q, p, world));
+        expect(normalise(plain)).toEqual(plain);
+        expect(Question.safeParse(plain).success).toBe(true);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+  test('parts come and go at the top', () => {
+    const q = narrow(narrow(EVERYTHING, { favourite: true }), { tag: 1 });
+    expect(topParts(q)).toEqual([{ favourite: true }, { tag: 1 }]);
+    expect(narrow(q, { tag: 1 })).toEqual(q);
+    expect(widen(widen(q, 0), 0)).toEqual({ all: [] });
+    expect([...nodes({ all: [{ not: { favourite: true } }, { any: [{ tag: 1 }] }] })]).toHaveLength(5);
+  });
+});
+
+describe('matches', () => {
+  test.each<[string, Question, boolean]>([
+    ['a tag above asks for those below', { tag: 1 }, true],
+    ['a tag below does not ask for those above', { tag: 3 }, false],
+    ['only these two', { who: { people: [1, 2], mode: 'only' } }, true],
+    ['only one of them', { who: { people: [1], mode: 'only' } }, false],
+    ['any', { who: { people: [1, 9], mode: 'any' } }, true],
+    ['this month of any year', { taken: { month: 5 } }, true],
+    ['this day of any year', { taken: { month: 5, day: 17 } }, false],
+    ['both ends belong to a span', { taken: { from: '2026-05-16', to: '2026-05-16' } }, true],
+    ['words without accents and case', { text: 'KÏTE day' }, true],
+    ['words from title and file name do not run together', { text: 'day img' }, false],
+    ['nothing at all', { any: [] }, false],
+    ['everything', EVERYTHING, true],
+  ])('%s', (_, q, expected) => expect(matches(q, picture(), world)).toBe(expected));
+
+  test('somebody nameless is somebody else; a picture without a day is of no time', () => {
+    expect(matches({ who: { people: [1, 2], mode: 'only' } }, picture({ unnamed: 1 }), world)).toBe(false);
+    expect(matches({ taken: { from: '1900-01-01' } }, picture({ day: null }), world)).toBe(false);
+    expect(matches({ not: { taken: { from: '1900-01-01' } } }, picture({ day: null }), world)).toBe(true);
+  });
+  test('the last seven days begin six days before today', () => {
+    const on = (day: string) => matches({ taken: { lastDays: 7 } }, picture({ day }), world);
+    expect([on('2026-11-17'), on('2026-11-18'), on('2026-11-24'), on('2026-11-25')]).toEqual([false, true, true, false]);
+    expect(daysBefore('2024-03-01', 1)).toBe('2024-02-29');
+  });
+  test('a loop in the tag tree ends', () => expect(tagsBelow(1, new Map([[1, 2], [2, 1]]))).toEqual([1, 2]));
+});
+
+describe('sentences', () => {
+  test.each<[Question, string]>([
+    [{ all: [{ who: { people: [1], mode: 'all' } }, { tag: 1 }, { taken: { from: '2026-04-01', to: '2026-09-30' } }, { rating: { min: 3 } }] }, 'with Tove, tagged kites, taken in April to September 2026, rated 3 or better'],
+    [{ any: [{ who: { people: [1, 2], mode: 'any' } }, { favourite: true }] }, 'either with Tove or Emil or with a heart'],
+    [{ not: { tag: 2 } }, 'not tagged lake'],
+    [{ all: [{ album: 1 }, { any: [{ kind: 'video' }, { kind: 'photo' }] }] }, 'in the album For Gran, (that are clips or that are photographs)'],
+    [{ lacks: 'names' }, 'with faces nobody has named'],
+    [{ where: { country: 'SE' } }, 'near Sweden'],
+    [{ taken: { lastDays: 7 } }, 'taken in the last 7 days'],
+    [{ all: [] }, 'every picture'],
+    [{ any: [] }, 'no picture'],
+  ])('%j', (q, sentence) => expect(toSentence(q, names)).toBe(sentence));
+
+  test.each([
+    ['2026-01-01', '2026-12-31', '2026'],
+    ['2019-01-01', '2021-12-31', '2019 to 2021'],
+    ['2024-02-01', '2024-02-29', 'February 2024'],
+    ['2026-05-04', '2026-05-09', '4 to 9 May 2026'],
+    ['2025-12-30', '2026-01-02', '30 December 2025 to 2 January 2026'],
+    ['2026-05-16', '2026-05-16', '16 May 2026'],
+  ])('%s to %s is said as %s', (from, to, said) => expect(saySpan(from, to)).toBe(said));
+  test('every question has a sentence', () => {
+    fc.assert(fc.property(question, (q) => expect(toSentence(q, names)).toMatch(/\S/)));
+    expect(list(['a', 'b', 'c'])).toBe('a, b and c');
+  });
+});
+
+describe('typed shorthand', () => {
+  test.each<[string, Question]>([
+    ['@Tove', { who: { people: [1], mode: 'all' } }],
+    ['@tove hallorin 2026', { all: [{ who: { people: [1], mode: 'all' } }, { taken: { from: '2026-01-01', to: '2026-12-31' } }] }],
+    ['#kites 4+', { all: [{ tag: 1 }, { rating: { min: 4 } }] }],
+    ['-#kites', { not: { tag: 1 } }],
+    ['apr-sep 2026', { taken: { from: '2026-04-01', to: '2026-09-30' } }],
+    ['nov-feb 2026', { taken: { from: '2025-11-01', to: '2026-02-28' } }],
+    ['2019-2021', { taken: { from: '2019-01-01', to: '2021-12-31' } }],
+    ['February 2024', { taken: { from: '2024-02-01', to: '2024-02-29' } }],
+    ['may', { taken: { month: 5 } }],
+    ['gamla stan', { where: { country: 'SE', place: 'Gamla Stan' } }],
+    ['-sweden', { not: { where: { country: 'SE' } } }],
+    ['“big one” @gran', { all: [{ text: 'big one' }, { who: { people: [3], mode: 'all' } }] }],
+    ['maybe', { text: 'maybe' }],
+    ['', { all: [] }],
+  ])('%s', (typed, q) => expect(parse(typed, words).question).toEqual(q));
+
+  test('the last word is offered to be finished, by nickname and second name too', () => {
+    expect(parse('2026 @gr', words).completions.map((c) => c.insert)).toEqual(['@Gran']);
+    expect(parse('wend', words).completions.map((c) => c.label)).toEqual(['Agathe Wend']);
+    expect(parse('-#ki', words).completions.map((c) => c.question)).toEqual([{ not: { tag: 1 } }, { not: { tag: 2 } }]);
+    expect(parse('@tove ', words).completions).toEqual([]);
+  });
+  test('whatever is typed becomes a question', () => {
+    fc.assert(fc.property(fc.string({ maxLength: 60 }), (typed) => expect(Question.safeParse(parse(typed, words).question).success).toBe(true)), { numRuns: 1000 });
+  });
+  test('a stored question says its version', () => {
+    expect(SavedQuestion.safeParse({ v: 1, question: EVERYTHING }).success).toBe(true);
+    expect(SavedQuestion.safeParse({ v: 2, question: EVERYTHING }).success).toBe(false);
+  });
+});

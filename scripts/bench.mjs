@@ -1,0 +1,27 @@
+// Bundles and runs one benchmark: node scripts/bench.mjs intake | questions | scroll | faces | demoFaces
+import { spawnSync } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { build } from 'esbuild';
+
+const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
+const name = process.argv[2] ?? '';
+const entry = path.join(root, 'bench', `${name}.ts`);
+if (!existsSync(entry)) {
+  console.error(`There is no benchmark “${name}”.`);
+  process.exit(1);
+}
+const { dependencies } = JSON.parse(readFileSync(path.join(root, 'apps/server/package.json'), 'utf8'));
+const outfile = path.join(root, 'bench/dist', `${name}.mjs`);
+await build({
+  entryPoints: [entry],
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  external: [...Object.keys(dependencies).filter((n) => !n.startsWith('@gemmel/')), '@playwright/test'],
+  outfile,
+  logLevel: 'warning',
+});
+process.exit(spawnSync(process.execPath, [outfile, ...process.argv.slice(3)], { cwd: root, stdio: 'inherit' }).status ?? 1);
