@@ -58,10 +58,11 @@ export async function fill({ db }: App, n: number): Promise<void> {
     const place = places[Math.floor(random() * places.length)]!;
     const placed = random() < 0.7;
     const title = random() < 0.1 ? `${words[Math.floor(random() * 8)]} ${i}` : null;
+    const dated = random() >= 0.01;
     const [width, height] = random() < 0.7 ? [4000, 3000] : random() < 0.8 ? [3000, 4000] : [4000, 2250];
     pictures.push({
       id: i, sha256: randomBytes(32), kind: random() < 0.04 ? 'video' : 'photo', format: 'jpg', name: `IMG_${i}.jpg`, vault_path: `${i}.jpg`, bytes: 3_000_000, width, height,
-      taken_local: random() < 0.01 ? null : local, day: local.slice(0, 10), event_id: event, batch_id: 1 + (i % 50), device_id: 1 + (i % 6), lat: placed ? 59 : null, lon: placed ? 17 : null,
+      taken_local: dated ? local : null, day: dated ? local.slice(0, 10) : null, event_id: event, batch_id: 1 + (i % 50), device_id: 1 + (i % 6), lat: placed ? 59 : null, lon: placed ? 17 : null,
       country: placed ? place[0] : null, place: placed ? place[1] : null, title, caption: null, words: searchable(title, null, `IMG_${i}.jpg`), rating: random() < 0.6 ? 0 : Math.ceil(random() * 5),
       favourite: random() < 0.03, likeness: 1, sharpness: 100, thumb: thumbs[i % 64],
     });

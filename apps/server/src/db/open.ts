@@ -1,10 +1,14 @@
 import knexLib, { type Knex } from 'knex';
 import type { DbAddress } from './mariadb';
 import * as m0001 from './migrations/0001_foundations';
+import * as m0002 from './migrations/0002_face_counts';
 
 export type Db = Knex;
 
-const migrations = [{ name: '0001_foundations', steps: m0001 }];
+const migrations = [
+  { name: '0001_foundations', steps: m0001 },
+  { name: '0002_face_counts', steps: m0002 },
+];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */
 const migrationSource: Knex.MigrationSource<(typeof migrations)[number]> = {

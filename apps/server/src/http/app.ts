@@ -17,6 +17,7 @@ import { changePerson, listPeople } from '../person/people';
 import { changePictures, countOf, idsOf, listPlaces, pageOf, pictureOfId, restorePictures, skeleton, tilesOf } from '../picture/pictures';
 import { readPile, setPile } from '../pile/pile';
 import { Refused } from '../problem';
+import { Recent } from '../recent';
 import { guestView, listShares, openShare, setClosed } from '../share/shares';
 import { listTags } from '../tag/tags';
 import { addFileRoutes } from './fileRoutes';
@@ -56,7 +57,7 @@ const addressOf = (c: Context): string => {
   }
 };
 
-function handlersOf(app: App): Handlers {
+function handlersOf(app: App, forget: (token: string) => void): Handlers {
   const byAddress = new TryLimit(10, 5);
   const signInto = async (c: Context<Vars>, token: string) => {
     cookie(c, token);
@@ -73,7 +74,9 @@ function handlersOf(app: App): Handlers {
       return signInto(c, token);
     },
     signOut: async (_, { c }) => {
-      await endSession(app, getCookie(c, COOKIE) ?? '');
+      const token = getCookie(c, COOKIE) ?? '';
+      await endSession(app, token);
+      forget(token);
       deleteCookie(c, COOKIE, { path: '/' });
       return done;
     },
@@ -171,6 +174,7 @@ function sameOrigin(c: Context): void {
 /** The whole HTTP side: JSON routes from the contract's table, files, progress, and the web application. */
 export function makeHttp(app: App): Hono<Vars> {
   const http = new Hono<Vars>();
+  const sessions = new Recent<string, Session>(1000, 5);
   http.onError((error, c) => {
     if (error instanceof Refused)
       return c.json({ type: 'about:blank', title: error.message, status: error.status, ...(error.detail ? { detail: error.detail } : {}) }, error.status, { 'content-type': 'application/problem+json' });
@@ -180,11 +184,16 @@ export function makeHttp(app: App): Hono<Vars> {
   http.use(secureHeaders({ crossOriginEmbedderPolicy: false, xFrameOptions: 'DENY', referrerPolicy: 'no-referrer', strictTransportSecurity: false }));
   http.use('/api/*', async (c, next) => {
     sameOrigin(c);
-    c.set('session', await sessionOf(app, getCookie(c, COOKIE)));
+    const token = getCookie(c, COOKIE);
+    // A grid of pictures asks many times a second; who somebody is may be a few seconds old for reading.
+    const known = token && c.req.method === 'GET' ? sessions.get(token) : undefined;
+    const session = known ?? (await sessionOf(app, token));
+    if (token && session && !known) sessions.set(token, session);
+    c.set('session', session);
     await next();
   });
   const squeeze = compress({ threshold: 1024 });
-  const handlers = handlersOf(app);
+  const handlers = handlersOf(app, (token) => sessions.forget(token));
   for (const [name, e] of Object.entries(api) as [keyof Api, Endpoint][]) {
     http.on(e.method, e.path, squeeze, async (c) => {
       const session = guard(c, e.part);

@@ -9,14 +9,19 @@ export interface Sql {
 const sql = (text: string, ...values: (string | number)[]): Sql => ({ sql: text, values });
 const marks = (n: number) => Array.from({ length: n }, () => '?').join(',');
 
+/** Days as a range of the timeline, so that the index that orders pictures also finds them. Both ends belong to it. */
+function between(from: string | undefined, to: string | undefined): Sql {
+  const parts = [...(from ? [sql('p.taken_local >= ?', from)] : []), ...(to ? [sql('p.taken_local < ?', daysBefore(to, -1))] : [])];
+  return { sql: parts.map((part) => part.sql).join(' AND '), values: parts.flatMap((part) => part.values) };
+}
+
 function inSpan(span: Span, today: string): Sql {
-  if ('lastDays' in span) return sql('p.day > ? AND p.day <= ?', daysBefore(today, span.lastDays), today);
+  if ('lastDays' in span) return between(daysBefore(today, span.lastDays - 1), today);
   if ('month' in span)
     return span.day === undefined
       ? sql('p.month_day BETWEEN ? AND ?', span.month * 100, span.month * 100 + 31)
       : sql('p.month_day = ?', span.month * 100 + span.day);
-  if (span.from && span.to) return sql('p.day BETWEEN ? AND ?', span.from, span.to);
-  return span.from ? sql('p.day >= ?', span.from) : sql('p.day <= ?', span.to ?? '');
+  return between(span.from, span.to);
 }
 
 const FACE = 'EXISTS (SELECT 1 FROM faces f WHERE f.picture_id = p.id AND f.state';
@@ -26,7 +31,7 @@ function has(thing: Thing): Sql {
     case 'place':
       return sql('p.lat IS NOT NULL');
     case 'date':
-      return sql('p.day IS NOT NULL');
+      return sql('p.taken_local IS NOT NULL');
     case 'caption':
       return sql("p.caption IS NOT NULL AND p.caption <> ''");
     case 'names':
@@ -47,11 +52,15 @@ function condition(c: Condition, library: number, world: World): Sql {
       sql(`p.id IN (SELECT f.picture_id FROM faces f WHERE f.library_id = ? AND f.person_id IN (${marks(ids.length)}))`, library, ...ids);
     if (mode === 'any') return shown(people);
     const each = people.map((id) => shown([id]));
-    const others = `${FACE} = 'waiting') AND NOT ${FACE} = 'named' AND f.person_id NOT IN (${marks(people.length)}))`;
-    if (mode === 'only') each.push(sql(`NOT ${others}`, ...people));
+    if (mode === 'only') each.push(sql(`NOT ${FACE} IN ('waiting','named') AND (f.person_id IS NULL OR f.person_id NOT IN (${marks(people.length)})))`, ...people));
     return join(each, 'AND');
   }
-  if ('faces' in c) return sql(`(SELECT COUNT(*) FROM faces f WHERE f.picture_id = p.id AND f.state IN ('waiting','named')) >= ?`, c.faces.min);
+  if ('faces' in c)
+    return sql(
+      "p.id IN (SELECT f.picture_id FROM faces f WHERE f.library_id = ? AND f.state IN ('waiting','named') GROUP BY f.picture_id HAVING COUNT(*) >= ?)",
+      library,
+      c.faces.min,
+    );
   if ('tag' in c) {
     const tags = tagsBelow(c.tag, world.tagParent);
     return sql(`p.id IN (SELECT t.picture_id FROM picture_tags t WHERE t.tag_id IN (${marks(tags.length)}))`, ...tags);

@@ -29,11 +29,11 @@ export const queries = new QueryClient({
 });
 
 /** An answer of the server, kept fresh while it is on screen. */
-export function useAnswer<K extends keyof Api>(
+export function useAnswer<K extends keyof Api, T = Answer<Api[K]>>(
   name: K,
   input: CallInput<Api[K]>,
-  options: { enabled?: boolean } = {},
-): UseQueryResult<Answer<Api[K]>> {
+  options: { enabled?: boolean; select?: (answer: Answer<Api[K]>) => T } = {},
+): UseQueryResult<T> {
   return useQuery({
     queryKey: [name, input],
     queryFn: () => call(name, input),

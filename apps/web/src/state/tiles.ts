@@ -2,6 +2,7 @@ import type { Tile } from '@gemmel/contract';
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import { call } from '@/api/client';
+import { useRush } from './rush';
 
 interface Tiles {
   tiles: Map<number, Tile>;
@@ -53,7 +54,7 @@ export function want(ids: Iterable<number>): void {
     timer = setTimeout(() => {
       timer = undefined;
       void fetchWanted();
-    }, 24);
+    }, useRush.getState().rushing ? 150 : 24);
 }
 
 /** Everything known may have changed: shown as it is, asked for again when in view. */

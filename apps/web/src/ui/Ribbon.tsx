@@ -1,4 +1,4 @@
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { memo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import Svg, { Rect } from 'react-native-svg';
 import { useWide } from '@/state/wide';
 import { colour } from './Icon';
@@ -14,8 +14,27 @@ interface Props {
 
 const nameOf = (month: string | null) => (month ? sayMonth(month) : 'No date');
 
+type Month = Props['months'][number];
+
+/** The length of a month's bar: by the root, so that a quiet month can still be seen beside a full one. */
+const barOf = (month: Month, fullest: number, long: number) => Math.max(4, (long * Math.sqrt(month.pictures)) / Math.sqrt(fullest));
+
+/** All bars at rest; drawn once, since only the month under the window moves. */
+const Bars = memo(function Bars({ months, height, start, step, edge, long }: { months: readonly Month[]; height: number; start: number; step: number; edge: number; long: number }) {
+  const fullest = Math.max(...months.map((m) => m.pictures));
+  const thick = Math.min(3, step * 0.7);
+  return (
+    <Svg width="100%" height={height} aria-hidden>
+      {months.map((m, i) => {
+        const bar = barOf(m, fullest, long);
+        return <Rect key={i} x={edge - bar} y={start + i * step + step / 2 - thick / 2} width={bar} height={thick} rx={thick / 2} fill={colour('soft')} fillOpacity={0.45} />;
+      })}
+    </Svg>
+  );
+});
+
 /** The ribbon: one bar a month, as long as the month is full. Touch or drag along it, or use the arrow keys, to jump. */
-export function Ribbon({ months, at, onJump }: Props) {
+export const Ribbon = memo(function Ribbon({ months, at, onJump }: Props) {
   const wide = useWide();
   const box = useRef<HTMLDivElement>(null);
   const { height } = useSize(box);
@@ -25,6 +44,7 @@ export function Ribbon({ months, at, onJump }: Props) {
   const start = Math.max(pad, (height - step * months.length) / 2);
   const fullest = Math.max(...months.map((m) => m.pictures));
   const long = wide ? 26 : 18;
+  const edge = wide ? 36 : 24;
   const indexAt = (event: PointerEvent) => {
     const y = event.clientY - box.current!.getBoundingClientRect().top;
     return Math.max(0, Math.min(months.length - 1, Math.floor((y - start) / step)));
@@ -65,17 +85,11 @@ export function Ribbon({ months, at, onJump }: Props) {
       onPointerCancel={() => setHeld(null)}
       style={{ position: 'absolute', top: wide ? 24 : 12, bottom: wide ? 24 : 12, right: 0, width: wide ? 46 : 28, touchAction: 'none', cursor: 'pointer', zIndex: 5 }}
     >
-      <Svg width="100%" height={height} aria-hidden>
-        {months.map((m, i) => {
-          const on = i === shown;
-          const bar = Math.max(4, (long * Math.sqrt(m.pictures)) / Math.sqrt(fullest));
-          const thick = on ? 4 : Math.min(3, step * 0.7);
-          return <Rect key={i} x={(wide ? 36 : 24) - bar} y={start + i * step + step / 2 - thick / 2} width={bar} height={thick} rx={thick / 2} fill={colour(on ? 'juniper' : 'soft')} fillOpacity={on ? 1 : 0.45} />;
-        })}
-      </Svg>
+      <Bars months={months} height={height} start={start} step={step} edge={edge} long={long} />
+      {height ? <div aria-hidden style={{ position: 'absolute', left: edge - barOf(months[shown]!, fullest, long), top: start + shown * step + step / 2 - 2, width: barOf(months[shown]!, fullest, long), height: 4, borderRadius: 2, background: 'rgb(var(--juniper))' }} /> : null}
       {held !== null ? (
         <div style={{ position: 'absolute', right: wide ? 46 : 30, top: start + held * step - 14, background: 'rgb(var(--juniper))', color: 'rgb(var(--card))', borderRadius: 10, padding: '5px 11px', fontFamily: 'Figtree_700Bold', fontSize: 14, whiteSpace: 'nowrap', pointerEvents: 'none' }}>{nameOf(months[held]!.month)}</div>
       ) : null}
     </div>
   );
-}
+});

@@ -1,9 +1,10 @@
 import { firstBelow, layoutTimeline, monthsOf, places, rowOf, type Block, type Strip } from '@gemmel/core';
 import { useRouter } from 'expo-router';
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type ComponentType, type KeyboardEvent, type ReactNode } from 'react';
 import { useSequence } from '@/state/ask';
 import { useLook } from '@/state/look';
 import { usePile } from '@/state/pile';
+import { watchRush } from '@/state/rush';
 import { useTileStore, want } from '@/state/tiles';
 import { useWide } from '@/state/wide';
 import { Ribbon } from '@/ui/Ribbon';
@@ -21,20 +22,24 @@ const scrolledTo = new Map<string, number>();
 let lastSeen = 0;
 export const noteSeen = (id: number): void => void (lastSeen = id);
 
+/** A month, an event or a day. */
+export type HeadingBlock = Exclude<Block, { kind: 'row' }>;
+
 interface Props {
   strip: Strip;
   /** The page's path: next and previous lead back here. */
   from: string;
   /** Stands above the pictures and scrolls with them. */
   header?: ReactNode;
-  heading?: (block: Exclude<Block, { kind: 'row' }>) => ReactNode;
+  /** What is drawn above the rows; it should be a memoised component, since scrolling draws often. */
+  Heading?: ComponentType<{ block: HeadingBlock; ids: Int32Array }>;
   ribbon?: boolean;
   /** What stands there when there is no picture. */
   empty?: ReactNode;
 }
 
 /** The big grid: every row is laid out at once, only those near the window exist. */
-export function PictureGrid({ strip, from, header, heading, ribbon = false, empty }: Props) {
+export function PictureGrid({ strip, from, header, Heading, ribbon = false, empty }: Props) {
   const router = useRouter();
   const wide = useWide();
   const scroller = useRef<HTMLDivElement>(null);
@@ -80,7 +85,9 @@ export function PictureGrid({ strip, from, header, heading, ribbon = false, empt
     const element = scroller.current;
     if (!element) return;
     let waiting = 0;
+    const rush = watchRush(element);
     const scrolled = () => {
+      rush.scrolled();
       if (!waiting)
         waiting = requestAnimationFrame(() => {
           waiting = 0;
@@ -91,6 +98,7 @@ export function PictureGrid({ strip, from, header, heading, ribbon = false, empt
     return () => {
       element.removeEventListener('scroll', scrolled);
       cancelAnimationFrame(waiting);
+      rush.end();
     };
   }, []);
 
@@ -156,6 +164,13 @@ export function PictureGrid({ strip, from, header, heading, ribbon = false, empt
     const hit = there.findIndex((p) => p.left + p.width >= middle);
     return to.from + (hit < 0 ? there.length - 1 : hit);
   };
+  const jump = useCallback(
+    (index: number) => {
+      const element = scroller.current;
+      if (element) element.scrollTop = index === 0 ? 0 : months[index]!.top + above;
+    },
+    [months, above],
+  );
   const keys = (event: KeyboardEvent) => {
     if ((event.target as HTMLElement).closest('input,textarea,[role=dialog]') || event.ctrlKey || event.metaKey || event.altKey) return;
     const onTile = (event.target as HTMLElement).closest('.tile');
@@ -173,7 +188,9 @@ export function PictureGrid({ strip, from, header, heading, ribbon = false, empt
     event.preventDefault();
   };
 
-  const stop = shown.some((b) => b.kind === 'row' && b.from <= focus && focus < b.to);
+  // The Tab key stops at the tile that had the focus, or at the first one when that is out of sight.
+  const inSight = shown.some((b) => b.kind === 'row' && b.from <= focus && focus < b.to);
+  const stop = inSight ? focus : (shown.find((b) => b.kind === 'row')?.from ?? -1);
   return (
     <div style={{ flex: 1, minHeight: 0, position: 'relative' }}>
       <div ref={scroller} data-testid="grid" className={ribbon ? 'grid-scroller' : undefined} style={{ position: 'absolute', inset: 0, overflowY: 'auto', overflowX: 'hidden', scrollbarWidth: ribbon ? 'none' : undefined }}>
@@ -192,17 +209,10 @@ export function PictureGrid({ strip, from, header, heading, ribbon = false, empt
           style={{ position: 'relative', height: timeline.height + 130, marginLeft: side, width }}
         >
           {shown.map((block) => {
-            if (block.kind === 'row') {
-              const cells = places(strip.ratios, block, GAP);
-              return cells.map((cell, i) => {
-                const index = block.from + i;
-                const id = strip.ids[index]!;
-                return <PictureTile key={id} id={id} index={index} left={cell.left} top={Math.round(block.top)} width={cell.width} height={Math.round(block.height)} stop={stop ? index === focus : index === shown.find((b) => b.kind === 'row')?.from} />;
-              });
-            }
+            if (block.kind === 'row') return <TileRow key={block.from} row={block} strip={strip} stop={block.from <= stop && stop < block.to ? stop : -1} />;
             return (
               <div key={`${block.kind} ${block.from}`} style={{ position: 'absolute', top: block.top, left: 0, right: 0, height: block.height }}>
-                {heading?.(block)}
+                {Heading ? <Heading block={block} ids={strip.ids} /> : null}
               </div>
             );
           })}
@@ -213,12 +223,19 @@ export function PictureGrid({ strip, from, header, heading, ribbon = false, empt
         <Ribbon
           months={months}
           at={month}
-          onJump={(index) => {
-            const element = scroller.current;
-            if (element) element.scrollTop = index === 0 ? 0 : months[index]!.top + above;
-          }}
+          onJump={jump}
         />
       ) : null}
     </div>
   );
 }
+
+/** The tiles of one row; drawn again only when the row itself or the stop of the Tab key changes. */
+const TileRow = memo(function TileRow({ row, strip, stop }: { row: Block; strip: Strip; stop: number }) {
+  const cells = useMemo(() => places(strip.ratios, row, GAP), [strip, row]);
+  return cells.map((cell, i) => {
+    const index = row.from + i;
+    const id = strip.ids[index]!;
+    return <PictureTile key={id} id={id} index={index} left={cell.left} top={Math.round(row.top)} width={cell.width} height={Math.round(row.height)} stop={stop === index} />;
+  });
+});

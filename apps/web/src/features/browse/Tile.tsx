@@ -1,11 +1,11 @@
-import { memo, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import { smallOf } from '@/api/client';
 import { usePile } from '@/state/pile';
+import { useRush } from '@/state/rush';
 import { useTileStore } from '@/state/tiles';
-import { Icon } from '@/ui/Icon';
 import { Rings } from '@/ui/Rings';
 import { sayClock } from '@/ui/say';
-import { placeholder } from '@/ui/thumb';
+import { placeholder, tint } from '@/ui/thumb';
 
 interface Props {
   id: number;
@@ -18,6 +18,10 @@ interface Props {
   stop: boolean;
 }
 
+/** Blurred placeholders are made when nothing else is to be done, for pictures that let one wait; scrolling goes first. */
+const whenIdle = window.requestIdleCallback ?? ((work: () => void) => window.setTimeout(work, 120));
+const notThen = window.cancelIdleCallback ?? window.clearTimeout;
+
 /** Pictures that have been on screen appear at once the next time. */
 const seen = new Set<string>();
 
@@ -27,8 +31,26 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
   const chosen = usePile((pile) => pile.has.has(id));
   const [here, setHere] = useState(false);
   const sha = tile?.sha ?? '';
+  const loaded = here || seen.has(sha);
+  const wait = useRush((rush) => rush.rushing && !loaded);
+  const button = useRef<HTMLButtonElement>(null);
+  const thumb = tile?.thumb;
+  useEffect(() => {
+    if (!thumb || loaded) return;
+    let idle: number | undefined;
+    const late = setTimeout(() => {
+      idle = whenIdle(() => {
+        if (button.current) button.current.style.backgroundImage = placeholder(thumb);
+      });
+    }, 140);
+    return () => {
+      clearTimeout(late);
+      if (idle !== undefined) notThen(idle);
+    };
+  }, [thumb, loaded]);
   return (
     <button
+      ref={button}
       type="button"
       className="tile"
       data-index={index}
@@ -36,15 +58,15 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
       tabIndex={stop ? 0 : -1}
       aria-pressed={chosen}
       aria-label={tile ? `${tile.label}${tile.kind === 'video' ? ', clip' : ''}${tile.rating ? `, ${tile.rating} stars` : ''}${chosen ? ', on the pile' : ''}` : 'A picture'}
-      style={{ transform: `translate(${left}px, ${top}px)`, width, height, backgroundColor: 'rgb(var(--line))', backgroundImage: tile ? placeholder(tile.thumb) : undefined }}
+      style={{ transform: `translate(${left}px, ${top}px)`, width, height, backgroundColor: tile ? tint(tile.thumb) : 'rgb(var(--line))' }}
     >
-      {tile ? (
+      {tile && !wait ? (
         <img
           src={smallOf(sha)}
           alt=""
           draggable={false}
           decoding="async"
-          className={here || seen.has(sha) ? 'here' : ''}
+          className={loaded ? 'here' : ''}
           onLoad={() => {
             seen.add(sha);
             setHere(true);
@@ -64,7 +86,10 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
         </span>
       ) : null}
       <span className="look" data-look style={{ position: 'absolute', top: 4, right: 4, width: 32, height: 32, borderRadius: 10, alignItems: 'center', justifyContent: 'center', background: 'rgb(var(--card) / 0.92)', display: width > 90 ? 'flex' : 'none' }}>
-        <Icon name="look" size={16} />
+        <svg width="16" height="16" viewBox="0 0 24 24" fill="none" stroke="rgb(var(--ink))" strokeWidth="1.9" strokeLinecap="round" aria-hidden>
+          <circle cx="10.5" cy="10.5" r="6.5" />
+          <path d="m15.5 15.5 5 5" />
+        </svg>
       </span>
     </button>
   );

@@ -3,7 +3,7 @@ import { View } from 'react-native';
 import { useAsk } from '@/state/ask';
 import { Button } from '@/ui/Button';
 import { Empty, Failed, Waiting } from '@/ui/State';
-import { Above, useEvents } from './Above';
+import { Above } from './Above';
 import { BrowseHeader } from './BrowseHeader';
 import { PictureGrid } from './Grid';
 import { useStrip } from './useStrip';
@@ -13,7 +13,6 @@ export function When() {
   const router = useRouter();
   const { question, set } = useAsk();
   const { strip, error, refetch } = useStrip(question);
-  const events = useEvents();
   const all = 'all' in question && question.all.length === 0;
   const header = <BrowseHeader way="When" />;
   if (!strip) return <View style={{ flex: 1, paddingHorizontal: 16 }}>{header}{error ? <Failed error={error} again={() => void refetch()} /> : <Waiting />}</View>;
@@ -24,7 +23,7 @@ export function When() {
       from="/browse"
       ribbon
       header={header}
-      heading={(block) => <Above block={block} events={events} ids={strip.ids} />}
+      Heading={Above}
       empty={
         all ? (
           <Empty title="The library will grow here" text="By month, event and day, as soon as the first pictures are in.">

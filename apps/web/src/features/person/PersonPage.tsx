@@ -6,7 +6,7 @@ import { useMemo, useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
 import { refresh, useAnswer } from '@/api/query';
-import { Above, useEvents } from '@/features/browse/Above';
+import { Above } from '@/features/browse/Above';
 import { PictureGrid } from '@/features/browse/Grid';
 import { useStrip } from '@/features/browse/useStrip';
 import { useAsk } from '@/state/ask';
@@ -29,7 +29,6 @@ export function PersonPage({ id }: { id: number }) {
   const { data, error, refetch } = useAnswer('people', {});
   const question = useMemo<Question>(() => ({ who: { people: [id], mode: 'all' } }), [id]);
   const { strip } = useStrip(question);
-  const events = useEvents();
   const person = data?.people.find((p) => p.id === id);
   if (error) return <Failed error={error} again={() => void refetch()} />;
   if (!data || !strip) return <Waiting />;
@@ -45,7 +44,7 @@ export function PersonPage({ id }: { id: number }) {
       from={`/person/${id}`}
       ribbon
       header={<About person={person} ids={strip.ids} />}
-      heading={(block) => <Above block={block} events={events} ids={strip.ids} />}
+      Heading={Above}
     />
   );
 }

@@ -1,0 +1,125 @@
+/** Scrolling and jumping in a library of 100 000 pictures, in Chromium, against an empty page scrolled the same way. */
+import { chromium, type Page } from '@playwright/test';
+import { serve } from '@hono/node-server';
+import { link, mkdir } from 'node:fs/promises';
+import path from 'node:path';
+import sharp from 'sharp';
+import { makeKeeper } from '../apps/server/src/account/accounts';
+import { derivedBase } from '../apps/server/src/context';
+import { makeHttp } from '../apps/server/src/http/app';
+import { benchEngine, line, quantile } from './engine';
+import { fill, steady } from './synthetic';
+
+const N = Number(process.env['PICTURES'] ?? 100_000);
+const PORT = 4891;
+const ACCOUNT = { library: 'Home library', name: 'Keeper', email: 'keeper@bench.example', password: 'a-long-password' };
+
+/** Scrolls an element by the same steps, one a frame, and notes how long each frame took. */
+async function frames(page: Page, selector: string, pixels: number): Promise<number[]> {
+  return page.evaluate(
+    ([wanted, by]) =>
+      new Promise<number[]>((resolve) => {
+        const element = document.querySelector(wanted)!;
+        const took: number[] = [];
+        let last = performance.now();
+        let n = 0;
+        const step = (now: number) => {
+          took.push(now - last);
+          last = now;
+          element.scrollTop += by;
+          if (++n < 600) requestAnimationFrame(step);
+          else resolve(took.slice(20));
+        };
+        requestAnimationFrame(step);
+      }),
+    [selector, pixels] as const,
+  );
+}
+
+/** The functions that took the most time themselves, for looking where it goes. */
+function hottest(profile: { nodes: { id: number; callFrame: { functionName: string; lineNumber: number; columnNumber: number } }[]; samples?: number[]; timeDeltas?: number[] }): void {
+  const names = new Map(profile.nodes.map((n) => [n.id, `${n.callFrame.functionName || '(anonymous)'}:${n.callFrame.lineNumber}:${n.callFrame.columnNumber}`]));
+  const self = new Map<string, number>();
+  profile.samples?.forEach((id, i) => self.set(names.get(id)!, (self.get(names.get(id)!) ?? 0) + (profile.timeDeltas?.[i] ?? 0) / 1000));
+  for (const [name, ms] of [...self].sort((a, b) => b[1] - a[1]).slice(0, 25)) line(`  ${name}`, `${ms.toFixed(0)} ms`);
+}
+
+const engine = await benchEngine(PORT);
+const { app } = engine;
+await makeKeeper(app, ACCOUNT);
+await fill(app, N);
+// A few hundred real files stand in for all derived ones.
+const random = steady(3);
+const pool: string[] = [];
+for (let i = 0; i < 200; i++) {
+  const file = path.join(engine.data, `pool-${i}.webp`);
+  const noise = Buffer.from(Uint8Array.from({ length: 20 * 15 * 3 }, () => random() * 255));
+  await sharp(noise, { raw: { width: 20, height: 15, channels: 3 } }).resize(400, 300).webp({ quality: 75 }).toFile(file);
+  pool.push(file);
+}
+const shas = ((await app.db('pictures').select('sha256')) as { sha256: Buffer }[]).map((r) => r.sha256.toString('hex'));
+for (const folder of new Set(shas.map((sha) => sha.slice(0, 2)))) await mkdir(path.join(app.paths.derived, folder), { recursive: true });
+for (const [i, sha] of shas.entries()) await link(pool[i % pool.length]!, `${derivedBase(app, sha)}-small.webp`);
+const server = serve({ fetch: makeHttp(app).fetch, port: PORT, hostname: '127.0.0.1' });
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+try {
+  for (const [size, viewport] of [['phone', { width: 390, height: 844 }], ['wide', { width: 1280, height: 800 }]] as const) {
+    const context = await browser.newContext({ viewport, baseURL: `http://127.0.0.1:${PORT}` });
+    const page = await context.newPage();
+    await page.setContent('<div id="s" style="height:100vh;overflow:auto"><div style="height:9000000px;background:linear-gradient(#eee,#ddd)"></div></div>');
+    const empty = [await frames(page, '#s', 60), await frames(page, '#s', 20)] as const;
+    await context.request.post('/api/sign-in', { data: { email: ACCOUNT.email, password: ACCOUNT.password } });
+    const began = Date.now();
+    await page.goto('/browse');
+    await page.locator('.tile img.here').first().waitFor();
+    const first = Date.now() - began;
+    const cdp = process.env['PROFILE'] ? await context.newCDPSession(page) : null;
+    await cdp?.send('Profiler.enable');
+    await cdp?.send('Profiler.start');
+    const grid = await frames(page, '[data-testid=grid]', 60);
+    if (cdp) hottest((await cdp.send('Profiler.stop')).profile);
+    line(`${size}: first pictures on screen, ${N} in the library`, `${first} ms`);
+    const slow = await frames(page, '[data-testid=grid]', 20);
+    for (const [speed, found, bare] of [['3600', grid, empty[0]], ['1200', slow, empty[1]]] as const) {
+      const [a, b] = [quantile(bare, 0.95), quantile(found, 0.95)];
+      line(`${size}: 95th percentile frame at ${speed} px/s`, `${(b / a).toFixed(2)} x an empty page (${b.toFixed(1)} ms to ${a.toFixed(1)} ms)`);
+    }
+    const jumps: number[] = [];
+    const ribbon = (await page.getByRole('slider', { name: 'Month' }).boundingBox())!;
+    for (let i = 0; i < 12; i++) {
+      const y = ribbon.y + ribbon.height * (0.1 + 0.8 * random());
+      jumps.push(
+        await page.evaluate(
+          ([x, at]) =>
+            new Promise<number>((resolve) => {
+              const start = performance.now();
+              const target = document.elementFromPoint(x!, at!)!;
+              for (const type of ['pointerdown', 'pointerup']) target.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 1, clientX: x!, clientY: at! }));
+              const before = new Set([...document.querySelectorAll('.tile')].map((t) => (t as HTMLElement).dataset['id']));
+              const look = () => {
+                const box = document.querySelector('[data-testid=grid]')!.getBoundingClientRect();
+                const inView = [...document.querySelectorAll<HTMLElement>('.tile')].filter((t) => {
+                  const r = t.getBoundingClientRect();
+                  return r.bottom > box.top && r.top < box.bottom;
+                });
+                const ready = inView.length > 0 && inView.some((t) => !before.has(t.dataset['id'])) && inView.every((t) => t.querySelector('img.here'));
+                if (ready || performance.now() - start > 3000) resolve(performance.now() - start);
+                else requestAnimationFrame(look);
+              };
+              requestAnimationFrame(look);
+            }),
+          [ribbon.x + ribbon.width / 2, y],
+        ),
+      );
+      await page.waitForTimeout(200);
+    }
+    line(`${size}: a jump to any month shows its pictures, median, worst`, `${quantile(jumps, 0.5).toFixed(0)} ms, ${Math.max(...jumps).toFixed(0)} ms`);
+    await context.close();
+  }
+  line('server memory resident', `${(process.memoryUsage().rss / 1e6).toFixed(0)} MB`);
+} finally {
+  await browser.close();
+  server.close();
+  await engine.end();
+}
+process.exit(0);
