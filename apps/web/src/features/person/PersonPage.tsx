@@ -67,7 +67,7 @@ function About({ person, ids }: { person: Person; ids: Int32Array }) {
             {person.name}
           </Words>
           <Words kind="small" className="text-[14px]">
-            {[person.nickname && person.nickname !== person.name ? `“${person.nickname}”` : null, person.circle, person.born ? `born ${sayDay(person.born)}` : null].filter(Boolean).join(' · ')}
+            {[person.nickname && !person.name.startsWith(person.nickname) ? `“${person.nickname}”` : null, person.circle, person.born ? `born ${sayDay(person.born)}` : null].filter(Boolean).join(' · ')}
           </Words>
           <Words className="mt-0.5">{count(person.pictures, 'picture')}</Words>
         </View>

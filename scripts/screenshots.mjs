@@ -1,0 +1,70 @@
+// Takes one picture of each main view from a running demo: node scripts/screenshots.mjs [address]
+import { mkdirSync } from 'node:fs';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { chromium } from '@playwright/test';
+
+const base = process.argv[2] ?? 'http://127.0.0.1:4870';
+const out = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '../docs/screenshots');
+mkdirSync(out, { recursive: true });
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+const SIZES = { phone: { width: 390, height: 844 }, wide: { width: 1280, height: 800 } };
+
+async function open(size, colorScheme = 'light', signedIn = true) {
+  const context = await browser.newContext({ baseURL: base, viewport: SIZES[size], colorScheme });
+  if (signedIn) await context.request.post('/api/sign-in', { data: { email: 'ilse@hallorin.example', password: 'sunday-table' } });
+  return { context, page: await context.newPage() };
+}
+async function shot(page, name, at, act) {
+  if (at) await page.goto(at);
+  await page.waitForLoadState('networkidle').catch(() => undefined);
+  await page.waitForTimeout(900);
+  if (act) await act(page);
+  await page.waitForTimeout(600);
+  await page.screenshot({ path: path.join(out, `${name}.png`) });
+  console.log(name);
+}
+
+const { context, page } = await open('phone');
+const { token } = await (await context.request.get('/api/me')).json();
+const send = async (method, at, data) => (await context.request.fetch(at, { method, data, headers: { 'x-gemmel-token': token } })).json();
+const find = async (question) => (await send('POST', '/api/pictures/page', { question, limit: 12 })).tiles.map((t) => t.id);
+const { albums } = await send('GET', '/api/albums');
+const { people } = await send('GET', '/api/people');
+const album = albums.find((a) => a.kind === 'plain').id;
+const smart = albums.find((a) => a.kind === 'smart').id;
+const gran = people.find((p) => p.nickname === 'Gran') ?? people[0];
+const [titled] = await find({ all: [{ has: 'caption' }, { rating: { min: 3 } }, { faces: { min: 1 } }] });
+const pile = await find({ rating: { min: 4 } });
+const { shares } = await send('GET', '/api/shares');
+const day = new Date(Date.now() + 30 * 86_400_000).toISOString().slice(0, 10);
+if (!shares.length) {
+  await send('POST', '/api/shares', { title: 'Best of 2026', album, until: day });
+  const old = await send('POST', '/api/shares', { title: 'Kites for Bastian', ids: pile.slice(0, 5), until: null });
+  await send('POST', `/api/shares/${old.id}/close`, {});
+}
+const share = (await send('GET', '/api/shares')).shares.find((s) => s.path);
+
+await send('PUT', '/api/pile', { ids: [] });
+await shot(page, 'arrivals-phone', '/arrivals');
+await shot(page, 'when-phone', '/browse');
+await shot(page, 'who-phone', '/browse/who');
+await shot(page, 'introductions-phone', '/introductions');
+await shot(page, 'person-phone', `/person/${gran.id}`);
+await shot(page, 'picture-phone', `/picture/${titled}`, (p) => p.getByRole('button', { name: /^Show the/ }).click());
+await shot(page, 'albums-phone', '/albums');
+await shot(page, 'album-phone', `/albums/${album}`);
+await shot(page, 'smart-album-phone', `/albums/${smart}/question`);
+await shot(page, 'sharing-phone', '/sharing');
+await send('PUT', '/api/pile', { ids: pile });
+await shot(page, 'pile-phone', '/pile');
+const wide = await open('wide');
+await shot(wide.page, 'when-wide', '/browse');
+await shot(wide.page, 'picture-wide', `/picture/${titled}`);
+const dark = await open('wide', 'dark');
+await shot(dark.page, 'evening-wide', '/browse/who');
+await send('PUT', '/api/pile', { ids: [] });
+const guest = await open('phone', 'light', false);
+await shot(guest.page, 'sign-in-phone', '/sign-in');
+await shot(guest.page, 'guest-phone', share.path);
+await browser.close();
