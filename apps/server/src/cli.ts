@@ -87,7 +87,7 @@ async function status(json: boolean): Promise<void> {
     if (json) console.log(JSON.stringify({ running: true, address: `http://127.0.0.1:${running.port}`, libraries: states }, null, 2));
     else {
       console.log(`Gemmel is running at http://127.0.0.1:${running.port}`);
-      for (const s of states) console.log(`${s.name}: ${s.pictures} pictures, ${(s.bytes / 1e9).toFixed(2)} GB, ${s.arriving} coming in, ${s.troubles} failed`);
+      for (const s of states) console.log(`${s.name}: ${s.pictures} pictures, ${s.bytes >= 1e9 ? `${(s.bytes / 1e9).toFixed(1)} GB` : `${Math.ceil(s.bytes / 1e6)} MB`}, ${s.arriving} coming in, ${s.troubles} failed`);
     }
   });
 }

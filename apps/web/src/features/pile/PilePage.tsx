@@ -5,7 +5,8 @@ import { useSequence } from '@/state/ask';
 import { usePile } from '@/state/pile';
 import { useTiles } from '@/state/tiles';
 import { smallOf } from '@/api/client';
-import { Button, IconButton } from '@/ui/Button';
+import { Button } from '@/ui/Button';
+import { Icon } from '@/ui/Icon';
 import { count } from '@/ui/say';
 import { Empty, Page } from '@/ui/State';
 import { Words } from '@/ui/Words';
@@ -49,9 +50,11 @@ export function PilePage() {
               >
                 {tile ? <img src={smallOf(tile.sha)} alt="" style={{ width: '100%', height: '100%', objectFit: 'contain' }} /> : null}
               </button>
-              <div style={{ position: 'absolute', top: 0, right: 0 }}>
-                <IconButton name="away" label={tile ? `Put down ${tile.label}` : 'Put down'} tone="ink" size={16} onPress={() => drop([id])} className="scale-75 bg-card" />
-              </div>
+              <button type="button" aria-label={tile ? `Put down ${tile.label}` : 'Put down'} onClick={() => drop([id])} style={{ position: 'absolute', top: -6, right: -6, width: 44, height: 44, border: 0, background: 'none', cursor: 'pointer', display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
+                <span style={{ width: 26, height: 26, borderRadius: 13, background: 'rgb(var(--card) / 0.94)', display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
+                  <Icon name="away" size={14} />
+                </span>
+              </button>
             </div>
           );
         })}
