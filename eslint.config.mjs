@@ -9,12 +9,32 @@ const expo = require('eslint-config-expo/flat');
 
 /** The arrows of the house: each room may import only from those to its left. */
 const ARROWS = [
-  { target: './packages/core', from: ['./packages/contract', './apps', './e2e', './bench'], message: 'core imports from no other room.' },
+  {
+    target: './packages/core',
+    from: ['./packages/contract', './apps', './e2e', './bench'],
+    message: 'core imports from no other room.',
+  },
   { target: './packages/contract', from: ['./apps', './e2e', './bench'], message: 'contract imports from core alone.' },
-  { target: './apps/server', from: ['./apps/web', './e2e', './bench'], message: 'the server knows nothing of the web application.' },
-  { target: './apps/web', from: ['./apps/server', './e2e', './bench'], message: 'the web application knows the server by its contract alone.' },
-  { target: './apps/web/src/ui', from: ['./apps/web/src/features', './apps/web/app'], message: 'ui parts know no feature.' },
-  { target: './apps/web/src/state', from: ['./apps/web/src/features', './apps/web/app'], message: 'state knows no feature.' },
+  {
+    target: './apps/server',
+    from: ['./apps/web', './e2e', './bench'],
+    message: 'the server knows nothing of the web application.',
+  },
+  {
+    target: './apps/web',
+    from: ['./apps/server', './e2e', './bench'],
+    message: 'the web application knows the server by its contract alone.',
+  },
+  {
+    target: './apps/web/src/ui',
+    from: ['./apps/web/src/features', './apps/web/app'],
+    message: 'ui parts know no feature.',
+  },
+  {
+    target: './apps/web/src/state',
+    from: ['./apps/web/src/features', './apps/web/app'],
+    message: 'state knows no feature.',
+  },
 ];
 
 export default defineConfig([
@@ -23,7 +43,10 @@ export default defineConfig([
   {
     settings: {
       'import/resolver': {
-        typescript: { project: ['apps/*/tsconfig.json', 'packages/*/tsconfig.json', 'e2e/tsconfig.json'], noWarnOnMultipleProjects: true },
+        typescript: {
+          project: ['apps/*/tsconfig.json', 'packages/*/tsconfig.json', 'e2e/tsconfig.json'],
+          noWarnOnMultipleProjects: true,
+        },
       },
     },
     rules: {
@@ -38,7 +61,17 @@ export default defineConfig([
     files: ['packages/core/src/**/*.ts'],
     ignores: ['**/*.test.ts', '**/*.testing.ts'],
     rules: {
-      'no-restricted-imports': ['error', { patterns: [{ group: ['node:*', 'fs', 'path', 'react', 'react-native', 'knex'], message: 'core computes; it has no I/O and no interface.' }] }],
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              group: ['node:*', 'fs', 'path', 'react', 'react-native', 'knex'],
+              message: 'core computes; it has no I/O and no interface.',
+            },
+          ],
+        },
+      ],
       'no-restricted-globals': ['error', 'fetch', 'window', 'document', 'process', 'setTimeout'],
     },
   },
@@ -58,6 +91,9 @@ export default defineConfig([
   { files: ['e2e/**/*.ts'], rules: { 'react-hooks/rules-of-hooks': 'off', 'no-empty-pattern': 'off' } },
   { files: ['scripts/**/*.mjs', 'e2e/**/*.mjs'], languageOptions: { globals: globals.node } },
   { files: ['**/*.test.{ts,tsx}', '**/jest.*.js'], languageOptions: { globals: globals.jest } },
-  { files: ['**/*.cjs', '**/*.config.js', '**/jest.*.js', 'apps/web/src/ui/tokens.js'], languageOptions: { globals: globals.node } },
+  {
+    files: ['**/*.cjs', '**/*.config.js', '**/jest.*.js', 'apps/web/src/ui/tokens.js'],
+    languageOptions: { globals: globals.node },
+  },
   prettier,
 ]);

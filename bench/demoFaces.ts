@@ -48,20 +48,37 @@ if (isMainThread) {
       (k) =>
         new Promise<void>((resolve, reject) => {
           const worker = new Worker(new URL(import.meta.url), { workerData: truth.filter((_, i) => i % 2 === k) });
-          worker.on('message', ({ file, faces }: { file: string; faces: { box: Box; height: number; quality: number; a: Float32Array; b: Float32Array }[] }) => {
-            if (++n % 50 === 0) console.log(n, 'of', truth.length);
-            const free = [...byPath.get(file)!.people];
-            for (const face of faces) {
-              const boxOf = (b: number[]): Box => [b[0]!, b[1]!, b[0]! + b[2]!, b[1]! + b[3]!];
-              free.sort((x, y) => overlap(boxOf(y.box), face.box) - overlap(boxOf(x.box), face.box));
-              const hit = free[0] && overlap(boxOf(free[0].box), face.box) > 0.25 ? free.shift()! : null;
-              rows.push({ file, box: face.box.map((v) => Math.round(v)), height: Math.round(face.height), quality: Number(face.quality.toFixed(3)), person: hit?.person ?? null, asAged: hit?.asAged ?? null, passerby: hit?.passerby ?? false });
-              for (const v of [face.a, face.b]) {
-                const most = Math.max(...v.map(Math.abs));
-                bytes.push(Buffer.from(Int8Array.from(v, (x) => Math.round((x / most) * 127)).buffer));
+          worker.on(
+            'message',
+            ({
+              file,
+              faces,
+            }: {
+              file: string;
+              faces: { box: Box; height: number; quality: number; a: Float32Array; b: Float32Array }[];
+            }) => {
+              if (++n % 50 === 0) console.log(n, 'of', truth.length);
+              const free = [...byPath.get(file)!.people];
+              for (const face of faces) {
+                const boxOf = (b: number[]): Box => [b[0]!, b[1]!, b[0]! + b[2]!, b[1]! + b[3]!];
+                free.sort((x, y) => overlap(boxOf(y.box), face.box) - overlap(boxOf(x.box), face.box));
+                const hit = free[0] && overlap(boxOf(free[0].box), face.box) > 0.25 ? free.shift()! : null;
+                rows.push({
+                  file,
+                  box: face.box.map((v) => Math.round(v)),
+                  height: Math.round(face.height),
+                  quality: Number(face.quality.toFixed(3)),
+                  person: hit?.person ?? null,
+                  asAged: hit?.asAged ?? null,
+                  passerby: hit?.passerby ?? false,
+                });
+                for (const v of [face.a, face.b]) {
+                  const most = Math.max(...v.map(Math.abs));
+                  bytes.push(Buffer.from(Int8Array.from(v, (x) => Math.round((x / most) * 127)).buffer));
+                }
               }
-            }
-          });
+            },
+          );
           worker.on('error', reject);
           worker.on('exit', () => resolve());
         }),

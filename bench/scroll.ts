@@ -37,10 +37,21 @@ async function frames(page: Page, selector: string, pixels: number): Promise<num
 }
 
 /** The functions that took the most time themselves, for looking where it goes. */
-function hottest(profile: { nodes: { id: number; callFrame: { functionName: string; lineNumber: number; columnNumber: number } }[]; samples?: number[]; timeDeltas?: number[] }): void {
-  const names = new Map(profile.nodes.map((n) => [n.id, `${n.callFrame.functionName || '(anonymous)'}:${n.callFrame.lineNumber}:${n.callFrame.columnNumber}`]));
+function hottest(profile: {
+  nodes: { id: number; callFrame: { functionName: string; lineNumber: number; columnNumber: number } }[];
+  samples?: number[];
+  timeDeltas?: number[];
+}): void {
+  const names = new Map(
+    profile.nodes.map((n) => [
+      n.id,
+      `${n.callFrame.functionName || '(anonymous)'}:${n.callFrame.lineNumber}:${n.callFrame.columnNumber}`,
+    ]),
+  );
   const self = new Map<string, number>();
-  profile.samples?.forEach((id, i) => self.set(names.get(id)!, (self.get(names.get(id)!) ?? 0) + (profile.timeDeltas?.[i] ?? 0) / 1000));
+  profile.samples?.forEach((id, i) =>
+    self.set(names.get(id)!, (self.get(names.get(id)!) ?? 0) + (profile.timeDeltas?.[i] ?? 0) / 1000),
+  );
   for (const [name, ms] of [...self].sort((a, b) => b[1] - a[1]).slice(0, 25)) line(`  ${name}`, `${ms.toFixed(0)} ms`);
 }
 
@@ -54,19 +65,39 @@ const pool: string[] = [];
 for (let i = 0; i < 200; i++) {
   const file = path.join(engine.data, `pool-${i}.webp`);
   const noise = Buffer.from(Uint8Array.from({ length: 20 * 15 * 3 }, () => random() * 255));
-  await sharp(noise, { raw: { width: 20, height: 15, channels: 3 } }).resize(400, 300).webp({ quality: 75 }).toFile(file);
+  await sharp(noise, { raw: { width: 20, height: 15, channels: 3 } })
+    .resize(400, 300)
+    .webp({ quality: 75 })
+    .toFile(file);
   pool.push(file);
 }
 const shas = ((await app.db('pictures').select('sha256')) as { sha256: Buffer }[]).map((r) => r.sha256.toString('hex'));
-for (const folder of new Set(shas.map((sha) => sha.slice(0, 2)))) await mkdir(path.join(app.paths.derived, folder), { recursive: true });
+for (const folder of new Set(shas.map((sha) => sha.slice(0, 2))))
+  await mkdir(path.join(app.paths.derived, folder), { recursive: true });
 for (const [i, sha] of shas.entries()) await link(pool[i % pool.length]!, `${derivedBase(app, sha)}-small.webp`);
 const server = serve({ fetch: makeHttp(app).fetch, port: PORT, hostname: '127.0.0.1' });
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+});
 try {
-  for (const [size, viewport] of [['phone', { width: 390, height: 844 }], ['wide', { width: 1280, height: 800 }]] as const) {
+  for (const [size, viewport] of [
+    ['phone', { width: 390, height: 844 }],
+    ['wide', { width: 1280, height: 800 }],
+  ] as const) {
     const context = await browser.newContext({ viewport, baseURL: `http://127.0.0.1:${PORT}` });
     const page = await context.newPage();
-    await page.setContent('<div id="s" style="height:100vh;overflow:auto"><div style="height:9000000px;background:linear-gradient(#eee,#ddd)"></div></div>');
+    await page.setContent(
+      '<div id="s" style="height:100vh;overflow:auto"><div style="height:9000000px;background:linear-gradient(#eee,#ddd)"></div></div>',
+    );
     const empty = [await frames(page, '#s', 60), await frames(page, '#s', 20)] as const;
     await context.request.post('/api/sign-in', { data: { email: ACCOUNT.email, password: ACCOUNT.password } });
     const began = Date.now();
@@ -80,9 +111,15 @@ try {
     if (cdp) hottest((await cdp.send('Profiler.stop')).profile);
     line(`${size}: first pictures on screen, ${N} in the library`, `${first} ms`);
     const slow = await frames(page, '[data-testid=grid]', 20);
-    for (const [speed, found, bare] of [['3600', grid, empty[0]], ['1200', slow, empty[1]]] as const) {
+    for (const [speed, found, bare] of [
+      ['3600', grid, empty[0]],
+      ['1200', slow, empty[1]],
+    ] as const) {
       const [a, b] = [quantile(bare, 0.95), quantile(found, 0.95)];
-      line(`${size}: 95th percentile frame at ${speed} px/s`, `${(b / a).toFixed(2)} x an empty page (${b.toFixed(1)} ms to ${a.toFixed(1)} ms)`);
+      line(
+        `${size}: 95th percentile frame at ${speed} px/s`,
+        `${(b / a).toFixed(2)} x an empty page (${b.toFixed(1)} ms to ${a.toFixed(1)} ms)`,
+      );
     }
     const jumps: number[] = [];
     const ribbon = (await page.getByRole('slider', { name: 'Month' }).boundingBox())!;
@@ -94,15 +131,23 @@ try {
             new Promise<number>((resolve) => {
               const start = performance.now();
               const target = document.elementFromPoint(x!, at!)!;
-              for (const type of ['pointerdown', 'pointerup']) target.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 1, clientX: x!, clientY: at! }));
-              const before = new Set([...document.querySelectorAll('.tile')].map((t) => (t as HTMLElement).dataset['id']));
+              for (const type of ['pointerdown', 'pointerup'])
+                target.dispatchEvent(
+                  new PointerEvent(type, { bubbles: true, pointerId: 1, clientX: x!, clientY: at! }),
+                );
+              const before = new Set(
+                [...document.querySelectorAll('.tile')].map((t) => (t as HTMLElement).dataset['id']),
+              );
               const look = () => {
                 const box = document.querySelector('[data-testid=grid]')!.getBoundingClientRect();
                 const inView = [...document.querySelectorAll<HTMLElement>('.tile')].filter((t) => {
                   const r = t.getBoundingClientRect();
                   return r.bottom > box.top && r.top < box.bottom;
                 });
-                const ready = inView.length > 0 && inView.some((t) => !before.has(t.dataset['id'])) && inView.every((t) => t.querySelector('img.here'));
+                const ready =
+                  inView.length > 0 &&
+                  inView.some((t) => !before.has(t.dataset['id'])) &&
+                  inView.every((t) => t.querySelector('img.here'));
                 if (ready || performance.now() - start > 3000) resolve(performance.now() - start);
                 else requestAnimationFrame(look);
               };
@@ -113,7 +158,10 @@ try {
       );
       await page.waitForTimeout(200);
     }
-    line(`${size}: a jump to any month shows its pictures, median, worst`, `${quantile(jumps, 0.5).toFixed(0)} ms, ${Math.max(...jumps).toFixed(0)} ms`);
+    line(
+      `${size}: a jump to any month shows its pictures, median, worst`,
+      `${quantile(jumps, 0.5).toFixed(0)} ms, ${Math.max(...jumps).toFixed(0)} ms`,
+    );
     await context.close();
   }
   line('server memory resident', `${(process.memoryUsage().rss / 1e6).toFixed(0)} MB`);

@@ -17,7 +17,8 @@ export function steady(seed: number): () => number {
 const thumbOf = (random: () => number) => {
   const rgba = new Uint8Array(8 * 6 * 4);
   const base = [random() * 255, random() * 255, random() * 255];
-  for (let i = 0; i < 48; i++) for (let c = 0; c < 4; c++) rgba[i * 4 + c] = c === 3 ? 255 : Math.min(255, base[c]! + i);
+  for (let i = 0; i < 48; i++)
+    for (let c = 0; c < 4; c++) rgba[i * 4 + c] = c === 3 ? 255 : Math.min(255, base[c]! + i);
   return Buffer.from(rgbaToThumbHash(8, 6, rgba));
 };
 
@@ -26,15 +27,42 @@ export async function fill({ db }: App, n: number): Promise<void> {
   const random = steady(7);
   const row = { library_id: 1 };
   const many = async (table: string, rows: object[], size = 1000) => {
-    for (let i = 0; i < rows.length; i += size) await db(table).insert(rows.slice(i, i + size).map((r) => ({ ...row, ...r })));
+    for (let i = 0; i < rows.length; i += size)
+      await db(table).insert(rows.slice(i, i + size).map((r) => ({ ...row, ...r })));
   };
   await db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");
-  await many('people', Array.from({ length: 40 }, (_, i) => ({ id: i + 1, name: `Person ${i + 1}` })));
-  await many('tags', Array.from({ length: 200 }, (_, i) => ({ id: i + 1, name: `tag ${i + 1}`, folded: `tag ${i + 1}`, parent_id: i >= 20 ? 1 + (i % 20) : null })));
-  await many('batches', Array.from({ length: 50 }, (_, i) => ({ id: i + 1, name: `Batch ${i + 1}`, state: 'done' })));
-  await many('devices', Array.from({ length: 6 }, (_, i) => ({ id: i + 1, name: `Camera ${i + 1}`, make: 'Made', model: `up ${i + 1}` })));
-  await many('albums', Array.from({ length: 60 }, (_, i) => ({ id: i + 1, kind: 'plain', name: `Album ${i + 1}` })));
-  const places = [['SE', 'Uppsala'], ['SE', 'Visby'], ['PT', 'Mosteiros'], ['HU', 'Villány'], ['SE', 'Rosersberg']] as const;
+  await many(
+    'people',
+    Array.from({ length: 40 }, (_, i) => ({ id: i + 1, name: `Person ${i + 1}` })),
+  );
+  await many(
+    'tags',
+    Array.from({ length: 200 }, (_, i) => ({
+      id: i + 1,
+      name: `tag ${i + 1}`,
+      folded: `tag ${i + 1}`,
+      parent_id: i >= 20 ? 1 + (i % 20) : null,
+    })),
+  );
+  await many(
+    'batches',
+    Array.from({ length: 50 }, (_, i) => ({ id: i + 1, name: `Batch ${i + 1}`, state: 'done' })),
+  );
+  await many(
+    'devices',
+    Array.from({ length: 6 }, (_, i) => ({ id: i + 1, name: `Camera ${i + 1}`, make: 'Made', model: `up ${i + 1}` })),
+  );
+  await many(
+    'albums',
+    Array.from({ length: 60 }, (_, i) => ({ id: i + 1, kind: 'plain', name: `Album ${i + 1}` })),
+  );
+  const places = [
+    ['SE', 'Uppsala'],
+    ['SE', 'Visby'],
+    ['PT', 'Mosteiros'],
+    ['HU', 'Villány'],
+    ['SE', 'Rosersberg'],
+  ] as const;
   const thumbs = Array.from({ length: 64 }, () => thumbOf(random));
   const words = ['kite', 'lake', 'birthday', 'snow', 'harvest', 'garden', 'walk', 'supper'];
   const start = Date.UTC(2006, 0, 1);
@@ -61,14 +89,49 @@ export async function fill({ db }: App, n: number): Promise<void> {
     const dated = random() >= 0.01;
     const [width, height] = random() < 0.7 ? [4000, 3000] : random() < 0.8 ? [3000, 4000] : [4000, 2250];
     pictures.push({
-      id: i, sha256: randomBytes(32), kind: random() < 0.04 ? 'video' : 'photo', format: 'jpg', name: `IMG_${i}.jpg`, vault_path: `${i}.jpg`, bytes: 3_000_000, width, height,
-      taken_local: dated ? local : null, day: dated ? local.slice(0, 10) : null, event_id: event, batch_id: 1 + (i % 50), device_id: 1 + (i % 6), lat: placed ? 59 : null, lon: placed ? 17 : null,
-      country: placed ? place[0] : null, place: placed ? place[1] : null, title, caption: null, words: searchable(title, null, `IMG_${i}.jpg`), rating: random() < 0.6 ? 0 : Math.ceil(random() * 5),
-      favourite: random() < 0.03, likeness: 1, sharpness: 100, thumb: thumbs[i % 64],
+      id: i,
+      sha256: randomBytes(32),
+      kind: random() < 0.04 ? 'video' : 'photo',
+      format: 'jpg',
+      name: `IMG_${i}.jpg`,
+      vault_path: `${i}.jpg`,
+      bytes: 3_000_000,
+      width,
+      height,
+      taken_local: dated ? local : null,
+      day: dated ? local.slice(0, 10) : null,
+      event_id: event,
+      batch_id: 1 + (i % 50),
+      device_id: 1 + (i % 6),
+      lat: placed ? 59 : null,
+      lon: placed ? 17 : null,
+      country: placed ? place[0] : null,
+      place: placed ? place[1] : null,
+      title,
+      caption: null,
+      words: searchable(title, null, `IMG_${i}.jpg`),
+      rating: random() < 0.6 ? 0 : Math.ceil(random() * 5),
+      favourite: random() < 0.03,
+      likeness: 1,
+      sharpness: 100,
+      thumb: thumbs[i % 64],
     });
     for (let f = Math.floor(random() * 3); f > 0; f--) {
       const named = random() < 0.8;
-      faces.push({ picture_id: i, x: 0.1, y: 0.1, w: 0.1, h: 0.1, height_px: 100, quality: random(), vector_a: vector, vector_b: vector, state: named ? 'named' : 'waiting', person_id: named ? 1 + Math.floor(40 * random() ** 2) : null, named_by: named ? 'hand' : null });
+      faces.push({
+        picture_id: i,
+        x: 0.1,
+        y: 0.1,
+        w: 0.1,
+        h: 0.1,
+        height_px: 100,
+        quality: random(),
+        vector_a: vector,
+        vector_b: vector,
+        state: named ? 'named' : 'waiting',
+        person_id: named ? 1 + Math.floor(40 * random() ** 2) : null,
+        named_by: named ? 'hand' : null,
+      });
     }
     const mine = new Set(Array.from({ length: Math.floor(random() * 3) }, () => 1 + Math.floor(200 * random() ** 2)));
     for (const tag_id of mine) tags.push({ picture_id: i, tag_id });

@@ -18,7 +18,9 @@ export const test = base.extend<House>({
   inside: async ({ page }, use) => {
     const errors: string[] = [];
     page.on('pageerror', (error) => errors.push(error.message));
-    const answer = await page.request.post('/api/sign-in', { data: { email: 'ilse@hallorin.example', password: 'sunday-table' } });
+    const answer = await page.request.post('/api/sign-in', {
+      data: { email: 'ilse@hallorin.example', password: 'sunday-table' },
+    });
     expect(answer.ok()).toBe(true);
     await use(page);
     expect(errors).toEqual([]);
@@ -30,7 +32,15 @@ export { expect };
 export async function accessible(page: Page): Promise<void> {
   const { violations } = await new AxeBuilder({ page }).analyze();
   const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
-  expect(serious.map((v) => `${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
+  expect(
+    serious.map(
+      (v) =>
+        `${v.id}: ${v.nodes
+          .slice(0, 3)
+          .map((n) => n.html.slice(0, 160))
+          .join(' | ')}`,
+    ),
+  ).toEqual([]);
 }
 
 /** The grid's tiles with their pictures loaded. */
@@ -61,7 +71,10 @@ export async function choose(page: Page, wide: boolean, numbers: readonly number
 /** An answer of the server, asked for directly. */
 export async function ask<T>(page: Page, at: string, body?: unknown): Promise<T> {
   const { token } = (await (await page.request.get('/api/me')).json()) as { token: string };
-  const response = body === undefined ? await page.request.get(at) : await page.request.post(at, { data: body, headers: { 'x-gemmel-token': token } });
+  const response =
+    body === undefined
+      ? await page.request.get(at)
+      : await page.request.post(at, { data: body, headers: { 'x-gemmel-token': token } });
   expect(response.ok()).toBe(true);
   return (await response.json()) as T;
 }

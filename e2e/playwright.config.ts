@@ -19,7 +19,15 @@ export default defineConfig({
     permissions: ['clipboard-read', 'clipboard-write'],
     launchOptions: {
       executablePath: '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
     },
   },
   projects: [
@@ -29,7 +37,12 @@ export default defineConfig({
   webServer: {
     command: 'node e2e/subset.mjs && node apps/server/dist/main.js',
     cwd: root,
-    env: { GEMMEL_ROOT: root, GEMMEL_DATA: path.join(root, 'e2e/out/data'), GEMMEL_DEMO: path.join(root, 'e2e/out/demo'), GEMMEL_PORT: String(port) },
+    env: {
+      GEMMEL_ROOT: root,
+      GEMMEL_DATA: path.join(root, 'e2e/out/data'),
+      GEMMEL_DEMO: path.join(root, 'e2e/out/demo'),
+      GEMMEL_PORT: String(port),
+    },
     url: `http://127.0.0.1:${port}/api/me`,
     reuseExistingServer: false,
     timeout: 60_000,

@@ -15,7 +15,10 @@ test('1. sign in: the demo fills it in and says so', async ({ page, wide }) => {
   await expect(page.getByRole('heading', { name: 'Arrivals' })).toBeVisible();
   await expect(page.getByText('pictures kept')).toBeVisible();
   await accessible(page);
-  await page.getByRole('link', { name: wide ? /settings/ : 'Household and settings' }).first().click();
+  await page
+    .getByRole('link', { name: wide ? /settings/ : 'Household and settings' })
+    .first()
+    .click();
   await expect(page.getByRole('heading', { name: 'Colours' })).toBeVisible();
   await page.getByRole('button', { name: 'Evening' }).click();
   await expect(page.locator('html')).toHaveClass(/dark/);
@@ -25,20 +28,28 @@ test('1. sign in: the demo fills it in and says so', async ({ page, wide }) => {
   await expect(page).toHaveURL(/sign-in/);
 });
 
-test('2. arrivals: a folder and loose files at once, bad files named with their reason, an album from a batch', async ({ inside: page, own, wide }) => {
+test('2. arrivals: a folder and loose files at once, bad files named with their reason, an album from a batch', async ({
+  inside: page,
+  own,
+  wide,
+}) => {
   await page.goto('/arrivals');
   const phone = path.join(DEMO, 'later/noors-phone/DCIM/100');
-  const half = readdirSync(phone).sort().slice(wide ? 7 : 0, wide ? 14 : 7);
+  const half = readdirSync(phone)
+    .sort()
+    .slice(wide ? 7 : 0, wide ? 14 : 7);
   const folderName = own('Walk');
   const folder = path.join(import.meta.dirname, 'out/chosen', folderName);
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(path.join(folder, 'deep/er'), { recursive: true });
   half.forEach((name, i) => copyFileSync(path.join(phone, name), path.join(folder, i < 3 ? 'deep/er' : '', name)));
   await page.getByTestId('folder').setInputFiles(folder);
-  await page.getByTestId('files').setInputFiles([
-    ...['letter.jpg', 'empty.jpg', 'cut-short.jpg', 'huge.png'].map((name) => path.join(DEMO, 'bad', name)),
-    path.join(DEMO, 'grans-tablet/photo_2026-04-05_15-04-18.jpg'),
-  ]);
+  await page
+    .getByTestId('files')
+    .setInputFiles([
+      ...['letter.jpg', 'empty.jpg', 'cut-short.jpg', 'huge.png'].map((name) => path.join(DEMO, 'bad', name)),
+      path.join(DEMO, 'grans-tablet/photo_2026-04-05_15-04-18.jpg'),
+    ]);
   const walk = page.getByRole('group', { name: folderName });
   await expect(walk).toBeVisible();
   await expect(walk.getByText(/\d+ of 7 · \d+ %|7 pictures stored|7 here already/)).toBeVisible();
@@ -59,7 +70,11 @@ test('2. arrivals: a folder and loose files at once, bad files named with their 
   expect(await (await grid(page)).count()).toBe(7);
 });
 
-test('3. browse by time: name an event, jump by the ribbon, size, ask in words, choose onto the pile', async ({ inside: page, own, wide }) => {
+test('3. browse by time: name an event, jump by the ribbon, size, ask in words, choose onto the pile', async ({
+  inside: page,
+  own,
+  wide,
+}) => {
   await emptyHands(page);
   await page.goto('/browse');
   const tiles = await grid(page);
@@ -95,9 +110,19 @@ test('3. browse by time: name an event, jump by the ribbon, size, ask in words, 
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'No longer ask: with Emil Hallorin' })).toBeVisible();
   await expect(page.getByRole('button', { name: 'No longer ask: taken in 2026' })).toBeVisible();
-  const { count } = await ask<{ count: number }>(page, '/api/count', { question: { taken: { from: '2026-01-01', to: '2026-12-31' } } });
+  const { count } = await ask<{ count: number }>(page, '/api/count', {
+    question: { taken: { from: '2026-01-01', to: '2026-12-31' } },
+  });
   await expect(page.getByText(/^\d+ pictures?$/).first()).toBeVisible();
-  expect(parseInt((await page.getByText(/^\d+ pictures?$/).first().textContent())!, 10)).toBeLessThan(count);
+  expect(
+    parseInt(
+      (await page
+        .getByText(/^\d+ pictures?$/)
+        .first()
+        .textContent())!,
+      10,
+    ),
+  ).toBeLessThan(count);
   await page.getByRole('button', { name: 'Ask for every picture again' }).click();
 
   await choose(page, wide, [0, 1]);
@@ -127,11 +152,17 @@ test('3. browse by time: name an event, jump by the ribbon, size, ask in words, 
   }
 });
 
-test('4. the picture: next and previous, zoom, stars, heart, words, tags, time, faces, and undo', async ({ inside: page, own, wide }) => {
+test('4. the picture: next and previous, zoom, stars, heart, words, tags, time, faces, and undo', async ({
+  inside: page,
+  own,
+  wide,
+}) => {
   await page.goto('/browse');
   const tiles = await grid(page);
   // A picture of the lantern parade with named people in it.
-  const named = await ask<{ ids: number[] }>(page, '/api/skeleton', { question: { all: [{ has: 'event' }, { faces: { min: 2 } }, { kind: 'photo' }, { has: 'names' }] } });
+  const named = await ask<{ ids: number[] }>(page, '/api/skeleton', {
+    question: { all: [{ has: 'event' }, { faces: { min: 2 } }, { kind: 'photo' }, { has: 'names' }] },
+  });
   expect(named.ids.length).toBeGreaterThan(0);
   await (wide ? tiles.nth(1).dblclick() : tiles.nth(1).click());
   await expect(page).toHaveURL(/\/picture\/\d+/);
@@ -161,7 +192,10 @@ test('4. the picture: next and previous, zoom, stars, heart, words, tags, time, 
 
   await page.getByRole('radio', { name: '4 stars' }).click();
   await expect(page.getByRole('radio', { name: '4 stars' })).toHaveAttribute('aria-checked', 'true');
-  await page.getByRole('button', { name: 'Give it a heart' }).or(page.getByRole('button', { name: 'Take the heart back' })).click();
+  await page
+    .getByRole('button', { name: 'Give it a heart' })
+    .or(page.getByRole('button', { name: 'Take the heart back' }))
+    .click();
   const title = page.getByRole('button', { name: /^Give it a title|^Title:/ });
   await title.click();
   await page.getByLabel('Title', { exact: true }).fill(own('Lights over the water'));
@@ -195,7 +229,11 @@ test('4. the picture: next and previous, zoom, stars, heart, words, tags, time, 
   await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.currentTime)).toBeGreaterThan(0.2);
 });
 
-test('5. who: people, a person’s pictures, introductions with an odd one out, and undo', async ({ inside: page, own, wide }) => {
+test('5. who: people, a person’s pictures, introductions with an odd one out, and undo', async ({
+  inside: page,
+  own,
+  wide,
+}) => {
   await page.goto('/browse/who');
   await expect(page.getByRole('link', { name: /Emil Hallorin, \d+ picture/ })).toBeVisible();
   await accessible(page);
@@ -220,7 +258,11 @@ test('5. who: people, a person’s pictures, introductions with an odd one out, 
   await expect(page.getByText(/^2 of/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText(/^1 of/)).toBeVisible();
-  await expect.poll(async () => (await ask<{ people: { name: string }[] }>(page, '/api/people')).people.some((p) => p.name === name)).toBe(false);
+  await expect
+    .poll(async () =>
+      (await ask<{ people: { name: string }[] }>(page, '/api/people')).people.some((p) => p.name === name),
+    )
+    .toBe(false);
   await expect.poll(async () => (await ask<{ faces: number }>(page, '/api/introductions')).faces).toBe(start);
   // Type-ahead: a few letters and Enter are enough.
   await page.getByLabel('Type a name').fill('ka');
@@ -257,10 +299,16 @@ test('6. the pile: stars, tags, put down and taken up again', async ({ inside: p
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await ask<{ ids: number[] }>(page, '/api/pile')).ids.length).toBe(2);
   await page.reload();
-  await expect(wide ? page.getByRole('link', { name: /Open the pile, 2 in it/ }) : page.getByText('2 pictures in hand')).toBeVisible();
+  await expect(
+    wide ? page.getByRole('link', { name: /Open the pile, 2 in it/ }) : page.getByText('2 pictures in hand'),
+  ).toBeVisible();
 });
 
-test('7. albums: from the pile, in an order by hand, taken out, removed and back; one that fills itself', async ({ inside: page, own, wide }) => {
+test('7. albums: from the pile, in an order by hand, taken out, removed and back; one that fills itself', async ({
+  inside: page,
+  own,
+  wide,
+}) => {
   await emptyHands(page);
   await page.goto('/browse');
   await choose(page, wide, [0, 1, 2]);
@@ -321,7 +369,9 @@ test('7. albums: from the pile, in an order by hand, taken out, removed and back
   await page.getByRole('dialog').getByRole('button', { name: '5', exact: true }).click();
   await accessible(page);
   await page.getByRole('button', { name: 'all', exact: true }).click(); // all becomes any
-  const emil = (await ask<{ people: { id: number; name: string }[] }>(page, '/api/people')).people.find((p) => p.name === 'Emil Hallorin')!.id;
+  const emil = (await ask<{ people: { id: number; name: string }[] }>(page, '/api/people')).people.find(
+    (p) => p.name === 'Emil Hallorin',
+  )!.id;
   const question = { any: [{ who: { people: [emil], mode: 'all' } }, { rating: { min: 5 } }] };
   const { count } = await ask<{ count: number }>(page, '/api/count', { question });
   await expect(page.getByRole('heading', { name: `${count} pictures now` })).toBeVisible();
@@ -334,7 +384,13 @@ test('7. albums: from the pile, in an order by hand, taken out, removed and back
   await ask(page, '/api/pictures/change', { ids: [ids[0]], change: { rating: 0 } });
 });
 
-test('8. share: a link for guests, look and save, closed at any time', async ({ inside: page, own, wide, browser, baseURL }) => {
+test('8. share: a link for guests, look and save, closed at any time', async ({
+  inside: page,
+  own,
+  wide,
+  browser,
+  baseURL,
+}) => {
   await emptyHands(page);
   await page.goto('/browse');
   await choose(page, wide, [0, 1, 2]);
@@ -359,10 +415,16 @@ test('8. share: a link for guests, look and save, closed at any time', async ({ 
   await guest.getByRole('button', { name: 'Next picture' }).click();
   await expect(guest.getByText('2 of 3')).toBeVisible();
   await accessible(guest);
-  const [one] = await Promise.all([guest.waitForEvent('download'), guest.getByRole('link', { name: 'Save this picture at full size' }).click()]);
+  const [one] = await Promise.all([
+    guest.waitForEvent('download'),
+    guest.getByRole('link', { name: 'Save this picture at full size' }).click(),
+  ]);
   expect(one.suggestedFilename()).toMatch(/\.(jpg|heic|mp4|mov)$/i);
   await guest.getByRole('button', { name: 'Back to all pictures' }).click();
-  const [all] = await Promise.all([guest.waitForEvent('download'), guest.getByRole('link', { name: /Save all at full size/ }).click()]);
+  const [all] = await Promise.all([
+    guest.waitForEvent('download'),
+    guest.getByRole('link', { name: /Save all at full size/ }).click(),
+  ]);
   expect(all.suggestedFilename()).toMatch(/\.zip$/);
   expect((await guests.request.get('/api/people')).status()).toBe(401);
 
@@ -396,7 +458,9 @@ test('a broken connection says so and loses nothing', async ({ inside: page }) =
   await expect(page.getByRole('heading', { name: 'Albums' })).toBeVisible();
   await page.route('**/api/shares', (route) => route.abort());
   await page.getByRole('link', { name: 'Sharing' }).click();
-  await expect(page.getByText('Gemmel cannot be reached just now. Nothing is lost; try again in a moment.')).toBeVisible({ timeout: 25_000 });
+  await expect(
+    page.getByText('Gemmel cannot be reached just now. Nothing is lost; try again in a moment.'),
+  ).toBeVisible({ timeout: 25_000 });
   await page.unroute('**/api/shares');
   await page.getByRole('button', { name: 'Try again' }).click();
   await expect(page.getByRole('heading', { name: 'Sharing' })).toBeVisible();

@@ -24,4 +24,6 @@ await build({
   outfile,
   logLevel: 'warning',
 });
-process.exit(spawnSync(process.execPath, [outfile, ...process.argv.slice(3)], { cwd: root, stdio: 'inherit' }).status ?? 1);
+process.exit(
+  spawnSync(process.execPath, [outfile, ...process.argv.slice(3)], { cwd: root, stdio: 'inherit' }).status ?? 1,
+);

@@ -37,5 +37,8 @@ if (build.status !== 0) {
 }
 for (const file of files(out))
   if (/\.(js|css|html|json|svg|ttf)$/.test(file) && statSync(file).size > 1024)
-    writeFileSync(`${file}.br`, brotliCompressSync(readFileSync(file), { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }));
+    writeFileSync(
+      `${file}.br`,
+      brotliCompressSync(readFileSync(file), { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }),
+    );
 writeFileSync(stamp, now);

@@ -7,12 +7,22 @@ import { chromium } from '@playwright/test';
 const base = process.argv[2] ?? 'http://127.0.0.1:4870';
 const out = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '../docs/screenshots');
 mkdirSync(out, { recursive: true });
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+});
 const SIZES = { phone: { width: 390, height: 844 }, wide: { width: 1280, height: 800 } };
 
 async function open(size, colorScheme = 'light', signedIn = true) {
   const context = await browser.newContext({ baseURL: base, viewport: SIZES[size], colorScheme });
-  if (signedIn) await context.request.post('/api/sign-in', { data: { email: 'ilse@hallorin.example', password: 'sunday-table' } });
+  if (signedIn)
+    await context.request.post('/api/sign-in', { data: { email: 'ilse@hallorin.example', password: 'sunday-table' } });
   return { context, page: await context.newPage() };
 }
 async function shot(page, name, at, act) {
@@ -27,8 +37,10 @@ async function shot(page, name, at, act) {
 
 const { context, page } = await open('phone');
 const { token } = await (await context.request.get('/api/me')).json();
-const send = async (method, at, data) => (await context.request.fetch(at, { method, data, headers: { 'x-gemmel-token': token } })).json();
-const find = async (question) => (await send('POST', '/api/pictures/page', { question, limit: 12 })).tiles.map((t) => t.id);
+const send = async (method, at, data) =>
+  (await context.request.fetch(at, { method, data, headers: { 'x-gemmel-token': token } })).json();
+const find = async (question) =>
+  (await send('POST', '/api/pictures/page', { question, limit: 12 })).tiles.map((t) => t.id);
 const { albums } = await send('GET', '/api/albums');
 const { people } = await send('GET', '/api/people');
 const album = albums.find((a) => a.kind === 'plain').id;

@@ -35,9 +35,14 @@ if (!unitsRight && !u?.numFailedTests && !u?.numRuntimeErrorTestSuites) failed++
 
 const walk = path.join(out, 'interface.json');
 rmSync(walk, { force: true });
-const walkRight = run('interface', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json'], {
-  PLAYWRIGHT_JSON_OUTPUT_NAME: walk,
-});
+const walkRight = run(
+  'interface',
+  bin('playwright'),
+  ['test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json'],
+  {
+    PLAYWRIGHT_JSON_OUTPUT_NAME: walk,
+  },
+);
 const w = report(walk)?.stats;
 passed += (w?.expected ?? 0) + (w?.flaky ?? 0);
 failed += w?.unexpected ?? 0;

@@ -21,7 +21,5 @@ module.exports = {
       screens: { wide: '900px' },
     },
   },
-  plugins: [
-    ({ addBase }) => addBase({ ':root': variables(light), '.dark:root': variables(dark) }),
-  ],
+  plugins: [({ addBase }) => addBase({ ':root': variables(light), '.dark:root': variables(dark) })],
 };

@@ -25,7 +25,13 @@ export function makeApp(config: Config, db: Db, worker: string): App {
   return {
     config,
     db,
-    pool: new Piscina({ filename: worker, minThreads: 1, maxThreads: config.threads, idleTimeout: 120_000, concurrentTasksPerWorker: 1 }),
+    pool: new Piscina({
+      filename: worker,
+      minThreads: 1,
+      maxThreads: config.threads,
+      idleTimeout: 120_000,
+      concurrentTasksPerWorker: 1,
+    }),
     changes,
     changed: (library, ...topics) => topics.forEach((topic) => changes.emit('changed', library, topic)),
     paths: {

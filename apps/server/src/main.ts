@@ -9,7 +9,13 @@ async function portFree(port: number): Promise<void> {
   await new Promise<void>((resolve, reject) => {
     const probe = createServer();
     probe.once('error', (error: NodeJS.ErrnoException) =>
-      reject(error.code === 'EADDRINUSE' ? new CannotStart(`Port ${port} is taken by another program. Choose another, for example --port ${port + 10}.`) : error),
+      reject(
+        error.code === 'EADDRINUSE'
+          ? new CannotStart(
+              `Port ${port} is taken by another program. Choose another, for example --port ${port + 10}.`,
+            )
+          : error,
+      ),
     );
     probe.listen(port, '127.0.0.1', () => probe.close(() => resolve()));
   });
@@ -34,7 +40,12 @@ async function main(): Promise<void> {
   process.on('SIGTERM', () => void end());
   await portFree(config.port);
   engine = await startEngine(config);
-  server = serve({ fetch: makeHttp(engine.app).fetch, port: config.port, hostname: '127.0.0.1', serverOptions: { requestTimeout: 0 } });
+  server = serve({
+    fetch: makeHttp(engine.app).fetch,
+    port: config.port,
+    hostname: '127.0.0.1',
+    serverOptions: { requestTimeout: 0 },
+  });
   console.log(`Gemmel is ready: http://127.0.0.1:${config.port}`);
   if (config.demo) {
     const began = Date.now();

@@ -37,8 +37,10 @@ export const WORKER = path.join(path.dirname(fileURLToPath(import.meta.url)), 'w
 /** Starts database, threads and job runner on a data folder. `threads` 0 leaves the runner out. */
 export async function startEngine(config: Config = readConfig(), worker = WORKER): Promise<Engine> {
   const other = await runningOn(config.data);
-  if (other) throw new CannotStart(`Gemmel is already running on this data folder (address http://127.0.0.1:${other.port}).`);
-  for (const folder of ['vault', 'derived', 'incoming', 'aside']) await mkdir(path.join(config.data, folder), { recursive: true });
+  if (other)
+    throw new CannotStart(`Gemmel is already running on this data folder (address http://127.0.0.1:${other.port}).`);
+  for (const folder of ['vault', 'derived', 'incoming', 'aside'])
+    await mkdir(path.join(config.data, folder), { recursive: true });
   const mark = path.join(config.data, 'running.json');
   await writeFile(mark, JSON.stringify({ pid: process.pid, port: config.port }));
   let mariadb: LocalDb;
@@ -72,7 +74,8 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
 export function sentenceFor(error: unknown): string {
   if (error instanceof CannotStart) return error.message;
   const { code, message } = error as NodeJS.ErrnoException;
-  if (code === 'EADDRINUSE') return 'The port is taken by another program. Choose another with --port, for example --port 4880.';
+  if (code === 'EADDRINUSE')
+    return 'The port is taken by another program. Choose another with --port, for example --port 4880.';
   if (code === 'ENOSPC') return 'The disk is full. Make room and start again; nothing is lost.';
   if (code === 'EACCES' || code === 'EROFS') return `The data folder cannot be written to (${message}).`;
   return message;

@@ -1,5 +1,7 @@
 declare module 'heic-decode' {
-  export default function decode(input: { buffer: Uint8Array }): Promise<{ width: number; height: number; data: Uint8ClampedArray }>;
+  export default function decode(input: {
+    buffer: Uint8Array;
+  }): Promise<{ width: number; height: number; data: Uint8ClampedArray }>;
 }
 declare module 'geokdbush' {
   import type KDBush from 'kdbush';

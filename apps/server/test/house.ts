@@ -50,21 +50,40 @@ export async function openHouse(): Promise<House> {
   const db = openDb(addressOf(path.join(data, 'db'), secrets.db));
   await migrate(db);
   for (const folder of ['vault', 'derived', 'incoming', 'aside']) await mkdir(path.join(data, folder));
-  const config = { data, port: 0, threads: 2, web: path.join(ROOT, 'apps/web/dist'), models: path.join(ROOT, 'apps/server/models'), demo: null, secrets };
+  const config = {
+    data,
+    port: 0,
+    threads: 2,
+    web: path.join(ROOT, 'apps/web/dist'),
+    models: path.join(ROOT, 'apps/server/models'),
+    demo: null,
+    secrets,
+  };
   const app = makeApp(config, db, path.join(ROOT, 'apps/server/dist/worker.js'));
   const runner = makeRunner(app);
   await runner.start();
   const http = makeHttp(app);
-  const id = await makeKeeper(app, { library: 'Test library', name: 'Keeper', email: 'keeper@house.example', password: 'a-long-password' });
+  const id = await makeKeeper(app, {
+    library: 'Test library',
+    name: 'Keeper',
+    email: 'keeper@house.example',
+    password: 'a-long-password',
+  });
   const enter = async (member: number): Promise<Caller> => {
     const token = await beginSession(app, 1, member);
     return { cookie: `gemmel=${token}`, token: (await sessionOf(app, token))!.csrf };
   };
   const keeper = await enter(id);
   const fetch: House['fetch'] = async (at, init = {}, as = keeper) =>
-    http.request(at, { ...init, headers: { ...(as ? { cookie: as.cookie, 'x-gemmel-token': as.token } : {}), ...(init.headers as Record<string, string> | undefined) } });
+    http.request(at, {
+      ...init,
+      headers: {
+        ...(as ? { cookie: as.cookie, 'x-gemmel-token': as.token } : {}),
+        ...(init.headers as Record<string, string> | undefined),
+      },
+    });
   const quiet = async () => {
-    for (let still = 0; still < 3; ) {
+    for (let still = 0; still < 3;) {
       still = (await db('jobs').whereNot('state', 'failed').first('id')) ? 0 : still + 1;
       await new Promise((resolve) => setTimeout(resolve, 60));
     }
@@ -80,13 +99,28 @@ export async function openHouse(): Promise<House> {
       const route = api[name] as Endpoint;
       const { params, body } = input as { params?: Record<string, unknown>; body?: unknown };
       const at = route.path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(String(params?.[key])));
-      const response = await fetch(at, { method: route.method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }) }, as);
+      const response = await fetch(
+        at,
+        {
+          method: route.method,
+          ...(body === undefined
+            ? {}
+            : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+        },
+        as,
+      );
       const answer = (await response.json()) as { title?: string };
       if (!response.ok) throw Object.assign(new Error(answer.title), { status: response.status });
       return route.answer.parse(answer) as never;
     },
     member: async (part) => {
-      const [made] = await db('members').insert({ library_id: 1, name: part, email: `${part}-${randomBytes(4).toString('hex')}@house.example`, part, password_hash: 'none' });
+      const [made] = await db('members').insert({
+        library_id: 1,
+        name: part,
+        email: `${part}-${randomBytes(4).toString('hex')}@house.example`,
+        part,
+        password_hash: 'none',
+      });
       return enter(made!);
     },
     takeIn: async (folder, name = path.basename(folder)) => {

@@ -24,24 +24,35 @@ describe('the interface', () => {
   afterAll(() => house?.stop());
 
   describe('every route against every part', () => {
-    test.each(routes.map((r) => [r.method, r.path, r.part] as const))('%s %s is for %s and above', async (method, at, least) => {
-      for (const part of PARTS) {
-        // Signing out is among the routes, so everybody comes anew.
-        const caller = part === 'nobody' ? null : await house.member(part);
-        // A path that leads nowhere: whoever may pass is told that it is wrong, never that it is forbidden.
-        const response = await house.fetch(at.replace(/:token/g, 'x'.repeat(30)).replace(/:\w+/g, '999999'), { method, ...(method === 'GET' ? {} : { body: '{"ids":"none"}' }) }, caller);
-        const passed = response.status !== 401 && response.status !== 403;
-        void response.body?.cancel();
-        if (at === '/api/sign-in') expect(response.status).not.toBe(403);
-        else expect([part, passed]).toEqual([part, may(part, least as Part)]);
-      }
-    });
+    test.each(routes.map((r) => [r.method, r.path, r.part] as const))(
+      '%s %s is for %s and above',
+      async (method, at, least) => {
+        for (const part of PARTS) {
+          // Signing out is among the routes, so everybody comes anew.
+          const caller = part === 'nobody' ? null : await house.member(part);
+          // A path that leads nowhere: whoever may pass is told that it is wrong, never that it is forbidden.
+          const response = await house.fetch(
+            at.replace(/:token/g, 'x'.repeat(30)).replace(/:\w+/g, '999999'),
+            { method, ...(method === 'GET' ? {} : { body: '{"ids":"none"}' }) },
+            caller,
+          );
+          const passed = response.status !== 401 && response.status !== 403;
+          void response.body?.cancel();
+          if (at === '/api/sign-in') expect(response.status).not.toBe(403);
+          else expect([part, passed]).toEqual([part, may(part, least as Part)]);
+        }
+      },
+    );
   });
 
   test('the description speaks of every route', async () => {
-    const doc = (await (await house.fetch('/api/openapi.json')).json()) as { openapi: string; paths: Record<string, Record<string, unknown>> };
+    const doc = (await (await house.fetch('/api/openapi.json')).json()) as {
+      openapi: string;
+      paths: Record<string, Record<string, unknown>>;
+    };
     expect(doc.openapi).toBe('3.1.0');
-    for (const r of routes) expect(doc.paths[r.path.replace(/:(\w+)/g, '{$1}')]?.[r.method.toLowerCase()]).toBeDefined();
+    for (const r of routes)
+      expect(doc.paths[r.path.replace(/:(\w+)/g, '{$1}')]?.[r.method.toLowerCase()]).toBeDefined();
   });
 
   test('nothing changes without this session’s own token, nor from another page', async () => {
@@ -54,21 +65,41 @@ describe('the interface', () => {
   });
 
   test('signing in: cookie out of reach of scripts, wrong words slowed down, hashed tokens', async () => {
-    const at = (password: string) => house.fetch('/api/sign-in', { method: 'POST', body: JSON.stringify({ email: 'keeper@house.example', password }) }, null);
+    const at = (password: string) =>
+      house.fetch(
+        '/api/sign-in',
+        { method: 'POST', body: JSON.stringify({ email: 'keeper@house.example', password }) },
+        null,
+      );
     const right = await at('a-long-password');
     expect(right.status).toBe(200);
     const cookie = right.headers.get('set-cookie')!;
     expect(cookie).toMatch(/HttpOnly/);
     expect(cookie).toMatch(/SameSite=Lax/);
     const token = cookie.match(/gemmel=([^;]+)/)![1]!;
-    expect(await house.app.db('sessions').where('token_hash', createHash('sha256').update(token).digest()).first('member_id')).toBeDefined();
+    expect(
+      await house.app
+        .db('sessions')
+        .where('token_hash', createHash('sha256').update(token).digest())
+        .first('member_id'),
+    ).toBeDefined();
     const statuses: number[] = [];
     for (let i = 0; i < 12; i++) statuses.push((await at('wrong')).status);
     expect(statuses.slice(0, 10).every((s) => s === 401)).toBe(true);
     expect(statuses[11]).toBe(429);
-    const { password_hash } = await house.app.db('members').where('email', 'keeper@house.example').first('password_hash');
+    const { password_hash } = await house.app
+      .db('members')
+      .where('email', 'keeper@house.example')
+      .first('password_hash');
     expect(password_hash).toMatch(/^\$argon2id\$/);
-    const first = await house.fetch('/api/first-run', { method: 'POST', body: JSON.stringify({ library: 'Mine', name: 'X', email: 'x@y.example', password: '1234567890' }) }, null);
+    const first = await house.fetch(
+      '/api/first-run',
+      {
+        method: 'POST',
+        body: JSON.stringify({ library: 'Mine', name: 'X', email: 'x@y.example', password: '1234567890' }),
+      },
+      null,
+    );
     expect(first.status).toBe(409);
   });
 
@@ -106,7 +137,9 @@ describe('the interface', () => {
     expect([part.status, part.headers.get('content-range')]).toEqual([206, `bytes 10-19/${row.bytes}`]);
     const whole = readFileSync(path.join(DEMO, 'grans-tablet', row.name));
     expect(Buffer.from(await part.arrayBuffer()).equals(whole.subarray(10, 20))).toBe(true);
-    expect((await house.fetch(`/api/pictures/${ids[0]}/original`, { headers: { range: 'bytes=99999999-' } })).status).toBe(416);
+    expect(
+      (await house.fetch(`/api/pictures/${ids[0]}/original`, { headers: { range: 'bytes=99999999-' } })).status,
+    ).toBe(416);
     expect((await house.fetch(`/api/derived/${'0'.repeat(64)}/small`)).status).toBe(404);
   });
 
@@ -146,7 +179,10 @@ describe('the interface', () => {
       expect(Buffer.from(token, 'base64url').length * 8).toBeGreaterThanOrEqual(128);
       const row = await house.app.db('shares').where('id', share.id).first();
       expect(row.token_hash.equals(createHash('sha256').update(token).digest())).toBe(true);
-      const seen = (await (await guest(`/api/guest/${token}`)).json()) as { pictures: Record<string, unknown>[]; from: string };
+      const seen = (await (await guest(`/api/guest/${token}`)).json()) as {
+        pictures: Record<string, unknown>[];
+        from: string;
+      };
       expect(seen.pictures.map((p) => p['id'])).toEqual(ids.slice(0, 3));
       expect(Object.keys(seen.pictures[0]!).sort()).toEqual(['bytes', 'id', 'kind', 'seconds', 'shape', 'thumb']);
       expect((await guest(`/api/guest/${token}/pictures/${ids[0]}/large`)).status).toBe(200);
@@ -160,14 +196,21 @@ describe('the interface', () => {
       expect((await guest(`/api/guest/${token}/zip`)).status).toBe(refused.status);
       expect((await house.call('reopenShare', { params: { id: share.id } })).path).toBe(share.path);
       expect((await guest(`/api/guest/${token}`)).status).toBe(200);
-      await house.app.db('shares').where('id', share.id).update({ until_day: on(-2) });
+      await house.app
+        .db('shares')
+        .where('id', share.id)
+        .update({ until_day: on(-2) });
       expect((await guest(`/api/guest/${token}`)).status).toBe(refused.status);
       expect((await house.call('shares', {})).shares[0]).toMatchObject({ state: 'over', path: null });
     });
 
     test('the day must be to come, and there must be something to share', async () => {
-      await expect(house.call('openShare', { body: { title: 'x', ids: ids.slice(0, 1), until: on(-2) } })).rejects.toThrow('This day is over already');
-      await expect(house.call('openShare', { body: { title: 'x', ids: [], until: null } })).rejects.toThrow('nothing to share');
+      await expect(
+        house.call('openShare', { body: { title: 'x', ids: ids.slice(0, 1), until: on(-2) } }),
+      ).rejects.toThrow('This day is over already');
+      await expect(house.call('openShare', { body: { title: 'x', ids: [], until: null } })).rejects.toThrow(
+        'nothing to share',
+      );
     });
 
     test('what a guest saves has its pixels whole and says nothing on the side', async () => {
@@ -179,7 +222,8 @@ describe('the interface', () => {
       const file = path.join(house.app.config.data, 'guest-test.jpg');
       writeFileSync(file, bytes);
       const tags = (await exiftool().read(file)) as unknown as Record<string, unknown>;
-      for (const key of ['GPSLatitude', 'Make', 'Model', 'SerialNumber', 'DateTimeOriginal', 'Creator']) expect(tags[key]).toBeUndefined();
+      for (const key of ['GPSLatitude', 'Make', 'Model', 'SerialNumber', 'DateTimeOriginal', 'Creator'])
+        expect(tags[key]).toBeUndefined();
       const zip = Buffer.from(await (await guest(`/api/guest/${token}/zip`)).arrayBuffer());
       expect(zip.subarray(0, 4).toString('latin1')).toBe('PK\u0003\u0004');
       expect(zip.indexOf(Buffer.from('PK\u0005\u0006', 'latin1'))).toBeGreaterThan(0);

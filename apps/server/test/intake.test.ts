@@ -1,5 +1,15 @@
 import { createHash } from 'node:crypto';
-import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { openBatch, walk } from '../src/intake/batches';
@@ -73,12 +83,15 @@ describe('taking in', () => {
       expect(readFileSync(inVault(row)).equals(bytes)).toBe(true);
       expect(row.sha256.equals(createHash('sha256').update(bytes).digest())).toBe(true);
       expect([row.width, row.height]).toEqual([known.width, known.height]);
-      if (known.recordedTime) expect(row.taken_local?.slice(0, 16)).toBe(known.recordedTime.slice(0, 16).replace('T', ' '));
+      if (known.recordedTime)
+        expect(row.taken_local?.slice(0, 16)).toBe(known.recordedTime.slice(0, 16).replace('T', ' '));
       expect(row.thumb.length).toBeGreaterThan(8);
       expect(row.likeness).not.toBeNull();
       for (const size of ['small.webp', 'large.jpg']) {
         const sha = row.sha256.toString('hex');
-        expect(statSync(path.join(house.app.paths.derived, sha.slice(0, 2), `${sha}-${size}`)).size).toBeGreaterThan(500);
+        expect(statSync(path.join(house.app.paths.derived, sha.slice(0, 2), `${sha}-${size}`)).size).toBeGreaterThan(
+          500,
+        );
       }
     }
     const clip = pictures.find((p) => p.kind === 'video')!;
@@ -95,7 +108,11 @@ describe('taking in', () => {
     const batch = await house.takeIn(again, 'Again');
     expect(await rows()).toHaveLength(CHOSEN.length);
     const { batches } = await house.call('batches', {});
-    expect(batches.find((b) => b.id === batch)).toMatchObject({ state: 'done', counts: { total: 1, known: 1, stored: 0 }, offer: 'open' });
+    expect(batches.find((b) => b.id === batch)).toMatchObject({
+      state: 'done',
+      counts: { total: 1, known: 1, stored: 0 },
+      offer: 'open',
+    });
     const { albumId } = await house.call('batchAlbum', { params: { id: batch }, body: { name: 'Sent twice' } });
     const { album, ids } = await house.call('album', { params: { id: albumId! } });
     expect([album.name, ids.length]).toEqual(['Sent twice', 1]);
@@ -112,7 +129,10 @@ describe('taking in', () => {
     const batch = await house.takeIn(bad, 'Bad things');
     const { counts, leftOut } = (await house.call('batches', {})).batches.find((b) => b.id === batch)!;
     const reason = (name: string) => leftOut.find((one) => path.basename(one.path) === name);
-    expect(reason('letter.jpg')).toMatchObject({ state: 'skipped', reason: 'is not a picture, although its name ends in .jpg' });
+    expect(reason('letter.jpg')).toMatchObject({
+      state: 'skipped',
+      reason: 'is not a picture, although its name ends in .jpg',
+    });
     expect(reason('empty.jpg')).toMatchObject({ state: 'skipped', reason: 'is empty: it holds no bytes at all' });
     expect(reason('cut-short.jpg')?.state).toBe('aside');
     expect(reason('huge.png')?.state).toBe('aside');
@@ -124,7 +144,10 @@ describe('taking in', () => {
   });
 
   test('names that try to climb out stay inside the vault', async () => {
-    const bytes = Buffer.concat([readFileSync(path.join(DEMO, 'grans-tablet/photo_2026-04-05_16-40-06.jpg')), Buffer.from('tail')]);
+    const bytes = Buffer.concat([
+      readFileSync(path.join(DEMO, 'grans-tablet/photo_2026-04-05_16-40-06.jpg')),
+      Buffer.from('tail'),
+    ]);
     const names = ['../../../../escape.jpg', '..', 'a\u0000b\u202egpj.jpg', `${'é'.repeat(400)}.jpg`, 'CON|<>:?.jpg'];
     const files = names.map((name, i) => ({ path: name, bytes: bytes.length + i + 1 }));
     const { id, items } = await house.call('openBatch', { body: { name: 'Climbers', files } });
@@ -144,29 +167,47 @@ describe('taking in', () => {
   });
 
   test('a file that did not arrive whole is asked for again', async () => {
-    const { id, items } = await house.call('openBatch', { body: { name: 'Cut', files: [{ path: 'x.jpg', bytes: 5000 }] } });
+    const { id, items } = await house.call('openBatch', {
+      body: { name: 'Cut', files: [{ path: 'x.jpg', bytes: 5000 }] },
+    });
     const cut = await house.fetch(`/api/batches/${id}/items/${items[0]}`, { method: 'PUT', body: Buffer.alloc(100) });
     expect(cut.status).toBe(400);
-    expect(((await cut.json()) as { title: string }).title).toBe('The file did not arrive whole. Nothing is lost; send it again.');
+    expect(((await cut.json()) as { title: string }).title).toBe(
+      'The file did not arrive whole. Nothing is lost; send it again.',
+    );
     expect((await house.call('batches', {})).batches.find((b) => b.id === id)?.counts).toMatchObject({ waiting: 1 });
     await house.call('stopBatch', { params: { id } });
   });
 
   test('what people say is written beside the original, and an independent reader agrees', async () => {
     const row = (await rows()).find((p) => p.name === 'IMG_2069.jpg')!;
-    const before = createHash('sha256').update(readFileSync(inVault(row))).digest('hex');
+    const before = createHash('sha256')
+      .update(readFileSync(inVault(row)))
+      .digest('hex');
     const face = (await house.app.db('faces').where('picture_id', row.id).first('id')) as { id: number } | undefined;
-    await house.call('change', { body: { ids: [row.id], change: { rating: 4, title: 'Öland <& "kites">', caption: 'Two\nlines 🪁', addTags: ['kites', 'Sommar'] } } });
+    await house.call('change', {
+      body: {
+        ids: [row.id],
+        change: { rating: 4, title: 'Öland <& "kites">', caption: 'Two\nlines 🪁', addTags: ['kites', 'Sommar'] },
+      },
+    });
     if (face) await house.call('answerFaces', { body: { faces: [face.id], is: { newPerson: 'Åsa "Kite" O’Neil' } } });
     await house.quiet();
     const at = (await rows()).find((p) => p.id === row.id)!;
-    const said = (await exiftool().read(`${inVault(at)}.xmp`, { readArgs: ['-struct'] })) as unknown as Record<string, unknown>;
+    const said = (await exiftool().read(`${inVault(at)}.xmp`, { readArgs: ['-struct'] })) as unknown as Record<
+      string,
+      unknown
+    >;
     expect(said['Rating']).toBe(4);
     expect(said['Title']).toBe('Öland <& "kites">');
     expect(said['Description']).toBe('Two\nlines 🪁');
     expect([said['Subject']].flat().sort()).toEqual(['Sommar', 'kites']);
     if (face) expect(JSON.stringify(said['RegionInfo'] ?? said['Regions'])).toContain('O’Neil');
-    expect(createHash('sha256').update(readFileSync(inVault(at))).digest('hex')).toBe(before);
+    expect(
+      createHash('sha256')
+        .update(readFileSync(inVault(at)))
+        .digest('hex'),
+    ).toBe(before);
   });
 
   test('naming an event moves its pictures with their sidecars; a move cut short is finished at the next start', async () => {
@@ -183,7 +224,9 @@ describe('taking in', () => {
     const row = moved[0]!;
     const to = path.join('2026', '2026-01-01 Elsewhere', row.name);
     mkdirSync(path.dirname(path.join(house.app.paths.vault, 'home', to)), { recursive: true });
-    await house.app.db('vault_moves').insert({ picture_id: row.id, library_id: 1, from_path: row.vault_path, to_path: to });
+    await house.app
+      .db('vault_moves')
+      .insert({ picture_id: row.id, library_id: 1, from_path: row.vault_path, to_path: to });
     await replayMoves(house.app, 1);
     await replayMoves(house.app, 1);
     const [after] = (await house.app.db('pictures').where('id', row.id)) as Row[];
@@ -196,13 +239,22 @@ describe('taking in', () => {
   test('work that was in hand when the process died is taken up again', async () => {
     const folder = path.join(source, 'crash');
     mkdirSync(folder);
-    writeFileSync(path.join(folder, 'one.jpg'), Buffer.concat([readFileSync(path.join(DEMO, 'grans-tablet/photo_2025-12-20_18-09-43.jpg')), Buffer.from('x')]));
+    writeFileSync(
+      path.join(folder, 'one.jpg'),
+      Buffer.concat([readFileSync(path.join(DEMO, 'grans-tablet/photo_2025-12-20_18-09-43.jpg')), Buffer.from('x')]),
+    );
     await house.runner.stop();
     const batch = await openBatch(house.app, 1, 'Crash', await walk(folder));
-    await house.app.db('jobs').where({ kind: 'intake' }).update({ state: 'running', taken_by: 'a process that is gone', taken_at: '2020-01-01 00:00:00' });
+    await house.app
+      .db('jobs')
+      .where({ kind: 'intake' })
+      .update({ state: 'running', taken_by: 'a process that is gone', taken_at: '2020-01-01 00:00:00' });
     house.runner = makeRunner(house.app);
     await house.runner.start();
     await house.quiet();
-    expect((await house.call('batches', {})).batches.find((b) => b.id === batch.id)).toMatchObject({ state: 'done', counts: { stored: 1 } });
+    expect((await house.call('batches', {})).batches.find((b) => b.id === batch.id)).toMatchObject({
+      state: 'done',
+      counts: { stored: 1 },
+    });
   });
 });

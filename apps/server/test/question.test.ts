@@ -1,4 +1,12 @@
-import { matches, QUESTION_LIMITS, type Condition, type PictureFacts, type Question, searchable, type World } from '@gemmel/core';
+import {
+  matches,
+  QUESTION_LIMITS,
+  type Condition,
+  type PictureFacts,
+  type Question,
+  searchable,
+  type World,
+} from '@gemmel/core';
 import { Question as QuestionSchema } from '@gemmel/core';
 import fc from 'fast-check';
 import { toSql } from '../src/question/toSql';
@@ -12,9 +20,29 @@ const PICTURES = 60;
 const TODAY = '2026-11-24';
 
 /** Small ranges, so that questions hit often; awkward values (no date, accents, wildcards) among them. */
-const day = fc.constantFrom('2024-02-29', '2025-12-31', '2026-01-01', '2026-05-16', '2026-11-18', '2026-11-23', '2026-11-24', '1970-07-15');
+const day = fc.constantFrom(
+  '2024-02-29',
+  '2025-12-31',
+  '2026-01-01',
+  '2026-05-16',
+  '2026-11-18',
+  '2026-11-23',
+  '2026-11-24',
+  '1970-07-15',
+);
 const few = (most: number) => fc.integer({ min: 1, max: most });
-const words = fc.constantFrom('Kite day', 'kïte', '100%', 'a_b', 'Møre', 'STRASSE straße', '=', 'gran’s', 'é', '  two  words ');
+const words = fc.constantFrom(
+  'Kite day',
+  'kïte',
+  '100%',
+  'a_b',
+  'Møre',
+  'STRASSE straße',
+  '=',
+  'gran’s',
+  'é',
+  '  two  words ',
+);
 const picture = fc.record({
   kind: fc.constantFrom('photo' as const, 'video' as const),
   day: fc.option(day),
@@ -28,7 +56,9 @@ const picture = fc.record({
   albums: fc.uniqueArray(few(3), { maxLength: 2 }),
   batch: few(2),
   device: fc.option(few(2)),
-  where: fc.option(fc.record({ country: fc.constantFrom('SE', 'PT'), place: fc.constantFrom('Visby', 'visby', 'Porto') })),
+  where: fc.option(
+    fc.record({ country: fc.constantFrom('SE', 'PT'), place: fc.constantFrom('Visby', 'visby', 'Porto') }),
+  ),
   position: fc.boolean(),
   title: fc.option(words),
   caption: fc.option(fc.oneof(words, fc.constant(''))),
@@ -43,21 +73,44 @@ const span = fc.oneof(
   fc.record({ month: fc.constantFrom(1, 2, 5, 11) }),
   fc.record({ month: fc.constantFrom(2, 5, 11), day: fc.constantFrom(16, 24, 29) }),
 );
-const thing = fc.constantFrom('place' as const, 'date' as const, 'caption' as const, 'names' as const, 'tags' as const, 'event' as const);
+const thing = fc.constantFrom(
+  'place' as const,
+  'date' as const,
+  'caption' as const,
+  'names' as const,
+  'tags' as const,
+  'event' as const,
+);
 const condition: fc.Arbitrary<Condition> = fc.oneof(
-  fc.record({ people: fc.uniqueArray(few(5), { minLength: 1, maxLength: 3 }), mode: fc.constantFrom('all' as const, 'any' as const, 'only' as const) }).map((who) => ({ who })),
+  fc
+    .record({
+      people: fc.uniqueArray(few(5), { minLength: 1, maxLength: 3 }),
+      mode: fc.constantFrom('all' as const, 'any' as const, 'only' as const),
+    })
+    .map((who) => ({ who })),
   few(4).map((min) => ({ faces: { min } })),
   few(6).map((tag) => ({ tag })),
   span.map((taken) => ({ taken })),
-  fc.constantFrom({ where: { country: 'SE' } }, { where: { country: 'SE', place: 'Visby' } }, { where: { country: 'PT', place: 'Visby' } }),
+  fc.constantFrom(
+    { where: { country: 'SE' } },
+    { where: { country: 'SE', place: 'Visby' } },
+    { where: { country: 'PT', place: 'Visby' } },
+  ),
   few(4).map((event) => ({ event })),
   few(4).map((album) => ({ album })),
   few(3).map((batch) => ({ batch })),
   few(3).map((device) => ({ device })),
   fc.constantFrom({ kind: 'photo' as const }, { kind: 'video' as const }),
-  fc.tuple(fc.integer({ min: 0, max: 5 }), fc.integer({ min: 0, max: 5 })).map(([a, b]) => ({ rating: { min: Math.min(a, b), max: Math.max(a, b) } })),
+  fc
+    .tuple(fc.integer({ min: 0, max: 5 }), fc.integer({ min: 0, max: 5 }))
+    .map(([a, b]) => ({ rating: { min: Math.min(a, b), max: Math.max(a, b) } })),
   fc.boolean().map((favourite) => ({ favourite })),
-  fc.oneof(words.filter((w) => w.trim() !== ''), fc.constantFrom('%', '_', 'kite', 'IMG', '.jpg')).map((text) => ({ text })),
+  fc
+    .oneof(
+      words.filter((w) => w.trim() !== ''),
+      fc.constantFrom('%', '_', 'kite', 'IMG', '.jpg'),
+    )
+    .map((text) => ({ text })),
   fc.constant({ inNoAlbum: true as const }),
   thing.map((has) => ({ has })),
   thing.map((lacks) => ({ lacks })),
@@ -88,16 +141,40 @@ describe('questions in the database', () => {
       return (k: number) => made[k - 1] ?? 999_000 + k;
     };
     const count = (k: number) => Array.from({ length: k }, (_, i) => i + 1);
-    const person = await ids('people', count(4).map((k) => ({ name: `P${k}` })));
-    const tag = await ids('tags', count(5).map((k) => ({ name: `t${k}`, folded: `t${k}` })));
+    const person = await ids(
+      'people',
+      count(4).map((k) => ({ name: `P${k}` })),
+    );
+    const tag = await ids(
+      'tags',
+      count(5).map((k) => ({ name: `t${k}`, folded: `t${k}` })),
+    );
     // 2 below 1, 3 below 2: asking for 1 asks for all three.
-    await db('tags').where('id', tag(2)).update({ parent_id: tag(1) });
-    await db('tags').where('id', tag(3)).update({ parent_id: tag(2) });
-    const event = await ids('events', count(3).map(() => ({ start_day: TODAY, end_day: TODAY })));
-    const album = await ids('albums', count(3).map((k) => ({ kind: 'plain', name: `a${k}` })));
-    await db('albums').where('id', album(3)).update({ removed_at: db.raw('UTC_TIMESTAMP(3)') });
-    const batch = await ids('batches', count(2).map((k) => ({ name: `b${k}` })));
-    const device = await ids('devices', count(2).map((k) => ({ name: `d${k}`, make: 'm', model: `d${k}` })));
+    await db('tags')
+      .where('id', tag(2))
+      .update({ parent_id: tag(1) });
+    await db('tags')
+      .where('id', tag(3))
+      .update({ parent_id: tag(2) });
+    const event = await ids(
+      'events',
+      count(3).map(() => ({ start_day: TODAY, end_day: TODAY })),
+    );
+    const album = await ids(
+      'albums',
+      count(3).map((k) => ({ kind: 'plain', name: `a${k}` })),
+    );
+    await db('albums')
+      .where('id', album(3))
+      .update({ removed_at: db.raw('UTC_TIMESTAMP(3)') });
+    const batch = await ids(
+      'batches',
+      count(2).map((k) => ({ name: `b${k}` })),
+    );
+    const device = await ids(
+      'devices',
+      count(2).map((k) => ({ name: `d${k}`, make: 'm', model: `d${k}` })),
+    );
     const facts = new Map<number, PictureFacts>();
     for (const [i, d] of drawn.entries()) {
       const name = `IMG_${i}.jpg`;
@@ -128,12 +205,26 @@ describe('questions in the database', () => {
         favourite: d.favourite,
         thumb: Buffer.alloc(0),
       });
-      const face = (more: object) => db('faces').insert({ ...row, picture_id: id!, x: 0, y: 0, w: 0.1, h: 0.1, height_px: 50, quality: 0.5, vector_a: Buffer.alloc(4), vector_b: Buffer.alloc(4), ...more });
+      const face = (more: object) =>
+        db('faces').insert({
+          ...row,
+          picture_id: id!,
+          x: 0,
+          y: 0,
+          w: 0.1,
+          h: 0.1,
+          height_px: 50,
+          quality: 0.5,
+          vector_a: Buffer.alloc(4),
+          vector_b: Buffer.alloc(4),
+          ...more,
+        });
       for (const p of d.people) await face({ state: 'named', person_id: person(p), named_by: 'hand' });
       for (let f = 0; f < d.waiting; f++) await face({ state: 'waiting' });
       for (let f = 0; f < d.passing; f++) await face({ state: 'passer-by' });
       for (const t of d.tags) await db('picture_tags').insert({ ...row, picture_id: id!, tag_id: tag(t) });
-      for (const a of d.albums) await db('album_pictures').insert({ ...row, picture_id: id!, album_id: album(a), position: i });
+      for (const a of d.albums)
+        await db('album_pictures').insert({ ...row, picture_id: id!, album_id: album(a), position: i });
       facts.set(id!, {
         kind: d.kind,
         day: d.day,
@@ -182,7 +273,10 @@ describe('questions in the database', () => {
         fc.asyncProperty(question, async (drawnQuestion) => {
           const q = here(drawnQuestion);
           const { sql, values } = toSql(q, library, world);
-          const [rows] = (await db.raw(`SELECT p.id FROM pictures p WHERE p.library_id = ? AND (${sql})`, [library, ...values])) as [{ id: number }[]];
+          const [rows] = (await db.raw(`SELECT p.id FROM pictures p WHERE p.library_id = ? AND (${sql})`, [
+            library,
+            ...values,
+          ])) as [{ id: number }[]];
           const found = rows.map((r) => r.id).sort((a, b) => a - b);
           const expected = [...facts].filter(([, f]) => matches(q, f, world)).map(([id]) => id);
           asked++;
@@ -201,7 +295,9 @@ describe('questions in the database', () => {
     let deep: unknown = { favourite: true };
     for (let i = 0; i < QUESTION_LIMITS.depth * 3; i++) deep = { not: deep };
     expect(QuestionSchema.safeParse(deep).success).toBe(false);
-    expect(QuestionSchema.safeParse({ all: Array.from({ length: 500 }, () => ({ favourite: true })) }).success).toBe(false);
+    expect(QuestionSchema.safeParse({ all: Array.from({ length: 500 }, () => ({ favourite: true })) }).success).toBe(
+      false,
+    );
     expect(QuestionSchema.safeParse({ tag: "1'; DROP TABLE pictures" }).success).toBe(false);
     expect(QuestionSchema.safeParse({ all: [{ favourite: true, rating: { min: 1 } }] }).success).toBe(false);
   });

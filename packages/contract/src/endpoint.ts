@@ -22,9 +22,12 @@ export interface Endpoint<
 }
 
 /** Declares an endpoint; only there to keep its types. */
-export function endpoint<P extends z.ZodType<unknown>, Q extends z.ZodType<unknown>, B extends z.ZodType<unknown>, A extends z.ZodType>(
-  e: Endpoint<P, Q, B, A>,
-): Endpoint<P, Q, B, A> {
+export function endpoint<
+  P extends z.ZodType<unknown>,
+  Q extends z.ZodType<unknown>,
+  B extends z.ZodType<unknown>,
+  A extends z.ZodType,
+>(e: Endpoint<P, Q, B, A>): Endpoint<P, Q, B, A> {
   return e;
 }
 
@@ -40,7 +43,9 @@ export type HandlerInput<E extends Endpoint> = {
 };
 
 /** What a caller must give. */
-export type CallInput<E extends Endpoint> = (unknown extends In<NonNullable<E['params']>> ? object : { params: In<NonNullable<E['params']>> }) &
+export type CallInput<E extends Endpoint> = (unknown extends In<NonNullable<E['params']>>
+  ? object
+  : { params: In<NonNullable<E['params']>> }) &
   (unknown extends In<NonNullable<E['query']>> ? object : { query?: In<NonNullable<E['query']>> }) &
   (unknown extends In<NonNullable<E['body']>> ? object : { body: In<NonNullable<E['body']>> });
 

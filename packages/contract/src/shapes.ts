@@ -24,7 +24,9 @@ export const Me = z.object({
   firstRun: z.boolean(),
   /** What the demo fills in on the sign-in page. */
   demo: z.object({ email: z.string(), password: z.string() }).nullable(),
-  member: z.object({ id: Id, name: z.string(), email: z.string(), part: z.enum(['keeper', 'helper', 'relative']) }).nullable(),
+  member: z
+    .object({ id: Id, name: z.string(), email: z.string(), part: z.enum(['keeper', 'helper', 'relative']) })
+    .nullable(),
   library: z.object({ id: Id, name: z.string() }).nullable(),
   /** To be sent back as `x-gemmel-token` with everything that changes something. */
   token: z.string().nullable(),
@@ -68,7 +70,9 @@ export const Batch = z.object({
   offer: z.enum(['open', 'made', 'declined']),
   albumId: Id.nullable(),
   /** One line for every picture that was not stored, up to fifty. */
-  leftOut: z.array(z.object({ id: Id, path: z.string(), state: z.enum(['known', 'skipped', 'aside', 'failed']), reason: z.string() })),
+  leftOut: z.array(
+    z.object({ id: Id, path: z.string(), state: z.enum(['known', 'skipped', 'aside', 'failed']), reason: z.string() }),
+  ),
   covers: z.array(z.string()),
 });
 export type Batch = z.infer<typeof Batch>;
@@ -211,7 +215,13 @@ export const Introduction = z.object({
   from: Day.nullable(),
   to: Day.nullable(),
   candidates: z.array(
-    z.object({ person: Id, name: z.string(), portrait: Id.nullable(), closeness: z.enum(['Very close', 'Close', 'Perhaps']), why: z.string() }),
+    z.object({
+      person: Id,
+      name: z.string(),
+      portrait: Id.nullable(),
+      closeness: z.enum(['Very close', 'Close', 'Perhaps']),
+      why: z.string(),
+    }),
   ),
 });
 export type Introduction = z.infer<typeof Introduction>;
@@ -251,7 +261,13 @@ export type FacesBefore = z.infer<typeof FacesBefore>;
 export const Tag = z.object({ id: Id, name: z.string(), parent: Id.nullable(), pictures: z.number().int() });
 export type Tag = z.infer<typeof Tag>;
 
-export const Place = z.object({ country: z.string(), countryName: z.string(), place: z.string().nullable(), region: z.string().nullable(), pictures: z.number().int() });
+export const Place = z.object({
+  country: z.string(),
+  countryName: z.string(),
+  place: z.string().nullable(),
+  region: z.string().nullable(),
+  pictures: z.number().int(),
+});
 export type Place = z.infer<typeof Place>;
 
 export const Album = z.object({
@@ -301,5 +317,11 @@ export const GuestShare = z.object({
 });
 export type GuestShare = z.infer<typeof GuestShare>;
 
-export const Trouble = z.object({ id: Id, what: z.string(), reason: z.string(), tries: z.number().int(), at: z.string() });
+export const Trouble = z.object({
+  id: Id,
+  what: z.string(),
+  reason: z.string(),
+  tries: z.number().int(),
+  at: z.string(),
+});
 export type Trouble = z.infer<typeof Trouble>;

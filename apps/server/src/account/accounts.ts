@@ -21,15 +21,25 @@ const hashPassword = (password: string) => hash(password, { memoryCost: 19_456, 
 const NOBODY = hashPassword(randomBytes(12).toString('hex'));
 
 /** Makes a library's first member, its keeper. Works once. */
-export async function makeKeeper(app: App, account: { library: string; name: string; email: string; password: string }): Promise<number> {
+export async function makeKeeper(
+  app: App,
+  account: { library: string; name: string; email: string; password: string },
+): Promise<number> {
   const password_hash = await hashPassword(account.password);
   return app.db.transaction(async (trx) => {
     // Two first runs at the same moment must not both win.
     await trx.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', ?)", [account.library]);
     await trx.raw('SELECT id FROM libraries WHERE id = 1 FOR UPDATE');
-    if (await trx('members').where('library_id', 1).first('id')) throw new Refused(409, 'This library has a keeper already. Sign in instead.');
+    if (await trx('members').where('library_id', 1).first('id'))
+      throw new Refused(409, 'This library has a keeper already. Sign in instead.');
     await trx('libraries').where('id', 1).update({ name: account.library });
-    const [id] = await trx('members').insert({ library_id: 1, name: account.name, email: account.email.trim().toLowerCase(), part: 'keeper', password_hash });
+    const [id] = await trx('members').insert({
+      library_id: 1,
+      name: account.name,
+      email: account.email.trim().toLowerCase(),
+      part: 'keeper',
+      password_hash,
+    });
     return id!;
   });
 }
@@ -50,7 +60,11 @@ export async function beginSession(app: App, library: number, member: number): P
 
 /** Checks address and password; answers with a new session's token. */
 export async function signIn(app: App, email: string, password: string): Promise<string> {
-  const row = (await app.db('members').where('email', email.trim().toLowerCase()).first('id', 'library_id', 'password_hash')) as { id: number; library_id: number; password_hash: string } | undefined;
+  const row = (await app
+    .db('members')
+    .where('email', email.trim().toLowerCase())
+    .first('id', 'library_id', 'password_hash')) as
+    { id: number; library_id: number; password_hash: string } | undefined;
   const right = await verify(row?.password_hash ?? (await NOBODY), password);
   if (!row || !right) throw new Refused(401, 'Address and password do not belong together.');
   return beginSession(app, row.library_id, row.id);
@@ -64,7 +78,8 @@ export async function sessionOf(app: App, token: string | undefined): Promise<Se
     .join('members as m', 'm.id', 's.member_id')
     .where('s.token_hash', sha(token))
     .where('s.expires_at', '>', app.db.raw('UTC_TIMESTAMP(3)'))
-    .first('s.library_id', 's.member_id', 's.csrf', 'm.part')) as { library_id: number; member_id: number; csrf: string; part: Session['part'] } | undefined;
+    .first('s.library_id', 's.member_id', 's.csrf', 'm.part')) as
+    { library_id: number; member_id: number; csrf: string; part: Session['part'] } | undefined;
   return row ? { library: row.library_id, member: row.member_id, part: row.part, csrf: row.csrf } : null;
 }
 
@@ -74,7 +89,12 @@ export async function endSession(app: App, token: string): Promise<void> {
 }
 
 /** The demo's own account, shown on its sign-in page. */
-export const DEMO_ACCOUNT = { library: 'Home library', name: 'Ilse Hallorin', email: 'ilse@hallorin.example', password: 'sunday-table' };
+export const DEMO_ACCOUNT = {
+  library: 'Home library',
+  name: 'Ilse Hallorin',
+  email: 'ilse@hallorin.example',
+  password: 'sunday-table',
+};
 
 /** Who is signed in. */
 export async function me(app: App, session: Session | null): Promise<Me> {
@@ -83,7 +103,11 @@ export async function me(app: App, session: Session | null): Promise<Me> {
     const keeper = await app.db('members').first('id');
     return { signedIn: false, firstRun: !keeper, demo, member: null, library: null, token: null };
   }
-  const member = await app.db('members as m').join('libraries as l', 'l.id', 'm.library_id').where('m.id', session.member).first('m.id', 'm.name', 'm.email', 'm.part', 'l.id as library_id', 'l.name as library_name');
+  const member = await app
+    .db('members as m')
+    .join('libraries as l', 'l.id', 'm.library_id')
+    .where('m.id', session.member)
+    .first('m.id', 'm.name', 'm.email', 'm.part', 'l.id as library_id', 'l.name as library_name');
   return {
     signedIn: true,
     firstRun: false,

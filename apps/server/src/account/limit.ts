@@ -13,7 +13,8 @@ export class TryLimit {
   /** Counts a try; false when there have been too many. */
   allow(key: string): boolean {
     const from = this.now() - this.minutes * 60_000;
-    if (this.tries.size > 10_000) for (const [k, times] of this.tries) if (times.every((t) => t < from)) this.tries.delete(k);
+    if (this.tries.size > 10_000)
+      for (const [k, times] of this.tries) if (times.every((t) => t < from)) this.tries.delete(k);
     const recent = (this.tries.get(key) ?? []).filter((t) => t > from);
     recent.push(this.now());
     this.tries.set(key, recent.slice(-this.most - 1));

@@ -20,8 +20,23 @@ const questionOf = (row: Row): Question | null => {
 
 /** Names of everything a question of this library may speak of. */
 export async function namesOf(db: Db, library: number): Promise<Names> {
-  const table = async (name: string, column = 'name') => new Map(((await db(name).where('library_id', library).select('id', `${column} as name`)) as { id: number; name: string | null }[]).map((r) => [r.id, r.name]));
-  const [people, tags, events, albums, batches, devices] = await Promise.all([table('people'), table('tags'), table('events', 'title'), table('albums'), table('batches'), table('devices')]);
+  const table = async (name: string, column = 'name') =>
+    new Map(
+      (
+        (await db(name).where('library_id', library).select('id', `${column} as name`)) as {
+          id: number;
+          name: string | null;
+        }[]
+      ).map((r) => [r.id, r.name]),
+    );
+  const [people, tags, events, albums, batches, devices] = await Promise.all([
+    table('people'),
+    table('tags'),
+    table('events', 'title'),
+    table('albums'),
+    table('batches'),
+    table('devices'),
+  ]);
   const from = (map: Map<number, string | null>, otherwise: string) => (id: number) => map.get(id) ?? otherwise;
   return {
     person: from(people, 'somebody no longer known'),
@@ -34,12 +49,20 @@ export async function namesOf(db: Db, library: number): Promise<Names> {
 }
 
 async function live(app: App, library: number, id: number): Promise<Row> {
-  const row = (await app.db('albums').where({ id, library_id: library }).whereNull('removed_at').first('id', 'kind', 'name', 'description', 'question')) as Row | undefined;
+  const row = (await app
+    .db('albums')
+    .where({ id, library_id: library })
+    .whereNull('removed_at')
+    .first('id', 'kind', 'name', 'description', 'question')) as Row | undefined;
   if (!row) throw notFound('This album');
   return row;
 }
 
-const toAlbum = (row: Row, names: Names, facts: { pictures: number; cover: Buffer | null; from: string | null; to: string | null }): Album => {
+const toAlbum = (
+  row: Row,
+  names: Names,
+  facts: { pictures: number; cover: Buffer | null; from: string | null; to: string | null },
+): Album => {
   const question = questionOf(row);
   return {
     id: row.id,
@@ -60,18 +83,40 @@ async function factsOf(app: App, library: number, row: Row) {
   const question = questionOf(row);
   if (question) {
     const { sql, values } = await conditionOf(app, library, question);
-    const [[facts]] = (await db.raw(`SELECT COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t FROM pictures p WHERE p.library_id = ? AND (${sql})`, [library, ...values])) as [[{ pictures: number; f: string | null; t: string | null }]];
-    const [[cover]] = (await db.raw(`SELECT p.sha256 FROM pictures p WHERE p.library_id = ? AND (${sql}) ORDER BY p.rating DESC, p.favourite DESC, p.id DESC LIMIT 1`, [library, ...values])) as [[{ sha256: Buffer } | undefined]];
+    const [[facts]] = (await db.raw(
+      `SELECT COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t FROM pictures p WHERE p.library_id = ? AND (${sql})`,
+      [library, ...values],
+    )) as [[{ pictures: number; f: string | null; t: string | null }]];
+    const [[cover]] = (await db.raw(
+      `SELECT p.sha256 FROM pictures p WHERE p.library_id = ? AND (${sql}) ORDER BY p.rating DESC, p.favourite DESC, p.id DESC LIMIT 1`,
+      [library, ...values],
+    )) as [[{ sha256: Buffer } | undefined]];
     return { pictures: Number(facts.pictures), cover: cover?.sha256 ?? null, from: facts.f, to: facts.t };
   }
-  const facts = (await db('album_pictures as ap').join('pictures as p', 'p.id', 'ap.picture_id').where('ap.album_id', row.id).first(db.raw('COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t'))) as unknown as { pictures: number; f: string | null; t: string | null };
-  const cover = (await db('album_pictures as ap').join('pictures as p', 'p.id', 'ap.picture_id').where('ap.album_id', row.id).orderBy('ap.position').first('p.sha256')) as { sha256: Buffer } | undefined;
+  const facts = (await db('album_pictures as ap')
+    .join('pictures as p', 'p.id', 'ap.picture_id')
+    .where('ap.album_id', row.id)
+    .first(db.raw('COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t'))) as unknown as {
+    pictures: number;
+    f: string | null;
+    t: string | null;
+  };
+  const cover = (await db('album_pictures as ap')
+    .join('pictures as p', 'p.id', 'ap.picture_id')
+    .where('ap.album_id', row.id)
+    .orderBy('ap.position')
+    .first('p.sha256')) as { sha256: Buffer } | undefined;
   return { pictures: Number(facts.pictures), cover: cover?.sha256 ?? null, from: facts.f, to: facts.t };
 }
 
 /** Albums and smart albums by name. */
 export async function listAlbums(app: App, library: number): Promise<Album[]> {
-  const rows = (await app.db('albums').where('library_id', library).whereNull('removed_at').orderBy('name').select('id', 'kind', 'name', 'description', 'question')) as Row[];
+  const rows = (await app
+    .db('albums')
+    .where('library_id', library)
+    .whereNull('removed_at')
+    .orderBy('name')
+    .select('id', 'kind', 'name', 'description', 'question')) as Row[];
   const names = await namesOf(app.db, library);
   return Promise.all(rows.map(async (row) => toAlbum(row, names, await factsOf(app, library, row))));
 }
@@ -81,20 +126,36 @@ export async function albumIds(app: App, library: number, id: number): Promise<n
   const row = await live(app, library, id);
   const question = questionOf(row);
   if (question) return idsOf(app, library, question, true);
-  return ((await app.db('album_pictures').where({ album_id: id, library_id: library }).orderBy('position').select('picture_id')) as { picture_id: number }[]).map((r) => r.picture_id);
+  return (
+    (await app
+      .db('album_pictures')
+      .where({ album_id: id, library_id: library })
+      .orderBy('position')
+      .select('picture_id')) as { picture_id: number }[]
+  ).map((r) => r.picture_id);
 }
 
 /** One album and its pictures. */
 export async function albumOf(app: App, library: number, id: number): Promise<{ album: Album; ids: number[] }> {
   const row = await live(app, library, id);
-  return { album: toAlbum(row, await namesOf(app.db, library), await factsOf(app, library, row)), ids: await albumIds(app, library, id) };
+  return {
+    album: toAlbum(row, await namesOf(app.db, library), await factsOf(app, library, row)),
+    ids: await albumIds(app, library, id),
+  };
 }
 
 /** Checks that all ids are pictures of this library, and drops repeats. */
 export async function ownPictures(app: App, library: number, ids: readonly number[]): Promise<number[]> {
   const wanted = [...new Set(ids)];
   let found = 0;
-  for (const some of chunks(wanted, 2000)) found += Number(((await app.db('pictures').where('library_id', library).whereIn('id', some).count({ n: '*' })) as unknown as [{ n: number }])[0].n);
+  for (const some of chunks(wanted, 2000))
+    found += Number(
+      (
+        (await app.db('pictures').where('library_id', library).whereIn('id', some).count({ n: '*' })) as unknown as [
+          { n: number },
+        ]
+      )[0].n,
+    );
   if (found < wanted.length) throw notFound('One of these pictures');
   return wanted;
 }
@@ -104,7 +165,10 @@ export async function makePlainAlbum(app: App, library: number, name: string, id
   const own = await ownPictures(app, library, ids);
   const id = await app.db.transaction(async (trx) => {
     const [made] = await trx('albums').insert({ library_id: library, kind: 'plain', name });
-    for (const [c, some] of chunks(own, 1000).entries()) await trx('album_pictures').insert(some.map((picture_id, i) => ({ library_id: library, album_id: made!, picture_id, position: c * 1000 + i })));
+    for (const [c, some] of chunks(own, 1000).entries())
+      await trx('album_pictures').insert(
+        some.map((picture_id, i) => ({ library_id: library, album_id: made!, picture_id, position: c * 1000 + i })),
+      );
     return made!;
   });
   app.changed(library, 'albums');
@@ -125,13 +189,20 @@ async function forAlbum(app: App, library: number, question: Question): Promise<
 /** Makes a smart album, which fills itself by its question from now on. */
 export async function makeSmartAlbum(app: App, library: number, name: string, question: Question): Promise<number> {
   const saved = await forAlbum(app, library, question);
-  const [id] = await app.db('albums').insert({ library_id: library, kind: 'smart', name, question: JSON.stringify(saved) });
+  const [id] = await app
+    .db('albums')
+    .insert({ library_id: library, kind: 'smart', name, question: JSON.stringify(saved) });
   app.changed(library, 'albums');
   return id!;
 }
 
 /** Changes an album's name, description or question. */
-export async function changeAlbum(app: App, library: number, id: number, change: { name?: string | undefined; description?: string | null | undefined; question?: Question | undefined }): Promise<void> {
+export async function changeAlbum(
+  app: App,
+  library: number,
+  id: number,
+  change: { name?: string | undefined; description?: string | null | undefined; question?: Question | undefined },
+): Promise<void> {
   const row = await live(app, library, id);
   const values: Record<string, unknown> = {};
   if (change.name !== undefined) values['name'] = change.name;
@@ -145,7 +216,8 @@ export async function changeAlbum(app: App, library: number, id: number, change:
 }
 
 async function byHand(app: App, library: number, id: number): Promise<void> {
-  if ((await live(app, library, id)).kind === 'smart') throw new Refused(409, 'A smart album fills itself; change its question instead.');
+  if ((await live(app, library, id)).kind === 'smart')
+    throw new Refused(409, 'A smart album fills itself; change its question instead.');
 }
 
 /** Puts pictures at the end of an album; answers with those that were not in it before. */
@@ -163,7 +235,12 @@ export async function takeOut(app: App, library: number, id: number, ids: readon
   await byHand(app, library, id);
   const before = await albumIds(app, library, id);
   const going = new Set(ids);
-  await setOrder(app, library, id, before.filter((p) => !going.has(p)));
+  await setOrder(
+    app,
+    library,
+    id,
+    before.filter((p) => !going.has(p)),
+  );
   return before;
 }
 
@@ -173,7 +250,10 @@ export async function setOrder(app: App, library: number, id: number, ids: reado
   const own = await ownPictures(app, library, ids);
   await app.db.transaction(async (trx) => {
     await trx('album_pictures').where({ album_id: id, library_id: library }).delete();
-    for (const [c, some] of chunks(own, 1000).entries()) await trx('album_pictures').insert(some.map((picture_id, i) => ({ library_id: library, album_id: id, picture_id, position: c * 1000 + i })));
+    for (const [c, some] of chunks(own, 1000).entries())
+      await trx('album_pictures').insert(
+        some.map((picture_id, i) => ({ library_id: library, album_id: id, picture_id, position: c * 1000 + i })),
+      );
   });
   app.changed(library, 'albums');
 }
@@ -187,4 +267,3 @@ export async function setRemoved(app: App, library: number, id: number, removed:
   if (!n) throw notFound('This album');
   app.changed(library, 'albums', 'shares');
 }
-

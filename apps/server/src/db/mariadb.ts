@@ -128,7 +128,9 @@ performance_schema=0
     if (dead !== undefined) throw new Error(`The database did not start (${dead}). Its log is ${dir}/error.log.`);
     try {
       const connection = await mysql.createConnection({ socketPath: socket, user });
-      await connection.query(`CREATE DATABASE IF NOT EXISTS ${DATABASE} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+      await connection.query(
+        `CREATE DATABASE IF NOT EXISTS ${DATABASE} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`,
+      );
       await connection.query(`CREATE USER IF NOT EXISTS '${USER}'@'localhost' IDENTIFIED BY '${password}'`);
       await connection.query(`GRANT ALL ON *.* TO '${USER}'@'localhost'`);
       await connection.end();

@@ -31,8 +31,14 @@ export async function refreshEvents(app: App, { library }: Job): Promise<void> {
     .orderBy('taken_local')
     .orderBy('id')
     .select('id', 'taken_local', 'offset_minutes', 'lat', 'lon', 'event_id')) as Row[];
-  const spans = findEvents(rows.map((r) => ({ at: Date.parse(`${r.taken_local.replace(' ', 'T')}Z`), lat: r.lat, lon: r.lon })));
-  const titles = new Map(((await db('events').where('library_id', library).select('id', 'title')) as { id: number; title: string | null }[]).map((e) => [e.id, e.title]));
+  const spans = findEvents(
+    rows.map((r) => ({ at: Date.parse(`${r.taken_local.replace(' ', 'T')}Z`), lat: r.lat, lon: r.lon })),
+  );
+  const titles = new Map(
+    (
+      (await db('events').where('library_id', library).select('id', 'title')) as { id: number; title: string | null }[]
+    ).map((e) => [e.id, e.title]),
+  );
   const groups: Row[][] = [];
   rows.forEach((row, i) => (groups[spans[i]!] ??= []).push(row));
   const votes: { group: number; event: number; n: number }[] = [];
@@ -49,14 +55,20 @@ export async function refreshEvents(app: App, { library }: Job): Promise<void> {
       used.add(event);
     }
   for (const [g, group] of groups.entries()) {
-    const span = { start_day: group[0]!.taken_local.slice(0, 10), end_day: group[group.length - 1]!.taken_local.slice(0, 10) };
+    const span = {
+      start_day: group[0]!.taken_local.slice(0, 10),
+      end_day: group[group.length - 1]!.taken_local.slice(0, 10),
+    };
     let event = eventOf.get(g);
     if (event === undefined) [event] = await db('events').insert({ library_id: library, ...span });
     else await db('events').where('id', event).update(span);
     const wrong = group.filter((row) => row.event_id !== event).map((row) => row.id);
     for (const ids of chunks(wrong, 1000)) await db('pictures').whereIn('id', ids).update({ event_id: event! });
   }
-  await db.raw("DELETE e FROM events e WHERE e.library_id = ? AND e.made_by = 'found' AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.event_id = e.id)", [library]);
+  await db.raw(
+    "DELETE e FROM events e WHERE e.library_id = ? AND e.made_by = 'found' AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.event_id = e.id)",
+    [library],
+  );
   await ask(db, library, 'refile', 0, 1000);
   app.changed(library, 'events', 'pictures', 'library');
 }
@@ -70,8 +82,20 @@ export async function listEvents(app: App, library: number): Promise<Event[]> {
     .groupBy('e.id')
     .orderBy('e.start_day', 'desc')
     .orderBy('e.id', 'desc')
-    .select('e.id', 'e.title', 'e.start_day as start', 'e.end_day as end', db.raw('COUNT(*) AS pictures'))) as unknown as Omit<Event, 'place' | 'people'>[];
-  const places = (await db('pictures').where('library_id', library).whereNotNull('event_id').whereNotNull('place').groupBy('event_id', 'place', 'country').orderByRaw('COUNT(*)').select('event_id', 'place', 'country')) as {
+    .select(
+      'e.id',
+      'e.title',
+      'e.start_day as start',
+      'e.end_day as end',
+      db.raw('COUNT(*) AS pictures'),
+    )) as unknown as Omit<Event, 'place' | 'people'>[];
+  const places = (await db('pictures')
+    .where('library_id', library)
+    .whereNotNull('event_id')
+    .whereNotNull('place')
+    .groupBy('event_id', 'place', 'country')
+    .orderByRaw('COUNT(*)')
+    .select('event_id', 'place', 'country')) as {
     event_id: number;
     place: string;
     country: string;
@@ -83,19 +107,28 @@ export async function listEvents(app: App, library: number): Promise<Event[]> {
     .whereNotNull('p.event_id')
     .groupBy('p.event_id', 'n.id')
     .orderByRaw('COUNT(*) DESC, n.id')
-    .select('p.event_id', db.raw("COALESCE(n.nickname, SUBSTRING_INDEX(n.name, ' ', 1)) AS name"))) as unknown as { event_id: number; name: string }[];
+    .select('p.event_id', db.raw("COALESCE(n.nickname, SUBSTRING_INDEX(n.name, ' ', 1)) AS name"))) as unknown as {
+    event_id: number;
+    name: string;
+  }[];
   const placeOf = new Map(places.map((p) => [p.event_id, libraryPlaceName(p.place, p.country)]));
   const peopleOf = new Map<number, string[]>();
   for (const { event_id, name } of people) {
     const list = peopleOf.get(event_id) ?? [];
     if (list.length < 3) peopleOf.set(event_id, [...list, name]);
   }
-  return events.map((e) => ({ ...e, pictures: Number(e.pictures), place: placeOf.get(e.id) ?? null, people: peopleOf.get(e.id) ?? [] }));
+  return events.map((e) => ({
+    ...e,
+    pictures: Number(e.pictures),
+    place: placeOf.get(e.id) ?? null,
+    people: peopleOf.get(e.id) ?? [],
+  }));
 }
 
 /** Gives an event a name, or takes it away; the folders on disk follow. Answers with the old name. */
 export async function nameEvent(app: App, library: number, id: number, title: string | null): Promise<string | null> {
-  const row = (await app.db('events').where({ id, library_id: library }).first('title')) as { title: string | null } | undefined;
+  const row = (await app.db('events').where({ id, library_id: library }).first('title')) as
+    { title: string | null } | undefined;
   if (!row) throw notFound('This event');
   await app.db('events').where('id', id).update({ title });
   await ask(app.db, library, 'refile', 0, 1000);

@@ -52,7 +52,12 @@ interface Checked extends Look {
 }
 
 const STRIDES = [8, 16, 32, 64] as const;
-const SIZES = [[10, 16, 24], [32, 48], [64, 96], [128, 192, 256]] as const;
+const SIZES = [
+  [10, 16, 24],
+  [32, 48],
+  [64, 96],
+  [128, 192, 256],
+] as const;
 const ROLLS = [-30, 30, 90, -90, 180] as const;
 
 /** Prior boxes (centre x, centre y, size) of the detector for a padded input. */
@@ -202,7 +207,9 @@ export class FaceEngine {
         result.push({
           ...look,
           score: score[2 * i + 1]!,
-          points: [0, 1, 2, 3, 4].map((j) => unmap(map, marks[10 * i + j]! * 48 - 0.5, marks[10 * i + 5 + j]! * 48 - 0.5)),
+          points: [0, 1, 2, 3, 4].map((j) =>
+            unmap(map, marks[10 * i + j]! * 48 - 0.5, marks[10 * i + 5 + j]! * 48 - 0.5),
+          ),
           next: { cx, cy, side: (Math.max(x2 - x1, y2 - y1) * look.side) / 48 },
         });
       });
@@ -218,7 +225,10 @@ export class FaceEngine {
     const voted: Candidate[] = proposed.map((one) => ({
       box: one.box,
       score: one.score,
-      votes: new Set([one.scale, ...proposed.filter((o) => o.scale !== one.scale && overlap(o.box, one.box) > 0.4).map((o) => o.scale)]).size,
+      votes: new Set([
+        one.scale,
+        ...proposed.filter((o) => o.scale !== one.scale && overlap(o.box, one.box) > 0.4).map((o) => o.scale),
+      ]).size,
     }));
     const candidates = bestOfEach(bestOfEach(voted, 0.4), 0.75, 'min');
     if (candidates.length === 0) return [];
@@ -230,7 +240,9 @@ export class FaceEngine {
       roll: 0,
     }));
     const best = await this.check(image, looks);
-    const weak = looks.filter((look) => best[look.index]!.score < 0.9).flatMap((look) => ROLLS.map((roll) => ({ ...look, roll })));
+    const weak = looks
+      .filter((look) => best[look.index]!.score < 0.9)
+      .flatMap((look) => ROLLS.map((roll) => ({ ...look, roll })));
     for (const one of await this.check(image, weak))
       if (one.score > best[one.index]!.score + (Math.abs(one.roll) > 45 ? 0.1 : 0)) best[one.index] = one;
     // A second look at the corrected square with the roll taken out gives better points.

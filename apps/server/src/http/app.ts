@@ -7,14 +7,34 @@ import { secureHeaders } from 'hono/secure-headers';
 import type { ZodType } from 'zod';
 import { beginSession, endSession, makeKeeper, me, sessionOf, signIn, type Session } from '../account/accounts';
 import { TryLimit } from '../account/limit';
-import { albumOf, changeAlbum, listAlbums, makePlainAlbum, makeSmartAlbum, putIntoAlbum, setOrder, setRemoved, takeOut } from '../album/albums';
+import {
+  albumOf,
+  changeAlbum,
+  listAlbums,
+  makePlainAlbum,
+  makeSmartAlbum,
+  putIntoAlbum,
+  setOrder,
+  setRemoved,
+  takeOut,
+} from '../album/albums';
 import type { App } from '../context';
 import { listEvents, nameEvent } from '../event/events';
 import { answerFaces, introductions, likelyFaces, restoreFaces } from '../faces/faces';
 import { answerOffer, listBatches, openBatch, resumeBatch, stopBatch } from '../intake/batches';
 import { libraryState, listTroubles, retryTrouble } from '../library/library';
 import { changePerson, listPeople } from '../person/people';
-import { changePictures, countOf, idsOf, listPlaces, pageOf, pictureOfId, restorePictures, skeleton, tilesOf } from '../picture/pictures';
+import {
+  changePictures,
+  countOf,
+  idsOf,
+  listPlaces,
+  pageOf,
+  pictureOfId,
+  restorePictures,
+  skeleton,
+  tilesOf,
+} from '../picture/pictures';
 import { readPile, setPile } from '../pile/pile';
 import { Refused } from '../problem';
 import { Recent } from '../recent';
@@ -68,7 +88,8 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     firstRun: async ({ body }, { c }) => signInto(c, await beginSession(app, 1, await makeKeeper(app, body))),
     signIn: async ({ body }, { c }) => {
       const keys = [addressOf(c), body.email.trim().toLowerCase()];
-      if (!keys.map((key) => byAddress.allow(key)).every(Boolean)) throw new Refused(429, 'Too many tries. Wait five minutes, then try again.');
+      if (!keys.map((key) => byAddress.allow(key)).every(Boolean))
+        throw new Refused(429, 'Too many tries. Wait five minutes, then try again.');
       const token = await signIn(app, body.email, body.password);
       keys.forEach((key) => byAddress.clear(key));
       return signInto(c, token);
@@ -86,7 +107,9 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     openBatch: ({ body }, { session }) => openBatch(app, session.library, body.name, body.files),
     stopBatch: async ({ params }, { session }) => (await stopBatch(app, session.library, params.id), done),
     resumeBatch: async ({ params }, { session }) => (await resumeBatch(app, session.library, params.id), done),
-    batchAlbum: async ({ params, body }, { session }) => ({ albumId: await answerOffer(app, session.library, params.id, body.name) }),
+    batchAlbum: async ({ params, body }, { session }) => ({
+      albumId: await answerOffer(app, session.library, params.id, body.name),
+    }),
 
     skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question),
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
@@ -97,10 +120,15 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     restore: async ({ body }, { session }) => (await restorePictures(app, session.library, body), done),
 
     events: async (_, { session }) => ({ events: await listEvents(app, session.library) }),
-    nameEvent: async ({ params, body }, { session }) => ({ before: await nameEvent(app, session.library, params.id, body.title) }),
+    nameEvent: async ({ params, body }, { session }) => ({
+      before: await nameEvent(app, session.library, params.id, body.title),
+    }),
 
     people: async (_, { session }) => ({ people: await listPeople(app, session.library) }),
-    changePerson: async ({ params, body }, { session }) => (await changePerson(app, session.library, params.id, body), done),
+    changePerson: async ({ params, body }, { session }) => (
+      await changePerson(app, session.library, params.id, body),
+      done
+    ),
     introductions: (_, { session }) => introductions(app, session.library),
     likelyFaces: async ({ params }, { session }) => ({ faces: await likelyFaces(app, session.library, params.id) }),
     answerFaces: ({ body }, { session }) => answerFaces(app, session.library, body),
@@ -116,13 +144,24 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     album: ({ params }, { session }) => albumOf(app, session.library, params.id),
     makeAlbum: async ({ body }, { session }) => {
       if (body.question) return { id: await makeSmartAlbum(app, session.library, body.name, body.question) };
-      const ids = body.event === undefined ? (body.ids ?? []) : await idsOf(app, session.library, { event: body.event }, true);
+      const ids =
+        body.event === undefined ? (body.ids ?? []) : await idsOf(app, session.library, { event: body.event }, true);
       return { id: await makePlainAlbum(app, session.library, body.name, ids) };
     },
-    changeAlbum: async ({ params, body }, { session }) => (await changeAlbum(app, session.library, params.id, body), done),
-    putIntoAlbum: async ({ params, body }, { session }) => ({ added: await putIntoAlbum(app, session.library, params.id, body.ids) }),
-    takeOutOfAlbum: async ({ params, body }, { session }) => ({ before: await takeOut(app, session.library, params.id, body.ids) }),
-    orderAlbum: async ({ params, body }, { session }) => (await setOrder(app, session.library, params.id, body.ids), done),
+    changeAlbum: async ({ params, body }, { session }) => (
+      await changeAlbum(app, session.library, params.id, body),
+      done
+    ),
+    putIntoAlbum: async ({ params, body }, { session }) => ({
+      added: await putIntoAlbum(app, session.library, params.id, body.ids),
+    }),
+    takeOutOfAlbum: async ({ params, body }, { session }) => ({
+      before: await takeOut(app, session.library, params.id, body.ids),
+    }),
+    orderAlbum: async ({ params, body }, { session }) => (
+      await setOrder(app, session.library, params.id, body.ids),
+      done
+    ),
     removeAlbum: async ({ params }, { session }) => (await setRemoved(app, session.library, params.id, true), done),
     restoreAlbum: async ({ params }, { session }) => (await setRemoved(app, session.library, params.id, false), done),
 
@@ -142,7 +181,10 @@ function checked<T>(schema: ZodType | undefined, value: unknown, what: string): 
   const result = schema.safeParse(value);
   if (result.success) return result.data as T;
   const issue = result.error.issues[0];
-  throw new Refused(400, `${what} cannot be read: ${issue?.path.join('.') ? `${issue.path.join('.')}: ` : ''}${issue?.message ?? 'wrong form'}.`);
+  throw new Refused(
+    400,
+    `${what} cannot be read: ${issue?.path.join('.') ? `${issue.path.join('.')}: ` : ''}${issue?.message ?? 'wrong form'}.`,
+  );
 }
 
 async function jsonOf(c: Context): Promise<unknown> {
@@ -158,7 +200,8 @@ export function guard(c: Context<Vars>, least: Part): Session {
   const session = c.get('session');
   if (least !== 'nobody' && !session) throw new Refused(401, 'Please sign in.');
   if (!may(session?.part ?? 'nobody', least)) throw new Refused(403, 'Your part in this library does not allow that.');
-  if (least !== 'nobody' && c.req.method !== 'GET' && c.req.header('x-gemmel-token') !== session?.csrf) throw new Refused(403, 'This page is out of date. Load it again.');
+  if (least !== 'nobody' && c.req.method !== 'GET' && c.req.header('x-gemmel-token') !== session?.csrf)
+    throw new Refused(403, 'This page is out of date. Load it again.');
   return session as Session;
 }
 
@@ -167,7 +210,8 @@ function sameOrigin(c: Context): void {
   if (c.req.method === 'GET' || c.req.method === 'HEAD') return;
   const site = c.req.header('sec-fetch-site');
   const origin = c.req.header('origin');
-  const foreign = (site && site !== 'same-origin' && site !== 'none') || (origin && new URL(origin).host !== c.req.header('host'));
+  const foreign =
+    (site && site !== 'same-origin' && site !== 'none') || (origin && new URL(origin).host !== c.req.header('host'));
   if (foreign) throw new Refused(403, 'This request came from another page.');
 }
 
@@ -177,11 +221,31 @@ export function makeHttp(app: App): Hono<Vars> {
   const sessions = new Recent<string, Session>(1000, 5);
   http.onError((error, c) => {
     if (error instanceof Refused)
-      return c.json({ type: 'about:blank', title: error.message, status: error.status, ...(error.detail ? { detail: error.detail } : {}) }, error.status, { 'content-type': 'application/problem+json' });
+      return c.json(
+        {
+          type: 'about:blank',
+          title: error.message,
+          status: error.status,
+          ...(error.detail ? { detail: error.detail } : {}),
+        },
+        error.status,
+        { 'content-type': 'application/problem+json' },
+      );
     console.error(`${c.req.method} ${c.req.path}:`, error);
-    return c.json({ type: 'about:blank', title: 'Something went wrong here. Nothing is lost; try again.', status: 500 }, 500, { 'content-type': 'application/problem+json' });
+    return c.json(
+      { type: 'about:blank', title: 'Something went wrong here. Nothing is lost; try again.', status: 500 },
+      500,
+      { 'content-type': 'application/problem+json' },
+    );
   });
-  http.use(secureHeaders({ crossOriginEmbedderPolicy: false, xFrameOptions: 'DENY', referrerPolicy: 'no-referrer', strictTransportSecurity: false }));
+  http.use(
+    secureHeaders({
+      crossOriginEmbedderPolicy: false,
+      xFrameOptions: 'DENY',
+      referrerPolicy: 'no-referrer',
+      strictTransportSecurity: false,
+    }),
+  );
   http.use('/api/*', async (c, next) => {
     sameOrigin(c);
     const token = getCookie(c, COOKIE);

@@ -37,7 +37,10 @@ const idOf = (c: Context, name: string): number => {
 };
 
 /** A face cut out of the large size as an upright portrait of 240 x 300, made when first asked for. */
-async function portraitFile(app: App, face: { id: number; x: number; y: number; w: number; h: number; sha: string; width: number; height: number }): Promise<string> {
+async function portraitFile(
+  app: App,
+  face: { id: number; x: number; y: number; w: number; h: number; sha: string; width: number; height: number },
+): Promise<string> {
   const folder = path.join(app.paths.derived, 'portraits', String(face.id % 100));
   const file = path.join(folder, `${face.id}.webp`);
   if (await stat(file).catch(() => null)) return file;
@@ -48,8 +51,17 @@ async function portraitFile(app: App, face: { id: number; x: number; y: number; 
   const wide = tall * 0.8;
   const left = Math.max(0, Math.min(width - wide, (face.x + face.w / 2) * width - wide / 2));
   const top = Math.max(0, Math.min(height - tall, (face.y + face.h * 0.48) * height - tall / 2));
-  const cut = { left: Math.round(left), top: Math.round(top), width: Math.max(1, Math.floor(wide)), height: Math.max(1, Math.floor(tall)) };
-  const data = await sharp(source).extract(cut).resize(240, 300, { fit: 'cover' }).webp({ quality: 80, effort: 2 }).toBuffer();
+  const cut = {
+    left: Math.round(left),
+    top: Math.round(top),
+    width: Math.max(1, Math.floor(wide)),
+    height: Math.max(1, Math.floor(tall)),
+  };
+  const data = await sharp(source)
+    .extract(cut)
+    .resize(240, 300, { fit: 'cover' })
+    .webp({ quality: 80, effort: 2 })
+    .toBuffer();
   await mkdir(folder, { recursive: true });
   await writeFile(`${file}.${process.pid}.part`, data);
   await rename(`${file}.${process.pid}.part`, file);
@@ -75,7 +87,12 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     if (!/^[0-9a-f]{64}$/.test(sha)) throw notFound('This picture');
     const key = `${session.library} ${sha}`;
     if (!belongs.get(key)) {
-      if (!(await db('pictures').where({ library_id: session.library, sha256: Buffer.from(sha, 'hex') }).first('id'))) throw notFound('This picture');
+      if (
+        !(await db('pictures')
+          .where({ library_id: session.library, sha256: Buffer.from(sha, 'hex') })
+          .first('id'))
+      )
+        throw notFound('This picture');
       belongs.set(key, true);
     }
     const { file, mime } = derivedFile(app, sha, size);
@@ -84,11 +101,17 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
 
   http.get('/api/pictures/:id/original', async (c) => {
     const session = guard(c, 'relative');
-    const row = (await db('pictures as p').join('libraries as l', 'l.id', 'p.library_id').where({ 'p.id': idOf(c, 'id'), 'p.library_id': session.library }).first('p.vault_path', 'p.format', 'p.name', 'p.sha256', 'l.slug')) as
-      | { vault_path: string; format: string; name: string; sha256: Buffer; slug: string }
-      | undefined;
+    const row = (await db('pictures as p')
+      .join('libraries as l', 'l.id', 'p.library_id')
+      .where({ 'p.id': idOf(c, 'id'), 'p.library_id': session.library })
+      .first('p.vault_path', 'p.format', 'p.name', 'p.sha256', 'l.slug')) as
+      { vault_path: string; format: string; name: string; sha256: Buffer; slug: string } | undefined;
     if (!row) throw notFound('This picture');
-    const sent = { mime: mimeOf(row.format), etag: `"${row.sha256.toString('hex').slice(0, 32)}"`, cache: 'private, max-age=3600' };
+    const sent = {
+      mime: mimeOf(row.format),
+      etag: `"${row.sha256.toString('hex').slice(0, 32)}"`,
+      cache: 'private, max-age=3600',
+    };
     const file = path.join(libraryFolder(app, row.slug), row.vault_path);
     return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs: row.name });
   });
@@ -96,7 +119,10 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
   http.get('/api/faces/:id/portrait', async (c) => {
     const session = guard(c, 'relative');
     const id = idOf(c, 'id');
-    const row = (await db('faces as f').join('pictures as p', 'p.id', 'f.picture_id').where({ 'f.id': id, 'f.library_id': session.library }).first('f.id', 'f.x', 'f.y', 'f.w', 'f.h', 'p.sha256', 'p.width', 'p.height')) as
+    const row = (await db('faces as f')
+      .join('pictures as p', 'p.id', 'f.picture_id')
+      .where({ 'f.id': id, 'f.library_id': session.library })
+      .first('f.id', 'f.x', 'f.y', 'f.w', 'f.h', 'p.sha256', 'p.width', 'p.height')) as
       | { id: number; x: number; y: number; w: number; h: number; sha256: Buffer; width: number; height: number }
       | undefined;
     if (!row) throw notFound('This face');
@@ -129,7 +155,9 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
         wake = null;
         const changed = [...topics];
         topics.clear();
-        await stream.writeSSE(changed.length ? { event: 'changed', data: JSON.stringify(changed) } : { event: 'still', data: '{}' });
+        await stream.writeSSE(
+          changed.length ? { event: 'changed', data: JSON.stringify(changed) } : { event: 'still', data: '{}' },
+        );
         if (changed.length) await stream.sleep(700); // many changes are told as one
       }
       app.changes.off('changed', note);
@@ -163,12 +191,22 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
         used.add(name.toLowerCase());
         const file = await guestCopy(app, p).catch(() => null);
         const info = file && (await stat(file).catch(() => null));
-        if (file && info) yield { name, lastModified: info.mtime, size: info.size, input: Readable.toWeb(createReadStream(file)) as ReadableStream<Uint8Array> };
+        if (file && info)
+          yield {
+            name,
+            lastModified: info.mtime,
+            size: info.size,
+            input: Readable.toWeb(createReadStream(file)) as ReadableStream<Uint8Array>,
+          };
       }
     }
     const zip = downloadZip(files());
     return new Response(zip.body, {
-      headers: { 'content-type': 'application/zip', 'content-disposition': attachment(`${safeFileName(share.title)}.zip`), 'cache-control': 'no-store' },
+      headers: {
+        'content-type': 'application/zip',
+        'content-disposition': attachment(`${safeFileName(share.title)}.zip`),
+        'cache-control': 'no-store',
+      },
     });
   });
 }

@@ -53,7 +53,9 @@ export async function sendFile(c: Context, file: string, sent: Sent): Promise<Re
   headers['content-length'] = String(info.size === 0 ? 0 : to - from + 1);
   if (range) headers['content-range'] = `bytes ${from}-${to}/${info.size}`;
   // Small files go out in one piece: opening a stream for each picture of a grid costs more than reading it.
-  if (!range && info.size > 0 && info.size <= 262_144) return new Response(new Uint8Array(await readFile(file)), { status: 200, headers });
-  const body = info.size === 0 ? null : (Readable.toWeb(createReadStream(file, { start: from, end: to })) as ReadableStream);
+  if (!range && info.size > 0 && info.size <= 262_144)
+    return new Response(new Uint8Array(await readFile(file)), { status: 200, headers });
+  const body =
+    info.size === 0 ? null : (Readable.toWeb(createReadStream(file, { start: from, end: to })) as ReadableStream);
   return new Response(body, { status: range ? 206 : 200, headers });
 }

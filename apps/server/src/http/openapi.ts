@@ -7,8 +7,12 @@ const schema = (type: z.ZodType, io: 'input' | 'output'): Json => {
   return rest;
 };
 const pathOf = (path: string) => path.replace(/:(\w+)/g, '{$1}');
-const parameters = (path: string) => [...path.matchAll(/:(\w+)/g)].map((m) => ({ name: m[1], in: 'path', required: true, schema: { type: 'string' } }));
-const problem = { description: 'An error in plain words', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } };
+const parameters = (path: string) =>
+  [...path.matchAll(/:(\w+)/g)].map((m) => ({ name: m[1], in: 'path', required: true, schema: { type: 'string' } }));
+const problem = {
+  description: 'An error in plain words',
+  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+};
 
 /** The OpenAPI 3.1 description of all routes, made from the same table the server and the client use. */
 export function openApi(): Json {
@@ -19,8 +23,13 @@ export function openApi(): Json {
       summary: e.summary,
       'x-part': e.part,
       parameters: parameters(e.path),
-      ...(e.body ? { requestBody: { required: true, content: { 'application/json': { schema: schema(e.body, 'input') } } } } : {}),
-      responses: { 200: { description: 'Done', content: { 'application/json': { schema: schema(e.answer, 'output') } } }, default: problem },
+      ...(e.body
+        ? { requestBody: { required: true, content: { 'application/json': { schema: schema(e.body, 'input') } } } }
+        : {}),
+      responses: {
+        200: { description: 'Done', content: { 'application/json': { schema: schema(e.answer, 'output') } } },
+        default: problem,
+      },
     };
   for (const r of fileRoutes)
     (paths[pathOf(r.path)] ??= {})[r.method.toLowerCase()] = {
@@ -31,7 +40,11 @@ export function openApi(): Json {
     };
   return {
     openapi: '3.1.0',
-    info: { title: 'Gemmel', version: '1', description: 'The interface between Gemmel’s server and whatever shows its pictures.' },
+    info: {
+      title: 'Gemmel',
+      version: '1',
+      description: 'The interface between Gemmel’s server and whatever shows its pictures.',
+    },
     paths,
     components: { schemas: { Problem: schema(Problem, 'output') } },
   };

@@ -47,9 +47,16 @@ export async function finishItem(
 
 /** Closes a batch none of whose items waits any more, and asks for what follows from a batch. */
 export async function settleBatch(app: App, library: number, batch: number): Promise<void> {
-  const open = await app.db('batch_items').where('batch_id', batch).whereIn('state', ['waiting', 'received']).first('id');
+  const open = await app
+    .db('batch_items')
+    .where('batch_id', batch)
+    .whereIn('state', ['waiting', 'received'])
+    .first('id');
   if (!open) {
-    const closed = await app.db('batches').where({ id: batch, state: 'coming' }).update({ state: 'done', finished_at: app.db.raw('UTC_TIMESTAMP(3)') });
+    const closed = await app
+      .db('batches')
+      .where({ id: batch, state: 'coming' })
+      .update({ state: 'done', finished_at: app.db.raw('UTC_TIMESTAMP(3)') });
     if (closed) {
       await ask(app.db, library, 'events');
       await ask(app.db, library, 'faces');
@@ -72,7 +79,17 @@ export async function intake(app: App, job: Job): Promise<void> {
     .join('batches as b', 'b.id', 'i.batch_id')
     .join('libraries as l', 'l.id', 'i.library_id')
     .where({ 'i.id': job.about, 'i.library_id': library })
-    .first('i.id', 'i.batch_id', 'i.path', 'i.source', 'i.state', 'i.sha256', 'b.state as batch_state', 'l.slug', 'l.recognise')) as Item | undefined;
+    .first(
+      'i.id',
+      'i.batch_id',
+      'i.path',
+      'i.source',
+      'i.state',
+      'i.sha256',
+      'b.state as batch_state',
+      'l.slug',
+      'l.recognise',
+    )) as Item | undefined;
   if (!item || item.state !== 'received' || item.batch_state === 'stopped') return;
   const file = incomingFile(app, item.id);
   if (item.source) {
@@ -83,7 +100,8 @@ export async function intake(app: App, job: Job): Promise<void> {
         item.sha256 = sha256;
       } catch (error) {
         const code = (error as NodeJS.ErrnoException).code;
-        if (code === 'ENOENT' || code === 'EACCES') return finishItem(app, library, item, 'skipped', { reason: 'could not be read: it has gone or is locked' });
+        if (code === 'ENOENT' || code === 'EACCES')
+          return finishItem(app, library, item, 'skipped', { reason: 'could not be read: it has gone or is locked' });
         throw error;
       }
       await db('batch_items').where('id', item.id).update({ sha256: item.sha256 });
@@ -107,12 +125,22 @@ export async function intake(app: App, job: Job): Promise<void> {
   const sidecar = item.source ? await sidecarOf(item.source) : null;
   const [metadata, result] = await Promise.all([
     readMetadata(file, item.path, kind.kind === 'video', sidecar),
-    app.pool.run({ file, kind, derived: derivedBase(app, sha256.toString('hex')), models: app.config.models, faces: Boolean(item.recognise) }, { name: 'prepare' }) as Promise<
-      { ok: true; prepared: Prepared } | { ok: false; reason: string }
-    >,
+    app.pool.run(
+      {
+        file,
+        kind,
+        derived: derivedBase(app, sha256.toString('hex')),
+        models: app.config.models,
+        faces: Boolean(item.recognise),
+      },
+      { name: 'prepare' },
+    ) as Promise<{ ok: true; prepared: Prepared } | { ok: false; reason: string }>,
   ]);
   if (!result.ok) return setAside(app, library, item, file, result.reason);
-  const where = metadata.lat === null ? null : ((await app.pool.run({ lat: metadata.lat, lon: metadata.lon }, { name: 'place' })) as PlaceNames | null);
+  const where =
+    metadata.lat === null
+      ? null
+      : ((await app.pool.run({ lat: metadata.lat, lon: metadata.lon }, { name: 'place' })) as PlaceNames | null);
   const picture = await store(app, library, item, file, sha256, kind, metadata, result.prepared, where);
   await discard(file);
   await finishItem(app, library, item, 'stored', { picture_id: picture });
@@ -126,7 +154,8 @@ function notAPicture(name: string): string {
 }
 
 async function sidecarOf(source: string): Promise<string | null> {
-  for (const name of [`${source}.xmp`, source.replace(/\.[^./]+$/, '.xmp')]) if (await stat(name).catch(() => null)) return name;
+  for (const name of [`${source}.xmp`, source.replace(/\.[^./]+$/, '.xmp')])
+    if (await stat(name).catch(() => null)) return name;
   return null;
 }
 
@@ -144,7 +173,10 @@ async function deviceId(db: Db, library: number, { make, model }: Metadata): Pro
   if (!make && !model) return null;
   const row = { library_id: library, make: (make ?? '').slice(0, 120), model: (model ?? '').slice(0, 120) };
   const name = row.model.startsWith(row.make) ? row.model : `${row.make} ${row.model}`.trim();
-  await db('devices').insert({ ...row, name: name.slice(0, 160) }).onConflict(['library_id', 'make', 'model']).ignore();
+  await db('devices')
+    .insert({ ...row, name: name.slice(0, 160) })
+    .onConflict(['library_id', 'make', 'model'])
+    .ignore();
   return ((await db('devices').where(row).first('id')) as { id: number }).id;
 }
 
@@ -170,11 +202,13 @@ async function store(
   where: PlaceNames | null,
 ): Promise<number> {
   const { db } = app;
-  const name = [...(item.path.split('/').pop() ?? 'picture').replace(/\p{Cc}/gu, '')].slice(0, 255).join('') || 'picture';
+  const name =
+    [...(item.path.split('/').pop() ?? 'picture').replace(/\p{Cc}/gu, '')].slice(0, 255).join('') || 'picture';
   const day = metadata.taken?.local.slice(0, 10) ?? null;
   const event = await likelyEvent(db, library, day, metadata.taken);
   const device = await deviceId(db, library, metadata);
-  const taken = (relative: string) => db('pictures').where({ library_id: library, vault_path: relative }).first('id').then(Boolean);
+  const taken = (relative: string) =>
+    db('pictures').where({ library_id: library, vault_path: relative }).first('id').then(Boolean);
   const { size } = await stat(file);
   const root = libraryFolder(app, item.slug);
   const vaultPath = await place(root, file, vaultFolder(day, event), name, taken);
@@ -230,15 +264,25 @@ async function store(
           vector_b: Buffer.from(f.b.buffer, f.b.byteOffset, f.b.byteLength),
         })),
       );
-    if (metadata.title || metadata.caption || metadata.rating || metadata.tags.length) await markDirty(trx, library, [picture]);
+    if (metadata.title || metadata.caption || metadata.rating || metadata.tags.length)
+      await markDirty(trx, library, [picture]);
     return picture;
   });
 }
 
 /** The event a new picture most likely belongs to until all gaps are looked at again: one that spans its time. */
-async function likelyEvent(db: Db, library: number, day: string | null, taken: Taken | null): Promise<{ id: number; title: string | null; start: string } | null> {
+async function likelyEvent(
+  db: Db,
+  library: number,
+  day: string | null,
+  taken: Taken | null,
+): Promise<{ id: number; title: string | null; start: string } | null> {
   if (!day || !taken || taken.certainty < 0.35) return null;
-  const row = await db('events').where('library_id', library).where('start_day', '<=', day).where('end_day', '>=', day).orderBy('start_day', 'desc').first('id', 'title', 'start_day as start');
+  const row = await db('events')
+    .where('library_id', library)
+    .where('start_day', '<=', day)
+    .where('end_day', '>=', day)
+    .orderBy('start_day', 'desc')
+    .first('id', 'title', 'start_day as start');
   return (row as { id: number; title: string | null; start: string } | undefined) ?? null;
 }
-

@@ -28,9 +28,17 @@ export function makeRunner(app: App): Runner {
   };
   return new Runner(app, handlers, app.config.threads + 2, async (job, reason) => {
     if (job.kind !== 'intake') return;
-    const item = (await app.db('batch_items').where({ id: job.about, state: 'received' }).first('batch_id')) as { batch_id: number } | undefined;
+    const item = (await app.db('batch_items').where({ id: job.about, state: 'received' }).first('batch_id')) as
+      { batch_id: number } | undefined;
     if (!item) return;
-    await app.db('batch_items').where('id', job.about).update({ state: 'failed', reason: `could not be taken in: ${reason}`.slice(0, 400), finished_at: app.db.raw('UTC_TIMESTAMP(3)') });
+    await app
+      .db('batch_items')
+      .where('id', job.about)
+      .update({
+        state: 'failed',
+        reason: `could not be taken in: ${reason}`.slice(0, 400),
+        finished_at: app.db.raw('UTC_TIMESTAMP(3)'),
+      });
     await settleBatch(app, job.library, item.batch_id);
   });
 }

@@ -28,7 +28,13 @@ const PRIORITY: Record<JobKind, number> = { intake: 0, events: 1, faces: 2, refi
  * that is running is done again afterwards.
  * @param delay milliseconds to wait first, so that many askings become one piece of work.
  */
-export async function ask(db: Db, library: number, kind: JobKind, about: number | readonly number[] = 0, delay = 0): Promise<void> {
+export async function ask(
+  db: Db,
+  library: number,
+  kind: JobKind,
+  about: number | readonly number[] = 0,
+  delay = 0,
+): Promise<void> {
   const abouts = typeof about === 'number' ? [about] : about;
   for (let i = 0; i < abouts.length; i += 500) {
     const some = abouts.slice(i, i + 500);
@@ -58,12 +64,22 @@ export class Runner {
 
   /** Takes back what processes that are gone had in hand, and begins. */
   async start(): Promise<void> {
-    const held = (await this.app.db('jobs').where('state', 'running').select('id', 'taken_by')) as { id: number; taken_by: string }[];
+    const held = (await this.app.db('jobs').where('state', 'running').select('id', 'taken_by')) as {
+      id: number;
+      taken_by: string;
+    }[];
     const lost = held.filter(({ taken_by }) => {
       const [host, pid] = taken_by.split(':');
       return host === os.hostname() && !(Number(pid) !== process.pid && alive(Number(pid)));
     });
-    if (lost.length) await this.app.db('jobs').whereIn('id', lost.map((j) => j.id)).update({ state: 'ready', taken_by: null });
+    if (lost.length)
+      await this.app
+        .db('jobs')
+        .whereIn(
+          'id',
+          lost.map((j) => j.id),
+        )
+        .update({ state: 'ready', taken_by: null });
     this.loop = this.run();
   }
 
@@ -114,18 +130,28 @@ export class Runner {
       )) as [Job[]];
       const job = rows[0];
       if (!job) return null;
-      await trx('jobs').where('id', job.id).update({ state: 'running', again: false, taken_by: this.me, taken_at: trx.raw('UTC_TIMESTAMP(3)') });
+      await trx('jobs')
+        .where('id', job.id)
+        .update({ state: 'running', again: false, taken_by: this.me, taken_at: trx.raw('UTC_TIMESTAMP(3)') });
       return job;
     });
   }
 
   private async work(job: Job): Promise<void> {
     const { db } = this.app;
-    const lease = setInterval(() => void db('jobs').where('id', job.id).update({ taken_at: db.raw('UTC_TIMESTAMP(3)') }).catch(() => undefined), 60_000);
+    const lease = setInterval(
+      () =>
+        void db('jobs')
+          .where('id', job.id)
+          .update({ taken_at: db.raw('UTC_TIMESTAMP(3)') })
+          .catch(() => undefined),
+      60_000,
+    );
     try {
       await this.handlers[job.kind](this.app, job);
       const done = await db('jobs').where({ id: job.id, again: false }).delete();
-      if (!done) await db('jobs').where('id', job.id).update({ state: 'ready', again: false, tries: 0, taken_by: null });
+      if (!done)
+        await db('jobs').where('id', job.id).update({ state: 'ready', again: false, tries: 0, taken_by: null });
     } catch (error) {
       const reason = (error instanceof Error ? error.message : String(error)).slice(0, 400);
       const tries = job.tries + 1;

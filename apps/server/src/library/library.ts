@@ -3,7 +3,6 @@ import { today, type App } from '../context';
 import { ask, type JobKind } from '../jobs/jobs';
 import { notFound } from '../problem';
 
-
 /** The library's figures and what waits in it. */
 export async function libraryState(app: App, library: number): Promise<LibraryState> {
   const [[row]] = (await app.db.raw(
@@ -21,7 +20,9 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
      FROM libraries l WHERE l.id = ?`,
     [library, today(), library],
   )) as [[LibraryState]];
-  return Object.fromEntries(Object.entries(row).map(([key, value]) => [key, key === 'name' ? value : Number(value)])) as LibraryState;
+  return Object.fromEntries(
+    Object.entries(row).map(([key, value]) => [key, key === 'name' ? value : Number(value)]),
+  ) as LibraryState;
 }
 
 const WHAT: Record<JobKind, string> = {
@@ -40,17 +41,37 @@ export async function listTroubles(app: App, library: number): Promise<Trouble[]
     .where({ 'j.library_id': library, 'j.state': 'failed' })
     .orderBy('j.id', 'desc')
     .limit(200)
-    .select('j.id', 'j.kind', 'j.error', 'j.tries', 'j.taken_at', 'i.path')) as { id: number; kind: JobKind; error: string | null; tries: number; taken_at: string | null; path: string | null }[];
-  return rows.map((r) => ({ id: r.id, what: r.path ? `${WHAT[r.kind]}: ${r.path}` : WHAT[r.kind], reason: r.error ?? 'unknown', tries: r.tries, at: `${(r.taken_at ?? '').replace(' ', 'T')}Z` }));
+    .select('j.id', 'j.kind', 'j.error', 'j.tries', 'j.taken_at', 'i.path')) as {
+    id: number;
+    kind: JobKind;
+    error: string | null;
+    tries: number;
+    taken_at: string | null;
+    path: string | null;
+  }[];
+  return rows.map((r) => ({
+    id: r.id,
+    what: r.path ? `${WHAT[r.kind]}: ${r.path}` : WHAT[r.kind],
+    reason: r.error ?? 'unknown',
+    tries: r.tries,
+    at: `${(r.taken_at ?? '').replace(' ', 'T')}Z`,
+  }));
 }
 
 /** Tries failed work again. */
 export async function retryTrouble(app: App, library: number, id: number): Promise<void> {
-  const row = (await app.db('jobs').where({ id, library_id: library, state: 'failed' }).first('kind', 'about')) as { kind: JobKind; about: number } | undefined;
+  const row = (await app.db('jobs').where({ id, library_id: library, state: 'failed' }).first('kind', 'about')) as
+    { kind: JobKind; about: number } | undefined;
   if (!row) throw notFound('This piece of work');
   if (row.kind === 'intake') {
-    await app.db('batch_items').where({ id: row.about, state: 'failed' }).update({ state: 'received', reason: null, finished_at: null });
-    await app.db.raw("UPDATE batches SET state = 'coming' WHERE id = (SELECT batch_id FROM batch_items WHERE id = ?) AND state = 'done'", [row.about]);
+    await app
+      .db('batch_items')
+      .where({ id: row.about, state: 'failed' })
+      .update({ state: 'received', reason: null, finished_at: null });
+    await app.db.raw(
+      "UPDATE batches SET state = 'coming' WHERE id = (SELECT batch_id FROM batch_items WHERE id = ?) AND state = 'done'",
+      [row.about],
+    );
   }
   await ask(app.db, library, row.kind, row.about);
 }

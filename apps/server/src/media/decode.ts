@@ -35,12 +35,24 @@ async function throughSharp(input: string | Buffer): Promise<Decoded> {
   const turned = orientation >= 5;
   const width = turned ? meta.height : meta.width;
   const height = turned ? meta.width : meta.height;
-  if (width * height > MOST_PIXELS) throw new Damaged(`claims to be ${width} x ${height} pixels, more than can be opened safely`);
+  if (width * height > MOST_PIXELS)
+    throw new Damaged(`claims to be ${width} x ${height} pixels, more than can be opened safely`);
   image = image.rotate();
   if (Math.max(width, height) > LONGEST) image = image.resize(LONGEST, LONGEST, { fit: 'inside' });
-  const { data, info } = await image.flatten({ background: '#fff' }).toColourspace('srgb').removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  const { data, info } = await image
+    .flatten({ background: '#fff' })
+    .toColourspace('srgb')
+    .removeAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
   if (info.channels !== 3) throw new Damaged('has colours that cannot be read');
-  return { pixels: { width: info.width, height: info.height, data: bytes(data) }, width, height, orientation, seconds: null };
+  return {
+    pixels: { width: info.width, height: info.height, data: bytes(data) },
+    width,
+    height,
+    orientation,
+    seconds: null,
+  };
 }
 
 async function heic(file: string): Promise<Decoded> {
@@ -56,16 +68,24 @@ async function heic(file: string): Promise<Decoded> {
 
 async function clip(file: string): Promise<Decoded> {
   const safe = ['-v', 'error', '-protocol_whitelist', 'file'];
-  const { stdout } = await run('ffprobe', [...safe, '-show_entries', 'format=duration:stream=codec_type', '-of', 'json', file], { timeout: 30_000 });
+  const { stdout } = await run(
+    'ffprobe',
+    [...safe, '-show_entries', 'format=duration:stream=codec_type', '-of', 'json', file],
+    { timeout: 30_000 },
+  );
   const probe = JSON.parse(stdout) as { format?: { duration?: string }; streams?: { codec_type: string }[] };
   if (!probe.streams?.some((stream) => stream.codec_type === 'video')) throw new Damaged('holds no moving picture');
   const seconds = Number(probe.format?.duration) || 0;
   const at = Math.min(1, seconds / 10).toFixed(2);
-  const { stdout: png } = await run('ffmpeg', [...safe, '-ss', at, '-i', file, '-frames:v', '1', '-f', 'image2pipe', '-c:v', 'png', '-'], {
-    encoding: 'buffer',
-    maxBuffer: 256e6,
-    timeout: 60_000,
-  });
+  const { stdout: png } = await run(
+    'ffmpeg',
+    [...safe, '-ss', at, '-i', file, '-frames:v', '1', '-f', 'image2pipe', '-c:v', 'png', '-'],
+    {
+      encoding: 'buffer',
+      maxBuffer: 256e6,
+      timeout: 60_000,
+    },
+  );
   if (png.length === 0) throw new Damaged('holds no moving picture that can be shown');
   return { ...(await throughSharp(png)), seconds };
 }
@@ -80,6 +100,10 @@ export async function decode(file: string, kind: FileKind): Promise<Decoded> {
     const why = error instanceof Error ? error.message : String(error);
     if (/ENOENT.*(ffmpeg|ffprobe)|spawn/.test(why) || /ENOSPC|ENOMEM/.test(why)) throw error;
     if (/pixel limit|exceeds/i.test(why)) throw new Damaged('claims to be far larger than can be opened safely');
-    throw new Damaged(/premature|truncat|end of|corrupt|moov atom/i.test(why) ? 'is cut off or damaged' : 'is damaged and cannot be opened');
+    throw new Damaged(
+      /premature|truncat|end of|corrupt|moov atom/i.test(why)
+        ? 'is cut off or damaged'
+        : 'is damaged and cannot be opened',
+    );
   }
 }

@@ -31,7 +31,10 @@ type Raw = Record<string, unknown>;
 const text = (raw: Raw, ...names: string[]): string | null => {
   for (const name of names) {
     const value = raw[name];
-    if ((typeof value === 'string' || typeof value === 'number') && String(value).trim()) return String(value).replace(/\p{Cc}+/gu, ' ').trim();
+    if ((typeof value === 'string' || typeof value === 'number') && String(value).trim())
+      return String(value)
+        .replace(/\p{Cc}+/gu, ' ')
+        .trim();
   }
   return null;
 };
@@ -45,12 +48,20 @@ function takenFrom(raw: Raw, video: boolean): Taken | null {
   const stamp = (name: string, subsec: string, offset: string): Taken | null => {
     const value = text(raw, name);
     const sub = text(raw, subsec);
-    const read = readStamp(value && sub && !value.includes('.') ? value.replace(/^(\d{4}:\d\d:\d\d \d\d:\d\d:\d\d)/, `$1.${sub}`) : value);
+    const read = readStamp(
+      value && sub && !value.includes('.') ? value.replace(/^(\d{4}:\d\d:\d\d \d\d:\d\d:\d\d)/, `$1.${sub}`) : value,
+    );
     if (!read) return null;
-    return { local: read.local, offset: read.offset ?? readOffset(text(raw, offset)), source: 'camera', certainty: 0.9 };
+    return {
+      local: read.local,
+      offset: read.offset ?? readOffset(text(raw, offset)),
+      source: 'camera',
+      certainty: 0.9,
+    };
   };
   const still =
-    stamp('DateTimeOriginal', 'SubSecTimeOriginal', 'OffsetTimeOriginal') ?? stamp('CreateDate', 'SubSecTimeDigitized', 'OffsetTimeDigitized');
+    stamp('DateTimeOriginal', 'SubSecTimeOriginal', 'OffsetTimeOriginal') ??
+    stamp('CreateDate', 'SubSecTimeDigitized', 'OffsetTimeDigitized');
   if (!video) return still;
   const zoned = readStamp(text(raw, 'CreationDate'));
   if (zoned) return { ...zoned, source: 'camera', certainty: 0.9 };
@@ -59,7 +70,12 @@ function takenFrom(raw: Raw, video: boolean): Taken | null {
   if (!utc) return still;
   const date = new Date(`${utc.local}Z`);
   const offset = -date.getTimezoneOffset();
-  return { local: new Date(date.getTime() + offset * 60_000).toISOString().slice(0, -1), offset, source: 'camera', certainty: 0.6 };
+  return {
+    local: new Date(date.getTime() + offset * 60_000).toISOString().slice(0, -1),
+    offset,
+    source: 'camera',
+    certainty: 0.6,
+  };
 }
 
 function exposureOf(raw: Raw): string | null {
@@ -76,14 +92,21 @@ function exposureOf(raw: Raw): string | null {
 }
 
 const listOf = (value: unknown): string[] =>
-  (Array.isArray(value) ? value : value === undefined ? [] : [value]).map((v) => String(v).trim()).filter((v) => v && v.length <= 80);
+  (Array.isArray(value) ? value : value === undefined ? [] : [value])
+    .map((v) => String(v).trim())
+    .filter((v) => v && v.length <= 80);
 
 /**
  * Reads a file's metadata, and that of a sidecar beside it, which has the last word.
  * @param original the path the file came from, for dates in its name and in those of its folders.
  * Unreadable metadata is no metadata: the picture itself decides whether a file is damaged.
  */
-export async function readMetadata(file: string, original: string, video: boolean, sidecar: string | null = null): Promise<Metadata> {
+export async function readMetadata(
+  file: string,
+  original: string,
+  video: boolean,
+  sidecar: string | null = null,
+): Promise<Metadata> {
   const read = async (path: string): Promise<Raw> => {
     try {
       return (await exiftool().readRaw(path, { readArgs: ['-fast', '-n'] })) as Raw;
@@ -94,7 +117,8 @@ export async function readMetadata(file: string, original: string, video: boolea
   const raw: Raw = { ...(await read(file)), ...(sidecar ? stripFile(await read(sidecar)) : {}) };
   const lat = number(raw, 'GPSLatitude');
   const lon = number(raw, 'GPSLongitude');
-  const placed = lat !== null && lon !== null && Math.abs(lat) <= 90 && Math.abs(lon) <= 180 && !(lat === 0 && lon === 0);
+  const placed =
+    lat !== null && lon !== null && Math.abs(lat) <= 90 && Math.abs(lon) <= 180 && !(lat === 0 && lon === 0);
   return {
     taken: takenFrom(raw, video) ?? takenFromFileName(original.split('/').pop() ?? '') ?? takenFromFolders(original),
     lat: placed ? lat : null,
@@ -111,5 +135,7 @@ export async function readMetadata(file: string, original: string, video: boolea
 
 /** A sidecar's own name, size and dates say nothing about the picture. */
 function stripFile(raw: Raw): Raw {
-  return Object.fromEntries(Object.entries(raw).filter(([key]) => !/^(File|Source|Directory|ExifTool|Error|Warning|MIME)/.test(key)));
+  return Object.fromEntries(
+    Object.entries(raw).filter(([key]) => !/^(File|Source|Directory|ExifTool|Error|Warning|MIME)/.test(key)),
+  );
 }

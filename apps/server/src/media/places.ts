@@ -17,7 +17,8 @@ function load(): KDBush {
   index = new KDBush(cities.length);
   for (const city of cities) {
     index.add(city.loc.coordinates[0], city.loc.coordinates[1]);
-    if (city.featureCode === 'PPLA' || city.featureCode === 'PPLC') seats.set(`${city.country}.${city.adminCode}`, city.name);
+    if (city.featureCode === 'PPLA' || city.featureCode === 'PPLC')
+      seats.set(`${city.country}.${city.adminCode}`, city.name);
   }
   index.finish();
   return index;
@@ -38,5 +39,7 @@ export function placeAt(lat: number, lon: number): PlaceNames | null {
       best = city;
     }
   }
-  return best && { country: best.country, region: seats.get(`${best.country}.${best.adminCode}`) ?? null, place: best.name };
+  return (
+    best && { country: best.country, region: seats.get(`${best.country}.${best.adminCode}`) ?? null, place: best.name }
+  );
 }

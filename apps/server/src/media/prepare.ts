@@ -49,8 +49,15 @@ const sharpOf = (p: Pixels) => sharp(p.data, { raw: { width: p.width, height: p.
 
 async function within(p: Pixels, long: number): Promise<Pixels> {
   if (Math.max(p.width, p.height) <= long) return p;
-  const { data, info } = await sharpOf(p).resize(long, long, { fit: 'inside', fastShrinkOnLoad: true }).raw().toBuffer({ resolveWithObject: true });
-  return { width: info.width, height: info.height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength) };
+  const { data, info } = await sharpOf(p)
+    .resize(long, long, { fit: 'inside', fastShrinkOnLoad: true })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return {
+    width: info.width,
+    height: info.height,
+    data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength),
+  };
 }
 
 async function writeWhole(file: string, data: Buffer): Promise<void> {
@@ -66,10 +73,20 @@ export async function derive(decoded: Decoded, derived: string): Promise<Omit<Pr
   await mkdir(path.dirname(derived), { recursive: true });
   const large = await within(decoded.pixels, SIZES.large);
   const small = await within(large, SIZES.small);
-  const tiny = await sharpOf(small).resize(96, 96, { fit: 'inside' }).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  const tiny = await sharpOf(small)
+    .resize(96, 96, { fit: 'inside' })
+    .ensureAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
   await Promise.all([
-    sharpOf(large).jpeg({ quality: 84, chromaSubsampling: '4:2:0' }).toBuffer().then((b) => writeWhole(`${derived}-large.jpg`, b)),
-    sharpOf(small).webp({ quality: 78, effort: 2 }).toBuffer().then((b) => writeWhole(`${derived}-small.webp`, b)),
+    sharpOf(large)
+      .jpeg({ quality: 84, chromaSubsampling: '4:2:0' })
+      .toBuffer()
+      .then((b) => writeWhole(`${derived}-large.jpg`, b)),
+    sharpOf(small)
+      .webp({ quality: 78, effort: 2 })
+      .toBuffer()
+      .then((b) => writeWhole(`${derived}-small.webp`, b)),
   ]);
   const grey = toGrey(large.data, large.width, large.height);
   return {
@@ -96,7 +113,12 @@ export async function prepare(task: PrepareTask): Promise<Prepared> {
     const full = decoded.pixels;
     const kept = (v: number) => Math.max(0, Math.min(1, v));
     for (const face of await (await engine).find(large, full)) {
-      const [x1, y1, x2, y2] = [kept(face.box[0] / full.width), kept(face.box[1] / full.height), kept(face.box[2] / full.width), kept(face.box[3] / full.height)];
+      const [x1, y1, x2, y2] = [
+        kept(face.box[0] / full.width),
+        kept(face.box[1] / full.height),
+        kept(face.box[2] / full.width),
+        kept(face.box[3] / full.height),
+      ];
       if (x2 <= x1 || y2 <= y1) continue;
       const heightPx = Math.min(65_000, Math.round((face.height * decoded.height) / full.height));
       faces.push({ x: x1, y: y1, w: x2 - x1, h: y2 - y1, heightPx, quality: face.quality, a: face.a, b: face.b });

@@ -20,7 +20,8 @@ const KINDS: Record<FileKind['format'], FileKind> = {
 };
 
 /** The media type of a stored format. */
-export const mimeOf = (format: string): string => KINDS[format as FileKind['format']]?.mime ?? 'application/octet-stream';
+export const mimeOf = (format: string): string =>
+  KINDS[format as FileKind['format']]?.mime ?? 'application/octet-stream';
 
 /** Tells a file's kind from its first bytes alone; its name may lie. Null when it is nothing that is taken in. */
 export function sniff(head: Uint8Array): FileKind | null {

@@ -20,10 +20,16 @@ export async function conditionOf(app: App, library: number, question: Question)
 }
 
 /** The rows a question asks for, as a FROM and WHERE on `pictures p`. `hint` says how MariaDB is to go about it. */
-const where = (library: number, { sql, values }: Sql, hint = '') => ({ text: `FROM pictures p ${hint} WHERE p.library_id = ? AND (${sql})`, values: [library, ...values] });
+const where = (library: number, { sql, values }: Sql, hint = '') => ({
+  text: `FROM pictures p ${hint} WHERE p.library_id = ? AND (${sql})`,
+  values: [library, ...values],
+});
 
 /** Words are in no index: walking the timeline and reading every row on the way is slower than sorting the few hits. */
-const hintFor = (question: Question): string => ([...nodes(question)].some((q) => 'text' in q || ('has' in q && q.has === 'caption')) ? 'IGNORE INDEX FOR ORDER BY (timeline)' : '');
+const hintFor = (question: Question): string =>
+  [...nodes(question)].some((q) => 'text' in q || ('has' in q && q.has === 'caption'))
+    ? 'IGNORE INDEX FOR ORDER BY (timeline)'
+    : '';
 
 /** Newest first; pictures without a time come last. */
 const ORDER = 'ORDER BY p.taken_local DESC, p.id DESC';
@@ -31,9 +37,10 @@ const ORDER = 'ORDER BY p.taken_local DESC, p.id DESC';
 /** The columns of a question's answer in grid order. */
 export async function skeleton(app: App, library: number, question: Question): Promise<Skeleton> {
   const { text, values } = where(library, await conditionOf(app, library, question));
-  const [rows] = (await app.db.raw(`SELECT p.id, p.width, p.height, p.day, p.event_id AS event ${text} ${ORDER}`, values)) as [
-    { id: number; width: number; height: number; day: string | null; event: number | null }[],
-  ];
+  const [rows] = (await app.db.raw(
+    `SELECT p.id, p.width, p.height, p.day, p.event_id AS event ${text} ${ORDER}`,
+    values,
+  )) as [{ id: number; width: number; height: number; day: string | null; event: number | null }[]];
   const result: Skeleton = { ids: [], shapes: [], days: [], events: [], count: rows.length };
   let last = 0;
   for (const row of rows) {
@@ -77,9 +84,17 @@ interface TileRow {
   name: string;
   taken_local: string | null;
 }
-const TILE = ['id', 'sha256', 'thumb', 'kind', 'seconds', 'rating', 'favourite', 'title', 'name', 'taken_local'].map((c) => `p.${c}`);
+const TILE = ['id', 'sha256', 'thumb', 'kind', 'seconds', 'rating', 'favourite', 'title', 'name', 'taken_local'].map(
+  (c) => `p.${c}`,
+);
 
-const dayWords = new Intl.DateTimeFormat('en-GB', { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' });
+const dayWords = new Intl.DateTimeFormat('en-GB', {
+  weekday: 'long',
+  day: 'numeric',
+  month: 'long',
+  year: 'numeric',
+  timeZone: 'UTC',
+});
 
 function toTile(row: TileRow): Tile {
   const when = row.taken_local ? dayWords.format(new Date(`${row.taken_local.replace(' ', 'T')}Z`)) : 'no date';
@@ -97,25 +112,44 @@ function toTile(row: TileRow): Tile {
 
 /** What the grid shows of some pictures. Ids that are not in the library are left out. */
 export async function tilesOf(app: App, library: number, ids: readonly number[]): Promise<Tile[]> {
-  const rows = (await app.db('pictures as p').where('p.library_id', library).whereIn('p.id', ids).select(TILE)) as TileRow[];
+  const rows = (await app
+    .db('pictures as p')
+    .where('p.library_id', library)
+    .whereIn('p.id', ids)
+    .select(TILE)) as TileRow[];
   const byId = new Map(rows.map((row) => [row.id, toTile(row)]));
   return ids.map((id) => byId.get(id)).filter((tile): tile is Tile => tile !== undefined);
 }
 
 /** A page of a question's answer by keyset: `after` is the cursor of the page before. */
-export async function pageOf(app: App, library: number, question: Question, after: string | undefined, limit: number): Promise<{ tiles: Tile[]; after: string | null }> {
+export async function pageOf(
+  app: App,
+  library: number,
+  question: Question,
+  after: string | undefined,
+  limit: number,
+): Promise<{ tiles: Tile[]; after: string | null }> {
   const { text, values } = where(library, await conditionOf(app, library, question), hintFor(question));
   let from = '';
   const key: (string | number)[] = [];
   if (after !== undefined) {
     const [time, id] = after.split('|');
     if (!id || !/^\d+$/.test(id)) throw new Refused(400, 'This page marker cannot be read.');
-    from = time ? ' AND (p.taken_local < ? OR (p.taken_local = ? AND p.id < ?) OR p.taken_local IS NULL)' : ' AND p.taken_local IS NULL AND p.id < ?';
+    from = time
+      ? ' AND (p.taken_local < ? OR (p.taken_local = ? AND p.id < ?) OR p.taken_local IS NULL)'
+      : ' AND p.taken_local IS NULL AND p.id < ?';
     key.push(...(time ? [time, time, Number(id)] : [Number(id)]));
   }
-  const [rows] = (await app.db.raw(`SELECT ${TILE.join(',')} ${text}${from} ${ORDER} LIMIT ?`, [...values, ...key, limit])) as [TileRow[]];
+  const [rows] = (await app.db.raw(`SELECT ${TILE.join(',')} ${text}${from} ${ORDER} LIMIT ?`, [
+    ...values,
+    ...key,
+    limit,
+  ])) as [TileRow[]];
   const last = rows[rows.length - 1];
-  return { tiles: rows.map(toTile), after: last && rows.length === limit ? `${last.taken_local ?? ''}|${last.id}` : null };
+  return {
+    tiles: rows.map(toTile),
+    after: last && rows.length === limit ? `${last.taken_local ?? ''}|${last.id}` : null,
+  };
 }
 
 /** Everything about one picture. */
@@ -128,8 +162,17 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     .where({ 'p.id': id, 'p.library_id': library })
     .first('p.*', 'e.title as event_title', 'd.name as device', 'b.name as batch');
   if (!p) throw notFound('This picture');
-  const tags = (await db('picture_tags as pt').join('tags as t', 't.id', 'pt.tag_id').where('pt.picture_id', id).orderBy('t.folded').select('t.id', 't.name')) as { id: number; name: string }[];
-  const albums = (await db('album_pictures as ap').join('albums as a', 'a.id', 'ap.album_id').where('ap.picture_id', id).whereNull('a.removed_at').orderBy('a.name').select('a.id', 'a.name')) as { id: number; name: string }[];
+  const tags = (await db('picture_tags as pt')
+    .join('tags as t', 't.id', 'pt.tag_id')
+    .where('pt.picture_id', id)
+    .orderBy('t.folded')
+    .select('t.id', 't.name')) as { id: number; name: string }[];
+  const albums = (await db('album_pictures as ap')
+    .join('albums as a', 'a.id', 'ap.album_id')
+    .where('ap.picture_id', id)
+    .whereNull('a.removed_at')
+    .orderBy('a.name')
+    .select('a.id', 'a.name')) as { id: number; name: string }[];
   const faces = await db('faces as f')
     .leftJoin('people as n', 'n.id', 'f.person_id')
     .leftJoin('people as l', 'l.id', 'f.likely_person_id')
@@ -172,7 +215,14 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
       state: f.state,
       person: f.person_id ? { id: f.person_id, name: f.name } : null,
       namedBy: f.named_by,
-      likely: f.likely_person_id && f.state === 'waiting' ? { id: f.likely_person_id, name: f.likely_name, why: `like ${f.likely_support} named ${f.likely_support === 1 ? 'picture' : 'pictures'}` } : null,
+      likely:
+        f.likely_person_id && f.state === 'waiting'
+          ? {
+              id: f.likely_person_id,
+              name: f.likely_name,
+              why: `like ${f.likely_support} named ${f.likely_support === 1 ? 'picture' : 'pictures'}`,
+            }
+          : null,
     })),
     batch: p.batch_id ? { id: p.batch_id, name: p.batch } : null,
   };
@@ -193,39 +243,70 @@ interface SaidRow {
 async function saidRows(db: Db, library: number, ids: readonly number[]): Promise<SaidRow[]> {
   const rows: SaidRow[] = [];
   for (const some of chunks(ids, 1000))
-    rows.push(...((await db('pictures').where('library_id', library).whereIn('id', some).select('id', 'rating', 'favourite', 'title', 'caption', 'name', 'taken_local', 'taken_source', 'taken_certainty')) as SaidRow[]));
+    rows.push(
+      ...((await db('pictures')
+        .where('library_id', library)
+        .whereIn('id', some)
+        .select(
+          'id',
+          'rating',
+          'favourite',
+          'title',
+          'caption',
+          'name',
+          'taken_local',
+          'taken_source',
+          'taken_certainty',
+        )) as SaidRow[]),
+    );
   if (rows.length < new Set(ids).size) throw notFound('One of these pictures');
   return rows;
 }
 
 /** Applies what somebody says about pictures; answers with what stood there before. All or nothing. */
-export async function changePictures(app: App, library: number, ids: readonly number[], change: PictureChange): Promise<Before> {
+export async function changePictures(
+  app: App,
+  library: number,
+  ids: readonly number[],
+  change: PictureChange,
+): Promise<Before> {
   const { db } = app;
   const rows = await saidRows(db, library, ids);
   const tagsBefore = new Map<number, number[]>();
   for (const some of chunks(ids, 1000))
-    for (const { picture_id, tag_id } of (await db('picture_tags').whereIn('picture_id', some)) as { picture_id: number; tag_id: number }[])
+    for (const { picture_id, tag_id } of (await db('picture_tags').whereIn('picture_id', some)) as {
+      picture_id: number;
+      tag_id: number;
+    }[])
       tagsBefore.set(picture_id, [...(tagsBefore.get(picture_id) ?? []), tag_id]);
   const retimed = change.taken !== undefined || change.shiftSeconds !== undefined;
   await db.transaction(async (trx) => {
     const plain: Record<string, unknown> = {};
     if (change.rating !== undefined) plain['rating'] = change.rating;
     if (change.favourite !== undefined) plain['favourite'] = change.favourite;
-    if (Object.keys(plain).length) for (const some of chunks(ids, 1000)) await trx('pictures').whereIn('id', some).update(plain);
+    if (Object.keys(plain).length)
+      for (const some of chunks(ids, 1000)) await trx('pictures').whereIn('id', some).update(plain);
     if (change.title !== undefined || change.caption !== undefined || retimed)
       for (const row of rows) {
         const title = change.title === undefined ? row.title : change.title || null;
         const caption = change.caption === undefined ? row.caption : change.caption || null;
-        let local = change.taken === undefined ? row.taken_local : `${change.taken.replace('T', ' ')}${change.taken.length === 16 ? ':00' : ''}`;
-        if (local && Number.isNaN(Date.parse(`${local.replace(' ', 'T')}Z`))) throw new Refused(400, 'There is no such day or time.');
-        if (change.shiftSeconds !== undefined && local) local = shiftLocal(local.replace(' ', 'T'), change.shiftSeconds).replace('T', ' ');
+        let local =
+          change.taken === undefined
+            ? row.taken_local
+            : `${change.taken.replace('T', ' ')}${change.taken.length === 16 ? ':00' : ''}`;
+        if (local && Number.isNaN(Date.parse(`${local.replace(' ', 'T')}Z`)))
+          throw new Refused(400, 'There is no such day or time.');
+        if (change.shiftSeconds !== undefined && local)
+          local = shiftLocal(local.replace(' ', 'T'), change.shiftSeconds).replace('T', ' ');
         await trx('pictures')
           .where('id', row.id)
           .update({
             title,
             caption,
             words: searchable(title, caption, row.name),
-            ...(retimed ? { taken_local: local, day: local?.slice(0, 10) ?? null, taken_source: 'hand', taken_certainty: 1 } : {}),
+            ...(retimed
+              ? { taken_local: local, day: local?.slice(0, 10) ?? null, taken_source: 'hand', taken_certainty: 1 }
+              : {}),
           });
       }
     if (change.addTags?.length) {
@@ -233,11 +314,18 @@ export async function changePictures(app: App, library: number, ids: readonly nu
       const pairs = ids.flatMap((picture_id) => tags.map((tag_id) => ({ library_id: library, picture_id, tag_id })));
       for (const some of chunks(pairs, 1000)) await trx('picture_tags').insert(some).onConflict().ignore();
     }
-    if (change.removeTags?.length) for (const some of chunks(ids, 1000)) await trx('picture_tags').whereIn('picture_id', some).whereIn('tag_id', change.removeTags).delete();
+    if (change.removeTags?.length)
+      for (const some of chunks(ids, 1000))
+        await trx('picture_tags').whereIn('picture_id', some).whereIn('tag_id', change.removeTags).delete();
     await markDirty(trx, library, ids);
   });
   if (retimed) await ask(db, library, 'events', 0, 500);
-  app.changed(library, 'pictures', ...(change.addTags || change.removeTags ? (['tags'] as const) : []), ...(retimed ? (['events'] as const) : []));
+  app.changed(
+    library,
+    'pictures',
+    ...(change.addTags || change.removeTags ? (['tags'] as const) : []),
+    ...(retimed ? (['events'] as const) : []),
+  );
   return {
     pictures: rows.map((row) => ({
       id: row.id,
@@ -277,7 +365,8 @@ export async function restorePictures(app: App, library: number, before: Before)
         });
       await trx('picture_tags').where('picture_id', p.id).delete();
       const tags = p.tags.filter((tag) => known.has(tag));
-      if (tags.length) await trx('picture_tags').insert(tags.map((tag_id) => ({ library_id: library, picture_id: p.id, tag_id })));
+      if (tags.length)
+        await trx('picture_tags').insert(tags.map((tag_id) => ({ library_id: library, picture_id: p.id, tag_id })));
     }
     await markDirty(trx, library, ids);
   });
@@ -293,6 +382,17 @@ export async function listPlaces(app: App, library: number): Promise<Place[]> {
     .whereNotNull('country')
     .groupBy('country', 'place')
     .orderByRaw('country, COUNT(*) DESC')
-    .select('country', 'place', app.db.raw('MAX(region) AS region, COUNT(*) AS pictures'))) as unknown as { country: string; place: string; region: string | null; pictures: number }[];
-  return rows.map((r) => ({ country: r.country, countryName: countryName(r.country), place: r.place, region: r.region, pictures: Number(r.pictures) }));
+    .select('country', 'place', app.db.raw('MAX(region) AS region, COUNT(*) AS pictures'))) as unknown as {
+    country: string;
+    place: string;
+    region: string | null;
+    pictures: number;
+  }[];
+  return rows.map((r) => ({
+    country: r.country,
+    countryName: countryName(r.country),
+    place: r.place,
+    region: r.region,
+    pictures: Number(r.pictures),
+  }));
 }

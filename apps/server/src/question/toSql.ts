@@ -1,4 +1,13 @@
-import { daysBefore, fold, tagsBelow, type Condition, type Question, type Span, type Thing, type World } from '@gemmel/core';
+import {
+  daysBefore,
+  fold,
+  tagsBelow,
+  type Condition,
+  type Question,
+  type Span,
+  type Thing,
+  type World,
+} from '@gemmel/core';
 
 /** A piece of SQL that is true for the pictures `p` that answer a question, and its values. */
 export interface Sql {
@@ -11,7 +20,10 @@ const marks = (n: number) => Array.from({ length: n }, () => '?').join(',');
 
 /** Days as a range of the timeline, so that the index that orders pictures also finds them. Both ends belong to it. */
 function between(from: string | undefined, to: string | undefined): Sql {
-  const parts = [...(from ? [sql('p.taken_local >= ?', from)] : []), ...(to ? [sql('p.taken_local < ?', daysBefore(to, -1))] : [])];
+  const parts = [
+    ...(from ? [sql('p.taken_local >= ?', from)] : []),
+    ...(to ? [sql('p.taken_local < ?', daysBefore(to, -1))] : []),
+  ];
   return { sql: parts.map((part) => part.sql).join(' AND '), values: parts.flatMap((part) => part.values) };
 }
 
@@ -49,10 +61,20 @@ function condition(c: Condition, library: number, world: World): Sql {
   if ('who' in c) {
     const { people, mode } = c.who;
     const shown = (ids: readonly number[]) =>
-      sql(`p.id IN (SELECT f.picture_id FROM faces f WHERE f.library_id = ? AND f.person_id IN (${marks(ids.length)}))`, library, ...ids);
+      sql(
+        `p.id IN (SELECT f.picture_id FROM faces f WHERE f.library_id = ? AND f.person_id IN (${marks(ids.length)}))`,
+        library,
+        ...ids,
+      );
     if (mode === 'any') return shown(people);
     const each = people.map((id) => shown([id]));
-    if (mode === 'only') each.push(sql(`NOT ${FACE} IN ('waiting','named') AND (f.person_id IS NULL OR f.person_id NOT IN (${marks(people.length)})))`, ...people));
+    if (mode === 'only')
+      each.push(
+        sql(
+          `NOT ${FACE} IN ('waiting','named') AND (f.person_id IS NULL OR f.person_id NOT IN (${marks(people.length)})))`,
+          ...people,
+        ),
+      );
     return join(each, 'AND');
   }
   if ('faces' in c)

@@ -14,7 +14,10 @@ export async function guestCopy(app: App, picture: GuestRow): Promise<string> {
   const file = path.join(app.paths.derived, sha.slice(0, 2), `${sha}-guest.${picture.format}`);
   if (await stat(file).catch(() => null)) return file;
   await mkdir(path.dirname(file), { recursive: true });
-  const part = path.join(path.dirname(file), `${sha}-guest-${process.pid}-${Math.random().toString(36).slice(2)}.${picture.format}`);
+  const part = path.join(
+    path.dirname(file),
+    `${sha}-guest-${process.pid}-${Math.random().toString(36).slice(2)}.${picture.format}`,
+  );
   await copyFile(path.join(libraryFolder(app, picture.slug), picture.vault_path), part);
   await exiftool().deleteAllTags(part, { retain: ['Orientation', 'ICC_Profile', 'Rotation'] });
   await rename(part, file);

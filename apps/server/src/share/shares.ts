@@ -19,10 +19,12 @@ interface Row {
  * The secret part of a share's link: 256 bits from the server's own key and the share's id, so that the database holds
  * only its hash and the keeper can still copy the link again.
  */
-const tokenOf = (app: App, id: number): string => createHmac('sha256', app.config.secrets.links).update(`share ${id}`).digest('base64url');
+const tokenOf = (app: App, id: number): string =>
+  createHmac('sha256', app.config.secrets.links).update(`share ${id}`).digest('base64url');
 const hashOf = (token: string): Buffer => createHash('sha256').update(token).digest();
 
-const stateOf = (row: Row): Share['state'] => (row.closed_at ? 'closed' : row.until_day && row.until_day < today() ? 'over' : 'open');
+const stateOf = (row: Row): Share['state'] =>
+  row.closed_at ? 'closed' : row.until_day && row.until_day < today() ? 'over' : 'open';
 
 /** The pictures of a share, in order: an album's as they are now, or those that were picked. */
 async function sharedIds(app: App, row: Row): Promise<number[]> {
@@ -34,17 +36,30 @@ async function sharedIds(app: App, row: Row): Promise<number[]> {
       throw error;
     }
   }
-  return ((await app.db('share_pictures').where('share_id', row.id).orderBy('position').select('picture_id')) as { picture_id: number }[]).map((r) => r.picture_id);
+  return (
+    (await app.db('share_pictures').where('share_id', row.id).orderBy('position').select('picture_id')) as {
+      picture_id: number;
+    }[]
+  ).map((r) => r.picture_id);
 }
 
 async function toShare(app: App, row: Row): Promise<Share> {
   const ids = await sharedIds(app, row);
-  const cover = ids.length ? ((await app.db('pictures').where('id', ids[0]!).first('sha256')) as { sha256: Buffer } | undefined) : undefined;
-  const album = row.album_id === null ? undefined : ((await app.db('albums').where('id', row.album_id).first('kind', 'name')) as { kind: string; name: string });
+  const cover = ids.length
+    ? ((await app.db('pictures').where('id', ids[0]!).first('sha256')) as { sha256: Buffer } | undefined)
+    : undefined;
+  const album =
+    row.album_id === null
+      ? undefined
+      : ((await app.db('albums').where('id', row.album_id).first('kind', 'name')) as { kind: string; name: string });
   return {
     id: row.id,
     title: row.title,
-    about: album ? (album.kind === 'smart' ? `The smart album ${album.name}, which grows by itself` : `The album ${album.name}`) : 'Pictures from the pile',
+    about: album
+      ? album.kind === 'smart'
+        ? `The smart album ${album.name}, which grows by itself`
+        : `The album ${album.name}`
+      : 'Pictures from the pile',
     pictures: ids.length,
     cover: cover?.sha256.toString('hex') ?? null,
     until: row.until_day,
@@ -75,15 +90,29 @@ export async function openShare(
   member: number,
   what: { title: string; album?: number | undefined; ids?: number[] | undefined; until: string | null },
 ): Promise<Share> {
-  if (what.until && what.until < today()) throw new Refused(400, 'This day is over already. Choose one that is still to come.');
-  if ((what.album === undefined) === (what.ids === undefined)) throw new Refused(400, 'A share is of one album or of some pictures.');
+  if (what.until && what.until < today())
+    throw new Refused(400, 'This day is over already. Choose one that is still to come.');
+  if ((what.album === undefined) === (what.ids === undefined))
+    throw new Refused(400, 'A share is of one album or of some pictures.');
   if (what.album !== undefined) await albumIds(app, library, what.album);
   const ids = what.ids ? await ownPictures(app, library, what.ids) : [];
-  if (what.ids && ids.length === 0) throw new Refused(400, 'There is nothing to share yet. Put pictures on the pile first.');
+  if (what.ids && ids.length === 0)
+    throw new Refused(400, 'There is nothing to share yet. Put pictures on the pile first.');
   const id = await app.db.transaction(async (trx) => {
-    const [made] = await trx('shares').insert({ library_id: library, title: what.title, album_id: what.album ?? null, until_day: what.until, created_by: member });
-    await trx('shares').where('id', made!).update({ token_hash: hashOf(tokenOf(app, made!)) });
-    for (const [c, some] of chunks(ids, 1000).entries()) await trx('share_pictures').insert(some.map((picture_id, i) => ({ library_id: library, share_id: made!, picture_id, position: c * 1000 + i })));
+    const [made] = await trx('shares').insert({
+      library_id: library,
+      title: what.title,
+      album_id: what.album ?? null,
+      until_day: what.until,
+      created_by: member,
+    });
+    await trx('shares')
+      .where('id', made!)
+      .update({ token_hash: hashOf(tokenOf(app, made!)) });
+    for (const [c, some] of chunks(ids, 1000).entries())
+      await trx('share_pictures').insert(
+        some.map((picture_id, i) => ({ library_id: library, share_id: made!, picture_id, position: c * 1000 + i })),
+      );
     return made!;
   });
   app.changed(library, 'shares', 'library');
@@ -104,9 +133,15 @@ export async function setClosed(app: App, library: number, id: number, closed: b
 /** The share a link opens. Unknown links and ended ones are refused in kind words. */
 export async function shareOfToken(app: App, token: string): Promise<Row> {
   const row = (await app.db('shares').where('token_hash', hashOf(token)).first()) as Row | undefined;
-  if (!row) throw new Refused(404, 'This link leads nowhere. Perhaps a piece of it was lost on the way; ask for it again.');
-  if (stateOf(row) === 'closed') throw new Refused(410, 'This share has been closed. Whoever sent you the link can open it again.');
-  if (stateOf(row) === 'over') throw new Refused(410, 'This share was open for a while and its time is over. Whoever sent you the link can open it again.');
+  if (!row)
+    throw new Refused(404, 'This link leads nowhere. Perhaps a piece of it was lost on the way; ask for it again.');
+  if (stateOf(row) === 'closed')
+    throw new Refused(410, 'This share has been closed. Whoever sent you the link can open it again.');
+  if (stateOf(row) === 'over')
+    throw new Refused(
+      410,
+      'This share was open for a while and its time is over. Whoever sent you the link can open it again.',
+    );
   return row;
 }
 
@@ -136,7 +171,20 @@ export async function guestPictures(app: App, row: Row): Promise<GuestRow[]> {
       .join('libraries as l', 'l.id', 'p.library_id')
       .where('p.library_id', row.library_id)
       .whereIn('p.id', some)
-      .select('p.id', 'p.sha256', 'p.width', 'p.height', 'p.thumb', 'p.kind', 'p.seconds', 'p.bytes', 'p.name', 'p.format', 'p.vault_path', 'l.slug')) as GuestRow[])
+      .select(
+        'p.id',
+        'p.sha256',
+        'p.width',
+        'p.height',
+        'p.thumb',
+        'p.kind',
+        'p.seconds',
+        'p.bytes',
+        'p.name',
+        'p.format',
+        'p.vault_path',
+        'l.slug',
+      )) as GuestRow[])
       found.set(p.id, p);
   return ids.map((id) => found.get(id)).filter((p): p is GuestRow => p !== undefined);
 }
@@ -145,14 +193,28 @@ export async function guestPictures(app: App, row: Row): Promise<GuestRow[]> {
 export async function guestView(app: App, token: string): Promise<GuestShare> {
   const row = await shareOfToken(app, token);
   const pictures = await guestPictures(app, row);
-  const from = (await app.db('shares as s').join('members as m', 'm.id', 's.created_by').where('s.id', row.id).first('m.name')) as { name: string };
-  await app.db('shares').where('id', row.id).update({ opened: app.db.raw('opened + 1'), last_opened: app.db.raw('UTC_TIMESTAMP(3)') });
+  const from = (await app
+    .db('shares as s')
+    .join('members as m', 'm.id', 's.created_by')
+    .where('s.id', row.id)
+    .first('m.name')) as { name: string };
+  await app
+    .db('shares')
+    .where('id', row.id)
+    .update({ opened: app.db.raw('opened + 1'), last_opened: app.db.raw('UTC_TIMESTAMP(3)') });
   app.changed(row.library_id, 'shares');
   return {
     title: row.title,
     from: from.name,
     until: row.until_day,
     bytes: pictures.reduce((sum, p) => sum + Number(p.bytes), 0),
-    pictures: pictures.map((p) => ({ id: p.id, shape: p.width / p.height, thumb: p.thumb.toString('base64'), kind: p.kind, seconds: p.seconds, bytes: Number(p.bytes) })),
+    pictures: pictures.map((p) => ({
+      id: p.id,
+      shape: p.width / p.height,
+      thumb: p.thumb.toString('base64'),
+      kind: p.kind,
+      seconds: p.seconds,
+      bytes: Number(p.bytes),
+    })),
   };
 }

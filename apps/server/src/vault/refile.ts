@@ -31,7 +31,11 @@ async function linkAgain(from: string, to: string): Promise<void> {
 export async function replayMoves(app: App, library: number): Promise<void> {
   const { slug } = (await app.db('libraries').where('id', library).first('slug')) as { slug: string };
   const root = libraryFolder(app, slug);
-  const moves = (await app.db('vault_moves').where('library_id', library)) as { picture_id: number; from_path: string; to_path: string }[];
+  const moves = (await app.db('vault_moves').where('library_id', library)) as {
+    picture_id: number;
+    from_path: string;
+    to_path: string;
+  }[];
   for (const move of moves) {
     const [from, to] = [path.join(root, move.from_path), path.join(root, move.to_path)];
     await linkAgain(from, to);
@@ -64,7 +68,9 @@ export async function refile(app: App, { library }: Job): Promise<void> {
     if (!(await stat(file).catch(() => null))) continue; // a missing original is for the check to report, not for a move
     const to = await freePath(root, folder, row.name, paths);
     paths.add(to);
-    await app.db('vault_moves').insert({ picture_id: row.id, library_id: library, from_path: row.vault_path, to_path: to });
+    await app
+      .db('vault_moves')
+      .insert({ picture_id: row.id, library_id: library, from_path: row.vault_path, to_path: to });
     await replayMoves(app, library);
   }
 }
@@ -75,4 +81,3 @@ async function freePath(root: string, folder: string, name: string, paths: Reado
     if (!paths.has(relative) && !(await stat(path.join(root, relative)).catch(() => null))) return relative;
   }
 }
-

@@ -62,7 +62,9 @@ export function toXmp(said: Said): string {
    <xmp:Rating>${said.rating}</xmp:Rating>
    <gemmel:favourite>${said.favourite ? 'True' : 'False'}</gemmel:favourite>
 ${said.taken ? `   <exif:DateTimeOriginal>${said.taken.local}${offsetOf(said.taken.offset)}</exif:DateTimeOriginal>\n` : ''}${said.title ? alternative('dc:title', said.title) : ''}${said.caption ? alternative('dc:description', said.caption) : ''}${
-    said.tags.length ? `   <dc:subject><rdf:Bag>${said.tags.map((t) => `<rdf:li>${escape(t)}</rdf:li>`).join('')}</rdf:Bag></dc:subject>\n` : ''
+    said.tags.length
+      ? `   <dc:subject><rdf:Bag>${said.tags.map((t) => `<rdf:li>${escape(t)}</rdf:li>`).join('')}</rdf:Bag></dc:subject>\n`
+      : ''
   }${
     faces.length
       ? `   <mwg-rs:Regions rdf:parseType="Resource">
@@ -91,7 +93,11 @@ export async function markDirty(db: Db, library: number, pictures: readonly numb
   if (pictures.length) await ask(db, library, 'sidecars', 0, 1500);
 }
 
-async function saidOf(db: Db, library: number, ids: readonly number[]): Promise<Map<number, Said & { vaultPath: string }>> {
+async function saidOf(
+  db: Db,
+  library: number,
+  ids: readonly number[],
+): Promise<Map<number, Said & { vaultPath: string }>> {
   const result = new Map<number, Said & { vaultPath: string }>();
   for (const p of await db('pictures').where('library_id', library).whereIn('id', ids))
     result.set(p.id, {
@@ -101,14 +107,26 @@ async function saidOf(db: Db, library: number, ids: readonly number[]): Promise<
       rating: p.rating,
       favourite: Boolean(p.favourite),
       tags: [],
-      taken: p.taken_source === 'hand' && p.taken_local ? { local: p.taken_local.replace(' ', 'T'), offset: p.offset_minutes } : null,
+      taken:
+        p.taken_source === 'hand' && p.taken_local
+          ? { local: p.taken_local.replace(' ', 'T'), offset: p.offset_minutes }
+          : null,
       width: p.width,
       height: p.height,
       faces: [],
     });
-  const tags = await db('picture_tags as pt').join('tags as t', 't.id', 'pt.tag_id').whereIn('pt.picture_id', ids).select('pt.picture_id', 't.name').orderBy('t.name');
+  const tags = await db('picture_tags as pt')
+    .join('tags as t', 't.id', 'pt.tag_id')
+    .whereIn('pt.picture_id', ids)
+    .select('pt.picture_id', 't.name')
+    .orderBy('t.name');
   for (const { picture_id, name } of tags) result.get(picture_id)?.tags.push(name);
-  const faces = await db('faces as f').join('people as n', 'n.id', 'f.person_id').where('f.library_id', library).whereIn('f.picture_id', ids).select('f.picture_id', 'n.name', 'f.x', 'f.y', 'f.w', 'f.h').orderBy('f.id');
+  const faces = await db('faces as f')
+    .join('people as n', 'n.id', 'f.person_id')
+    .where('f.library_id', library)
+    .whereIn('f.picture_id', ids)
+    .select('f.picture_id', 'n.name', 'f.x', 'f.y', 'f.w', 'f.h')
+    .orderBy('f.id');
   for (const { picture_id, ...face } of faces) result.get(picture_id)?.faces.push(face);
   return result;
 }
@@ -118,12 +136,22 @@ export async function writeSidecars(app: App, { library }: Job): Promise<void> {
   const { slug } = (await app.db('libraries').where('id', library).first('slug')) as { slug: string };
   const root = libraryFolder(app, slug);
   for (;;) {
-    const dirty = (await app.db('sidecars').where('library_id', library).whereNotNull('dirty_at').orderBy('dirty_at').limit(100).select('picture_id', 'dirty_at')) as {
+    const dirty = (await app
+      .db('sidecars')
+      .where('library_id', library)
+      .whereNotNull('dirty_at')
+      .orderBy('dirty_at')
+      .limit(100)
+      .select('picture_id', 'dirty_at')) as {
       picture_id: number;
       dirty_at: string;
     }[];
     if (dirty.length === 0) return;
-    const said = await saidOf(app.db, library, dirty.map((d) => d.picture_id));
+    const said = await saidOf(
+      app.db,
+      library,
+      dirty.map((d) => d.picture_id),
+    );
     const folders = new Set<string>();
     for (const one of said.values()) {
       const file = path.join(root, `${one.vaultPath}.xmp`);
@@ -136,6 +164,9 @@ export async function writeSidecars(app: App, { library }: Job): Promise<void> {
     }
     for (const folder of folders) await syncFolder(folder);
     for (const { picture_id, dirty_at } of dirty)
-      await app.db('sidecars').where({ picture_id, dirty_at }).update({ dirty_at: null, written_at: app.db.raw('UTC_TIMESTAMP(3)') });
+      await app
+        .db('sidecars')
+        .where({ picture_id, dirty_at })
+        .update({ dirty_at: null, written_at: app.db.raw('UTC_TIMESTAMP(3)') });
   }
 }

@@ -55,7 +55,13 @@ export const libraryFolder = (app: App, slug: string): string => path.join(app.p
  * number. Finding the very same file there already (same inode) means that an earlier try got this far.
  * @returns the path below the library's folder.
  */
-export async function place(root: string, file: string, folder: string, name: string, taken: (path: string) => Promise<boolean>): Promise<string> {
+export async function place(
+  root: string,
+  file: string,
+  folder: string,
+  name: string,
+  taken: (path: string) => Promise<boolean>,
+): Promise<string> {
   const absolute = path.join(root, folder);
   await mkdir(absolute, { recursive: true });
   const own = await stat(file);

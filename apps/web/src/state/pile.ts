@@ -51,7 +51,10 @@ export const usePile = create<Pile>()((set, get) => {
     putDown: () => {
       const before = get().ids;
       put([]);
-      say(`${before.length === 1 ? 'The picture is' : `${before.length} pictures are`} put down; nothing else changed.`, async () => get().set(before));
+      say(
+        `${before.length === 1 ? 'The picture is' : `${before.length} pictures are`} put down; nothing else changed.`,
+        async () => get().set(before),
+      );
     },
     setChoosing: (choosing) => set({ choosing }),
   };

@@ -51,10 +51,13 @@ export function want(ids: Iterable<number>): void {
       wanted.add(id);
     }
   if (wanted.size && timer === undefined)
-    timer = setTimeout(() => {
-      timer = undefined;
-      void fetchWanted();
-    }, useRush.getState().rushing ? 150 : 24);
+    timer = setTimeout(
+      () => {
+        timer = undefined;
+        void fetchWanted();
+      },
+      useRush.getState().rushing ? 150 : 24,
+    );
 }
 
 /** Everything known may have changed: shown as it is, asked for again when in view. */

@@ -31,7 +31,15 @@ interface ButtonProps {
 }
 
 /** The house's button: 48 high, one main act a screen. */
-export function Button({ label, onPress, weight = 'main', icon, disabled = false, className = '', testID }: ButtonProps) {
+export function Button({
+  label,
+  onPress,
+  weight = 'main',
+  icon,
+  disabled = false,
+  className = '',
+  testID,
+}: ButtonProps) {
   const [text, tone] = TEXT[weight];
   return (
     <Pressable
@@ -39,7 +47,10 @@ export function Button({ label, onPress, weight = 'main', icon, disabled = false
       onPress={onPress}
       disabled={disabled}
       testID={testID}
-      className={dress(`min-h-[48px] flex-row items-center justify-center gap-2 rounded-[14px] px-4 py-2 ${BOX[weight]} ${disabled ? 'opacity-60' : 'active:opacity-80'}`, className)}
+      className={dress(
+        `min-h-[48px] flex-row items-center justify-center gap-2 rounded-[14px] px-4 py-2 ${BOX[weight]} ${disabled ? 'opacity-60' : 'active:opacity-80'}`,
+        className,
+      )}
     >
       {icon ? <Icon name={icon} size={18} tone={tone} /> : null}
       <Words className={`text-center font-semi text-[15.5px] ${text}`}>{label}</Words>
@@ -59,7 +70,16 @@ interface IconButtonProps {
 }
 
 /** A drawing to press: 44 wide and high, with its words for screen readers and on hovering. */
-export function IconButton({ name, label, onPress, tone = 'ink', filled = false, pressed, size = 20, className = '' }: IconButtonProps) {
+export function IconButton({
+  name,
+  label,
+  onPress,
+  tone = 'ink',
+  filled = false,
+  pressed,
+  size = 20,
+  className = '',
+}: IconButtonProps) {
   return (
     <Pressable
       role="button"
@@ -74,20 +94,54 @@ export function IconButton({ name, label, onPress, tone = 'ink', filled = false,
 }
 
 /** A chip: 34 high to look at, 44 to touch. */
-export function Chip({ label, onPress, on = false, tone = 'juniper', icon, onAway, awayLabel }: { label: string; onPress?: (() => void) | undefined; on?: boolean; tone?: 'juniper' | 'plum'; icon?: IconName; onAway?: (() => void) | undefined; awayLabel?: string }) {
-  const box = on ? (tone === 'plum' ? 'bg-plum border-plum' : 'bg-juniper border-juniper') : tone === 'plum' ? 'border-plum' : 'bg-card border-line';
+export function Chip({
+  label,
+  onPress,
+  on = false,
+  tone = 'juniper',
+  icon,
+  onAway,
+  awayLabel,
+}: {
+  label: string;
+  onPress?: (() => void) | undefined;
+  on?: boolean;
+  tone?: 'juniper' | 'plum';
+  icon?: IconName;
+  onAway?: (() => void) | undefined;
+  awayLabel?: string;
+}) {
+  const box = on
+    ? tone === 'plum'
+      ? 'bg-plum border-plum'
+      : 'bg-juniper border-juniper'
+    : tone === 'plum'
+      ? 'border-plum'
+      : 'bg-card border-line';
   const text = on ? 'text-card' : tone === 'plum' ? 'text-plum' : 'text-ink';
   const ink: Token = on ? 'card' : tone === 'plum' ? 'plum' : 'ink';
   return (
     <View className={`my-[5px] min-h-[34px] max-w-full flex-row items-center rounded-full border ${box}`}>
-      <Pressable role={onPress ? 'button' : undefined} onPress={onPress} disabled={!onPress} hitSlop={6} className={`min-h-[32px] min-w-0 shrink flex-row items-center gap-1.5 pl-3.5 ${onAway ? 'pr-1' : 'pr-3.5'}`}>
+      <Pressable
+        role={onPress ? 'button' : undefined}
+        onPress={onPress}
+        disabled={!onPress}
+        hitSlop={6}
+        className={`min-h-[32px] min-w-0 shrink flex-row items-center gap-1.5 pl-3.5 ${onAway ? 'pr-1' : 'pr-3.5'}`}
+      >
         {icon ? <Icon name={icon} size={16} tone={ink} /> : null}
         <Words className={`shrink font-medium text-[14.5px] leading-[20px] ${text}`} numberOfLines={2}>
           {label}
         </Words>
       </Pressable>
       {onAway ? (
-        <Pressable role="button" aria-label={awayLabel ?? `Take ${label} away`} onPress={onAway} hitSlop={6} className="h-[32px] w-[32px] items-center justify-center">
+        <Pressable
+          role="button"
+          aria-label={awayLabel ?? `Take ${label} away`}
+          onPress={onAway}
+          hitSlop={6}
+          className="h-[32px] w-[32px] items-center justify-center"
+        >
           <Icon name="away" size={14} tone={ink} />
         </Pressable>
       ) : null}

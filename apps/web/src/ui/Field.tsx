@@ -10,7 +10,10 @@ interface Props extends TextInputProps {
 }
 
 /** A line to write on, with its label. */
-export const Field = forwardRef<TextInput, Props>(function Field({ label, shown = true, className = '', ...rest }, ref) {
+export const Field = forwardRef<TextInput, Props>(function Field(
+  { label, shown = true, className = '', ...rest },
+  ref,
+) {
   const id = useId();
   return (
     <View className="gap-1.5">
@@ -31,7 +34,19 @@ export const Field = forwardRef<TextInput, Props>(function Field({ label, shown 
 });
 
 /** A day from the calendar, as `YYYY-MM-DD`, or a day with a time. Empty is null. */
-export function DayField({ label, value, onChange, min, time = false }: { label: string; value: string | null; onChange: (value: string | null) => void; min?: string; time?: boolean }) {
+export function DayField({
+  label,
+  value,
+  onChange,
+  min,
+  time = false,
+}: {
+  label: string;
+  value: string | null;
+  onChange: (value: string | null) => void;
+  min?: string;
+  time?: boolean;
+}) {
   return (
     <label style={{ display: 'flex', flexDirection: 'column', gap: 6 }}>
       <Words kind="small">{label}</Words>
@@ -41,7 +56,13 @@ export function DayField({ label, value, onChange, min, time = false }: { label:
         value={value ?? ''}
         min={min}
         onChange={(event) => onChange(event.target.value || null)}
-        style={{ minHeight: 48, borderRadius: 14, border: '1px solid rgb(var(--line))', background: 'rgb(var(--card))', padding: '8px 14px' }}
+        style={{
+          minHeight: 48,
+          borderRadius: 14,
+          border: '1px solid rgb(var(--line))',
+          background: 'rgb(var(--card))',
+          padding: '8px 14px',
+        }}
       />
     </label>
   );

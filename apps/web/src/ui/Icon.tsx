@@ -32,8 +32,36 @@ import warn from 'lucide-react-native/icons/triangle-alert';
 import type { Token } from './tokens';
 
 const ICONS = {
-  album, left, right, away, browse, date, down, download, edit, faces, folder, grip, heart, inbox, link, look, minus, more,
-  pile, pictures, place, play, plus, search, send, sizes, star, tag, up, warn,
+  album,
+  left,
+  right,
+  away,
+  browse,
+  date,
+  down,
+  download,
+  edit,
+  faces,
+  folder,
+  grip,
+  heart,
+  inbox,
+  link,
+  look,
+  minus,
+  more,
+  pile,
+  pictures,
+  place,
+  play,
+  plus,
+  search,
+  send,
+  sizes,
+  star,
+  tag,
+  up,
+  warn,
 } satisfies Record<string, LucideIcon>;
 
 export type IconName = keyof typeof ICONS;
@@ -42,7 +70,19 @@ export type IconName = keyof typeof ICONS;
 export const colour = (token: Token): string => `rgb(var(--${token}))`;
 
 /** A line drawing; it says nothing to screen readers, the control around it does. */
-export function Icon({ name, size = 20, tone = 'ink', filled = false }: { name: IconName; size?: number; tone?: Token; filled?: boolean }) {
+export function Icon({
+  name,
+  size = 20,
+  tone = 'ink',
+  filled = false,
+}: {
+  name: IconName;
+  size?: number;
+  tone?: Token;
+  filled?: boolean;
+}) {
   const Drawing = ICONS[name];
-  return <Drawing size={size} color={colour(tone)} strokeWidth={1.7} fill={filled ? colour(tone) : 'none'} aria-hidden />;
+  return (
+    <Drawing size={size} color={colour(tone)} strokeWidth={1.7} fill={filled ? colour(tone) : 'none'} aria-hidden />
+  );
 }

@@ -17,17 +17,43 @@ const nameOf = (month: string | null) => (month ? sayMonth(month) : 'No date');
 type Month = Props['months'][number];
 
 /** The length of a month's bar: by the root, so that a quiet month can still be seen beside a full one. */
-const barOf = (month: Month, fullest: number, long: number) => Math.max(4, (long * Math.sqrt(month.pictures)) / Math.sqrt(fullest));
+const barOf = (month: Month, fullest: number, long: number) =>
+  Math.max(4, (long * Math.sqrt(month.pictures)) / Math.sqrt(fullest));
 
 /** All bars at rest; drawn once, since only the month under the window moves. */
-const Bars = memo(function Bars({ months, height, start, step, edge, long }: { months: readonly Month[]; height: number; start: number; step: number; edge: number; long: number }) {
+const Bars = memo(function Bars({
+  months,
+  height,
+  start,
+  step,
+  edge,
+  long,
+}: {
+  months: readonly Month[];
+  height: number;
+  start: number;
+  step: number;
+  edge: number;
+  long: number;
+}) {
   const fullest = Math.max(...months.map((m) => m.pictures));
   const thick = Math.min(3, step * 0.7);
   return (
     <Svg width="100%" height={height} aria-hidden>
       {months.map((m, i) => {
         const bar = barOf(m, fullest, long);
-        return <Rect key={i} x={edge - bar} y={start + i * step + step / 2 - thick / 2} width={bar} height={thick} rx={thick / 2} fill={colour('soft')} fillOpacity={0.45} />;
+        return (
+          <Rect
+            key={i}
+            x={edge - bar}
+            y={start + i * step + step / 2 - thick / 2}
+            width={bar}
+            height={thick}
+            rx={thick / 2}
+            fill={colour('soft')}
+            fillOpacity={0.45}
+          />
+        );
       })}
     </Svg>
   );
@@ -54,7 +80,14 @@ export const Ribbon = memo(function Ribbon({ months, at, onJump }: Props) {
     onJump(index);
   };
   const keys = (event: KeyboardEvent) => {
-    const to = { ArrowDown: at + 1, ArrowUp: at - 1, PageDown: at + 12, PageUp: at - 12, Home: 0, End: months.length - 1 }[event.key];
+    const to = {
+      ArrowDown: at + 1,
+      ArrowUp: at - 1,
+      PageDown: at + 12,
+      PageUp: at - 12,
+      Home: 0,
+      End: months.length - 1,
+    }[event.key];
     if (to === undefined) return;
     event.preventDefault();
     onJump(Math.max(0, Math.min(months.length - 1, to)));
@@ -83,12 +116,50 @@ export const Ribbon = memo(function Ribbon({ months, at, onJump }: Props) {
       }}
       onPointerUp={() => setHeld(null)}
       onPointerCancel={() => setHeld(null)}
-      style={{ position: 'absolute', top: wide ? 24 : 12, bottom: wide ? 24 : 12, right: 0, width: wide ? 46 : 28, touchAction: 'none', cursor: 'pointer', zIndex: 5 }}
+      style={{
+        position: 'absolute',
+        top: wide ? 24 : 12,
+        bottom: wide ? 24 : 12,
+        right: 0,
+        width: wide ? 46 : 28,
+        touchAction: 'none',
+        cursor: 'pointer',
+        zIndex: 5,
+      }}
     >
       <Bars months={months} height={height} start={start} step={step} edge={edge} long={long} />
-      {height ? <div aria-hidden style={{ position: 'absolute', left: edge - barOf(months[shown]!, fullest, long), top: start + shown * step + step / 2 - 2, width: barOf(months[shown]!, fullest, long), height: 4, borderRadius: 2, background: 'rgb(var(--juniper))' }} /> : null}
+      {height ? (
+        <div
+          aria-hidden
+          style={{
+            position: 'absolute',
+            left: edge - barOf(months[shown]!, fullest, long),
+            top: start + shown * step + step / 2 - 2,
+            width: barOf(months[shown]!, fullest, long),
+            height: 4,
+            borderRadius: 2,
+            background: 'rgb(var(--juniper))',
+          }}
+        />
+      ) : null}
       {held !== null ? (
-        <div style={{ position: 'absolute', right: wide ? 46 : 30, top: start + held * step - 14, background: 'rgb(var(--juniper))', color: 'rgb(var(--card))', borderRadius: 10, padding: '5px 11px', fontFamily: 'Figtree_700Bold', fontSize: 14, whiteSpace: 'nowrap', pointerEvents: 'none' }}>{nameOf(months[held]!.month)}</div>
+        <div
+          style={{
+            position: 'absolute',
+            right: wide ? 46 : 30,
+            top: start + held * step - 14,
+            background: 'rgb(var(--juniper))',
+            color: 'rgb(var(--card))',
+            borderRadius: 10,
+            padding: '5px 11px',
+            fontFamily: 'Figtree_700Bold',
+            fontSize: 14,
+            whiteSpace: 'nowrap',
+            pointerEvents: 'none',
+          }}
+        >
+          {nameOf(months[held]!.month)}
+        </div>
       ) : null}
     </div>
   );

@@ -5,7 +5,12 @@ import { colour } from './Icon';
 export function Rings({ size = 34, joined = true, label }: { size?: number; joined?: boolean; label?: string }) {
   const [left, right] = joined ? [19, 33] : [16, 40];
   return (
-    <Svg width={size} height={size * 0.62} viewBox="0 0 56 34" {...(label ? { role: 'img', 'aria-label': label } : { 'aria-hidden': true })}>
+    <Svg
+      width={size}
+      height={size * 0.62}
+      viewBox="0 0 56 34"
+      {...(label ? { role: 'img', 'aria-label': label } : { 'aria-hidden': true })}
+    >
       <Circle cx={left} cy={17} r={12} fill="none" stroke={colour(joined ? 'juniper' : 'soft')} strokeWidth={4} />
       <Circle cx={right} cy={17} r={12} fill="none" stroke={colour(joined ? 'glow' : 'line')} strokeWidth={4} />
       {joined ? <Path d="M26.6 7.7A12 12 0 0 1 31 17" fill="none" stroke={colour('juniper')} strokeWidth={4} /> : null}

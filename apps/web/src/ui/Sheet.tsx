@@ -12,7 +12,10 @@ export function Sheet({ title, onClose, children }: { title: string; onClose: ()
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const before = document.activeElement as HTMLElement | null;
-    const inside = () => [...(box.current?.querySelectorAll<HTMLElement>('input,textarea,select,button,[tabindex="0"],a[href]') ?? [])].filter((e) => !e.hasAttribute('disabled'));
+    const inside = () =>
+      [
+        ...(box.current?.querySelectorAll<HTMLElement>('input,textarea,select,button,[tabindex="0"],a[href]') ?? []),
+      ].filter((e) => !e.hasAttribute('disabled'));
     (box.current?.querySelector<HTMLElement>('input,textarea,select') ?? box.current)?.focus();
     const key = (event: KeyboardEvent) => {
       if (event.key === 'Escape') {
@@ -37,7 +40,15 @@ export function Sheet({ title, onClose, children }: { title: string; onClose: ()
   return createPortal(
     <div
       onMouseDown={(event) => event.target === event.currentTarget && onClose()}
-      style={{ position: 'fixed', inset: 0, zIndex: 40, background: 'rgb(var(--veil) / 0.45)', display: 'flex', alignItems: wide ? 'center' : 'flex-end', justifyContent: 'center' }}
+      style={{
+        position: 'fixed',
+        inset: 0,
+        zIndex: 40,
+        background: 'rgb(var(--veil) / 0.45)',
+        display: 'flex',
+        alignItems: wide ? 'center' : 'flex-end',
+        justifyContent: 'center',
+      }}
     >
       <div
         ref={box}
@@ -46,7 +57,18 @@ export function Sheet({ title, onClose, children }: { title: string; onClose: ()
         aria-labelledby={id}
         tabIndex={-1}
         className="rise"
-        style={{ outline: 'none', width: '100%', maxWidth: wide ? 480 : undefined, maxHeight: '88%', display: 'flex', flexDirection: 'column', background: 'rgb(var(--paper))', borderRadius: wide ? 18 : '18px 18px 0 0', border: '1px solid rgb(var(--line))', overflow: 'hidden' }}
+        style={{
+          outline: 'none',
+          width: '100%',
+          maxWidth: wide ? 480 : undefined,
+          maxHeight: '88%',
+          display: 'flex',
+          flexDirection: 'column',
+          background: 'rgb(var(--paper))',
+          borderRadius: wide ? 18 : '18px 18px 0 0',
+          border: '1px solid rgb(var(--line))',
+          overflow: 'hidden',
+        }}
       >
         <View className="flex-row items-center justify-between pl-5 pr-2 pt-3">
           <Words kind="heading" nativeID={id} className="flex-1">

@@ -44,10 +44,30 @@ export function Waiting({ text = 'One moment …' }: { text?: string }) {
 }
 
 /** A page that scrolls, with its title and an act at the right. */
-export function Page({ title, right, narrow = false, children }: { title?: string; right?: ReactNode; narrow?: boolean; children: ReactNode }) {
+export function Page({
+  title,
+  right,
+  narrow = false,
+  children,
+}: {
+  title?: string;
+  right?: ReactNode;
+  narrow?: boolean;
+  children: ReactNode;
+}) {
   const wide = useWide();
   return (
-    <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingHorizontal: wide ? 26 : 16, paddingTop: title ? (wide ? 24 : 14) : 0, paddingBottom: 130, width: '100%', maxWidth: narrow ? 720 : 1180, alignSelf: wide ? 'flex-start' : 'center' }}>
+    <ScrollView
+      style={{ flex: 1 }}
+      contentContainerStyle={{
+        paddingHorizontal: wide ? 26 : 16,
+        paddingTop: title ? (wide ? 24 : 14) : 0,
+        paddingBottom: 130,
+        width: '100%',
+        maxWidth: narrow ? 720 : 1180,
+        alignSelf: wide ? 'flex-start' : 'center',
+      }}
+    >
       {title ? (
         <View className="mb-3 min-h-[44px] flex-row items-center justify-between gap-3">
           <Words kind="title" className="min-w-0 flex-1">

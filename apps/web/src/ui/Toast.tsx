@@ -18,17 +18,39 @@ export function Toast() {
   const undo = () => {
     if (!note?.undo) return;
     clear(note.id);
-    note.undo().then(() => refresh('picture', 'albums', 'album', 'introductions', 'people', 'events', 'shares', 'batches'), trouble);
+    note
+      .undo()
+      .then(
+        () => refresh('picture', 'albums', 'album', 'introductions', 'people', 'events', 'shares', 'batches'),
+        trouble,
+      );
   };
   return (
-    <div aria-live="polite" role="status" style={{ position: 'fixed', zIndex: 60, left: wide ? 220 : 12, right: wide ? 24 : 12, bottom: wide ? 120 : 90, display: 'flex', justifyContent: 'center', pointerEvents: 'none' }}>
+    <div
+      aria-live="polite"
+      role="status"
+      style={{
+        position: 'fixed',
+        zIndex: 60,
+        left: wide ? 220 : 12,
+        right: wide ? 24 : 12,
+        bottom: wide ? 120 : 90,
+        display: 'flex',
+        justifyContent: 'center',
+        pointerEvents: 'none',
+      }}
+    >
       {note ? (
         <div key={note.id} className="rise" style={{ pointerEvents: 'auto', maxWidth: 560 }}>
-          <View className="flex-row items-center gap-3 rounded-[14px] px-4 py-1" style={{ backgroundColor: note.tone === 'trouble' ? '#7A2E20' : '#1E2C2B', boxShadow: '0 6px 24px rgb(0 0 0 / 0.25)' }}>
+          <View
+            className="flex-row items-center gap-3 rounded-[14px] px-4 py-1"
+            style={{
+              backgroundColor: note.tone === 'trouble' ? '#7A2E20' : '#1E2C2B',
+              boxShadow: '0 6px 24px rgb(0 0 0 / 0.25)',
+            }}
+          >
             {note.tone === 'trouble' ? <Icon name="warn" size={18} tone="glow" /> : null}
-            <Words className="min-h-[44px] shrink py-2.5 font-medium text-[14.5px] text-bright">
-              {note.text}
-            </Words>
+            <Words className="min-h-[44px] shrink py-2.5 font-medium text-[14.5px] text-bright">{note.text}</Words>
             {note.undo ? (
               <Pressable role="button" onPress={undo} className="h-11 items-center justify-center px-2">
                 <Words className="font-bold text-[14.5px]" style={{ color: '#F0B356' }}>

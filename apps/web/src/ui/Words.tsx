@@ -20,6 +20,11 @@ interface Props extends TextProps {
 
 /** Text in one of the house's few sizes. Titles and headings say so to screen readers. */
 export function Words({ kind = 'body', className = '', ...rest }: Props) {
-  const heading = kind === 'title' ? { role: 'heading' as const, 'aria-level': 1 } : kind === 'heading' ? { role: 'heading' as const, 'aria-level': 2 } : {};
+  const heading =
+    kind === 'title'
+      ? { role: 'heading' as const, 'aria-level': 1 }
+      : kind === 'heading'
+        ? { role: 'heading' as const, 'aria-level': 2 }
+        : {};
   return <Text {...heading} {...rest} className={dress(KINDS[kind], className)} />;
 }

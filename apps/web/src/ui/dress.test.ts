@@ -2,7 +2,9 @@ import { dress } from './dress';
 
 describe('dress', () => {
   test('a given colour, size or padding takes the place of the part’s own', () => {
-    expect(dress('font-sans text-[16px] leading-[23px] text-ink', 'text-card')).toBe('font-sans text-[16px] leading-[23px] text-card');
+    expect(dress('font-sans text-[16px] leading-[23px] text-ink', 'text-card')).toBe(
+      'font-sans text-[16px] leading-[23px] text-card',
+    );
     expect(dress('font-sans text-[16px] text-ink', 'text-[14px] font-bold')).toBe('text-ink text-[14px] font-bold');
     expect(dress('min-h-[48px] px-4 py-2', 'px-0')).toBe('min-h-[48px] py-2 px-0');
   });

@@ -1,5 +1,14 @@
 /** What a class decides. Of two classes that decide the same, style sheets let either win; so only one may stand. */
-const SLOTS = [/^font-/, /^text-\[/, /^leading-/, /^text-(?!\[|center|left|right)/, /^px-/, /^py-/, /^min-h-/, /^rounded/];
+const SLOTS = [
+  /^font-/,
+  /^text-\[/,
+  /^leading-/,
+  /^text-(?!\[|center|left|right)/,
+  /^px-/,
+  /^py-/,
+  /^min-h-/,
+  /^rounded/,
+];
 
 /** A part's own classes without those that the given ones decide otherwise. */
 export function dress(base: string, given: string): string {

@@ -18,7 +18,8 @@ function remember(map: Map<string, string>, thumb: string, make: (bytes: Uint8Ar
 }
 
 /** A blurred placeholder as a CSS image, from the few bytes kept with every picture. Takes some milliseconds to make. */
-export const placeholder = (thumb: string): string => remember(made, thumb, (bytes) => `url(${thumbHashToDataURL(bytes)})`);
+export const placeholder = (thumb: string): string =>
+  remember(made, thumb, (bytes) => `url(${thumbHashToDataURL(bytes)})`);
 
 /** The one colour a picture has from far away: there at once, even while scrolling fast. */
 export const tint = (thumb: string): string =>

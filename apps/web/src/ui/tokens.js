@@ -36,7 +36,9 @@ const dark = {
 
 /** Which text stands on which ground; every pair is held to WCAG AA by a test. */
 const pairs = [
-  ...['paper', 'card'].flatMap((ground) => ['ink', 'soft', 'juniper', 'marigold', 'plum', 'brick'].map((text) => [text, ground])),
+  ...['paper', 'card'].flatMap((ground) =>
+    ['ink', 'soft', 'juniper', 'marigold', 'plum', 'brick'].map((text) => [text, ground]),
+  ),
   ['ink', 'mist'],
   ['juniper', 'mist'],
   ['ink', 'honey'],

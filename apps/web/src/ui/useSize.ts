@@ -6,7 +6,12 @@ export function useSize(ref: RefObject<HTMLElement | null>): { width: number; he
   useLayoutEffect(() => {
     const element = ref.current;
     if (!element) return;
-    const read = () => setSize((old) => (old.width === element.clientWidth && old.height === element.clientHeight ? old : { width: element.clientWidth, height: element.clientHeight }));
+    const read = () =>
+      setSize((old) =>
+        old.width === element.clientWidth && old.height === element.clientHeight
+          ? old
+          : { width: element.clientWidth, height: element.clientHeight },
+      );
     read();
     const observer = new ResizeObserver(read);
     observer.observe(element);

@@ -11,12 +11,17 @@ describe('an order by hand', () => {
   });
   test('nothing is lost, nothing doubled, the rest keeps its order', () => {
     fc.assert(
-      fc.property(fc.uniqueArray(fc.nat(40)), fc.uniqueArray(fc.nat(40)), fc.option(fc.nat(40)), (list, moved, before) => {
-        const next = moveBefore(list, moved, before);
-        expect([...next].sort()).toEqual([...list].sort());
-        const rest = (l: number[]) => l.filter((x) => !moved.includes(x));
-        expect(rest(next)).toEqual(rest(list));
-      }),
+      fc.property(
+        fc.uniqueArray(fc.nat(40)),
+        fc.uniqueArray(fc.nat(40)),
+        fc.option(fc.nat(40)),
+        (list, moved, before) => {
+          const next = moveBefore(list, moved, before);
+          expect([...next].sort()).toEqual([...list].sort());
+          const rest = (l: number[]) => l.filter((x) => !moved.includes(x));
+          expect(rest(next)).toEqual(rest(list));
+        },
+      ),
     );
   });
 });
@@ -28,7 +33,9 @@ describe('justified rows', () => {
     fc.assert(
       fc.property(ratios, (shapes) => {
         const rows = justify(shapes, 0, shapes.length, options);
-        expect(rows.flatMap((r) => Array.from({ length: r.to - r.from }, (_, i) => r.from + i))).toEqual([...shapes.keys()]);
+        expect(rows.flatMap((r) => Array.from({ length: r.to - r.from }, (_, i) => r.from + i))).toEqual([
+          ...shapes.keys(),
+        ]);
         for (const row of rows.slice(0, -1)) {
           const cells = places(shapes, row, options.gap);
           const last = cells[cells.length - 1]!;
@@ -38,7 +45,9 @@ describe('justified rows', () => {
         const end = rows[rows.length - 1]!;
         const cells = places(shapes, end, options.gap);
         expect(cells[cells.length - 1]!.left + cells[cells.length - 1]!.width).toBeLessThanOrEqual(options.width + 1);
-        cells.forEach((cell, i) => i && expect(cell.left).toBeGreaterThanOrEqual(cells[i - 1]!.left + cells[i - 1]!.width));
+        cells.forEach(
+          (cell, i) => i && expect(cell.left).toBeGreaterThanOrEqual(cells[i - 1]!.left + cells[i - 1]!.width),
+        );
       }),
     );
   });

@@ -34,16 +34,28 @@ describe('recognition on the demo household', () => {
     const open = faces.filter((f) => !f.byHand && known.has(personOf(truth[f.id - 1]!.person)));
     const offered = new Set([
       ...filedRight.map((f) => f.face),
-      ...result.likely.filter((l) => l.candidates.slice(0, 2).some((c) => c.person === personOf(truth[l.face - 1]!.person))).map((l) => l.face),
+      ...result.likely
+        .filter((l) => l.candidates.slice(0, 2).some((c) => c.person === personOf(truth[l.face - 1]!.person)))
+        .map((l) => l.face),
     ]);
     const recall = open.filter((f) => offered.has(f.id)).length / open.length;
-    const askedFirst = result.likely.filter((l) => l.candidates[0]?.person === personOf(truth[l.face - 1]!.person)).length / result.likely.length;
+    const askedFirst =
+      result.likely.filter((l) => l.candidates[0]?.person === personOf(truth[l.face - 1]!.person)).length /
+      result.likely.length;
     console.log(
       `filed by itself: ${result.filed.length} of ${open.length}, precision ${(100 * precision).toFixed(1)} %; ` +
         `filed or offered: recall ${(100 * recall).toFixed(1)} %; first offer right: ${(100 * askedFirst).toFixed(1)} % of ${result.likely.length}`,
     );
     if (process.env['SHOW_WRONG'])
-      console.log(result.filed.filter((f) => !filedRight.includes(f)).map((f) => `${truth[f.face - 1]!.file} ${truth[f.face - 1]!.person} -> ${people[f.person - 1]} ${f.score.toFixed(2)} h${truth[f.face - 1]!.height} q${truth[f.face - 1]!.quality}`).join('\n'));
+      console.log(
+        result.filed
+          .filter((f) => !filedRight.includes(f))
+          .map(
+            (f) =>
+              `${truth[f.face - 1]!.file} ${truth[f.face - 1]!.person} -> ${people[f.person - 1]} ${f.score.toFixed(2)} h${truth[f.face - 1]!.height} q${truth[f.face - 1]!.quality}`,
+          )
+          .join('\n'),
+      );
     expect(precision).toBeGreaterThanOrEqual(0.99);
     expect(recall).toBeGreaterThanOrEqual(0.9);
   });
@@ -51,7 +63,10 @@ describe('recognition on the demo household', () => {
   test('nobody is put twice into one picture', () => {
     const result = gatherFaces(faces, new Set());
     const seen = new Set<string>();
-    for (const { face, person } of [...result.filed, ...faces.filter((f) => f.byHand).map((f) => ({ face: f.id, person: f.person! }))]) {
+    for (const { face, person } of [
+      ...result.filed,
+      ...faces.filter((f) => f.byHand).map((f) => ({ face: f.id, person: f.person! })),
+    ]) {
       const key = `${faces[face - 1]!.picture}|${person}`;
       expect(seen.has(key)).toBe(false);
       seen.add(key);
@@ -62,7 +77,9 @@ describe('recognition on the demo household', () => {
     const first = gatherFaces(faces, new Set()).filed[0]!;
     const again = gatherFaces(faces, new Set([`${first.face}|${first.person}`]));
     expect(again.filed.some((f) => f.face === first.face && f.person === first.person)).toBe(false);
-    expect(again.likely.find((l) => l.face === first.face)?.candidates.some((c) => c.person === first.person) ?? false).toBe(false);
+    expect(
+      again.likely.find((l) => l.face === first.face)?.candidates.some((c) => c.person === first.person) ?? false,
+    ).toBe(false);
   });
 
   test('before anybody is named, groups are mostly one person each', () => {
@@ -75,7 +92,9 @@ describe('recognition on the demo household', () => {
     const sizes = new Map<number, number>();
     groups.forEach((g) => sizes.set(g.key, (sizes.get(g.key) ?? 0) + 1));
     const large = [...sizes.values()].filter((n) => n >= 3).length;
-    console.log(`first grouping: pairwise precision ${(100 * precision).toFixed(1)} %, recall ${(100 * recall).toFixed(1)} %, ${large} groups of three or more`);
+    console.log(
+      `first grouping: pairwise precision ${(100 * precision).toFixed(1)} %, recall ${(100 * recall).toFixed(1)} %, ${large} groups of three or more`,
+    );
     expect(precision).toBeGreaterThanOrEqual(0.9);
     expect(recall).toBeGreaterThanOrEqual(0.5);
   });

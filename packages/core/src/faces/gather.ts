@@ -43,8 +43,14 @@ export function describeAll(faces: readonly LibraryFace[]): Vector[] {
     else people.set(key, [face]);
   });
   const voices = [...people.values()];
-  const meanA = meanDescription(voices.map((v) => v.map((f) => f.a)), faces[0]?.a.length ?? 0);
-  const meanB = meanDescription(voices.map((v) => v.map((f) => f.b)), faces[0]?.b.length ?? 0);
+  const meanA = meanDescription(
+    voices.map((v) => v.map((f) => f.a)),
+    faces[0]?.a.length ?? 0,
+  );
+  const meanB = meanDescription(
+    voices.map((v) => v.map((f) => f.b)),
+    faces[0]?.b.length ?? 0,
+  );
   return faces.map((face) => joined(centred(face.a, meanA), centred(face.b, meanB)));
 }
 
@@ -69,7 +75,11 @@ function exemplarsOf(faces: readonly LibraryFace[], vectors: readonly Vector[]):
  * Faces filed by the machine are looked at afresh each time, so that a later yes or no can put them right.
  * @param refused pairs `${face}|${person}` somebody said no to.
  */
-export function gatherFaces(faces: readonly LibraryFace[], refused: ReadonlySet<string>, options: Partial<SuggestOptions> = {}): Gathered {
+export function gatherFaces(
+  faces: readonly LibraryFace[],
+  refused: ReadonlySet<string>,
+  options: Partial<SuggestOptions> = {},
+): Gathered {
   const o = { ...SUGGEST_DEFAULTS, ...options };
   const result: Gathered = { filed: [], likely: [], groups: [] };
   if (faces.length === 0) return result;
@@ -84,7 +94,9 @@ export function gatherFaces(faces: readonly LibraryFace[], refused: ReadonlySet<
   });
   const waiting: number[] = [];
   for (const list of pictures.values()) {
-    const taken = new Set(list.filter((i) => faces[i]!.byHand && faces[i]!.person !== null).map((i) => faces[i]!.person!));
+    const taken = new Set(
+      list.filter((i) => faces[i]!.byHand && faces[i]!.person !== null).map((i) => faces[i]!.person!),
+    );
     let open = list.filter((i) => !faces[i]!.byHand);
     // The surest face of a picture chooses first; nobody is put into one picture twice.
     while (open.length) {
@@ -110,8 +122,12 @@ export function gatherFaces(faces: readonly LibraryFace[], refused: ReadonlySet<
       open = open.filter((j) => j !== i);
     }
   }
-  const grouped = waiting.filter((i) => faces[i]!.height >= GROUP_FROM.height && faces[i]!.quality >= GROUP_FROM.quality);
-  const labels = groupFaces(grouped.map((i) => ({ vector: vectors[i]!, picture: faces[i]!.picture, quality: faces[i]!.quality })));
+  const grouped = waiting.filter(
+    (i) => faces[i]!.height >= GROUP_FROM.height && faces[i]!.quality >= GROUP_FROM.quality,
+  );
+  const labels = groupFaces(
+    grouped.map((i) => ({ vector: vectors[i]!, picture: faces[i]!.picture, quality: faces[i]!.quality })),
+  );
   const key = new Map<number, number>();
   grouped.forEach((i, k) => key.set(labels[k]!, Math.min(key.get(labels[k]!) ?? Infinity, faces[i]!.id)));
   grouped.forEach((i, k) => result.groups.push({ face: faces[i]!.id, key: key.get(labels[k]!)! }));

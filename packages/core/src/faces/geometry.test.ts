@@ -1,5 +1,17 @@
 import fc from 'fast-check';
-import { acceptFace, alignFace, bestOfEach, overlap, planes, REFERENCE_POINTS, rollOf, similarity, unmap, warp, type Point } from './geometry';
+import {
+  acceptFace,
+  alignFace,
+  bestOfEach,
+  overlap,
+  planes,
+  REFERENCE_POINTS,
+  rollOf,
+  similarity,
+  unmap,
+  warp,
+  type Point,
+} from './geometry';
 import { centred, dot, joined, meanDescription, unit } from './vector';
 import { groupFaces } from './group';
 
@@ -7,16 +19,22 @@ describe('geometry', () => {
   test('a similarity is found from points it moved, and undone', () => {
     const number = fc.double({ min: -3, max: 3, noNaN: true });
     fc.assert(
-      fc.property(number, number, fc.double({ min: 0.2, max: 4, noNaN: true }), fc.double({ min: -3.1, max: 3.1, noNaN: true }), (tx, ty, scale, turn) => {
-        const [a, b] = [scale * Math.cos(turn), scale * Math.sin(turn)];
-        const moved = REFERENCE_POINTS.map(([x, y]): Point => [a * x - b * y + tx, b * x + a * y + ty]);
-        const m = similarity(REFERENCE_POINTS, moved);
-        expect(m.a).toBeCloseTo(a, 6);
-        expect(m.b).toBeCloseTo(b, 6);
-        const [x, y] = unmap(m, ...moved[2]!);
-        expect(x).toBeCloseTo(REFERENCE_POINTS[2]![0], 5);
-        expect(y).toBeCloseTo(REFERENCE_POINTS[2]![1], 5);
-      }),
+      fc.property(
+        number,
+        number,
+        fc.double({ min: 0.2, max: 4, noNaN: true }),
+        fc.double({ min: -3.1, max: 3.1, noNaN: true }),
+        (tx, ty, scale, turn) => {
+          const [a, b] = [scale * Math.cos(turn), scale * Math.sin(turn)];
+          const moved = REFERENCE_POINTS.map(([x, y]): Point => [a * x - b * y + tx, b * x + a * y + ty]);
+          const m = similarity(REFERENCE_POINTS, moved);
+          expect(m.a).toBeCloseTo(a, 6);
+          expect(m.b).toBeCloseTo(b, 6);
+          const [x, y] = unmap(m, ...moved[2]!);
+          expect(x).toBeCloseTo(REFERENCE_POINTS[2]![0], 5);
+          expect(y).toBeCloseTo(REFERENCE_POINTS[2]![1], 5);
+        },
+      ),
     );
   });
   test('warping by the identity changes nothing; outside is black', () => {
@@ -37,7 +55,11 @@ describe('geometry', () => {
     expect(bestOfEach(found, 0.4).map((f) => f.score)).toEqual([0.9, 0.7]);
   });
   test('roll of a face', () => {
-    const turn = (degrees: number) => REFERENCE_POINTS.map(([x, y]): Point => [x * Math.cos((degrees * Math.PI) / 180) - y * Math.sin((degrees * Math.PI) / 180), x * Math.sin((degrees * Math.PI) / 180) + y * Math.cos((degrees * Math.PI) / 180)]);
+    const turn = (degrees: number) =>
+      REFERENCE_POINTS.map(([x, y]): Point => [
+        x * Math.cos((degrees * Math.PI) / 180) - y * Math.sin((degrees * Math.PI) / 180),
+        x * Math.sin((degrees * Math.PI) / 180) + y * Math.cos((degrees * Math.PI) / 180),
+      ]);
     for (const degrees of [-60, -10, 0, 25, 80]) expect(rollOf(turn(degrees))).toBeCloseTo(degrees, 0);
   });
   test('what counts as a face', () => {
@@ -60,7 +82,9 @@ describe('descriptions and groups', () => {
     expect(dot(a, a)).toBeCloseTo(1);
     expect(dot(joined(a, a), joined(a, a))).toBeCloseTo(1);
     const mean = meanDescription([[unit(Float32Array.of(1, 0.1))], [unit(Float32Array.of(1, -0.1))]], 2);
-    expect(dot(centred(unit(Float32Array.of(1, 0.1)), mean), centred(unit(Float32Array.of(1, -0.1)), mean))).toBeLessThan(dot(unit(Float32Array.of(1, 0.1)), unit(Float32Array.of(1, -0.1))));
+    expect(
+      dot(centred(unit(Float32Array.of(1, 0.1)), mean), centred(unit(Float32Array.of(1, -0.1)), mean)),
+    ).toBeLessThan(dot(unit(Float32Array.of(1, 0.1)), unit(Float32Array.of(1, -0.1))));
   });
   test('two faces of one picture are never one person, however alike; the order they came in does not matter', () => {
     const same = [0, 0, 1, 0];
@@ -74,7 +98,8 @@ describe('descriptions and groups', () => {
     expect(labels[0]).not.toBe(labels[1]);
     expect(labels[2] === labels[0] || labels[2] === labels[1]).toBe(true);
     expect([...labels.slice(0, 3)]).not.toContain(labels[3]);
-    const pairs = (of: ArrayLike<number>, order: number[]) => order.flatMap((_, i) => order.map((__, j) => of[order.indexOf(i)] === of[order.indexOf(j)]));
+    const pairs = (of: ArrayLike<number>, order: number[]) =>
+      order.flatMap((_, i) => order.map((__, j) => of[order.indexOf(i)] === of[order.indexOf(j)]));
     const order = [3, 2, 1, 0];
     expect(pairs(groupFaces(order.map((i) => faces[i]!)), order)).toEqual(pairs(labels, [0, 1, 2, 3]));
   });

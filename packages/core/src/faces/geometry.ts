@@ -25,7 +25,11 @@ export function overlap(a: Box, b: Box, over: 'union' | 'min' = 'union'): number
 }
 
 /** Non-maximum suppression: the best of every heap of boxes that overlap by more than `threshold`, best first. */
-export function bestOfEach<T extends { box: Box; score: number }>(found: readonly T[], threshold: number, over: 'union' | 'min' = 'union'): T[] {
+export function bestOfEach<T extends { box: Box; score: number }>(
+  found: readonly T[],
+  threshold: number,
+  over: 'union' | 'min' = 'union',
+): T[] {
   const kept: T[] = [];
   for (const one of [...found].sort((a, b) => b.score - a.score))
     if (kept.every((k) => overlap(one.box, k.box, over) <= threshold)) kept.push(one);
@@ -128,7 +132,8 @@ export const REFERENCE_POINTS: readonly Point[] = [
 ];
 
 /** Cuts a face out, upright and at the size the describing networks want: 112 x 112. */
-export const alignFace = (image: Pixels, points: readonly Point[]): Pixels => warp(image, similarity(points, REFERENCE_POINTS), 112, 112);
+export const alignFace = (image: Pixels, points: readonly Point[]): Pixels =>
+  warp(image, similarity(points, REFERENCE_POINTS), 112, 112);
 
 /** The roll of a face in degrees from its five points; from the line eyes-mouth when the eyes are too close (profiles). */
 export function rollOf(p: readonly Point[]): number {
@@ -146,7 +151,12 @@ export function rollOf(p: readonly Point[]): number {
  * The bytes of a picture as planes of floats (channel, row, column), as networks take them.
  * @param options.bgr planes in the order blue, green, red; @param options.transposed columns before rows.
  */
-export function planes(image: Pixels, mean: number, scale: number, options: { bgr?: boolean; transposed?: boolean } = {}): Float32Array {
+export function planes(
+  image: Pixels,
+  mean: number,
+  scale: number,
+  options: { bgr?: boolean; transposed?: boolean } = {},
+): Float32Array {
   const { width: w, height: h, data: d } = image;
   const n = w * h;
   const out = new Float32Array(3 * n);
@@ -154,7 +164,8 @@ export function planes(image: Pixels, mean: number, scale: number, options: { bg
     const source = options.bgr ? 2 - c : c;
     let o = c * n;
     if (!options.transposed) for (let i = 0, q = source; i < n; i++, q += 3) out[o + i] = (d[q]! - mean) * scale;
-    else for (let x = 0; x < w; x++) for (let y = 0; y < h; y++) out[o++] = (d[(y * w + x) * 3 + source]! - mean) * scale;
+    else
+      for (let x = 0; x < w; x++) for (let y = 0; y < h; y++) out[o++] = (d[(y * w + x) * 3 + source]! - mean) * scale;
   }
   return out;
 }
@@ -183,7 +194,12 @@ export function faceQuality(crop: Pixels, points: readonly Point[], height: numb
   const uy = (points[1]![1] - points[0]![1]) / eye;
   const nose = ((points[2]![0] - points[0]![0]) * ux + (points[2]![1] - points[0]![1]) * uy) / eye;
   const turned = Math.min(1, Math.abs(nose - 0.5) * 2);
-  return Math.min(1, height / 64) * Math.min(1, Math.sqrt(Math.max(0, sharp)) / 8) * (1 - 0.6 * turned) * Math.max(0.2, Math.min(1, check));
+  return (
+    Math.min(1, height / 64) *
+    Math.min(1, Math.sqrt(Math.max(0, sharp)) / 8) *
+    (1 - 0.6 * turned) *
+    Math.max(0.2, Math.min(1, check))
+  );
 }
 
 /** Whether a candidate is a face: two scales agree and the detector is sure, or the checking network is sure. */

@@ -40,7 +40,8 @@ function repeatable(seed: number): (below: number) => number {
 export function groupFaces(faces: readonly GroupFace[], options: Partial<GroupOptions> = {}): Int32Array {
   const { same, rounds, apart } = { ...GROUP_DEFAULTS, ...options };
   const n = faces.length;
-  const differ = (a: number, b: number) => faces[a]!.picture === faces[b]!.picture || (apart.size > 0 && apart.has(pairKey(a, b)));
+  const differ = (a: number, b: number) =>
+    faces[a]!.picture === faces[b]!.picture || (apart.size > 0 && apart.has(pairKey(a, b)));
   const neighbours: number[][] = faces.map(() => []);
   const weights: number[][] = faces.map(() => []);
   for (let i = 0; i < n; i++)
@@ -85,13 +86,20 @@ export function groupFaces(faces: readonly GroupFace[], options: Partial<GroupOp
   return splitApart(faces, label, differ);
 }
 
-function splitApart(faces: readonly GroupFace[], label: Int32Array, differ: (a: number, b: number) => boolean): Int32Array {
+function splitApart(
+  faces: readonly GroupFace[],
+  label: Int32Array,
+  differ: (a: number, b: number) => boolean,
+): Int32Array {
   const groups = new Map<number, number[]>();
   label.forEach((l, i) => groups.set(l, [...(groups.get(l) ?? []), i]));
   let next = faces.length;
   const waiting = [...groups.values()];
   const alike = (i: number, group: readonly number[]) => {
-    const nearest = group.map((j) => dot(faces[i]!.vector, faces[j]!.vector)).sort((x, y) => y - x).slice(0, 3);
+    const nearest = group
+      .map((j) => dot(faces[i]!.vector, faces[j]!.vector))
+      .sort((x, y) => y - x)
+      .slice(0, 3);
     return nearest.reduce((x, y) => x + y, 0) / nearest.length;
   };
   for (let group = waiting.pop(); group; group = waiting.pop()) {

@@ -30,12 +30,14 @@ export function readHousehold(): { truth: TrueFace[]; faces: LibraryFace[]; peop
   let named = 0;
   const faces = index.map((i, id): LibraryFace => {
     const face = all[i]!;
-    const numbers = (from: number, length: number) => unit(Float32Array.from({ length }, (_, k) => bytes.readInt8(i * 704 + from + k)));
+    const numbers = (from: number, length: number) =>
+      unit(Float32Array.from({ length }, (_, k) => bytes.readInt8(i * 704 + from + k)));
     if (!pictures.has(face.file)) pictures.set(face.file, pictures.size + 1);
     const cx = (face.box[0] + face.box[2]) / 2;
     const cy = (face.box[1] + face.box[3]) / 2;
     const said = household.said.names.find(
-      (n) => n.file === face.file && cx > n.box[0] && cx < n.box[0] + n.box[2] && cy > n.box[1] && cy < n.box[1] + n.box[3],
+      (n) =>
+        n.file === face.file && cx > n.box[0] && cx < n.box[0] + n.box[2] && cy > n.box[1] && cy < n.box[1] + n.box[3],
     );
     if (said) named++;
     return {

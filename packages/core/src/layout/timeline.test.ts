@@ -13,7 +13,11 @@ const strips = fc
   .map(({ ratios, dayRun, eventRun }): Strip => {
     const n = ratios.length;
     const days: [string | null, number][] = [];
-    for (let i = 0; i < n; i += dayRun) days.push([`2026-${String(12 - Math.floor(days.length / 6)).padStart(2, '0')}-${String(28 - (days.length % 6)).padStart(2, '0')}`, Math.min(dayRun, n - i)]);
+    for (let i = 0; i < n; i += dayRun)
+      days.push([
+        `2026-${String(12 - Math.floor(days.length / 6)).padStart(2, '0')}-${String(28 - (days.length % 6)).padStart(2, '0')}`,
+        Math.min(dayRun, n - i),
+      ]);
     const events: [number, number][] = [];
     for (let i = 0; i < n; i += eventRun) events.push([events.length % 3, Math.min(eventRun, n - i)]);
     return unpack({ ids: ratios.map(() => 1), shapes: ratios, days, events });
@@ -31,8 +35,11 @@ describe('timeline', () => {
       fc.property(strips, (strip) => {
         const { blocks, height } = layoutTimeline(strip, OPTIONS);
         const rows = blocks.filter((b) => b.kind === 'row');
-        expect(rows.flatMap((r) => Array.from({ length: r.to - r.from }, (_, i) => r.from + i))).toEqual([...strip.ids.keys()]);
-        for (let i = 1; i < blocks.length; i++) expect(blocks[i]!.top).toBeGreaterThanOrEqual(blocks[i - 1]!.top + blocks[i - 1]!.height);
+        expect(rows.flatMap((r) => Array.from({ length: r.to - r.from }, (_, i) => r.from + i))).toEqual([
+          ...strip.ids.keys(),
+        ]);
+        for (let i = 1; i < blocks.length; i++)
+          expect(blocks[i]!.top).toBeGreaterThanOrEqual(blocks[i - 1]!.top + blocks[i - 1]!.height);
         const last = blocks[blocks.length - 1]!;
         expect(height).toBeGreaterThanOrEqual(last.top + last.height);
         for (const index of [0, strip.ids.length >> 1, strip.ids.length - 1]) {
@@ -45,7 +52,19 @@ describe('timeline', () => {
   });
 
   test('an event of two days has a heading for each, a day without event one of its own', () => {
-    const strip = unpack({ ids: [3, -1, -1], shapes: [100, 100, 100], days: [['2026-05-17', 1], ['2026-05-16', 1], ['2026-04-30', 1]], events: [[9, 2], [0, 1]] });
+    const strip = unpack({
+      ids: [3, -1, -1],
+      shapes: [100, 100, 100],
+      days: [
+        ['2026-05-17', 1],
+        ['2026-05-16', 1],
+        ['2026-04-30', 1],
+      ],
+      events: [
+        [9, 2],
+        [0, 1],
+      ],
+    });
     const kinds = layoutTimeline(strip, OPTIONS).blocks.map((b) => b.kind);
     expect(kinds).toEqual(['month', 'event', 'day', 'row', 'day', 'row', 'month', 'event', 'row']);
   });

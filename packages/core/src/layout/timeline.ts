@@ -21,7 +21,12 @@ export function unpack(columns: Columns): Strip {
   const ids = new Int32Array(columns.ids.length);
   let id = 0;
   columns.ids.forEach((step, i) => (ids[i] = id += step));
-  return { ids, ratios: Float32Array.from(columns.shapes, (shape) => shape / 100), days: columns.days, events: columns.events };
+  return {
+    ids,
+    ratios: Float32Array.from(columns.shapes, (shape) => shape / 100),
+    days: columns.days,
+    events: columns.events,
+  };
 }
 
 /** A strip of pictures without days and events, for lists in their own order. */
@@ -171,5 +176,7 @@ export function rowOf(blocks: readonly Block[], index: number): number {
 
 /** Months of a timeline with where they begin and how many pictures they hold, for the ribbon. */
 export function monthsOf(timeline: Timeline): { month: string | null; top: number; pictures: number }[] {
-  return timeline.blocks.flatMap((b) => (b.kind === 'month' ? [{ month: b.month, top: b.top, pictures: b.to - b.from }] : []));
+  return timeline.blocks.flatMap((b) =>
+    b.kind === 'month' ? [{ month: b.month, top: b.top, pictures: b.to - b.from }] : [],
+  );
 }

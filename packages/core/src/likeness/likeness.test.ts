@@ -4,7 +4,7 @@ import { hashDistance, perceptualHash, sharpness, shrink, toGrey, type Grey } fr
 /** A made-up picture: soft hills of light, with noise of the given strength. */
 function scene(seed: number, noise = 0, size = 128): Grey {
   let state = seed * 2654435761;
-  const random = () => ((state = Math.imul(state ^ (state >>> 15), 2246822519) >>> 0) / 2 ** 32);
+  const random = () => (state = Math.imul(state ^ (state >>> 15), 2246822519) >>> 0) / 2 ** 32;
   const waves = Array.from({ length: 5 }, () => [random() * 9, random() * 9, random() * 6, random() * 40] as const);
   const data = new Uint8Array(size * size);
   for (let y = 0; y < size; y++)
@@ -44,5 +44,6 @@ describe('likeness', () => {
     expect(sharpness(sharp)).toBeGreaterThan(4 * sharpness(soft));
     expect(sharpness({ width: 2, height: 2, data: new Uint8Array(4) })).toBe(0);
   });
-  test('grey is luma', () => expect([...toGrey(Uint8Array.of(255, 255, 255, 255, 0, 0, 0, 0, 255), 3, 1).data]).toEqual([255, 76, 28]));
+  test('grey is luma', () =>
+    expect([...toGrey(Uint8Array.of(255, 255, 255, 255, 0, 0, 0, 0, 255), 3, 1).data]).toEqual([255, 76, 28]));
 });

@@ -75,7 +75,11 @@ export function hashDistance(a: bigint, b: bigint): number {
  */
 export function sharpness(grey: Grey): number {
   const k = Math.min(1, 512 / Math.max(grey.width, grey.height));
-  const { width: w, height: h, data } = k < 1 ? shrink(grey, Math.max(3, Math.round(grey.width * k)), Math.max(3, Math.round(grey.height * k))) : grey;
+  const {
+    width: w,
+    height: h,
+    data,
+  } = k < 1 ? shrink(grey, Math.max(3, Math.round(grey.width * k)), Math.max(3, Math.round(grey.height * k))) : grey;
   let sum = 0;
   let squares = 0;
   let n = 0;

@@ -41,7 +41,7 @@ export function daysBefore(day: string, n: number): string {
 /** The tag and all tags below it. A loop in the tree, which the store forbids, would still end. */
 export function tagsBelow(tag: number, tagParent: World['tagParent']): number[] {
   const found = new Set([tag]);
-  for (let grew = true; grew; ) {
+  for (let grew = true; grew;) {
     grew = false;
     for (const [child, parent] of tagParent)
       if (parent !== null && found.has(parent) && !found.has(child)) {

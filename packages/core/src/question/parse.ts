@@ -50,7 +50,8 @@ const SPANS: [RegExp, (m: RegExpMatchArray) => Span | null][] = [
   [new RegExp(`^(${MONTH})(?= |$)`), (m) => ({ month: monthOf(m[1]!) })],
 ];
 
-const startsWithName = (rest: string, name: string) => rest.startsWith(name) && !/^[\p{L}\p{N}]/u.test(rest.slice(name.length));
+const startsWithName = (rest: string, name: string) =>
+  rest.startsWith(name) && !/^[\p{L}\p{N}]/u.test(rest.slice(name.length));
 
 function longest<T extends { name: string }>(rest: string, entries: readonly T[]): { entry: T; length: number } | null {
   let best: { entry: T; length: number } | null = null;
@@ -93,20 +94,33 @@ function complete(word: string, words: Vocabulary): Completion[] {
   const sign = bare.startsWith('@') || bare.startsWith('#') ? bare[0] : '';
   const start = bare.slice(sign ? 1 : 0);
   if (!start && !sign) return [];
-  const hit = (name: string) => fold(name).split(' ').some((_, i, all) => all.slice(i).join(' ').startsWith(start));
+  const hit = (name: string) =>
+    fold(name)
+      .split(' ')
+      .some((_, i, all) => all.slice(i).join(' ').startsWith(start));
   const wrap = (question: Question): Question => (minus ? { not: question } : question);
   const found: Completion[] = [];
   if (sign !== '#')
     for (const { id, name } of words.people)
       if (hit(name))
-        found.push({ kind: 'person', label: name, insert: `${minus}@${name}`, question: wrap({ who: { people: [id], mode: 'all' } }) });
+        found.push({
+          kind: 'person',
+          label: name,
+          insert: `${minus}@${name}`,
+          question: wrap({ who: { people: [id], mode: 'all' } }),
+        });
   if (sign !== '@')
     for (const { id, name } of words.tags)
       if (hit(name)) found.push({ kind: 'tag', label: name, insert: `${minus}#${name}`, question: wrap({ tag: id }) });
   if (!sign)
     for (const { country, place, name } of words.places)
       if (hit(name))
-        found.push({ kind: 'place', label: name, insert: `${minus}${name}`, question: wrap({ where: place === undefined ? { country } : { country, place } }) });
+        found.push({
+          kind: 'place',
+          label: name,
+          insert: `${minus}${name}`,
+          question: wrap({ where: place === undefined ? { country } : { country, place } }),
+        });
   return found.slice(0, 8);
 }
 

@@ -29,22 +29,65 @@ const words: Vocabulary = {
     { country: 'SE', name: 'Sweden' },
   ],
 };
-const world: World = { today: '2026-11-24', tagParent: new Map([[1, null], [2, 1], [3, 2]]) };
+const world: World = {
+  today: '2026-11-24',
+  tagParent: new Map([
+    [1, null],
+    [2, 1],
+    [3, 2],
+  ]),
+};
 const picture = (more: Partial<PictureFacts> = {}): PictureFacts => ({
-  kind: 'photo', day: '2026-05-16', rating: 3, favourite: false, people: [1, 2], faces: 2, unnamed: 0, tags: [2], event: 4, albums: [],
-  batch: 1, device: 1, country: 'SE', place: 'Visby', hasPosition: true, caption: null, words: 'kite day\n\nimg_1.jpg', ...more,
+  kind: 'photo',
+  day: '2026-05-16',
+  rating: 3,
+  favourite: false,
+  people: [1, 2],
+  faces: 2,
+  unnamed: 0,
+  tags: [2],
+  event: 4,
+  albums: [],
+  batch: 1,
+  device: 1,
+  country: 'SE',
+  place: 'Visby',
+  hasPosition: true,
+  caption: null,
+  words: 'kite day\n\nimg_1.jpg',
+  ...more,
 });
 
 const condition = fc.oneof(
   fc.integer({ min: 0, max: 5 }).map((min) => ({ rating: { min } })),
   fc.boolean().map((favourite) => ({ favourite })),
   fc.constantFrom<Question>({ kind: 'photo' }, { tag: 1 }, { has: 'event' }, { lacks: 'caption' }, { inNoAlbum: true }),
-  fc.tuple(fc.uniqueArray(fc.integer({ min: 1, max: 3 }), { minLength: 1, maxLength: 3 }), fc.constantFrom('all' as const, 'any' as const, 'only' as const)).map(([people, mode]) => ({ who: { people, mode } })),
+  fc
+    .tuple(
+      fc.uniqueArray(fc.integer({ min: 1, max: 3 }), { minLength: 1, maxLength: 3 }),
+      fc.constantFrom('all' as const, 'any' as const, 'only' as const),
+    )
+    .map(([people, mode]) => ({ who: { people, mode } })),
 ) as fc.Arbitrary<Question>;
 const question = fc.letrec<{ q: Question }>((tie) => ({
-  q: fc.oneof({ depthSize: 'small' }, condition, fc.array(tie('q'), { maxLength: 3 }).map((all) => ({ all })), fc.array(tie('q'), { maxLength: 3 }).map((any) => ({ any })), tie('q').map((not) => ({ not }))),
+  q: fc.oneof(
+    { depthSize: 'small' },
+    condition,
+    fc.array(tie('q'), { maxLength: 3 }).map((all) => ({ all })),
+    fc.array(tie('q'), { maxLength: 3 }).map((any) => ({ any })),
+    tie('q').map((not) => ({ not })),
+  ),
 })).q;
-const facts = fc.record({ rating: fc.integer({ min: 0, max: 5 }), favourite: fc.boolean(), people: fc.uniqueArray(fc.integer({ min: 1, max: 3 })), tags: fc.uniqueArray(fc.integer({ min: 1, max: 3 })), event: fc.option(fc.constant(4)), unnamed: fc.integer({ min: 0, max: 1 }) }).map(picture);
+const facts = fc
+  .record({
+    rating: fc.integer({ min: 0, max: 5 }),
+    favourite: fc.boolean(),
+    people: fc.uniqueArray(fc.integer({ min: 1, max: 3 })),
+    tags: fc.uniqueArray(fc.integer({ min: 1, max: 3 })),
+    event: fc.option(fc.constant(4)),
+    unnamed: fc.integer({ min: 0, max: 1 }),
+  })
+  .map(picture);
 
 describe('normalise', () => {
   test('asks for the same pictures, and doing it twice changes nothing', () => {
@@ -90,18 +133,48 @@ describe('matches', () => {
   });
   test('the last seven days begin six days before today', () => {
     const on = (day: string) => matches({ taken: { lastDays: 7 } }, picture({ day }), world);
-    expect([on('2026-11-17'), on('2026-11-18'), on('2026-11-24'), on('2026-11-25')]).toEqual([false, true, true, false]);
+    expect([on('2026-11-17'), on('2026-11-18'), on('2026-11-24'), on('2026-11-25')]).toEqual([
+      false,
+      true,
+      true,
+      false,
+    ]);
     expect(daysBefore('2024-03-01', 1)).toBe('2024-02-29');
   });
-  test('a loop in the tag tree ends', () => expect(tagsBelow(1, new Map([[1, 2], [2, 1]]))).toEqual([1, 2]));
+  test('a loop in the tag tree ends', () =>
+    expect(
+      tagsBelow(
+        1,
+        new Map([
+          [1, 2],
+          [2, 1],
+        ]),
+      ),
+    ).toEqual([1, 2]));
 });
 
 describe('sentences', () => {
   test.each<[Question, string]>([
-    [{ all: [{ who: { people: [1], mode: 'all' } }, { tag: 1 }, { taken: { from: '2026-04-01', to: '2026-09-30' } }, { rating: { min: 3 } }] }, 'with Tove, tagged kites, taken in April to September 2026, rated 3 or better'],
-    [{ any: [{ who: { people: [1, 2], mode: 'any' } }, { favourite: true }] }, 'either with Tove or Emil or with a heart'],
+    [
+      {
+        all: [
+          { who: { people: [1], mode: 'all' } },
+          { tag: 1 },
+          { taken: { from: '2026-04-01', to: '2026-09-30' } },
+          { rating: { min: 3 } },
+        ],
+      },
+      'with Tove, tagged kites, taken in April to September 2026, rated 3 or better',
+    ],
+    [
+      { any: [{ who: { people: [1, 2], mode: 'any' } }, { favourite: true }] },
+      'either with Tove or Emil or with a heart',
+    ],
     [{ not: { tag: 2 } }, 'not tagged lake'],
-    [{ all: [{ album: 1 }, { any: [{ kind: 'video' }, { kind: 'photo' }] }] }, 'in the album For Gran, (that are clips or that are photographs)'],
+    [
+      { all: [{ album: 1 }, { any: [{ kind: 'video' }, { kind: 'photo' }] }] },
+      'in the album For Gran, (that are clips or that are photographs)',
+    ],
     [{ lacks: 'names' }, 'with faces nobody has named'],
     [{ where: { country: 'SE' } }, 'near Sweden'],
     [{ taken: { lastDays: 7 } }, 'taken in the last 7 days'],
@@ -126,7 +199,10 @@ describe('sentences', () => {
 describe('typed shorthand', () => {
   test.each<[string, Question]>([
     ['@Tove', { who: { people: [1], mode: 'all' } }],
-    ['@tove hallorin 2026', { all: [{ who: { people: [1], mode: 'all' } }, { taken: { from: '2026-01-01', to: '2026-12-31' } }] }],
+    [
+      '@tove hallorin 2026',
+      { all: [{ who: { people: [1], mode: 'all' } }, { taken: { from: '2026-01-01', to: '2026-12-31' } }] },
+    ],
     ['#kites 4+', { all: [{ tag: 1 }, { rating: { min: 4 } }] }],
     ['-#kites', { not: { tag: 1 } }],
     ['apr-sep 2026', { taken: { from: '2026-04-01', to: '2026-09-30' } }],
@@ -148,7 +224,12 @@ describe('typed shorthand', () => {
     expect(parse('@tove ', words).completions).toEqual([]);
   });
   test('whatever is typed becomes a question', () => {
-    fc.assert(fc.property(fc.string({ maxLength: 60 }), (typed) => expect(Question.safeParse(parse(typed, words).question).success).toBe(true)), { numRuns: 1000 });
+    fc.assert(
+      fc.property(fc.string({ maxLength: 60 }), (typed) =>
+        expect(Question.safeParse(parse(typed, words).question).success).toBe(true),
+      ),
+      { numRuns: 1000 },
+    );
   });
   test('a stored question says its version', () => {
     expect(SavedQuestion.safeParse({ v: 1, question: EVERYTHING }).success).toBe(true);

@@ -20,11 +20,15 @@ export type Thing = z.infer<typeof Thing>;
 
 /** One condition. `who.only` means: these people and no other face, passers-by aside. */
 export const Condition = z.union([
-  z.strictObject({ who: z.strictObject({ people: z.array(Id).min(1).max(100), mode: z.enum(['all', 'any', 'only']) }) }),
+  z.strictObject({
+    who: z.strictObject({ people: z.array(Id).min(1).max(100), mode: z.enum(['all', 'any', 'only']) }),
+  }),
   z.strictObject({ faces: z.strictObject({ min: z.number().int().min(1).max(500) }) }),
   z.strictObject({ tag: Id }),
   z.strictObject({ taken: Span }),
-  z.strictObject({ where: z.strictObject({ country: z.string().regex(/^[A-Z]{2}$/), place: z.string().max(120).optional() }) }),
+  z.strictObject({
+    where: z.strictObject({ country: z.string().regex(/^[A-Z]{2}$/), place: z.string().max(120).optional() }),
+  }),
   z.strictObject({ event: Id }),
   z.strictObject({ album: Id }),
   z.strictObject({ batch: Id }),

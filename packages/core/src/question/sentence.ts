@@ -63,14 +63,20 @@ export function saySpan(from: string, to: string): string {
 }
 
 function taken(span: Span): Phrase {
-  if ('lastDays' in span) return { lead: 'taken in', value: span.lastDays === 1 ? 'the last day' : `the last ${span.lastDays} days` };
+  if ('lastDays' in span)
+    return { lead: 'taken in', value: span.lastDays === 1 ? 'the last day' : `the last ${span.lastDays} days` };
   if ('month' in span)
-    return { lead: span.day ? 'taken on' : 'taken in', value: `${span.day ? `${span.day} ` : 'any '}${monthName(span.month)}` };
+    return {
+      lead: span.day ? 'taken on' : 'taken in',
+      value: `${span.day ? `${span.day} ` : 'any '}${monthName(span.month)}`,
+    };
   if (span.from && span.to) {
     const value = saySpan(span.from, span.to);
     return { lead: span.from === span.to ? 'taken on' : 'taken in', value };
   }
-  return span.from ? { lead: 'taken since', value: sayDay(span.from) } : { lead: 'taken up to', value: sayDay(span.to ?? '') };
+  return span.from
+    ? { lead: 'taken since', value: sayDay(span.from) }
+    : { lead: 'taken up to', value: sayDay(span.to ?? '') };
 }
 
 function rating({ min, max }: { min?: number | undefined; max?: number | undefined }): Phrase {
@@ -92,14 +98,19 @@ const HAS: Record<Thing, [string, string]> = {
 export function phrase(condition: Condition, names: Names): Phrase {
   if ('who' in condition) {
     const { people, mode } = condition.who;
-    const value = list(people.map((id) => names.person(id)), mode === 'any' ? 'or' : 'and');
+    const value = list(
+      people.map((id) => names.person(id)),
+      mode === 'any' ? 'or' : 'and',
+    );
     return { lead: mode === 'only' ? 'with only' : 'with', value };
   }
-  if ('faces' in condition) return { lead: 'with at least', value: condition.faces.min === 1 ? 'one face' : `${condition.faces.min} faces` };
+  if ('faces' in condition)
+    return { lead: 'with at least', value: condition.faces.min === 1 ? 'one face' : `${condition.faces.min} faces` };
   if ('tag' in condition) return { lead: 'tagged', value: names.tag(condition.tag) };
   if ('taken' in condition) return taken(condition.taken);
   if ('where' in condition) {
-    const country = new Intl.DisplayNames(['en'], { type: 'region' }).of(condition.where.country) ?? condition.where.country;
+    const country =
+      new Intl.DisplayNames(['en'], { type: 'region' }).of(condition.where.country) ?? condition.where.country;
     return { lead: 'near', value: condition.where.place ?? country };
   }
   if ('event' in condition) return { lead: 'from', value: names.event(condition.event) };
@@ -108,7 +119,8 @@ export function phrase(condition: Condition, names: Names): Phrase {
   if ('device' in condition) return { lead: 'taken with', value: names.device(condition.device) };
   if ('kind' in condition) return { lead: 'that are', value: condition.kind === 'photo' ? 'photographs' : 'clips' };
   if ('rating' in condition) return rating(condition.rating);
-  if ('favourite' in condition) return condition.favourite ? { lead: 'with', value: 'a heart' } : { lead: 'without', value: 'a heart' };
+  if ('favourite' in condition)
+    return condition.favourite ? { lead: 'with', value: 'a heart' } : { lead: 'without', value: 'a heart' };
   if ('text' in condition) return { lead: 'that say', value: `“${condition.text}”` };
   if ('inNoAlbum' in condition) return { lead: 'in', value: 'no album' };
   if ('has' in condition) return { lead: 'with', value: HAS[condition.has][0] };
@@ -124,7 +136,10 @@ function say(question: Question, names: Names, inner: boolean): string {
   }
   if ('any' in question) {
     if (question.any.length === 0) return 'no picture';
-    const text = list(question.any.map((part) => say(part, names, true)), 'or');
+    const text = list(
+      question.any.map((part) => say(part, names, true)),
+      'or',
+    );
     return question.any.length > 1 ? (inner ? `(${text})` : `either ${text}`) : text;
   }
   if ('not' in question) return `not ${say(question.not, names, true)}`;

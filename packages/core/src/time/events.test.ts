@@ -18,12 +18,20 @@ const HOUR = 3_600_000;
 
 describe('events', () => {
   test('the demo household’s spans are found from what its files say', () => {
-    const files = (JSON.parse(readFileSync(path.join(__dirname, '../../../../demo/truth.json'), 'utf8')) as { files: Truth[] }).files;
+    const files = (
+      JSON.parse(readFileSync(path.join(__dirname, '../../../../demo/truth.json'), 'utf8')) as { files: Truth[] }
+    ).files;
     const shots = files
       .filter((f) => /^(ilses|martens|good|grans)/.test(f.path) && f.kind !== 'bad')
-      .map((f) => ({ event: f.event, time: (f.recordedTime ?? f.trueLocal!).slice(0, 23), place: f.gpsInFile ? f.place : null }))
+      .map((f) => ({
+        event: f.event,
+        time: (f.recordedTime ?? f.trueLocal!).slice(0, 23),
+        place: f.gpsInFile ? f.place : null,
+      }))
       .sort((a, b) => a.time.localeCompare(b.time));
-    const found = findEvents(shots.map((s): Shot => ({ at: at(s.time), lat: s.place?.lat ?? null, lon: s.place?.lon ?? null })));
+    const found = findEvents(
+      shots.map((s): Shot => ({ at: at(s.time), lat: s.place?.lat ?? null, lon: s.place?.lon ?? null })),
+    );
     let right = 0;
     let made = 0;
     let should = 0;
@@ -55,7 +63,9 @@ describe('events', () => {
   test('nights away from home do not break a journey, a jump in place ends an event', () => {
     const home = [...Array(8).keys()].map((day): Shot => ({ at: day * 7 * 24 * HOUR, lat: 59.85, lon: 17.64 }));
     const start = 60 * 24 * HOUR;
-    const journey = [0, 1, 2].flatMap((day) => [10, 11, 12].map((h): Shot => ({ at: start + (day * 24 + h) * HOUR, lat: 57.6, lon: 18.3 })));
+    const journey = [0, 1, 2].flatMap((day) =>
+      [10, 11, 12].map((h): Shot => ({ at: start + (day * 24 + h) * HOUR, lat: 57.6, lon: 18.3 })),
+    );
     const found = findEvents([...home, ...journey]);
     expect(new Set([...found].slice(8)).size).toBe(1);
     const jump = findEvents([
@@ -85,6 +95,10 @@ describe('events', () => {
   test('distance and the usual place', () => {
     expect(distanceKm(59.8586, 17.6389, 59.3293, 18.0686)).toBeCloseTo(63.7, 0);
     expect(usualPlace([{ at: 0 }])).toBeNull();
-    expect(usualPlace([0, 1, 2].map((d) => ({ at: d * 24 * HOUR, lat: 59.85, lon: 17.64 })).concat({ at: 0, lat: 0, lon: 0 }))?.lat).toBeCloseTo(59.85);
+    expect(
+      usualPlace(
+        [0, 1, 2].map((d) => ({ at: d * 24 * HOUR, lat: 59.85, lon: 17.64 })).concat({ at: 0, lat: 0, lon: 0 }),
+      )?.lat,
+    ).toBeCloseTo(59.85);
   });
 });

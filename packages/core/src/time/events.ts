@@ -115,7 +115,8 @@ export function findEvents(shots: readonly Shot[], options: Partial<EventOptions
     const before = placeNear(shots, i, -1);
     const after = placeNear(shots, i + 1, 1);
     const jump = before && after ? distanceKm(before.lat, before.lon, after.lat, after.lon) : null;
-    const away = (p: { lat: number; lon: number } | null) => home && p && distanceKm(home.lat, home.lon, p.lat, p.lon) > o.awayFromHome;
+    const away = (p: { lat: number; lon: number } | null) =>
+      home && p && distanceKm(home.lat, home.lon, p.lat, p.lon) > o.awayFromHome;
     const journey = gap < o.longest && away(before) && away(after) && (jump ?? Infinity) < 4 * o.farAway;
     const jumped = jump !== null && jump > o.farAway && gap > HOUR;
     const ends = gap >= o.longest || (!journey && (jumped || (gap >= o.shortest && dense)));

@@ -8,9 +8,19 @@ describe('stamps', () => {
     ['2024:02:29', '2024-02-29T12:00:00.000', null],
     ['1904:01:01 00:00:00', '1904-01-01T00:00:00.000', null],
   ])('%s', (text, local, offset) => expect(readStamp(text)).toEqual({ local, offset }));
-  test.each(['0000:00:00 00:00:00', '2025:02:29 10:00:00', '2026:13:01', '2026:05:16 24:61:00', 'yesterday', '', null])('%s is no time', (text) => expect(readStamp(text)).toBeNull());
+  test.each(['0000:00:00 00:00:00', '2025:02:29 10:00:00', '2026:13:01', '2026:05:16 24:61:00', 'yesterday', '', null])(
+    '%s is no time',
+    (text) => expect(readStamp(text)).toBeNull(),
+  );
   test('offsets', () => {
-    expect(['+02:00', '-0330', 'Z', '+15:00', 'x', null].map((t) => readOffset(t))).toEqual([120, -210, 0, null, null, null]);
+    expect(['+02:00', '-0330', 'Z', '+15:00', 'x', null].map((t) => readOffset(t))).toEqual([
+      120,
+      -210,
+      0,
+      null,
+      null,
+      null,
+    ]);
     expect(shiftLocal('2026-03-01T00:30:00.000', -3600)).toBe('2026-02-28T23:30:00.000');
   });
 });
@@ -21,8 +31,12 @@ describe('names that tell a time', () => {
     ['20240817_173727.heic', '2024-08-17T17:37:27.000', 0.8],
     ['2026-05-16 kite.jpg', '2026-05-16T12:00:00.000', 0.5],
     ['message-20251018-0056.jpg', '2025-10-18T00:56:00.000', 0.8],
-  ])('%s', (name, local, certainty) => expect(takenFromFileName(name)).toMatchObject({ local, certainty, source: 'file name' }));
-  test.each(['IMG_2041.jpg', 'DSC0101.jpg', '20261399_1.jpg', 'scan_0001.jpg'])('%s tells none', (name) => expect(takenFromFileName(name)).toBeNull());
+  ])('%s', (name, local, certainty) =>
+    expect(takenFromFileName(name)).toMatchObject({ local, certainty, source: 'file name' }),
+  );
+  test.each(['IMG_2041.jpg', 'DSC0101.jpg', '20261399_1.jpg', 'scan_0001.jpg'])('%s tells none', (name) =>
+    expect(takenFromFileName(name)).toBeNull(),
+  );
   test.each([
     ['Summer 1992/a.jpg', '1992-07-15', 0.2],
     ['1970 about/a.jpg', '1970-07-01', 0.1],

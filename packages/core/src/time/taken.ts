@@ -49,7 +49,9 @@ export function readStamp(text: string | null | undefined): { local: string; off
 
 /** A time in a file's name: `photo_2026-05-16_13-02-39.jpg`, `20240817_173727.heic`, `2026-05-16 kite.jpg`. */
 export function takenFromFileName(name: string): Taken | null {
-  const m = name.match(/(?<!\d)((?:18|19|20)\d\d)[-_. ]?(\d\d)[-_. ]?(\d\d)(?:[-_. T]+(\d\d)[-_.:h]?(\d\d)(?:[-_.:m]?(\d\d))?)?(?!\d)/);
+  const m = name.match(
+    /(?<!\d)((?:18|19|20)\d\d)[-_. ]?(\d\d)[-_. ]?(\d\d)(?:[-_. T]+(\d\d)[-_.:h]?(\d\d)(?:[-_.:m]?(\d\d))?)?(?!\d)/,
+  );
   if (!m) return null;
   const day = [Number(m[1]), Number(m[2]), Number(m[3])] as const;
   const full = m[4] ? moment(...day, Number(m[4]), Number(m[5]), Number(m[6] ?? 0)) : null;
@@ -71,7 +73,9 @@ export function takenFromFolders(path: string): Taken | null {
     if (!year) continue;
     const words = folder.toLowerCase().split(/[^a-z]+/);
     const season = words.map((w) => SEASONS[w]).find((n) => n !== undefined);
-    const month = words.map((w) => MONTH_WORDS.indexOf(w.slice(0, 3)) + 1).find((n, i) => n > 0 && (words[i]?.length ?? 0) >= 3);
+    const month = words
+      .map((w) => MONTH_WORDS.indexOf(w.slice(0, 3)) + 1)
+      .find((n, i) => n > 0 && (words[i]?.length ?? 0) >= 3);
     const local = moment(Number(year[1]), month ?? season ?? 7, month ? 15 : season ? 15 : 1);
     if (local) return { local, offset: null, source: 'folder name', certainty: month ? 0.3 : season ? 0.2 : 0.1 };
   }

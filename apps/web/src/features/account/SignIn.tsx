@@ -15,12 +15,30 @@ export function SignIn() {
   if (me.data?.signedIn) return <Redirect href="/arrivals" />;
   return (
     <main style={{ height: '100%', display: 'flex' }}>
-      <ScrollView style={{ flex: 1 }} contentContainerStyle={{ padding: 20, paddingTop: 56, width: '100%', maxWidth: 440, alignSelf: 'center', gap: 18 }}>
+      <ScrollView
+        style={{ flex: 1 }}
+        contentContainerStyle={{
+          padding: 20,
+          paddingTop: 56,
+          width: '100%',
+          maxWidth: 440,
+          alignSelf: 'center',
+          gap: 18,
+        }}
+      >
         <View className="gap-3">
           <Rings size={74} />
           <Words kind="title">Gemmel</Words>
         </View>
-        {me.error ? <Failed error={me.error} again={() => void me.refetch()} /> : !me.data ? <Waiting /> : me.data.firstRun ? <NewLibrary /> : <Door demo={me.data.demo} />}
+        {me.error ? (
+          <Failed error={me.error} again={() => void me.refetch()} />
+        ) : !me.data ? (
+          <Waiting />
+        ) : me.data.firstRun ? (
+          <NewLibrary />
+        ) : (
+          <Door demo={me.data.demo} />
+        )}
       </ScrollView>
     </main>
   );
@@ -54,17 +72,37 @@ function Door({ demo }: { demo: { email: string; password: string } | null }) {
       <Words className="text-soft">The household’s pictures, kept whole and in order.</Words>
       {demo ? (
         <View className="rounded-[16px] bg-honey px-4 py-3">
-          <Words className="text-[15px]">This is the demo with a made-up household. Its keeper’s address and password are filled in already.</Words>
+          <Words className="text-[15px]">
+            This is the demo with a made-up household. Its keeper’s address and password are filled in already.
+          </Words>
         </View>
       ) : null}
-      <Field label="E-mail address" value={email} onChangeText={setEmail} autoComplete="email" inputMode="email" autoCapitalize="none" />
-      <Field label="Password" value={password} onChangeText={setPassword} autoComplete="current-password" secureTextEntry onSubmitEditing={() => void go()} />
+      <Field
+        label="E-mail address"
+        value={email}
+        onChangeText={setEmail}
+        autoComplete="email"
+        inputMode="email"
+        autoCapitalize="none"
+      />
+      <Field
+        label="Password"
+        value={password}
+        onChangeText={setPassword}
+        autoComplete="current-password"
+        secureTextEntry
+        onSubmitEditing={() => void go()}
+      />
       {wrong ? (
         <Words role="alert" className="font-medium text-brick">
           {wrong}
         </Words>
       ) : null}
-      <Button label={busy ? 'One moment …' : 'Sign in'} onPress={() => void go()} disabled={busy || !email || !password} />
+      <Button
+        label={busy ? 'One moment …' : 'Sign in'}
+        onPress={() => void go()}
+        disabled={busy || !email || !password}
+      />
     </form>
   );
 }
@@ -87,11 +125,27 @@ function NewLibrary() {
   return (
     <View className="gap-4">
       <Words kind="heading">Who keeps the pictures?</Words>
-      <Words className="text-soft">This library is empty and has no keeper yet. The keeper runs everything; others can be asked in later.</Words>
+      <Words className="text-soft">
+        This library is empty and has no keeper yet. The keeper runs everything; others can be asked in later.
+      </Words>
       <Field label="What the library is called" value={values.library} onChangeText={set('library')} />
       <Field label="Your name" value={values.name} onChangeText={set('name')} autoComplete="name" />
-      <Field label="E-mail address" value={values.email} onChangeText={set('email')} autoComplete="email" inputMode="email" autoCapitalize="none" />
-      <Field label="Password, at least ten characters" value={values.password} onChangeText={set('password')} autoComplete="new-password" secureTextEntry onSubmitEditing={() => ready && void go()} />
+      <Field
+        label="E-mail address"
+        value={values.email}
+        onChangeText={set('email')}
+        autoComplete="email"
+        inputMode="email"
+        autoCapitalize="none"
+      />
+      <Field
+        label="Password, at least ten characters"
+        value={values.password}
+        onChangeText={set('password')}
+        autoComplete="new-password"
+        secureTextEntry
+        onSubmitEditing={() => ready && void go()}
+      />
       {wrong ? (
         <Words role="alert" className="font-medium text-brick">
           {wrong}

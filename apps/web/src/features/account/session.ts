@@ -17,11 +17,16 @@ const enter = (me: Me): Me => {
 };
 
 /** Signs in, or throws what was wrong in plain words. */
-export const signIn = async (email: string, password: string): Promise<Me> => enter(await call('signIn', { body: { email, password } }));
+export const signIn = async (email: string, password: string): Promise<Me> =>
+  enter(await call('signIn', { body: { email, password } }));
 
 /** Makes the keeper's account of a new library. */
-export const makeLibrary = async (body: { library: string; name: string; email: string; password: string }): Promise<Me> =>
-  enter(await call('firstRun', { body }));
+export const makeLibrary = async (body: {
+  library: string;
+  name: string;
+  email: string;
+  password: string;
+}): Promise<Me> => enter(await call('firstRun', { body }));
 
 /** Ends the session on this device. */
 export async function signOut(): Promise<void> {

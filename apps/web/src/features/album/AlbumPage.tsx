@@ -25,7 +25,10 @@ function useAlbumStrip(id: number, ids: readonly number[] | undefined, album: Al
   return useMemo(() => {
     if (!ids || !strip) return null;
     const shape = new Map(Array.from(strip.ids, (picture, i) => [picture, strip.ratios[i]!]));
-    return plainStrip(ids, ids.map((picture) => shape.get(picture) ?? 1.33));
+    return plainStrip(
+      ids,
+      ids.map((picture) => shape.get(picture) ?? 1.33),
+    );
   }, [ids, strip]);
 }
 
@@ -74,17 +77,23 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
   const putIn = () =>
     act(async () => {
       const { added } = await call('putIntoAlbum', { params: { id: album.id }, body: { ids: pile.ids } });
-      say(`${count(added.length, 'picture')} put into “${album.name}”`, () => call('takeOutOfAlbum', { params: { id: album.id }, body: { ids: added } }));
+      say(`${count(added.length, 'picture')} put into “${album.name}”`, () =>
+        call('takeOutOfAlbum', { params: { id: album.id }, body: { ids: added } }),
+      );
     });
   const takeOut = () =>
     act(async () => {
       const { before } = await call('takeOutOfAlbum', { params: { id: album.id }, body: { ids: chosenHere } });
-      say(`${count(chosenHere.length, 'picture')} taken out of the album; kept in the library`, () => call('orderAlbum', { params: { id: album.id }, body: { ids: before } }));
+      say(`${count(chosenHere.length, 'picture')} taken out of the album; kept in the library`, () =>
+        call('orderAlbum', { params: { id: album.id }, body: { ids: before } }),
+      );
     });
   const remove = () =>
     act(async () => {
       await call('removeAlbum', { params: { id: album.id } });
-      say(`The album “${album.name}” is removed. All its pictures are still in the library.`, () => call('restoreAlbum', { params: { id: album.id } }));
+      say(`The album “${album.name}” is removed. All its pictures are still in the library.`, () =>
+        call('restoreAlbum', { params: { id: album.id } }),
+      );
       router.replace('/albums');
     });
   return (
@@ -106,18 +115,37 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
           <Words kind="title" className="text-[27px] leading-[33px]" style={{ overflowWrap: 'anywhere' } as object}>
             {album.name}
           </Words>
-          <Words className="text-[15px] text-soft">{[count(album.pictures, 'picture'), album.sentence].filter(Boolean).join(' · ')}</Words>
-          {smart ? <Words kind="small" className="text-plum">It fills itself and follows every change.</Words> : null}
+          <Words className="text-[15px] text-soft">
+            {[count(album.pictures, 'picture'), album.sentence].filter(Boolean).join(' · ')}
+          </Words>
+          {smart ? (
+            <Words kind="small" className="text-plum">
+              It fills itself and follows every change.
+            </Words>
+          ) : null}
           {album.description ? <Words className="mt-1">{album.description}</Words> : null}
         </View>
       </View>
       <View className="flex-row flex-wrap gap-2">
-        {smart ? <Chip label="Change the question" icon="edit" tone="plum" onPress={() => router.push({ pathname: '/albums/[id]/question', params: { id: album.id } })} /> : null}
+        {smart ? (
+          <Chip
+            label="Change the question"
+            icon="edit"
+            tone="plum"
+            onPress={() => router.push({ pathname: '/albums/[id]/question', params: { id: album.id } })}
+          />
+        ) : null}
         {!smart && ids.length > 1 ? <Chip label="Order by hand" icon="grip" onPress={onArrange} /> : null}
-        {!smart && notHere.length ? <Chip label={`Put in ${notHere.length} from the pile`} icon="pile" onPress={() => void putIn()} /> : null}
-        {!smart && chosenHere.length ? <Chip label={`Take out the ${chosenHere.length} chosen`} icon="minus" onPress={() => void takeOut()} /> : null}
+        {!smart && notHere.length ? (
+          <Chip label={`Put in ${notHere.length} from the pile`} icon="pile" onPress={() => void putIn()} />
+        ) : null}
+        {!smart && chosenHere.length ? (
+          <Chip label={`Take out the ${chosenHere.length} chosen`} icon="minus" onPress={() => void takeOut()} />
+        ) : null}
       </View>
-      {sheet === 'share' ? <ShareSheet what={{ album: album.id }} title={album.name} onClose={() => setSheet(null)} /> : null}
+      {sheet === 'share' ? (
+        <ShareSheet what={{ album: album.id }} title={album.name} onClose={() => setSheet(null)} />
+      ) : null}
       {sheet === 'name' ? <NameSheet album={album} onClose={() => setSheet(null)} /> : null}
       {sheet === 'more' ? (
         <Sheet title={album.name} onClose={() => setSheet(null)}>
@@ -133,7 +161,9 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
             }}
           />
           <Button label="Remove the album" weight="brick" onPress={() => void remove()} />
-          <Words kind="small">Removing an album never removes a picture: all {album.pictures} stay in the library.</Words>
+          <Words kind="small">
+            Removing an album never removes a picture: all {album.pictures} stay in the library.
+          </Words>
         </Sheet>
       ) : null}
     </View>
@@ -145,10 +175,15 @@ function NameSheet({ album, onClose }: { album: Album; onClose: () => void }) {
   const [description, setDescription] = useState(album.description ?? '');
   const keep = async () => {
     try {
-      await call('changeAlbum', { params: { id: album.id }, body: { name: name.trim(), description: description.trim() || null } });
+      await call('changeAlbum', {
+        params: { id: album.id },
+        body: { name: name.trim(), description: description.trim() || null },
+      });
       refresh('albums', 'album', 'picture', 'shares');
       onClose();
-      say('The album is changed', () => call('changeAlbum', { params: { id: album.id }, body: { name: album.name, description: album.description } }));
+      say('The album is changed', () =>
+        call('changeAlbum', { params: { id: album.id }, body: { name: album.name, description: album.description } }),
+      );
     } catch (error) {
       trouble(error);
     }
@@ -156,7 +191,14 @@ function NameSheet({ album, onClose }: { album: Album; onClose: () => void }) {
   return (
     <Sheet title="Name and description" onClose={onClose}>
       <Field label="Name" value={name} onChangeText={setName} maxLength={160} />
-      <Field label="Description" value={description} onChangeText={setDescription} multiline numberOfLines={4} maxLength={2000} />
+      <Field
+        label="Description"
+        value={description}
+        onChangeText={setDescription}
+        multiline
+        numberOfLines={4}
+        maxLength={2000}
+      />
       <Button label="Keep" onPress={() => void keep()} disabled={!name.trim()} />
     </Sheet>
   );

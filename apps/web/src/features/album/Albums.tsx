@@ -22,11 +22,17 @@ export function Albums() {
   const smart = data?.albums.filter((a) => a.kind === 'smart') ?? [];
   const plain = data?.albums.filter((a) => a.kind === 'plain') ?? [];
   return (
-    <Page title="Albums" right={<IconButton name="plus" tone="juniper" size={24} label="Make an album" onPress={() => setMaking(true)} />}>
+    <Page
+      title="Albums"
+      right={<IconButton name="plus" tone="juniper" size={24} label="Make an album" onPress={() => setMaking(true)} />}
+    >
       <Words className="mb-4 text-[15px] text-soft">Albums point to pictures; each picture is kept once.</Words>
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data && data.albums.length === 0 ? (
-        <Empty title="No album yet" text="Make one from the pile, from an event or from a batch; or let one fill itself by a question.">
+        <Empty
+          title="No album yet"
+          text="Make one from the pile, from an event or from a batch; or let one fill itself by a question."
+        >
           <Button label="Make the first album" onPress={() => setMaking(true)} />
         </Empty>
       ) : null}
@@ -45,9 +51,31 @@ function Shelf({ title, albums }: { title: string; albums: Album[] }) {
       </Heading>
       <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(158px, 1fr))', gap: '20px 14px' }}>
         {albums.map((album) => (
-          <Link key={album.id} href={{ pathname: '/albums/[id]', params: { id: album.id } }} style={{ display: 'flex', flexDirection: 'column', minWidth: 0 }}>
-            <div style={{ height: 7, margin: '0 8px', borderRadius: '8px 8px 0 0', background: `rgb(var(--${album.kind === 'smart' ? 'lilac' : 'mist'}))` }} />
-            <div style={{ aspectRatio: '171 / 121', borderRadius: 10, overflow: 'hidden', background: 'rgb(var(--mist))' }}>{album.cover ? <img src={smallOf(album.cover)} alt="" loading="lazy" style={{ width: '100%', height: '100%', objectFit: 'cover' }} /> : null}</div>
+          <Link
+            key={album.id}
+            href={{ pathname: '/albums/[id]', params: { id: album.id } }}
+            style={{ display: 'flex', flexDirection: 'column', minWidth: 0 }}
+          >
+            <div
+              style={{
+                height: 7,
+                margin: '0 8px',
+                borderRadius: '8px 8px 0 0',
+                background: `rgb(var(--${album.kind === 'smart' ? 'lilac' : 'mist'}))`,
+              }}
+            />
+            <div
+              style={{ aspectRatio: '171 / 121', borderRadius: 10, overflow: 'hidden', background: 'rgb(var(--mist))' }}
+            >
+              {album.cover ? (
+                <img
+                  src={smallOf(album.cover)}
+                  alt=""
+                  loading="lazy"
+                  style={{ width: '100%', height: '100%', objectFit: 'cover' }}
+                />
+              ) : null}
+            </div>
             <Words kind="strong" className="mt-1.5" numberOfLines={2}>
               {album.name}
             </Words>
@@ -79,8 +107,20 @@ function MakeSheet({ onClose }: { onClose: () => void }) {
   return (
     <Sheet title="A new album" onClose={onClose}>
       <Field label="Name" value={name} onChangeText={setName} maxLength={160} />
-      {pile.length ? <Button label={`Make it from the pile (${pile.length})`} icon="pile" disabled={!name.trim()} onPress={() => void make(pile)} /> : null}
-      <Button label="Make it empty" weight={pile.length ? 'second' : 'main'} disabled={!name.trim()} onPress={() => void make([])} />
+      {pile.length ? (
+        <Button
+          label={`Make it from the pile (${pile.length})`}
+          icon="pile"
+          disabled={!name.trim()}
+          onPress={() => void make(pile)}
+        />
+      ) : null}
+      <Button
+        label="Make it empty"
+        weight={pile.length ? 'second' : 'main'}
+        disabled={!name.trim()}
+        onPress={() => void make([])}
+      />
       <Words kind="small">Or one that fills itself with every picture that fits, now and later:</Words>
       <Button
         label="A smart album"

@@ -1,4 +1,13 @@
-import { closestCenter, DndContext, DragOverlay, KeyboardSensor, MouseSensor, TouchSensor, useSensor, useSensors } from '@dnd-kit/core';
+import {
+  closestCenter,
+  DndContext,
+  DragOverlay,
+  KeyboardSensor,
+  MouseSensor,
+  TouchSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
 import { rectSortingStrategy, SortableContext, sortableKeyboardCoordinates, useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import type { Album, Tile } from '@gemmel/contract';
@@ -15,7 +24,15 @@ import { Page } from '@/ui/State';
 import { Words } from '@/ui/Words';
 
 const box = { height: 96, borderRadius: 4, background: 'rgb(var(--line))', overflow: 'hidden' } as const;
-const Picture = ({ tile }: { tile: Tile | undefined }) => (tile ? <img src={smallOf(tile.sha)} alt="" draggable={false} style={{ width: '100%', height: '100%', objectFit: 'contain', pointerEvents: 'none' }} /> : null);
+const Picture = ({ tile }: { tile: Tile | undefined }) =>
+  tile ? (
+    <img
+      src={smallOf(tile.sha)}
+      alt=""
+      draggable={false}
+      style={{ width: '100%', height: '100%', objectFit: 'contain', pointerEvents: 'none' }}
+    />
+  ) : null;
 
 /** The order of an album by hand: drag a picture to its place (hold it first on a phone), or move it by the arrow keys. */
 export function Arrange({ album, ids, onDone }: { album: Album; ids: readonly number[]; onDone: () => void }) {
@@ -59,7 +76,10 @@ export function Arrange({ album, ids, onDone }: { album: Album; ids: readonly nu
         }}
       >
         <SortableContext items={[...order]} strategy={rectSortingStrategy}>
-          <div data-testid="arrange" style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(100px, 1fr))', gap: 8 }}>
+          <div
+            data-testid="arrange"
+            style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(100px, 1fr))', gap: 8 }}
+          >
             {order.map((id, i) => (
               <Place key={id} id={id} at={i + 1} tile={tiles.get(id)} />
             ))}
@@ -88,7 +108,15 @@ function Place({ id, at, tile }: { id: number; at: number; tile: Tile | undefine
       {...listeners}
       data-id={id}
       aria-label={`${at}: ${tile?.label ?? 'a picture'}`}
-      style={{ ...box, transform: CSS.Transform.toString(transform), transition, opacity: isDragging ? 0.3 : 1, cursor: 'grab', touchAction: 'manipulation', userSelect: 'none' }}
+      style={{
+        ...box,
+        transform: CSS.Transform.toString(transform),
+        transition,
+        opacity: isDragging ? 0.3 : 1,
+        cursor: 'grab',
+        touchAction: 'manipulation',
+        userSelect: 'none',
+      }}
     >
       <Picture tile={tile} />
     </div>

@@ -15,7 +15,8 @@ import { BatchCard } from './BatchCard';
 import { takeIn } from './sending';
 import { bundles, chosen, dropped } from './walk';
 
-const LOOSE = () => `Pictures of ${new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' }).replace(',', '')}`;
+const LOOSE = () =>
+  `Pictures of ${new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' }).replace(',', '')}`;
 
 /** Batches and what is still to do with them; files and folders may be dropped anywhere on the page. */
 export function Arrivals() {
@@ -60,42 +61,105 @@ export function Arrivals() {
     <Page
       title="Arrivals"
       right={
-        <Link href="/household" aria-label="Household and settings" style={{ minWidth: 44, minHeight: 44, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
+        <Link
+          href="/household"
+          aria-label="Household and settings"
+          style={{ minWidth: 44, minHeight: 44, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
+        >
           <Rings size={36} />
         </Link>
       }
     >
-      <input ref={files} type="file" multiple hidden aria-label="Choose pictures" data-testid="files" onChange={(event) => picked(event.currentTarget)} />
-      <input ref={folder} type="file" multiple hidden aria-label="Choose a folder" data-testid="folder" {...{ webkitdirectory: '' }} onChange={(event) => picked(event.currentTarget)} />
+      <input
+        ref={files}
+        type="file"
+        multiple
+        hidden
+        aria-label="Choose pictures"
+        data-testid="files"
+        onChange={(event) => picked(event.currentTarget)}
+      />
+      <input
+        ref={folder}
+        type="file"
+        multiple
+        hidden
+        aria-label="Choose a folder"
+        data-testid="folder"
+        {...{ webkitdirectory: '' }}
+        onChange={(event) => picked(event.currentTarget)}
+      />
       <View className={wide ? 'flex-row items-start gap-8' : 'gap-6'}>
         <View className="gap-4" style={wide ? { width: 380 } : {}}>
-          {library ? <Waits unnamed={library.unnamedEvents} faces={library.introductions} offers={library.batchesWaiting} pictures={library.pictures} arriving={library.arriving} troubles={library.troubles} /> : null}
+          {library ? (
+            <Waits
+              unnamed={library.unnamedEvents}
+              faces={library.introductions}
+              offers={library.batchesWaiting}
+              pictures={library.pictures}
+              arriving={library.arriving}
+              troubles={library.troubles}
+            />
+          ) : null}
           <View className="gap-3 rounded-[18px] border border-dashed border-soft bg-card p-4">
             <Words kind="strong">Bring in pictures</Words>
             <Words kind="small">
-              {wide ? 'Drop files and whole folders anywhere on this page. ' : ''}Each folder is a batch of its own. Nothing is removed from where it was.
+              {wide ? 'Drop files and whole folders anywhere on this page. ' : ''}Each folder is a batch of its own.
+              Nothing is removed from where it was.
             </Words>
             <View className="flex-row gap-3">
               <Button className="flex-1" label="Choose files" icon="plus" onPress={() => files.current?.click()} />
-              <Button className="flex-1" label="A folder" icon="folder" weight="second" onPress={() => folder.current?.click()} />
+              <Button
+                className="flex-1"
+                label="A folder"
+                icon="folder"
+                weight="second"
+                onPress={() => folder.current?.click()}
+              />
             </View>
           </View>
         </View>
         <View className="min-w-0 flex-1">
-          {batches.error ? <Failed error={batches.error} again={() => void batches.refetch()} /> : !batches.data ? <Waiting /> : null}
-          {batches.data && list.length === 0 ? <Empty title="Nothing has come in yet" text="Each phone, card or folder that you bring in is listed here as a batch, with what was stored and what was left out." /> : null}
+          {batches.error ? (
+            <Failed error={batches.error} again={() => void batches.refetch()} />
+          ) : !batches.data ? (
+            <Waiting />
+          ) : null}
+          {batches.data && list.length === 0 ? (
+            <Empty
+              title="Nothing has come in yet"
+              text="Each phone, card or folder that you bring in is listed here as a batch, with what was stored and what was left out."
+            />
+          ) : null}
           {list.length ? (
             <>
               <Heading right={count(list.length, 'batch', 'batches')}>What has come in</Heading>
               {list.map((batch) => (
-                <BatchCard key={batch.id} batch={batch} onAlbum={(id) => router.push({ pathname: '/albums/[id]', params: { id } })} />
+                <BatchCard
+                  key={batch.id}
+                  batch={batch}
+                  onAlbum={(id) => router.push({ pathname: '/albums/[id]', params: { id } })}
+                />
               ))}
             </>
           ) : null}
         </View>
       </View>
       {over ? (
-        <div style={{ position: 'fixed', inset: 12, zIndex: 30, borderRadius: 18, border: '3px dashed rgb(var(--juniper))', background: 'rgb(var(--paper) / 0.93)', display: 'flex', alignItems: 'center', justifyContent: 'center', pointerEvents: 'none' }}>
+        <div
+          style={{
+            position: 'fixed',
+            inset: 12,
+            zIndex: 30,
+            borderRadius: 18,
+            border: '3px dashed rgb(var(--juniper))',
+            background: 'rgb(var(--paper) / 0.93)',
+            display: 'flex',
+            alignItems: 'center',
+            justifyContent: 'center',
+            pointerEvents: 'none',
+          }}
+        >
           <Words kind="title">Let go to take them in</Words>
         </div>
       ) : null}
@@ -104,13 +168,54 @@ export function Arrivals() {
 }
 
 /** What is left to do, each line leading to where it is done. */
-function Waits({ unnamed, faces, offers, pictures, arriving, troubles }: { unnamed: number; faces: number; offers: number; pictures: number; arriving: number; troubles: number }) {
+function Waits({
+  unnamed,
+  faces,
+  offers,
+  pictures,
+  arriving,
+  troubles,
+}: {
+  unnamed: number;
+  faces: number;
+  offers: number;
+  pictures: number;
+  arriving: number;
+  troubles: number;
+}) {
   const router = useRouter();
   const rows: { name: string; text: string; n: number; go?: () => void }[] = [
-    { name: 'Gathered', text: arriving ? `${sayNumber(arriving)} still coming in` : offers ? `${count(offers, 'batch', 'batches')} could become an album` : 'Everything is stored', n: arriving || offers },
-    { name: 'Days and events', text: unnamed ? `${count(unnamed, 'event')} to name` : 'Every event has its name', n: unnamed, go: () => router.push('/browse') },
-    { name: 'Introductions', text: faces ? `${count(faces, 'group')} of faces nobody has named` : 'Everybody is introduced', n: faces, go: () => router.push('/introductions') },
-    ...(troubles ? [{ name: 'Trouble', text: `${count(troubles, 'piece')} of work failed`, n: troubles, go: () => router.push('/household') }] : []),
+    {
+      name: 'Gathered',
+      text: arriving
+        ? `${sayNumber(arriving)} still coming in`
+        : offers
+          ? `${count(offers, 'batch', 'batches')} could become an album`
+          : 'Everything is stored',
+      n: arriving || offers,
+    },
+    {
+      name: 'Days and events',
+      text: unnamed ? `${count(unnamed, 'event')} to name` : 'Every event has its name',
+      n: unnamed,
+      go: () => router.push('/browse'),
+    },
+    {
+      name: 'Introductions',
+      text: faces ? `${count(faces, 'group')} of faces nobody has named` : 'Everybody is introduced',
+      n: faces,
+      go: () => router.push('/introductions'),
+    },
+    ...(troubles
+      ? [
+          {
+            name: 'Trouble',
+            text: `${count(troubles, 'piece')} of work failed`,
+            n: troubles,
+            go: () => router.push('/household'),
+          },
+        ]
+      : []),
   ];
   return (
     <View className="rounded-[18px] border border-line bg-card px-[18px] pb-1 pt-4">
@@ -119,7 +224,13 @@ function Waits({ unnamed, faces, offers, pictures, arriving, troubles }: { unnam
         <Words className="pb-1 text-[14.5px]">{pictures === 1 ? 'picture kept' : 'pictures kept'}</Words>
       </View>
       {rows.map((row) => (
-        <Pressable key={row.name} role={row.go ? 'button' : undefined} disabled={!row.go} onPress={row.go} className="min-h-[62px] flex-row items-center gap-3.5 border-t border-line py-2.5 active:opacity-80">
+        <Pressable
+          key={row.name}
+          role={row.go ? 'button' : undefined}
+          disabled={!row.go}
+          onPress={row.go}
+          className="min-h-[62px] flex-row items-center gap-3.5 border-t border-line py-2.5 active:opacity-80"
+        >
           <DoubleBar tone={row.n ? 'waiting' : 'settled'} width={34} />
           <View className="min-w-0 flex-1">
             <Words kind="strong">{row.name}</Words>
@@ -131,4 +242,3 @@ function Waits({ unnamed, faces, offers, pictures, arriving, troubles }: { unnam
     </View>
   );
 }
-

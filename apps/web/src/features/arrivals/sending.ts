@@ -37,7 +37,11 @@ const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 async function sendOne(batch: number, item: number, found: Found): Promise<boolean> {
   for (let tries = 0; ; tries++) {
     try {
-      await send(`/api/batches/${batch}/items/${item}`, { method: 'PUT', body: found.file, headers: { 'content-type': 'application/octet-stream' } });
+      await send(`/api/batches/${batch}/items/${item}`, {
+        method: 'PUT',
+        body: found.file,
+        headers: { 'content-type': 'application/octet-stream' },
+      });
       return true;
     } catch (error) {
       const told = error instanceof Told ? error : null;
@@ -86,9 +90,16 @@ async function run(batch: number): Promise<void> {
 export async function takeIn(bundles: readonly Bundle[]): Promise<void> {
   for (const { name, files } of bundles) {
     try {
-      const { id, items } = await call('openBatch', { body: { name: name.slice(0, 160), files: files.map(({ path, file }) => ({ path, bytes: file.size })) } });
+      const { id, items } = await call('openBatch', {
+        body: { name: name.slice(0, 160), files: files.map(({ path, file }) => ({ path, bytes: file.size })) },
+      });
       const waiting = files.map((found, i) => ({ item: items[i]!, found }));
-      useSending.setState(({ sendings }) => ({ sendings: { ...sendings, [id]: { batch: id, waiting, total: files.length, sent: 0, state: 'sending', unread: [] } } }));
+      useSending.setState(({ sendings }) => ({
+        sendings: {
+          ...sendings,
+          [id]: { batch: id, waiting, total: files.length, sent: 0, state: 'sending', unread: [] },
+        },
+      }));
       refresh('batches', 'library');
       void run(id);
     } catch (error) {

@@ -17,7 +17,10 @@ const leaf = (name: string) => ({ name, isFile: true, file: (ok: (file: File) =>
 
 describe('what is dropped', () => {
   test('every folder is a bundle of its own, loose files are one', () => {
-    const made = bundles([found('a.jpg'), found('Harvest/1.jpg'), found('Harvest/deep/2.jpg'), found('Lake/3.jpg'), found('b.jpg')], 'Loose');
+    const made = bundles(
+      [found('a.jpg'), found('Harvest/1.jpg'), found('Harvest/deep/2.jpg'), found('Lake/3.jpg'), found('b.jpg')],
+      'Loose',
+    );
     expect(made.map((b) => [b.name, b.files.length])).toEqual([
       ['Loose', 2],
       ['Harvest', 2],
@@ -28,7 +31,9 @@ describe('what is dropped', () => {
   test('whole trees are walked, folders of more than a hundred files too', async () => {
     const many = Array.from({ length: 230 }, (_, i) => leaf(`${i}.jpg`));
     const tree = folder('Summer', [folder('July', many), leaf('x.jpg')]);
-    const data = { items: [{ webkitGetAsEntry: () => tree }, { webkitGetAsEntry: () => null }] } as unknown as DataTransfer;
+    const data = {
+      items: [{ webkitGetAsEntry: () => tree }, { webkitGetAsEntry: () => null }],
+    } as unknown as DataTransfer;
     const files = await dropped(data);
     expect(files).toHaveLength(231);
     expect(files[0]!.path).toBe('Summer/July/0.jpg');

@@ -36,16 +36,21 @@ async function below(entry: FileSystemEntry, path: string, into: Found[]): Promi
   if (entry.isFile) {
     const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));
     into.push({ path: path + entry.name, file });
-  } else for (const child of await entries(entry as FileSystemDirectoryEntry)) await below(child, `${path}${entry.name}/`, into);
+  } else
+    for (const child of await entries(entry as FileSystemDirectoryEntry))
+      await below(child, `${path}${entry.name}/`, into);
 }
 
 /** Everything that was dropped, whole trees included. */
 export async function dropped(data: DataTransfer): Promise<Found[]> {
-  const roots = [...data.items].map((item) => item.webkitGetAsEntry()).filter((entry): entry is FileSystemEntry => entry !== null);
+  const roots = [...data.items]
+    .map((item) => item.webkitGetAsEntry())
+    .filter((entry): entry is FileSystemEntry => entry !== null);
   const found: Found[] = [];
   for (const root of roots) await below(root, '', found);
   return found;
 }
 
 /** Files from a file or folder dialog. */
-export const chosen = (files: FileList | null): Found[] => [...(files ?? [])].map((file) => ({ path: file.webkitRelativePath || file.name, file }));
+export const chosen = (files: FileList | null): Found[] =>
+  [...(files ?? [])].map((file) => ({ path: file.webkitRelativePath || file.name, file }));

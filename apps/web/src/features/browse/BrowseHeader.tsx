@@ -18,7 +18,17 @@ const WAYS = [
 export function SizeSlider() {
   const wide = useWide();
   const { rowHeight, setRowHeight } = useLook();
-  return <input type="range" aria-label="Size of the pictures" min={60} max={wide ? 380 : 260} value={rowHeight || (wide ? 165 : 112)} onChange={(event) => setRowHeight(Number(event.target.value))} style={{ width: wide ? 130 : '100%', minHeight: 44, accentColor: 'rgb(var(--juniper))' }} />;
+  return (
+    <input
+      type="range"
+      aria-label="Size of the pictures"
+      min={60}
+      max={wide ? 380 : 260}
+      value={rowHeight || (wide ? 165 : 112)}
+      onChange={(event) => setRowHeight(Number(event.target.value))}
+      style={{ width: wide ? 130 : '100%', minHeight: 44, accentColor: 'rgb(var(--juniper))' }}
+    />
+  );
 }
 
 /** What stands over all four ways of looking at the library. */
@@ -31,13 +41,32 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
       <View className="mb-3 mt-1 flex-row items-center justify-between">
         <nav aria-label="Ways of looking" style={{ display: 'flex', gap: wide ? 26 : 18 }}>
           {WAYS.map(([name, href]) => (
-            <Link key={name} href={href} aria-current={name === way ? 'page' : undefined} style={{ display: 'flex', flexDirection: 'column', minHeight: 44, justifyContent: 'center' }}>
-              <Words className={`font-serif text-[21px] leading-[28px] ${name === way ? 'text-juniper' : 'text-soft'}`}>{name}</Words>
-              <div style={{ height: 4, boxSizing: 'border-box', borderTop: '1px solid', borderBottom: '1px solid', borderColor: name === way ? 'rgb(var(--juniper))' : 'transparent' }} />
+            <Link
+              key={name}
+              href={href}
+              aria-current={name === way ? 'page' : undefined}
+              style={{ display: 'flex', flexDirection: 'column', minHeight: 44, justifyContent: 'center' }}
+            >
+              <Words className={`font-serif text-[21px] leading-[28px] ${name === way ? 'text-juniper' : 'text-soft'}`}>
+                {name}
+              </Words>
+              <div
+                style={{
+                  height: 4,
+                  boxSizing: 'border-box',
+                  borderTop: '1px solid',
+                  borderBottom: '1px solid',
+                  borderColor: name === way ? 'rgb(var(--juniper))' : 'transparent',
+                }}
+              />
             </Link>
           ))}
         </nav>
-        {way !== 'When' ? null : wide ? <SizeSlider /> : <IconButton name="sizes" label="Size of the pictures" pressed={sizing} onPress={() => setSizing(!sizing)} />}
+        {way !== 'When' ? null : wide ? (
+          <SizeSlider />
+        ) : (
+          <IconButton name="sizes" label="Size of the pictures" pressed={sizing} onPress={() => setSizing(!sizing)} />
+        )}
       </View>
       {sizing && !wide ? <SizeSlider /> : null}
       {children}

@@ -18,20 +18,36 @@ async function nameIt(event: Event, title: string | null): Promise<void> {
   try {
     const { before } = await call('nameEvent', { params: { id: event.id }, body: { title } });
     refresh('events', 'library');
-    say(title ? `Called “${title}”; its folder follows.` : 'The event has no name any more.', () => call('nameEvent', { params: { id: event.id }, body: { title: before } }));
+    say(title ? `Called “${title}”; its folder follows.` : 'The event has no name any more.', () =>
+      call('nameEvent', { params: { id: event.id }, body: { title: before } }),
+    );
   } catch (error) {
     trouble(error);
   }
 }
 
 /** Over an event, or over a day that belongs to none: its name or the offer to give it one, its days, who is in it. */
-export function EventHeading({ block, event, ids }: { block: Extract<Block, { kind: 'event' }>; event: Event | null; ids: Int32Array }) {
+export function EventHeading({
+  block,
+  event,
+  ids,
+}: {
+  block: Extract<Block, { kind: 'event' }>;
+  event: Event | null;
+  ids: Int32Array;
+}) {
   const wide = useWide();
   const router = useRouter();
   const [naming, setNaming] = useState(false);
   const [typed, setTyped] = useState('');
   const [more, setMore] = useState(false);
-  const when = !block.day ? 'Nobody knows the day' : block.until && block.until !== block.day ? saySpan(block.until, block.day) : wide || event?.title ? sayLongDay(block.day) : sayShortDay(block.day);
+  const when = !block.day
+    ? 'Nobody knows the day'
+    : block.until && block.until !== block.day
+      ? saySpan(block.until, block.day)
+      : wide || event?.title
+        ? sayLongDay(block.day)
+        : sayShortDay(block.day);
   const shown = block.to - block.from;
   const total = event?.pictures ?? shown;
   const counted = shown < total ? `${shown} of ${count(total, 'picture')}` : count(shown, 'picture');
@@ -50,7 +66,9 @@ export function EventHeading({ block, event, ids }: { block: Extract<Block, { ki
     setMore(false);
     try {
       const name = event?.title ?? when;
-      const { id } = await call('makeAlbum', { body: event ? { name, event: event.id } : { name, ids: mine().reverse() } });
+      const { id } = await call('makeAlbum', {
+        body: event ? { name, event: event.id } : { name, ids: mine().reverse() },
+      });
       refresh('albums', 'picture');
       say(`The album “${name}” is made.`, () => call('removeAlbum', { params: { id } }));
       router.push({ pathname: '/albums/[id]', params: { id } });
@@ -59,7 +77,11 @@ export function EventHeading({ block, event, ids }: { block: Extract<Block, { ki
     }
   };
   const title = event?.title ?? when;
-  const beside = [...(event?.title ? [when] : []), ...(event?.place ? [event.place] : []), ...(event?.people.length ? [list(event.people)] : [])];
+  const beside = [
+    ...(event?.title ? [when] : []),
+    ...(event?.place ? [event.place] : []),
+    ...(event?.people.length ? [list(event.people)] : []),
+  ];
   return (
     <View style={{ height: block.height }} className="flex-row items-center gap-2.5">
       <DoubleBar tone={event && !event.title ? 'waiting' : 'settled'} />
@@ -107,7 +129,14 @@ export function EventHeading({ block, event, ids }: { block: Extract<Block, { ki
       {more ? (
         <Sheet title={title} onClose={() => setMore(false)}>
           <Words className="text-soft">{`${event?.title ? `${when} · ` : ''}${counted}`}</Words>
-          {event ? <Button label={event.title ? 'Call it something else' : 'Give it a name'} weight="second" icon="edit" onPress={begin} /> : null}
+          {event ? (
+            <Button
+              label={event.title ? 'Call it something else' : 'Give it a name'}
+              weight="second"
+              icon="edit"
+              onPress={begin}
+            />
+          ) : null}
           <Button label="Make an album of it" weight="second" icon="album" onPress={() => void makeAlbum()} />
           <Button
             label={`Put all ${shown} on the pile`}

@@ -1,6 +1,17 @@
 import { firstBelow, layoutTimeline, monthsOf, places, rowOf, type Block, type Strip } from '@gemmel/core';
 import { useRouter } from 'expo-router';
-import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type ComponentType, type KeyboardEvent, type ReactNode } from 'react';
+import {
+  memo,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type ComponentType,
+  type KeyboardEvent,
+  type ReactNode,
+} from 'react';
 import { useSequence } from '@/state/ask';
 import { useLook } from '@/state/look';
 import { usePile } from '@/state/pile';
@@ -52,7 +63,16 @@ export function PictureGrid({ strip, from, header, Heading, ribbon = false, empt
   const width = Math.max(0, outer - side - rightSide);
   const rowHeight = useLook((look) => look.rowHeight) || (wide ? 165 : 112);
   const timeline = useMemo(
-    () => layoutTimeline(strip, { width: Math.max(120, width), rowHeight, gap: GAP, month: wide ? 66 : 74, event: wide ? 44 : 62, day: 34, after: 20 }),
+    () =>
+      layoutTimeline(strip, {
+        width: Math.max(120, width),
+        rowHeight,
+        gap: GAP,
+        month: wide ? 66 : 74,
+        event: wide ? 44 : 62,
+        day: 34,
+        after: 20,
+      }),
     [strip, width, rowHeight, wide],
   );
   const { blocks } = timeline;
@@ -111,7 +131,8 @@ export function PictureGrid({ strip, from, header, Heading, ribbon = false, empt
     element.scrollTop = scrolledTo.get(from) ?? 0;
     const row = lastSeen ? blocks[rowOf(blocks, strip.ids.indexOf(lastSeen))] : undefined;
     lastSeen = 0;
-    if (row && (row.top + above < element.scrollTop || row.top + row.height + above > element.scrollTop + view)) element.scrollTop = row.top + above - view / 3;
+    if (row && (row.top + above < element.scrollTop || row.top + row.height + above > element.scrollTop + view))
+      element.scrollTop = row.top + above - view / 3;
   }, [blocks, view, width, from, strip, above]);
 
   const shown = useMemo(() => blocks.slice(range[0], range[1]), [blocks, range]);
@@ -134,7 +155,8 @@ export function PictureGrid({ strip, from, header, Heading, ribbon = false, empt
     const element = scroller.current;
     if (!row || !element) return;
     if (row.top + above < element.scrollTop + 8) element.scrollTop = row.top + above - 80;
-    else if (row.top + above + row.height > element.scrollTop + view - 110) element.scrollTop = row.top + above + row.height - view + 130;
+    else if (row.top + above + row.height > element.scrollTop + view - 110)
+      element.scrollTop = row.top + above + row.height - view + 130;
   };
   useLayoutEffect(() => {
     if (!moveFocus.current) return;
@@ -172,13 +194,20 @@ export function PictureGrid({ strip, from, header, Heading, ribbon = false, empt
     [months, above],
   );
   const keys = (event: KeyboardEvent) => {
-    if ((event.target as HTMLElement).closest('input,textarea,[role=dialog]') || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (
+      (event.target as HTMLElement).closest('input,textarea,[role=dialog]') ||
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey
+    )
+      return;
     const onTile = (event.target as HTMLElement).closest('.tile');
     if (!onTile) return;
     const id = strip.ids[focus];
     if (/^(Arrow|Home|End)/.test(event.key)) {
       const to = step(event.key);
-      if (event.shiftKey && to !== focus) usePile.getState().add(Array.from(strip.ids.subarray(Math.min(to, focus), Math.max(to, focus) + 1)));
+      if (event.shiftKey && to !== focus)
+        usePile.getState().add(Array.from(strip.ids.subarray(Math.min(to, focus), Math.max(to, focus) + 1)));
       moveFocus.current = true;
       setFocus(to);
       bring(to);
@@ -193,7 +222,18 @@ export function PictureGrid({ strip, from, header, Heading, ribbon = false, empt
   const stop = inSight ? focus : (shown.find((b) => b.kind === 'row')?.from ?? -1);
   return (
     <div style={{ flex: 1, minHeight: 0, position: 'relative' }}>
-      <div ref={scroller} data-testid="grid" className={ribbon ? 'grid-scroller' : undefined} style={{ position: 'absolute', inset: 0, overflowY: 'auto', overflowX: 'hidden', scrollbarWidth: ribbon ? 'none' : undefined }}>
+      <div
+        ref={scroller}
+        data-testid="grid"
+        className={ribbon ? 'grid-scroller' : undefined}
+        style={{
+          position: 'absolute',
+          inset: 0,
+          overflowY: 'auto',
+          overflowX: 'hidden',
+          scrollbarWidth: ribbon ? 'none' : undefined,
+        }}
+      >
         <div ref={top} style={{ paddingLeft: side, paddingRight: rightSide, overflow: 'hidden' }}>
           {header}
         </div>
@@ -209,23 +249,40 @@ export function PictureGrid({ strip, from, header, Heading, ribbon = false, empt
           style={{ position: 'relative', height: timeline.height + 130, marginLeft: side, width }}
         >
           {shown.map((block) => {
-            if (block.kind === 'row') return <TileRow key={block.from} row={block} strip={strip} stop={block.from <= stop && stop < block.to ? stop : -1} />;
+            if (block.kind === 'row')
+              return (
+                <TileRow
+                  key={block.from}
+                  row={block}
+                  strip={strip}
+                  stop={block.from <= stop && stop < block.to ? stop : -1}
+                />
+              );
             return (
-              <div key={`${block.kind} ${block.from}`} style={{ position: 'absolute', top: block.top, left: 0, right: 0, height: block.height }}>
+              <div
+                key={`${block.kind} ${block.from}`}
+                style={{ position: 'absolute', top: block.top, left: 0, right: 0, height: block.height }}
+              >
                 {Heading ? <Heading block={block} ids={strip.ids} /> : null}
               </div>
             );
           })}
-          {choosing.band ? <div style={{ position: 'absolute', ...choosing.band, border: '2px solid rgb(var(--juniper))', background: 'rgb(var(--juniper) / 0.18)', borderRadius: 4, pointerEvents: 'none', zIndex: 3 }} /> : null}
+          {choosing.band ? (
+            <div
+              style={{
+                position: 'absolute',
+                ...choosing.band,
+                border: '2px solid rgb(var(--juniper))',
+                background: 'rgb(var(--juniper) / 0.18)',
+                borderRadius: 4,
+                pointerEvents: 'none',
+                zIndex: 3,
+              }}
+            />
+          ) : null}
         </div>
       </div>
-      {ribbon && months.length > 1 ? (
-        <Ribbon
-          months={months}
-          at={month}
-          onJump={jump}
-        />
-      ) : null}
+      {ribbon && months.length > 1 ? <Ribbon months={months} at={month} onJump={jump} /> : null}
     </div>
   );
 }
@@ -236,6 +293,17 @@ const TileRow = memo(function TileRow({ row, strip, stop }: { row: Block; strip:
   return cells.map((cell, i) => {
     const index = row.from + i;
     const id = strip.ids[index]!;
-    return <PictureTile key={id} id={id} index={index} left={cell.left} top={Math.round(row.top)} width={cell.width} height={Math.round(row.height)} stop={stop === index} />;
+    return (
+      <PictureTile
+        key={id}
+        id={id}
+        index={index}
+        left={cell.left}
+        top={Math.round(row.top)}
+        width={cell.width}
+        height={Math.round(row.height)}
+        stop={stop === index}
+      />
+    );
   });
 });

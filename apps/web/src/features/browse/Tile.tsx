@@ -57,8 +57,17 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
       data-id={id}
       tabIndex={stop ? 0 : -1}
       aria-pressed={chosen}
-      aria-label={tile ? `${tile.label}${tile.kind === 'video' ? ', clip' : ''}${tile.rating ? `, ${tile.rating} stars` : ''}${chosen ? ', on the pile' : ''}` : 'A picture'}
-      style={{ transform: `translate(${left}px, ${top}px)`, width, height, backgroundColor: tile ? tint(tile.thumb) : 'rgb(var(--line))' }}
+      aria-label={
+        tile
+          ? `${tile.label}${tile.kind === 'video' ? ', clip' : ''}${tile.rating ? `, ${tile.rating} stars` : ''}${chosen ? ', on the pile' : ''}`
+          : 'A picture'
+      }
+      style={{
+        transform: `translate(${left}px, ${top}px)`,
+        width,
+        height,
+        backgroundColor: tile ? tint(tile.thumb) : 'rgb(var(--line))',
+      }}
     >
       {tile && !wait ? (
         <img
@@ -74,19 +83,70 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
         />
       ) : null}
       {tile && (tile.rating > 0 || tile.favourite || tile.kind === 'video') ? (
-        <span style={{ position: 'absolute', left: 0, right: 0, bottom: 0, padding: '14px 6px 4px', display: 'flex', gap: 4, alignItems: 'center', color: '#fffbf3', fontSize: 12.5, fontFamily: 'Figtree_600SemiBold', background: 'linear-gradient(transparent, rgb(11 16 15 / 0.72))' }}>
+        <span
+          style={{
+            position: 'absolute',
+            left: 0,
+            right: 0,
+            bottom: 0,
+            padding: '14px 6px 4px',
+            display: 'flex',
+            gap: 4,
+            alignItems: 'center',
+            color: '#fffbf3',
+            fontSize: 12.5,
+            fontFamily: 'Figtree_600SemiBold',
+            background: 'linear-gradient(transparent, rgb(11 16 15 / 0.72))',
+          }}
+        >
           {tile.rating > 0 ? <span>{`★ ${tile.rating}`}</span> : null}
           {tile.favourite ? <span>♥</span> : null}
-          {tile.kind === 'video' ? <span style={{ marginLeft: 'auto' }}>{`▸ ${sayClock(tile.seconds ?? 0)}`}</span> : null}
+          {tile.kind === 'video' ? (
+            <span style={{ marginLeft: 'auto' }}>{`▸ ${sayClock(tile.seconds ?? 0)}`}</span>
+          ) : null}
         </span>
       ) : null}
       {chosen ? (
-        <span style={{ position: 'absolute', top: 6, left: 6, background: 'rgb(var(--card))', borderRadius: 10, padding: '3px 5px', display: 'flex' }}>
+        <span
+          style={{
+            position: 'absolute',
+            top: 6,
+            left: 6,
+            background: 'rgb(var(--card))',
+            borderRadius: 10,
+            padding: '3px 5px',
+            display: 'flex',
+          }}
+        >
           <Rings size={24} />
         </span>
       ) : null}
-      <span className="look" data-look style={{ position: 'absolute', top: 4, right: 4, width: 32, height: 32, borderRadius: 10, alignItems: 'center', justifyContent: 'center', background: 'rgb(var(--card) / 0.92)', display: width > 90 ? 'flex' : 'none' }}>
-        <svg width="16" height="16" viewBox="0 0 24 24" fill="none" stroke="rgb(var(--ink))" strokeWidth="1.9" strokeLinecap="round" aria-hidden>
+      <span
+        className="look"
+        data-look
+        style={{
+          position: 'absolute',
+          top: 4,
+          right: 4,
+          width: 32,
+          height: 32,
+          borderRadius: 10,
+          alignItems: 'center',
+          justifyContent: 'center',
+          background: 'rgb(var(--card) / 0.92)',
+          display: width > 90 ? 'flex' : 'none',
+        }}
+      >
+        <svg
+          width="16"
+          height="16"
+          viewBox="0 0 24 24"
+          fill="none"
+          stroke="rgb(var(--ink))"
+          strokeWidth="1.9"
+          strokeLinecap="round"
+          aria-hidden
+        >
           <circle cx="10.5" cy="10.5" r="6.5" />
           <path d="m15.5 15.5 5 5" />
         </svg>

@@ -37,7 +37,10 @@ export function What() {
         <View>
           <Heading>Stars and kinds</Heading>
           <View className="flex-row flex-wrap gap-2">
-            {[...KINDS, ...READY_MADE.filter((r) => r.name !== 'Hearts').map((r): [string, Question] => [r.name, r.question])].map(([name, part]) => (
+            {[
+              ...KINDS,
+              ...READY_MADE.filter((r) => r.name !== 'Hearts').map((r): [string, Question] => [r.name, r.question]),
+            ].map(([name, part]) => (
               <Chip key={name} label={name} onPress={() => go(part)} />
             ))}
           </View>
@@ -45,8 +48,15 @@ export function What() {
         <View>
           <Heading right={data?.tags.length ?? ''}>Tags</Heading>
           {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
-          {data?.tags.length === 0 ? <Words className="text-soft">Words that people give to pictures are listed here. Open a picture, or take up the pile, to give the first one.</Words> : null}
-          {data?.tags.map((tag) => <CountRow key={tag.id} name={tag.name} n={tag.pictures} onPress={() => go({ tag: tag.id })} />)}
+          {data?.tags.length === 0 ? (
+            <Words className="text-soft">
+              Words that people give to pictures are listed here. Open a picture, or take up the pile, to give the first
+              one.
+            </Words>
+          ) : null}
+          {data?.tags.map((tag) => (
+            <CountRow key={tag.id} name={tag.name} n={tag.pictures} onPress={() => go({ tag: tag.id })} />
+          ))}
         </View>
       </View>
     </Page>

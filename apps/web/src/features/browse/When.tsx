@@ -15,7 +15,13 @@ export function When() {
   const { strip, error, refetch } = useStrip(question);
   const all = 'all' in question && question.all.length === 0;
   const header = <BrowseHeader way="When" />;
-  if (!strip) return <View style={{ flex: 1, paddingHorizontal: 16 }}>{header}{error ? <Failed error={error} again={() => void refetch()} /> : <Waiting />}</View>;
+  if (!strip)
+    return (
+      <View style={{ flex: 1, paddingHorizontal: 16 }}>
+        {header}
+        {error ? <Failed error={error} again={() => void refetch()} /> : <Waiting />}
+      </View>
+    );
   return (
     <PictureGrid
       key={JSON.stringify(question)}
@@ -26,7 +32,10 @@ export function When() {
       Heading={Above}
       empty={
         all ? (
-          <Empty title="The library will grow here" text="By month, event and day, as soon as the first pictures are in.">
+          <Empty
+            title="The library will grow here"
+            text="By month, event and day, as soon as the first pictures are in."
+          >
             <Button label="Bring in pictures" onPress={() => router.push('/arrivals')} />
           </Empty>
         ) : (

@@ -11,9 +11,23 @@ import { Words } from '@/ui/Words';
 import { BrowseHeader } from './BrowseHeader';
 
 /** A line to press with a count at its end. */
-export function CountRow({ name, sub, n, onPress }: { name: string; sub?: string | undefined; n: number; onPress: () => void }) {
+export function CountRow({
+  name,
+  sub,
+  n,
+  onPress,
+}: {
+  name: string;
+  sub?: string | undefined;
+  n: number;
+  onPress: () => void;
+}) {
   return (
-    <Pressable role="button" onPress={onPress} className="min-h-[52px] flex-row items-center gap-3 border-t border-line py-2 active:bg-mist">
+    <Pressable
+      role="button"
+      onPress={onPress}
+      className="min-h-[52px] flex-row items-center gap-3 border-t border-line py-2 active:bg-mist"
+    >
       <View className="min-w-0 flex-1">
         <Words className="font-medium">{name}</Words>
         {sub ? <Words kind="small">{sub}</Words> : null}
@@ -31,7 +45,8 @@ export function Where() {
   const { data, error, refetch } = useAnswer('places', {});
   const [open, setOpen] = useState<string | null>(null);
   const countries = new Map<string, NonNullable<typeof data>['places']>();
-  for (const place of data?.places ?? []) countries.set(place.country, [...(countries.get(place.country) ?? []), place]);
+  for (const place of data?.places ?? [])
+    countries.set(place.country, [...(countries.get(place.country) ?? []), place]);
   const go = (where: { country: string; place?: string }) => {
     narrow({ where });
     router.push('/browse');
@@ -40,7 +55,12 @@ export function Where() {
     <Page>
       <BrowseHeader way="Where" />
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
-      {data?.places.length === 0 ? <Empty title="No picture says where it was taken" text="Pictures with a position from their camera or phone are listed here by country and place." /> : null}
+      {data?.places.length === 0 ? (
+        <Empty
+          title="No picture says where it was taken"
+          text="Pictures with a position from their camera or phone are listed here by country and place."
+        />
+      ) : null}
       <View className="gap-6">
         {[...countries].map(([country, places]) => {
           const sum = places.reduce((n, p) => n + p.pictures, 0);
@@ -49,7 +69,17 @@ export function Where() {
             <View key={country}>
               <Heading right={sayNumber(sum)}>{places[0]!.countryName}</Heading>
               <CountRow name={`All of ${places[0]!.countryName}`} n={sum} onPress={() => go({ country })} />
-              {some.map((p) => (p.place ? <CountRow key={p.place} name={p.place} sub={p.region ?? undefined} n={p.pictures} onPress={() => go({ country, place: p.place! })} /> : null))}
+              {some.map((p) =>
+                p.place ? (
+                  <CountRow
+                    key={p.place}
+                    name={p.place}
+                    sub={p.region ?? undefined}
+                    n={p.pictures}
+                    onPress={() => go({ country, place: p.place! })}
+                  />
+                ) : null,
+              )}
               {places.length > some.length ? (
                 <Pressable role="button" onPress={() => setOpen(country)} className="min-h-[44px] justify-center">
                   <Words className="font-semi text-juniper">{`${places.length - some.length} more places`}</Words>

@@ -48,7 +48,8 @@ export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, fo
   const [band, setBand] = useState<Band | null>(null);
   const bandNow = useRef<Band | null>(null);
 
-  const indexOf = (target: EventTarget): number => Number((target as HTMLElement).closest<HTMLElement>('[data-index]')?.dataset['index'] ?? -1);
+  const indexOf = (target: EventTarget): number =>
+    Number((target as HTMLElement).closest<HTMLElement>('[data-index]')?.dataset['index'] ?? -1);
   const at = (event: { clientX: number; clientY: number }) => {
     const box = page.current!.getBoundingClientRect();
     return { x: event.clientX - box.left, y: event.clientY - box.top };
@@ -56,7 +57,8 @@ export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, fo
   const choose = (index: number, through: boolean) => {
     const pile = usePile.getState();
     const ids = strip.ids;
-    if (through) pile.add(Array.from(ids.subarray(Math.min(anchor.current, index), Math.max(anchor.current, index) + 1)));
+    if (through)
+      pile.add(Array.from(ids.subarray(Math.min(anchor.current, index), Math.max(anchor.current, index) + 1)));
     else pile.toggle(ids[index]!);
     anchor.current = index;
     focusAt(index);
@@ -79,7 +81,12 @@ export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, fo
       if (push) element.scrollTop += push;
       const now = at(pointer);
       if (bandNow.current || Math.hypot(now.x - start.x, now.y - start.y) > 8) {
-        bandNow.current = { left: Math.min(start.x, now.x), top: Math.min(start.y, now.y), width: Math.abs(now.x - start.x), height: Math.abs(now.y - start.y) };
+        bandNow.current = {
+          left: Math.min(start.x, now.x),
+          top: Math.min(start.y, now.y),
+          width: Math.abs(now.x - start.x),
+          height: Math.abs(now.y - start.y),
+        };
         setBand(bandNow.current);
       }
       if (push) frame = requestAnimationFrame(draw);
@@ -109,7 +116,8 @@ export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, fo
       held.current = false;
       const index = indexOf(event.target);
       if (wide && event.pointerType === 'mouse') {
-        if (event.button === 0 && !(event.target as HTMLElement).closest('[data-look],input,a,button:not(.tile)')) pull(at(event));
+        if (event.button === 0 && !(event.target as HTMLElement).closest('[data-look],input,a,button:not(.tile)'))
+          pull(at(event));
         return;
       }
       if (index < 0) return;

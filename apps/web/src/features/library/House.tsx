@@ -30,7 +30,9 @@ export function House() {
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: wide ? 'row' : 'column' }}>
       {wide ? <Rail /> : null}
-      <main style={{ flex: 1, minWidth: 0, minHeight: 0, position: 'relative', display: 'flex', flexDirection: 'column' }}>
+      <main
+        style={{ flex: 1, minWidth: 0, minHeight: 0, position: 'relative', display: 'flex', flexDirection: 'column' }}
+      >
         <Slot />
         {alone ? null : <PileDock />}
       </main>

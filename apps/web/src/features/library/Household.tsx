@@ -32,7 +32,11 @@ export function Household() {
           {library ? (
             <>
               <Words>{`${count(library.pictures, 'picture')}, ${sayBytes(library.bytes)}`}</Words>
-              <Words className="text-soft">{library.arriving ? `${sayNumber(library.arriving)} still coming in` : 'Everything that came in is stored.'}</Words>
+              <Words className="text-soft">
+                {library.arriving
+                  ? `${sayNumber(library.arriving)} still coming in`
+                  : 'Everything that came in is stored.'}
+              </Words>
             </>
           ) : null}
         </View>
@@ -40,7 +44,11 @@ export function Household() {
           <Heading tone={troubles.length ? 'waiting' : 'settled'} right={troubles.length || ''}>
             Work that failed
           </Heading>
-          {troubles.length === 0 ? <Words className="text-soft">None. What fails is tried again by itself; what keeps failing is listed here with its reason.</Words> : null}
+          {troubles.length === 0 ? (
+            <Words className="text-soft">
+              None. What fails is tried again by itself; what keeps failing is listed here with its reason.
+            </Words>
+          ) : null}
           {troubles.map((one) => (
             <View key={one.id} className="flex-row items-center gap-3 border-t border-line py-3">
               <View className="min-w-0 flex-1">
@@ -50,7 +58,12 @@ export function Household() {
               <Button
                 label="Try again"
                 weight="second"
-                onPress={() => void call('retryTrouble', { params: { id: one.id } }).then(() => (say('It is being tried again.'), refresh('troubles', 'library')), trouble)}
+                onPress={() =>
+                  void call('retryTrouble', { params: { id: one.id } }).then(
+                    () => (say('It is being tried again.'), refresh('troubles', 'library')),
+                    trouble,
+                  )
+                }
               />
             </View>
           ))}
@@ -67,7 +80,11 @@ export function Household() {
           <Heading>You</Heading>
           <Words>{me?.member ? `${me.member.name}, ${me.member.part}` : ''}</Words>
           <Words className="text-soft">{me?.member?.email}</Words>
-          <Button label="Sign out" weight="second" onPress={() => void signOut().then(() => router.replace('/sign-in'), trouble)} />
+          <Button
+            label="Sign out"
+            weight="second"
+            onPress={() => void signOut().then(() => router.replace('/sign-in'), trouble)}
+          />
         </View>
       </View>
     </Page>

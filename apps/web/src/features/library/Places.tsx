@@ -9,7 +9,12 @@ import { sayBytes, sayNumber, count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { READY_MADE } from '../question/readyMade';
 
-const PLACES: { href: '/arrivals' | '/browse' | '/pile' | '/albums' | '/sharing'; name: string; icon: IconName; also: string[] }[] = [
+const PLACES: {
+  href: '/arrivals' | '/browse' | '/pile' | '/albums' | '/sharing';
+  name: string;
+  icon: IconName;
+  also: string[];
+}[] = [
   { href: '/arrivals', name: 'Arrivals', icon: 'inbox', also: ['/introductions', '/household'] },
   { href: '/browse', name: 'Browse', icon: 'browse', also: ['/person', '/picture'] },
   { href: '/pile', name: 'Pile', icon: 'pile', also: [] },
@@ -22,26 +27,58 @@ function useCounts() {
   const library = useAnswer('library', {}).data;
   const pile = usePile((p) => p.ids.length);
   const waiting = library ? library.batchesWaiting + library.unnamedEvents + library.introductions : 0;
-  return { library, '/arrivals': library?.arriving || waiting, '/browse': 0, '/pile': pile, '/albums': 0, '/sharing': library?.openShares ?? 0 };
+  return {
+    library,
+    '/arrivals': library?.arriving || waiting,
+    '/browse': 0,
+    '/pile': pile,
+    '/albums': 0,
+    '/sharing': library?.openShares ?? 0,
+  };
 }
 
-const here = (path: string, place: (typeof PLACES)[number]) => [place.href, ...place.also].some((start) => path === start || path.startsWith(`${start}/`));
+const here = (path: string, place: (typeof PLACES)[number]) =>
+  [place.href, ...place.also].some((start) => path === start || path.startsWith(`${start}/`));
 
 /** The five places under the thumb. */
 export function BottomBar() {
   const path = usePathname();
   const counts = useCounts();
   return (
-    <nav aria-label="Places" style={{ display: 'flex', background: 'rgb(var(--card))', borderTop: '1px solid rgb(var(--line))', paddingBottom: 'env(safe-area-inset-bottom)' }}>
+    <nav
+      aria-label="Places"
+      style={{
+        display: 'flex',
+        background: 'rgb(var(--card))',
+        borderTop: '1px solid rgb(var(--line))',
+        paddingBottom: 'env(safe-area-inset-bottom)',
+      }}
+    >
       {PLACES.map((place) => {
         const on = here(path, place);
         const n = place.href === '/sharing' ? 0 : counts[place.href];
         return (
-          <Link key={place.href} href={place.href} aria-current={on ? 'page' : undefined} className="flex-1" style={{ display: 'flex', flexDirection: 'column', alignItems: 'center', gap: 3, paddingTop: 10, paddingBottom: 12, minWidth: 0 }}>
+          <Link
+            key={place.href}
+            href={place.href}
+            aria-current={on ? 'page' : undefined}
+            className="flex-1"
+            style={{
+              display: 'flex',
+              flexDirection: 'column',
+              alignItems: 'center',
+              gap: 3,
+              paddingTop: 10,
+              paddingBottom: 12,
+              minWidth: 0,
+            }}
+          >
             <View>
               <Icon name={place.icon} size={23} tone={on ? 'juniper' : 'soft'} />
               {n ? (
-                <View className={`absolute -top-1.5 left-[17px] min-w-[20px] items-center rounded-full px-1.5 ${place.href === '/pile' ? 'bg-juniper' : 'bg-marigold'}`}>
+                <View
+                  className={`absolute -top-1.5 left-[17px] min-w-[20px] items-center rounded-full px-1.5 ${place.href === '/pile' ? 'bg-juniper' : 'bg-marigold'}`}
+                >
                   <Words kind="tiny" className="font-bold leading-[18px] text-card">
                     {n > 999 ? '999+' : n}
                   </Words>
@@ -66,22 +103,49 @@ export function Rail() {
   const set = useAsk((ask) => ask.set);
   const library = counts.library;
   return (
-    <nav aria-label="Places" style={{ width: 196, flexShrink: 0, background: 'rgb(var(--card))', borderRight: '1px solid rgb(var(--line))', display: 'flex', flexDirection: 'column', padding: '20px 14px', overflowY: 'auto' }}>
+    <nav
+      aria-label="Places"
+      style={{
+        width: 196,
+        flexShrink: 0,
+        background: 'rgb(var(--card))',
+        borderRight: '1px solid rgb(var(--line))',
+        display: 'flex',
+        flexDirection: 'column',
+        padding: '20px 14px',
+        overflowY: 'auto',
+      }}
+    >
       <View className="mb-7 flex-row items-center gap-2.5 px-2">
         <Rings size={34} />
-        <Words className="font-serif text-[22px] leading-[27px]">
-          Gemmel
-        </Words>
+        <Words className="font-serif text-[22px] leading-[27px]">Gemmel</Words>
       </View>
       <View className="gap-1">
         {PLACES.map((place) => {
           const on = here(path, place);
           const n = counts[place.href];
           return (
-            <Link key={place.href} href={place.href} aria-current={on ? 'page' : undefined} className={`rounded-[12px] ${on ? 'bg-mist' : ''}`} style={{ display: 'flex', alignItems: 'center', gap: 13, paddingVertical: 10, paddingHorizontal: 12, minHeight: 44 }}>
+            <Link
+              key={place.href}
+              href={place.href}
+              aria-current={on ? 'page' : undefined}
+              className={`rounded-[12px] ${on ? 'bg-mist' : ''}`}
+              style={{
+                display: 'flex',
+                alignItems: 'center',
+                gap: 13,
+                paddingVertical: 10,
+                paddingHorizontal: 12,
+                minHeight: 44,
+              }}
+            >
               <Icon name={place.icon} size={19} tone={on ? 'juniper' : 'ink'} />
               <Words className={`flex-1 ${on ? 'font-semi text-juniper' : ''}`}>{place.name}</Words>
-              {n ? <Words kind="small" className={on ? 'text-ink' : ''}>{place.href === '/sharing' ? `${n} open` : sayNumber(n)}</Words> : null}
+              {n ? (
+                <Words kind="small" className={on ? 'text-ink' : ''}>
+                  {place.href === '/sharing' ? `${n} open` : sayNumber(n)}
+                </Words>
+              ) : null}
             </Link>
           );
         })}
@@ -104,8 +168,14 @@ export function Rail() {
       ))}
       <View className="mt-auto gap-0.5 px-3 pt-6">
         {library ? (
-          <Link href="/household" aria-label={`${library.name}: household and settings`} style={{ display: 'flex', flexDirection: 'column' }}>
-            <Words kind="tiny" className="font-semi">{library.name}</Words>
+          <Link
+            href="/household"
+            aria-label={`${library.name}: household and settings`}
+            style={{ display: 'flex', flexDirection: 'column' }}
+          >
+            <Words kind="tiny" className="font-semi">
+              {library.name}
+            </Words>
             <Words kind="tiny">{`${count(library.pictures, 'picture')} · ${sayBytes(library.bytes)}`}</Words>
             <Words kind="tiny" className="font-semi text-juniper">
               {library.arriving ? `${sayNumber(library.arriving)} coming in` : 'All stored'}

@@ -9,13 +9,25 @@ import { Words } from '@/ui/Words';
 export function whoBegins(people: readonly Person[], typed: string): Person[] {
   const asked = fold(typed);
   if (!asked) return [];
-  const begins = (text: string | null) => text !== null && fold(text).split(' ').some((_, i, all) => all.slice(i).join(' ').startsWith(asked));
+  const begins = (text: string | null) =>
+    text !== null &&
+    fold(text)
+      .split(' ')
+      .some((_, i, all) => all.slice(i).join(' ').startsWith(asked));
   const byName = people.filter((p) => begins(p.name) || begins(p.nickname));
   return [...byName, ...people.filter((p) => !byName.includes(p) && begins(p.circle))];
 }
 
 /** A line for a name with type-ahead: Enter takes the completed name, or makes somebody new. */
-export function NameInput({ label, onName, onTyped }: { label: string; onName: (is: FaceAnswer['is']) => void; onTyped?: (typed: string) => void }) {
+export function NameInput({
+  label,
+  onName,
+  onTyped,
+}: {
+  label: string;
+  onName: (is: FaceAnswer['is']) => void;
+  onTyped?: (typed: string) => void;
+}) {
   const [typed, setTyped] = useState('');
   const people = useAnswer('people', {}).data?.people ?? [];
   const hits = whoBegins(people, typed).slice(0, 5);
@@ -37,7 +49,17 @@ export function NameInput({ label, onName, onTyped }: { label: string; onName: (
     <View className="gap-1">
       <View className="min-h-[54px] justify-center rounded-[14px] border border-juniper bg-card">
         {typed && rest ? (
-          <div aria-hidden style={{ position: 'absolute', left: 17, right: 90, pointerEvents: 'none', whiteSpace: 'pre', overflow: 'hidden' }}>
+          <div
+            aria-hidden
+            style={{
+              position: 'absolute',
+              left: 17,
+              right: 90,
+              pointerEvents: 'none',
+              whiteSpace: 'pre',
+              overflow: 'hidden',
+            }}
+          >
             <Words className="text-[17px]">
               <Words className="text-[17px]" style={{ color: 'transparent' }}>
                 {typed}
@@ -76,7 +98,9 @@ export function NameInput({ label, onName, onTyped }: { label: string; onName: (
               className="min-h-[44px] flex-row items-center justify-between border-b border-line px-3"
             >
               <Words>{person.name}</Words>
-              <Words kind="small">{[person.nickname !== person.name ? person.nickname : null, person.circle].filter(Boolean).join(' · ')}</Words>
+              <Words kind="small">
+                {[person.nickname !== person.name ? person.nickname : null, person.circle].filter(Boolean).join(' · ')}
+              </Words>
             </Pressable>
           ))
         : null}

@@ -34,7 +34,10 @@ export function PersonPage({ id }: { id: number }) {
   if (!data || !strip) return <Waiting />;
   if (!person)
     return (
-      <Empty title="Nobody of this name is here" text="The person may have been joined with another, or the naming taken back.">
+      <Empty
+        title="Nobody of this name is here"
+        text="The person may have been joined with another, or the naming taken back."
+      >
         <Button label="See who is who" onPress={() => router.replace('/browse/who')} />
       </Empty>
     );
@@ -57,7 +60,11 @@ function About({ person, ids }: { person: Person; ids: Int32Array }) {
   const asking = { who: { people: [person.id], mode: 'all' as const } };
   return (
     <View className="gap-4 pb-2 pt-3">
-      <Pressable role="button" onPress={() => router.navigate('/browse/who')} className="min-h-[44px] justify-center self-start">
+      <Pressable
+        role="button"
+        onPress={() => router.navigate('/browse/who')}
+        className="min-h-[44px] justify-center self-start"
+      >
         <Words className="text-[14.5px] text-soft">‹ Who</Words>
       </Pressable>
       <View className="flex-row items-center gap-5">
@@ -67,7 +74,13 @@ function About({ person, ids }: { person: Person; ids: Int32Array }) {
             {person.name}
           </Words>
           <Words kind="small" className="text-[14px]">
-            {[person.nickname && !person.name.startsWith(person.nickname) ? `“${person.nickname}”` : null, person.circle, person.born ? `born ${sayDay(person.born)}` : null].filter(Boolean).join(' · ')}
+            {[
+              person.nickname && !person.name.startsWith(person.nickname) ? `“${person.nickname}”` : null,
+              person.circle,
+              person.born ? `born ${sayDay(person.born)}` : null,
+            ]
+              .filter(Boolean)
+              .join(' · ')}
           </Words>
           <Words className="mt-0.5">{count(person.pictures, 'picture')}</Words>
         </View>
@@ -91,7 +104,11 @@ function About({ person, ids }: { person: Person; ids: Int32Array }) {
             router.push('/albums/new');
           }}
         />
-        <Chip label={`All ${ids.length} on the pile`} icon="pile" onPress={() => usePile.getState().add(Array.from(ids))} />
+        <Chip
+          label={`All ${ids.length} on the pile`}
+          icon="pile"
+          onPress={() => usePile.getState().add(Array.from(ids))}
+        />
       </View>
       {person.likely ? <MayBe person={person} /> : null}
       {editing ? <EditSheet person={person} onClose={() => setEditing(false)} /> : null}
@@ -114,18 +131,37 @@ function MayBe({ person }: { person: Person }) {
   return (
     <View>
       <Heading tone="waiting" right={faces.length}>{`May also be ${person.nickname ?? person.name}`}</Heading>
-      <div style={{ display: 'flex', gap: 14, overflowX: 'auto', paddingBottom: 8 }} tabIndex={0} role="group" aria-label="Faces to say yes or no to">
+      <div
+        style={{ display: 'flex', gap: 14, overflowX: 'auto', paddingBottom: 8 }}
+        tabIndex={0}
+        role="group"
+        aria-label="Faces to say yes or no to"
+      >
         {faces.slice(0, 30).map((face, i) => (
           <View key={face.id} className="items-center gap-1" style={{ width: 104 }}>
-            <Pressable role="button" aria-label={`See the picture of face ${i + 1}`} onPress={() => router.push({ pathname: '/picture/[id]', params: { id: face.picture } })}>
+            <Pressable
+              role="button"
+              aria-label={`See the picture of face ${i + 1}`}
+              onPress={() => router.push({ pathname: '/picture/[id]', params: { id: face.picture } })}
+            >
               <Cameo face={face.id} width={76} />
             </Pressable>
             <Words kind="tiny" className="text-center" numberOfLines={2}>
               {face.why}
             </Words>
             <View className="flex-row">
-              <Button label="Yes" weight="quiet" className="min-h-[44px] px-3" onPress={() => void answer(face.id, true)} />
-              <Button label="No" weight="quiet" className="min-h-[44px] px-3" onPress={() => void answer(face.id, false)} />
+              <Button
+                label="Yes"
+                weight="quiet"
+                className="min-h-[44px] px-3"
+                onPress={() => void answer(face.id, true)}
+              />
+              <Button
+                label="No"
+                weight="quiet"
+                className="min-h-[44px] px-3"
+                onPress={() => void answer(face.id, false)}
+              />
             </View>
           </View>
         ))}
@@ -135,9 +171,19 @@ function MayBe({ person }: { person: Person }) {
 }
 
 function EditSheet({ person, onClose }: { person: Person; onClose: () => void }) {
-  const [values, setValues] = useState({ name: person.name, nickname: person.nickname ?? '', circle: person.circle ?? '', born: person.born });
+  const [values, setValues] = useState({
+    name: person.name,
+    nickname: person.nickname ?? '',
+    circle: person.circle ?? '',
+    born: person.born,
+  });
   const keep = async () => {
-    const body = { name: values.name.trim(), nickname: values.nickname.trim() || null, circle: values.circle.trim() || null, born: values.born };
+    const body = {
+      name: values.name.trim(),
+      nickname: values.nickname.trim() || null,
+      circle: values.circle.trim() || null,
+      born: values.born,
+    };
     const before = { name: person.name, nickname: person.nickname, circle: person.circle, born: person.born };
     try {
       await call('changePerson', { params: { id: person.id }, body });
@@ -153,7 +199,13 @@ function EditSheet({ person, onClose }: { person: Person; onClose: () => void })
     <Sheet title={person.name} onClose={onClose}>
       <Field label="Name" value={values.name} onChangeText={put('name')} maxLength={160} />
       <Field label="Nickname" value={values.nickname} onChangeText={put('nickname')} maxLength={160} />
-      <Field label="Circle" value={values.circle} onChangeText={put('circle')} placeholder="Household, cousins, friends …" maxLength={160} />
+      <Field
+        label="Circle"
+        value={values.circle}
+        onChangeText={put('circle')}
+        placeholder="Household, cousins, friends …"
+        maxLength={160}
+      />
       <DayField label="Born" value={values.born} onChange={(born) => setValues((v) => ({ ...v, born }))} />
       <Button label="Keep" onPress={() => void keep()} disabled={!values.name.trim()} />
     </Sheet>

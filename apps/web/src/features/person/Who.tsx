@@ -27,7 +27,11 @@ export function Who() {
       <BrowseHeader way="Who" />
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {waiting?.groups.length ? (
-        <Pressable role="button" onPress={() => router.push('/introductions')} className="mb-5 min-h-[64px] max-w-[560px] flex-row items-center gap-3 rounded-[16px] bg-honey px-4 py-2.5 active:opacity-80">
+        <Pressable
+          role="button"
+          onPress={() => router.push('/introductions')}
+          className="mb-5 min-h-[64px] max-w-[560px] flex-row items-center gap-3 rounded-[16px] bg-honey px-4 py-2.5 active:opacity-80"
+        >
           <View className="flex-row">
             {waiting.groups.slice(0, 3).map((group, i) => (
               <View key={group.key} style={{ marginLeft: i ? -14 : 0 }}>
@@ -36,15 +40,23 @@ export function Who() {
             ))}
           </View>
           <View className="min-w-0 flex-1">
-            <Words kind="strong" className="text-[15px]">{`${count(waiting.groups.length, 'group')} to introduce`}</Words>
+            <Words
+              kind="strong"
+              className="text-[15px]"
+            >{`${count(waiting.groups.length, 'group')} to introduce`}</Words>
             <Words kind="small">{count(waiting.faces, 'face')}</Words>
           </View>
           <Icon name="right" size={18} />
         </Pressable>
       ) : null}
       {data?.people.length === 0 ? (
-        <Empty title="Nobody has a name yet" text="Faces are gathered into likely people as pictures come in. Introduce the first one, and they stand here in an oval frame.">
-          {waiting?.groups.length ? <Button label="Begin the introductions" onPress={() => router.push('/introductions')} /> : null}
+        <Empty
+          title="Nobody has a name yet"
+          text="Faces are gathered into likely people as pictures come in. Introduce the first one, and they stand here in an oval frame."
+        >
+          {waiting?.groups.length ? (
+            <Button label="Begin the introductions" onPress={() => router.push('/introductions')} />
+          ) : null}
         </Empty>
       ) : null}
       <View className="gap-6">
@@ -53,13 +65,26 @@ export function Who() {
             <Heading right={sayNumber(people.length)}>{circle}</Heading>
             <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: 14 }}>
               {people.map((person) => (
-                <Link key={person.id} href={{ pathname: '/person/[id]', params: { id: person.id } }} aria-label={`${person.name}, ${count(person.pictures, 'picture')}${person.likely ? `, ${person.likely} to ask about` : ''}`} style={{ display: 'flex', flexDirection: 'column', alignItems: 'center', textAlign: 'center', minWidth: 0 }}>
+                <Link
+                  key={person.id}
+                  href={{ pathname: '/person/[id]', params: { id: person.id } }}
+                  aria-label={`${person.name}, ${count(person.pictures, 'picture')}${person.likely ? `, ${person.likely} to ask about` : ''}`}
+                  style={{
+                    display: 'flex',
+                    flexDirection: 'column',
+                    alignItems: 'center',
+                    textAlign: 'center',
+                    minWidth: 0,
+                  }}
+                >
                   <Cameo face={person.portrait} />
                   <Words kind="strong" className="mt-1.5 max-w-full text-[15px]" numberOfLines={1}>
                     {person.nickname ?? person.name}
                   </Words>
                   <Words kind="small">{sayNumber(person.pictures)}</Words>
-                  {person.likely ? <Words kind="tiny" className="font-semi text-marigold">{`${person.likely} to ask`}</Words> : null}
+                  {person.likely ? (
+                    <Words kind="tiny" className="font-semi text-marigold">{`${person.likely} to ask`}</Words>
+                  ) : null}
                 </Link>
               ))}
             </div>

@@ -23,7 +23,8 @@ const SOURCE: Record<string, string> = {
 };
 
 /** "(2 hours ahead of Greenwich)". */
-const offsetWords = (minutes: number | null) => (minutes === null ? '' : `, UTC ${minutes < 0 ? '−' : '+'}${sayClock(Math.abs(minutes))}`);
+const offsetWords = (minutes: number | null) =>
+  minutes === null ? '' : `, UTC ${minutes < 0 ? '−' : '+'}${sayClock(Math.abs(minutes))}`;
 
 /** Everything that is said about a picture, and where to change it. */
 export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => void }) {
@@ -39,9 +40,29 @@ export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => v
     <View className="gap-2">
       <View className="-ml-1 flex-row items-center justify-between">
         <Stars value={picture.rating} onChange={(rating) => void change(ids, { rating }, saidStars(rating, 1))} />
-        <IconButton name="heart" tone="brick" size={22} filled={picture.favourite} pressed={picture.favourite} label={picture.favourite ? 'Take the heart back' : 'Give it a heart'} onPress={() => void change(ids, { favourite: !picture.favourite }, picture.favourite ? 'The heart is taken back' : 'With a heart')} />
+        <IconButton
+          name="heart"
+          tone="brick"
+          size={22}
+          filled={picture.favourite}
+          pressed={picture.favourite}
+          label={picture.favourite ? 'Take the heart back' : 'Give it a heart'}
+          onPress={() =>
+            void change(
+              ids,
+              { favourite: !picture.favourite },
+              picture.favourite ? 'The heart is taken back' : 'With a heart',
+            )
+          }
+        />
       </View>
-      <Line label="Title" serif value={picture.title} placeholder="Give it a title" onSave={(title) => void change(ids, { title }, title ? 'The title is changed' : 'The title is taken away')} />
+      <Line
+        label="Title"
+        serif
+        value={picture.title}
+        placeholder="Give it a title"
+        onSave={(title) => void change(ids, { title }, title ? 'The title is changed' : 'The title is taken away')}
+      />
       <Pressable role="button" onPress={() => setTiming(true)} className="min-h-[44px] justify-center">
         <Words kind="small" className="text-[14px] text-ink">
           {picture.taken ? sayMoment(picture.taken) : 'No date yet. Give it one?'}
@@ -49,10 +70,22 @@ export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => v
         </Words>
         <Words kind="small">{where || 'No place known'}</Words>
       </Pressable>
-      <Line label="Caption" value={picture.caption} placeholder="Say what is to be seen, or what happened" many onSave={(caption) => void change(ids, { caption }, caption ? 'The caption is changed' : 'The caption is taken away')} />
+      <Line
+        label="Caption"
+        value={picture.caption}
+        placeholder="Say what is to be seen, or what happened"
+        many
+        onSave={(caption) =>
+          void change(ids, { caption }, caption ? 'The caption is changed' : 'The caption is taken away')
+        }
+      />
       <View className="flex-row flex-wrap gap-2">
         {named.map((person) => (
-          <Chip key={`p${person.id}`} label={person.name} onPress={() => router.push({ pathname: '/person/[id]', params: { id: person.id } })} />
+          <Chip
+            key={`p${person.id}`}
+            label={person.name}
+            onPress={() => router.push({ pathname: '/person/[id]', params: { id: person.id } })}
+          />
         ))}
         {unnamed ? <Chip label={`${count(unnamed, 'face')} without a name`} onPress={onFaces} /> : null}
         {picture.tags.map((tag) => (
@@ -70,7 +103,13 @@ export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => v
         ))}
         <TagAdder onAdd={(tag) => void change(ids, { addTags: [tag] }, `Tagged “${tag}”`)} />
       </View>
-      <Fact title={picture.albums.length ? `Kept once, seen in ${count(picture.albums.length, 'album')}` : 'Kept once, in no album'}>
+      <Fact
+        title={
+          picture.albums.length
+            ? `Kept once, seen in ${count(picture.albums.length, 'album')}`
+            : 'Kept once, in no album'
+        }
+      >
         {picture.albums.length ? (
           <View className="flex-row flex-wrap gap-x-3">
             {picture.albums.map((album) => (
@@ -97,9 +136,17 @@ function FactLines({ picture }: { picture: Picture }) {
   const lines: [string, string | null][] = [
     ['File', picture.name],
     ['Kept in', picture.keptAt],
-    ['Size', `${sayNumber(picture.width)} × ${sayNumber(picture.height)}, ${sayBytes(picture.bytes)}, ${picture.format.toUpperCase()}${picture.seconds ? `, ${sayClock(picture.seconds)}` : ''}`],
+    [
+      'Size',
+      `${sayNumber(picture.width)} × ${sayNumber(picture.height)}, ${sayBytes(picture.bytes)}, ${picture.format.toUpperCase()}${picture.seconds ? `, ${sayClock(picture.seconds)}` : ''}`,
+    ],
     ['Taken with', [picture.device ?? picture.camera, picture.exposure].filter(Boolean).join(' · ') || null],
-    ['Date', picture.taken ? `${SOURCE[picture.takenSource ?? ''] ?? 'of unknown source'}${offsetWords(picture.offset)}` : null],
+    [
+      'Date',
+      picture.taken
+        ? `${SOURCE[picture.takenSource ?? ''] ?? 'of unknown source'}${offsetWords(picture.offset)}`
+        : null,
+    ],
     ['Came in with', picture.batch?.name ?? null],
   ];
   return (
@@ -116,7 +163,11 @@ function FactLines({ picture }: { picture: Picture }) {
           </View>
         ) : null,
       )}
-      <a href={`/api/pictures/${picture.id}/original?save`} download={picture.name} style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}>
+      <a
+        href={`/api/pictures/${picture.id}/original?save`}
+        download={picture.name}
+        style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}
+      >
         <Words kind="small" className="font-semi text-juniper">
           Save the original, byte for byte
         </Words>
@@ -142,7 +193,21 @@ function Fact({ title, tone = 'settled', children }: { title: string; tone?: Ton
 }
 
 /** Words that are changed where they stand: press to write, Enter or leaving keeps, Escape does not. */
-function Line({ label, value, placeholder, onSave, serif = false, many = false }: { label: string; value: string | null; placeholder: string; onSave: (text: string | null) => void; serif?: boolean; many?: boolean }) {
+function Line({
+  label,
+  value,
+  placeholder,
+  onSave,
+  serif = false,
+  many = false,
+}: {
+  label: string;
+  value: string | null;
+  placeholder: string;
+  onSave: (text: string | null) => void;
+  serif?: boolean;
+  many?: boolean;
+}) {
   const [typed, setTyped] = useState<string | null>(null);
   const finish = () => {
     if (typed === null) return;
@@ -153,7 +218,12 @@ function Line({ label, value, placeholder, onSave, serif = false, many = false }
   const face = serif ? 'font-serif text-[23px] leading-[29px]' : 'font-sans text-[16px] leading-[23px]';
   if (typed === null)
     return (
-      <Pressable role="button" aria-label={value ? `${label}: ${value}. Change it` : placeholder} onPress={() => setTyped(value ?? '')} className="min-h-[44px] justify-center">
+      <Pressable
+        role="button"
+        aria-label={value ? `${label}: ${value}. Change it` : placeholder}
+        onPress={() => setTyped(value ?? '')}
+        className="min-h-[44px] justify-center"
+      >
         <Words className={value ? `${face} text-ink` : 'text-[15px] text-soft'}>{value ?? placeholder}</Words>
       </Pressable>
     );
@@ -182,7 +252,9 @@ function TimeSheet({ picture, onClose }: { picture: Picture; onClose: () => void
   return (
     <Sheet title="When was it taken?" onClose={onClose}>
       <DayField label="Date and time, as the clock on the wall showed it" time value={value} onChange={setValue} />
-      {picture.taken ? <Words kind="small">{`So far ${sayMoment(picture.taken)}, ${SOURCE[picture.takenSource ?? ''] ?? ''}.`}</Words> : null}
+      {picture.taken ? (
+        <Words kind="small">{`So far ${sayMoment(picture.taken)}, ${SOURCE[picture.takenSource ?? ''] ?? ''}.`}</Words>
+      ) : null}
       <Button
         label="Keep this time"
         disabled={!value}

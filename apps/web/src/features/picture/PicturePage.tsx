@@ -54,24 +54,35 @@ export function PicturePage({ id }: { id: number }) {
   useEffect(() => {
     for (const near of [next, before])
       if (near !== null)
-        void queries.prefetchQuery({ queryKey: ['picture', { params: { id: near } }], queryFn: () => call('picture', { params: { id: near } }) }).then(() => {
-          const sha = queries.getQueryData<{ sha: string }>(['picture', { params: { id: near } }])?.sha;
-          if (sha) new Image().src = largeOf(sha);
-        });
+        void queries
+          .prefetchQuery({
+            queryKey: ['picture', { params: { id: near } }],
+            queryFn: () => call('picture', { params: { id: near } }),
+          })
+          .then(() => {
+            const sha = queries.getQueryData<{ sha: string }>(['picture', { params: { id: near } }])?.sha;
+            if (sha) new Image().src = largeOf(sha);
+          });
   }, [next, before]);
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
-      if ((event.target as HTMLElement).closest('input,textarea,select,video,[role=dialog]') || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (
+        (event.target as HTMLElement).closest('input,textarea,select,video,[role=dialog]') ||
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey
+      )
+        return;
       if (event.key === 'ArrowRight') go(next);
       else if (event.key === 'ArrowLeft') go(before);
       else if (event.key === 'Escape') {
         if (close) setClose(false);
         else leave();
-      }
-      else if (event.key === 'p') toggle(id);
+      } else if (event.key === 'p') toggle(id);
       else if (event.key === 'f') setFaces((on) => !on);
       else if (event.key === '?') setKeysShown(true);
-      else if (event.key === ' ' && !(event.target as HTMLElement).closest('button,a,[role=radio]')) setClose((on) => !on);
+      else if (event.key === ' ' && !(event.target as HTMLElement).closest('button,a,[role=radio]'))
+        setClose((on) => !on);
       else if (!keyAct(event.key, id, picture?.favourite)) return;
       event.preventDefault();
     };
@@ -83,7 +94,17 @@ export function PicturePage({ id }: { id: number }) {
   const marks = picture.faces.filter((f) => f.state !== 'not a face');
   const white = { filter: 'drop-shadow(0 0 2px rgb(0 0 0 / 0.7))' };
   const stage = (
-    <div style={{ position: 'relative', background: `linear-gradient(rgb(11 16 15 / 0.78), rgb(11 16 15 / 0.78)), ${placeholder(picture.thumb)} center / cover`, flex: wide || close ? 1 : undefined, height: wide || close ? undefined : '48%', minWidth: 0, minHeight: 0, flexShrink: 0 }}>
+    <div
+      style={{
+        position: 'relative',
+        background: `linear-gradient(rgb(11 16 15 / 0.78), rgb(11 16 15 / 0.78)), ${placeholder(picture.thumb)} center / cover`,
+        flex: wide || close ? 1 : undefined,
+        height: wide || close ? undefined : '48%',
+        minWidth: 0,
+        minHeight: 0,
+        flexShrink: 0,
+      }}
+    >
       <Viewer
         key={picture.id}
         picture={picture}
@@ -92,11 +113,40 @@ export function PicturePage({ id }: { id: number }) {
         onTap={() => setClose(!close)}
         over={(box) => (faces && !isPlaceholderData ? <FaceOvals faces={marks} box={box} onFace={setFace} /> : null)}
       />
-      <div style={{ position: 'absolute', left: 4, right: 4, top: 4, display: 'flex', justifyContent: 'space-between', ...white }}>
-        <IconButton name="away" tone="bright" label={close ? 'Back to what is said about it' : 'Back'} onPress={() => (close ? setClose(false) : leave())} />
+      <div
+        style={{
+          position: 'absolute',
+          left: 4,
+          right: 4,
+          top: 4,
+          display: 'flex',
+          justifyContent: 'space-between',
+          ...white,
+        }}
+      >
+        <IconButton
+          name="away"
+          tone="bright"
+          label={close ? 'Back to what is said about it' : 'Back'}
+          onPress={() => (close ? setClose(false) : leave())}
+        />
         <div style={{ display: 'flex' }}>
-          {marks.length ? <IconButton name="faces" tone={faces ? 'glow' : 'bright'} pressed={faces} label={faces ? 'Hide the faces' : `Show the ${marks.length === 1 ? 'face' : `${marks.length} faces`}`} onPress={() => setFaces(!faces)} /> : null}
-          <IconButton name="pile" tone={onPile ? 'glow' : 'bright'} pressed={onPile} label={onPile ? 'Take off the pile' : 'Put on the pile'} onPress={() => toggle(id)} />
+          {marks.length ? (
+            <IconButton
+              name="faces"
+              tone={faces ? 'glow' : 'bright'}
+              pressed={faces}
+              label={faces ? 'Hide the faces' : `Show the ${marks.length === 1 ? 'face' : `${marks.length} faces`}`}
+              onPress={() => setFaces(!faces)}
+            />
+          ) : null}
+          <IconButton
+            name="pile"
+            tone={onPile ? 'glow' : 'bright'}
+            pressed={onPile}
+            label={onPile ? 'Take off the pile' : 'Put on the pile'}
+            onPress={() => toggle(id)}
+          />
           <IconButton name="send" tone="bright" label="Share this picture" onPress={() => setSharing(true)} />
           {close ? null : <IconButton name="look" tone="bright" label="Look close" onPress={() => setClose(true)} />}
         </div>
@@ -117,14 +167,23 @@ export function PicturePage({ id }: { id: number }) {
     <div style={{ height: '100%', display: 'flex', flexDirection: wide ? 'row' : 'column' }}>
       {stage}
       {close ? null : (
-        <ScrollView style={wide ? { width: 390, flexGrow: 0, flexShrink: 0 } : { flex: 1 }} contentContainerStyle={{ padding: wide ? 22 : 18, paddingBottom: 60 }}>
+        <ScrollView
+          style={wide ? { width: 390, flexGrow: 0, flexShrink: 0 } : { flex: 1 }}
+          contentContainerStyle={{ padding: wide ? 22 : 18, paddingBottom: 60 }}
+        >
           <View style={isPlaceholderData ? { opacity: 0.5 } : {}}>
             <Facts key={picture.id} picture={picture} onFaces={() => setFaces(true)} />
           </View>
         </ScrollView>
       )}
       {face ? <FaceSheet face={face} onClose={() => setFace(null)} /> : null}
-      {sharing ? <ShareSheet what={{ ids: [id] }} title={picture.title ?? picture.event?.title ?? 'A picture'} onClose={() => setSharing(false)} /> : null}
+      {sharing ? (
+        <ShareSheet
+          what={{ ids: [id] }}
+          title={picture.title ?? picture.event?.title ?? 'A picture'}
+          onClose={() => setSharing(false)}
+        />
+      ) : null}
       {keysShown ? <KeysSheet onClose={() => setKeysShown(false)} /> : null}
     </div>
   );

@@ -12,7 +12,12 @@ export function TagAdder({ onAdd, open: always = false }: { onAdd: (tag: string)
   const line = useRef<TextInput>(null);
   const tags = useAnswer('tags', {}).data?.tags ?? [];
   const asked = fold(typed);
-  const hits = asked ? tags.filter((tag) => fold(tag.name).includes(asked)).sort((a, b) => b.pictures - a.pictures).slice(0, 5) : [];
+  const hits = asked
+    ? tags
+        .filter((tag) => fold(tag.name).includes(asked))
+        .sort((a, b) => b.pictures - a.pictures)
+        .slice(0, 5)
+    : [];
   const exact = hits.some((tag) => fold(tag.name) === asked);
   const add = (tag: string) => {
     if (!tag.trim()) return;
@@ -39,8 +44,16 @@ export function TagAdder({ onAdd, open: always = false }: { onAdd: (tag: string)
         autoCapitalize="none"
         className="min-h-[44px] rounded-[12px] border-2 border-juniper bg-card px-3 font-sans text-[16px] text-ink"
       />
-      {[...hits.map((tag) => ({ name: tag.name, note: `${tag.pictures}` })), ...(asked && !exact ? [{ name: typed.trim(), note: 'new tag' }] : [])].map((row) => (
-        <Pressable key={row.name} role="button" onPress={() => add(row.name)} className="min-h-[44px] flex-row items-center justify-between border-b border-line px-3">
+      {[
+        ...hits.map((tag) => ({ name: tag.name, note: `${tag.pictures}` })),
+        ...(asked && !exact ? [{ name: typed.trim(), note: 'new tag' }] : []),
+      ].map((row) => (
+        <Pressable
+          key={row.name}
+          role="button"
+          onPress={() => add(row.name)}
+          className="min-h-[44px] flex-row items-center justify-between border-b border-line px-3"
+        >
           <Words>{row.name}</Words>
           <Words kind="small">{row.note}</Words>
         </Pressable>

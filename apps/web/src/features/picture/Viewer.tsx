@@ -27,7 +27,15 @@ const MOST = 6;
  * The large view (give it the picture's id as key, so that each begins whole): pinch, wheel or double tap to look closer, drag to move about, swipe for next and previous. From twice
  * the size on, the original is fetched in place of the smaller copy. Clips play.
  */
-export function Viewer({ picture, src = largeOf(picture.sha), original = originalOf(picture.id), onNext, onBefore, onTap, over }: Props) {
+export function Viewer({
+  picture,
+  src = largeOf(picture.sha),
+  original = originalOf(picture.id),
+  onNext,
+  onBefore,
+  onTap,
+  over,
+}: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const { width, height } = useSize(frame);
   const [view, setView] = useState(WHOLE);
@@ -95,7 +103,10 @@ export function Viewer({ picture, src = largeOf(picture.sha), original = origina
         const t = two();
         const next = zoomAt(start.view, (start.view.zoom * t.distance) / start.distance, start.x, start.y);
         setView(kept({ ...next, x: next.x + t.x - start.x, y: next.y + t.y - start.y }));
-      } else if (start.view.zoom > 1) setView(kept({ ...start.view, x: start.view.x + event.clientX - start.x, y: start.view.y + event.clientY - start.y }));
+      } else if (start.view.zoom > 1)
+        setView(
+          kept({ ...start.view, x: start.view.x + event.clientX - start.x, y: start.view.y + event.clientY - start.y }),
+        );
       else setPull(event.clientX - start.x);
     },
     onPointerUp: (event: PointerEvent) => {
@@ -113,7 +124,8 @@ export function Viewer({ picture, src = largeOf(picture.sha), original = origina
       const dy = event.clientY - start.y;
       setPull(0);
       if (start.distance) return;
-      if (start.view.zoom === 1 && Math.abs(dx) > 50 && Math.abs(dx) > 1.4 * Math.abs(dy)) (dx < 0 ? onNext : onBefore)?.();
+      if (start.view.zoom === 1 && Math.abs(dx) > 50 && Math.abs(dx) > 1.4 * Math.abs(dy))
+        (dx < 0 ? onNext : onBefore)?.();
       else if (Math.hypot(dx, dy) < 8 && Date.now() - start.at < 400) {
         clearTimeout(tapTimer.current);
         if (Date.now() - lastTap.current < 320) {
@@ -132,19 +144,83 @@ export function Viewer({ picture, src = largeOf(picture.sha), original = origina
       setPull(0);
     },
   };
-  const moved = { transform: `translate(${view.x + (view.zoom === 1 ? pull : 0)}px, ${view.y}px) scale(${view.zoom})`, transition: held ? 'none' : 'transform 170ms ease-out' };
+  const moved = {
+    transform: `translate(${view.x + (view.zoom === 1 ? pull : 0)}px, ${view.y}px) scale(${view.zoom})`,
+    transition: held ? 'none' : 'transform 170ms ease-out',
+  };
   if (picture.kind === 'video')
     return (
-      <div ref={frame} style={{ position: 'absolute', inset: 0, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
-        <video key={picture.id} src={original} poster={src} controls playsInline preload="metadata" aria-label={picture.name} style={{ width: '100%', height: '100%', objectFit: 'contain' }} />
+      <div
+        ref={frame}
+        style={{ position: 'absolute', inset: 0, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
+      >
+        <video
+          key={picture.id}
+          src={original}
+          poster={src}
+          controls
+          playsInline
+          preload="metadata"
+          aria-label={picture.name}
+          style={{ width: '100%', height: '100%', objectFit: 'contain' }}
+        />
       </div>
     );
   return (
-    <div ref={frame} {...handlers} data-testid="viewer" data-zoom={view.zoom.toFixed(2)} style={{ position: 'absolute', inset: 0, overflow: 'hidden', touchAction: view.zoom > 1 ? 'none' : 'pan-y', cursor: view.zoom > 1 ? 'grab' : 'default' }}>
-      <div style={{ position: 'absolute', left: (width - box.width) / 2, top: (height - box.height) / 2, ...box, ...moved }}>
-        <div style={{ position: 'absolute', inset: 0, backgroundImage: placeholder(picture.thumb), backgroundSize: '100% 100%' }} />
-        <img key={picture.sha} src={src} alt={picture.name} draggable={false} onLoad={() => setHere(true)} style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', opacity: here ? 1 : 0, transition: 'opacity 180ms ease-out', userSelect: 'none' }} />
-        {view.zoom >= 2 && !/\.(heic|heif|tiff?)$/i.test(picture.name) ? <img src={original} alt="" draggable={false} style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', userSelect: 'none' }} /> : null}
+    <div
+      ref={frame}
+      {...handlers}
+      data-testid="viewer"
+      data-zoom={view.zoom.toFixed(2)}
+      style={{
+        position: 'absolute',
+        inset: 0,
+        overflow: 'hidden',
+        touchAction: view.zoom > 1 ? 'none' : 'pan-y',
+        cursor: view.zoom > 1 ? 'grab' : 'default',
+      }}
+    >
+      <div
+        style={{
+          position: 'absolute',
+          left: (width - box.width) / 2,
+          top: (height - box.height) / 2,
+          ...box,
+          ...moved,
+        }}
+      >
+        <div
+          style={{
+            position: 'absolute',
+            inset: 0,
+            backgroundImage: placeholder(picture.thumb),
+            backgroundSize: '100% 100%',
+          }}
+        />
+        <img
+          key={picture.sha}
+          src={src}
+          alt={picture.name}
+          draggable={false}
+          onLoad={() => setHere(true)}
+          style={{
+            position: 'absolute',
+            inset: 0,
+            width: '100%',
+            height: '100%',
+            opacity: here ? 1 : 0,
+            transition: 'opacity 180ms ease-out',
+            userSelect: 'none',
+          }}
+        />
+        {view.zoom >= 2 && !/\.(heic|heif|tiff?)$/i.test(picture.name) ? (
+          <img
+            src={original}
+            alt=""
+            draggable={false}
+            style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', userSelect: 'none' }}
+          />
+        ) : null}
         {over?.(box)}
       </div>
     </div>

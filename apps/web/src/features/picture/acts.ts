@@ -25,12 +25,14 @@ export async function change(ids: readonly number[], what: PictureChange, done: 
 }
 
 /** "4 stars", "No stars", with how many pictures when there are several. */
-export const saidStars = (stars: number, n: number): string => `${stars === 0 ? 'No stars' : count(stars, 'star')}${n > 1 ? ` for ${count(n, 'picture')}` : ''}`;
+export const saidStars = (stars: number, n: number): string =>
+  `${stars === 0 ? 'No stars' : count(stars, 'star')}${n > 1 ? ` for ${count(n, 'picture')}` : ''}`;
 
 /** What a key means for one picture: 0 to 5 for stars, h for the heart. False when it means nothing. */
 export function keyAct(key: string, id: number, favourite = false): boolean {
   if (/^[0-5]$/.test(key)) void change([id], { rating: Number(key) }, saidStars(Number(key), 1));
-  else if (key === 'h') void change([id], { favourite: !favourite }, favourite ? 'The heart is taken back' : 'With a heart');
+  else if (key === 'h')
+    void change([id], { favourite: !favourite }, favourite ? 'The heart is taken back' : 'With a heart');
   else return false;
   return true;
 }

@@ -23,22 +23,63 @@ export function PileDock() {
     <div style={{ display: 'flex', minWidth: 0, overflow: 'hidden', paddingLeft: 6 }}>
       {shown.slice(0, most).map((id) => {
         const tile = tiles.get(id);
-        return tile ? <img key={id} src={smallOf(tile.sha)} alt={tile.label} style={{ width: size, height: size, objectFit: 'cover', borderRadius: 4, marginLeft: -4, border: '2px solid rgb(var(--veil))', flexShrink: 0 }} /> : <div key={id} style={{ width: size, height: size }} />;
+        return tile ? (
+          <img
+            key={id}
+            src={smallOf(tile.sha)}
+            alt={tile.label}
+            style={{
+              width: size,
+              height: size,
+              objectFit: 'cover',
+              borderRadius: 4,
+              marginLeft: -4,
+              border: '2px solid rgb(var(--veil))',
+              flexShrink: 0,
+            }}
+          />
+        ) : (
+          <div key={id} style={{ width: size, height: size }} />
+        );
       })}
     </div>
   );
   return (
-    <div className="rise" role="region" aria-label="The pile" style={{ position: 'absolute', zIndex: 20, left: wide ? 26 : 0, right: wide ? 56 : 0, bottom: wide ? 18 : 0, background: 'rgb(var(--veil))', borderRadius: wide ? 18 : 0, padding: wide ? '12px 18px' : '8px 12px', display: 'flex', alignItems: 'center', gap: wide ? 18 : 10, border: '1px solid rgb(var(--line) / 0.25)' }}>
-      <Link href="/pile" aria-label={`Open the pile, ${ids.length} in it`} style={{ display: 'flex', alignItems: 'center', gap: 12, flexShrink: 0, minHeight: 44 }}>
+    <div
+      className="rise"
+      role="region"
+      aria-label="The pile"
+      style={{
+        position: 'absolute',
+        zIndex: 20,
+        left: wide ? 26 : 0,
+        right: wide ? 56 : 0,
+        bottom: wide ? 18 : 0,
+        background: 'rgb(var(--veil))',
+        borderRadius: wide ? 18 : 0,
+        padding: wide ? '12px 18px' : '8px 12px',
+        display: 'flex',
+        alignItems: 'center',
+        gap: wide ? 18 : 10,
+        border: '1px solid rgb(var(--line) / 0.25)',
+      }}
+    >
+      <Link
+        href="/pile"
+        aria-label={`Open the pile, ${ids.length} in it`}
+        style={{ display: 'flex', alignItems: 'center', gap: 12, flexShrink: 0, minHeight: 44 }}
+      >
         <Words kind="number" className="text-[30px] leading-[36px] text-bright" aria-live="polite">
           {sayNumber(ids.length)}
         </Words>
-        <Words className="text-[14px] text-bright">
-          in the pile
-        </Words>
+        <Words className="text-[14px] text-bright">in the pile</Words>
       </Link>
       <View className="min-w-0 flex-1">{pictures(wide ? 48 : 38, wide ? 12 : 4)}</View>
-      {wide ? <PileActs tone="bright" /> : <Button label="Done" className="min-h-[44px]" onPress={() => setChoosing(false)} />}
+      {wide ? (
+        <PileActs tone="bright" />
+      ) : (
+        <Button label="Done" className="min-h-[44px]" onPress={() => setChoosing(false)} />
+      )}
     </div>
   );
 }

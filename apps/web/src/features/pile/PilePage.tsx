@@ -23,7 +23,10 @@ export function PilePage() {
   if (ids.length === 0)
     return (
       <Page title="The pile">
-        <Empty title="Nothing in hand" text="Hold a picture to put it here, or click it on a wide screen. The pile stays together across every page until you put it down.">
+        <Empty
+          title="Nothing in hand"
+          text="Hold a picture to put it here, or click it on a wide screen. The pile stays together across every page until you put it down."
+        >
           <Button label="Browse the library" onPress={() => router.push('/browse')} />
         </Empty>
       </Page>
@@ -46,12 +49,50 @@ export function PilePage() {
                   useSequence.getState().open(ids, '/pile');
                   router.push({ pathname: '/picture/[id]', params: { id } });
                 }}
-                style={{ all: 'unset', cursor: 'pointer', display: 'block', width: '100%', height: '100%', borderRadius: 4, overflow: 'hidden', background: 'rgb(var(--line))' }}
+                style={{
+                  all: 'unset',
+                  cursor: 'pointer',
+                  display: 'block',
+                  width: '100%',
+                  height: '100%',
+                  borderRadius: 4,
+                  overflow: 'hidden',
+                  background: 'rgb(var(--line))',
+                }}
               >
-                {tile ? <img src={smallOf(tile.sha)} alt="" style={{ width: '100%', height: '100%', objectFit: 'contain' }} /> : null}
+                {tile ? (
+                  <img src={smallOf(tile.sha)} alt="" style={{ width: '100%', height: '100%', objectFit: 'contain' }} />
+                ) : null}
               </button>
-              <button type="button" aria-label={tile ? `Put down ${tile.label}` : 'Put down'} onClick={() => drop([id])} style={{ position: 'absolute', top: -6, right: -6, width: 44, height: 44, border: 0, background: 'none', cursor: 'pointer', display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
-                <span style={{ width: 26, height: 26, borderRadius: 13, background: 'rgb(var(--card) / 0.94)', display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
+              <button
+                type="button"
+                aria-label={tile ? `Put down ${tile.label}` : 'Put down'}
+                onClick={() => drop([id])}
+                style={{
+                  position: 'absolute',
+                  top: -6,
+                  right: -6,
+                  width: 44,
+                  height: 44,
+                  border: 0,
+                  background: 'none',
+                  cursor: 'pointer',
+                  display: 'flex',
+                  alignItems: 'center',
+                  justifyContent: 'center',
+                }}
+              >
+                <span
+                  style={{
+                    width: 26,
+                    height: 26,
+                    borderRadius: 13,
+                    background: 'rgb(var(--card) / 0.94)',
+                    display: 'flex',
+                    alignItems: 'center',
+                    justifyContent: 'center',
+                  }}
+                >
                   <Icon name="away" size={14} />
                 </span>
               </button>
@@ -59,7 +100,9 @@ export function PilePage() {
           );
         })}
       </div>
-      {ids.length > MOST ? <Words kind="small" className="mt-3">{`and ${count(ids.length - MOST, 'more picture')}`}</Words> : null}
+      {ids.length > MOST ? (
+        <Words kind="small" className="mt-3">{`and ${count(ids.length - MOST, 'more picture')}`}</Words>
+      ) : null}
     </Page>
   );
 }

@@ -78,19 +78,29 @@ export function PileActs({ tone = 'ink' }: { tone?: Token }) {
       </Sheet>
     );
   if (act === 'album') sheet = <IntoAlbum ids={ids} onClose={close} />;
-  if (act === 'share') sheet = <ShareSheet what={{ ids }} title={`${n[0]!.toUpperCase()}${n.slice(1)}`} onClose={close} />;
+  if (act === 'share')
+    sheet = <ShareSheet what={{ ids }} title={`${n[0]!.toUpperCase()}${n.slice(1)}`} onClose={close} />;
   const word = tone === 'bright' ? 'text-bright' : 'text-ink';
   return (
     <View className="flex-row items-center justify-between gap-1">
       {ACTS.map(([name, label, icon]) => (
-        <Pressable key={name} role="button" onPress={() => setAct(name)} className="min-h-[52px] min-w-[54px] items-center justify-center gap-0.5 px-1.5 active:opacity-70">
+        <Pressable
+          key={name}
+          role="button"
+          onPress={() => setAct(name)}
+          className="min-h-[52px] min-w-[54px] items-center justify-center gap-0.5 px-1.5 active:opacity-70"
+        >
           <Icon name={icon} size={20} tone={tone} />
           <Words kind="tiny" className={word}>
             {label}
           </Words>
         </Pressable>
       ))}
-      <Pressable role="button" onPress={putDown} className="min-h-[52px] min-w-[54px] items-center justify-center gap-0.5 px-1.5 active:opacity-70">
+      <Pressable
+        role="button"
+        onPress={putDown}
+        className="min-h-[52px] min-w-[54px] items-center justify-center gap-0.5 px-1.5 active:opacity-70"
+      >
         <Icon name="down" size={20} tone={tone} />
         <Words kind="tiny" className={word}>
           Put down
@@ -111,7 +121,9 @@ export function IntoAlbum({ ids, onClose }: { ids: readonly number[]; onClose: (
       const { id } = await call('makeAlbum', { body: { name: name.trim(), ids: [...ids] } });
       onClose();
       refresh('albums', 'picture');
-      say(`The album “${name.trim()}” is made; each picture is still kept once.`, () => call('removeAlbum', { params: { id } }));
+      say(`The album “${name.trim()}” is made; each picture is still kept once.`, () =>
+        call('removeAlbum', { params: { id } }),
+      );
       router.push({ pathname: '/albums/[id]', params: { id } });
     } catch (error) {
       trouble(error);
@@ -124,20 +136,36 @@ export function IntoAlbum({ ids, onClose }: { ids: readonly number[]; onClose: (
       refresh('albums', 'album', 'picture');
       const there = ids.length - added.length;
       if (added.length === 0) say(`All of them are in “${album}” already.`);
-      else say(`${count(added.length, 'picture')} put into “${album}”${there ? `; ${there} were there already` : ''}`, () => call('takeOutOfAlbum', { params: { id }, body: { ids: added } }));
+      else
+        say(
+          `${count(added.length, 'picture')} put into “${album}”${there ? `; ${there} were there already` : ''}`,
+          () => call('takeOutOfAlbum', { params: { id }, body: { ids: added } }),
+        );
     } catch (error) {
       trouble(error);
     }
   };
   return (
     <Sheet title={`${count(ids.length, 'picture')} into an album`} onClose={onClose}>
-      <Field label="A new album" placeholder="Its name" value={name} onChangeText={setName} maxLength={160} onSubmitEditing={() => name.trim() && void make()} />
+      <Field
+        label="A new album"
+        placeholder="Its name"
+        value={name}
+        onChangeText={setName}
+        maxLength={160}
+        onSubmitEditing={() => name.trim() && void make()}
+      />
       <Button label="Make the album" onPress={() => void make()} disabled={!name.trim()} />
       {albums.length ? (
         <View>
           <Words kind="small">Or one that is there</Words>
           {albums.map((album) => (
-            <Pressable key={album.id} role="button" onPress={() => void put(album.id, album.name)} className="min-h-[50px] flex-row items-center justify-between gap-3 border-t border-line">
+            <Pressable
+              key={album.id}
+              role="button"
+              onPress={() => void put(album.id, album.name)}
+              className="min-h-[50px] flex-row items-center justify-between gap-3 border-t border-line"
+            >
               <Words className="min-w-0 flex-1" numberOfLines={2}>
                 {album.name}
               </Words>

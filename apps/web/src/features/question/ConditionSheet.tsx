@@ -36,7 +36,11 @@ const HAS: Record<(typeof THINGS)[number], [string, string]> = {
 
 /** What a condition is about. */
 export const subjectOf = (condition: Condition): Subject =>
-  'lacks' in condition || 'inNoAlbum' in condition ? ('inNoAlbum' in condition ? 'album' : 'has') : ((SUBJECTS.find(([key]) => key in condition)?.[0] ?? 'text') as Subject);
+  'lacks' in condition || 'inNoAlbum' in condition
+    ? 'inNoAlbum' in condition
+      ? 'album'
+      : 'has'
+    : ((SUBJECTS.find(([key]) => key in condition)?.[0] ?? 'text') as Subject);
 
 interface Props {
   condition: Condition | null;
@@ -56,7 +60,12 @@ export function ConditionSheet({ condition, onTake, onClose }: Props) {
       <Sheet title="A condition about …" onClose={onClose}>
         <View>
           {SUBJECTS.map(([key, name]) => (
-            <Pressable key={key} role="button" onPress={() => setSubject(key)} className="min-h-[48px] justify-center border-t border-line">
+            <Pressable
+              key={key}
+              role="button"
+              onPress={() => setSubject(key)}
+              className="min-h-[48px] justify-center border-t border-line"
+            >
               <Words>{name}</Words>
             </Pressable>
           ))}
@@ -70,7 +79,15 @@ export function ConditionSheet({ condition, onTake, onClose }: Props) {
   );
 }
 
-function Value({ subject, condition, onTake }: { subject: Subject; condition: Condition | null; onTake: (made: Condition) => void }) {
+function Value({
+  subject,
+  condition,
+  onTake,
+}: {
+  subject: Subject;
+  condition: Condition | null;
+  onTake: (made: Condition) => void;
+}) {
   switch (subject) {
     case 'who':
       return <WhoValue before={condition && 'who' in condition ? condition.who : null} onTake={onTake} />;
@@ -111,9 +128,19 @@ function Value({ subject, condition, onTake }: { subject: Subject; condition: Co
         </View>
       );
     case 'text':
-      return <TextValue before={condition && 'text' in condition ? condition.text : ''} onTake={(text) => onTake({ text })} />;
+      return (
+        <TextValue
+          before={condition && 'text' in condition ? condition.text : ''}
+          onTake={(text) => onTake({ text })}
+        />
+      );
     case 'taken':
-      return <TakenValue before={condition && 'taken' in condition ? condition.taken : null} onTake={(taken) => onTake({ taken })} />;
+      return (
+        <TakenValue
+          before={condition && 'taken' in condition ? condition.taken : null}
+          onTake={(taken) => onTake({ taken })}
+        />
+      );
     case 'where':
       return <WhereValue onTake={onTake} />;
     case 'has':
@@ -145,7 +172,14 @@ function WhoValue({ before, onTake }: { before: WhoPart | null; onTake: (made: C
         {people.map((person) => {
           const on = chosen.includes(person.id);
           return (
-            <Pressable key={person.id} role="checkbox" aria-checked={on} aria-label={person.name} onPress={() => setChosen(on ? chosen.filter((id) => id !== person.id) : [...chosen, person.id])} className={`items-center rounded-[14px] py-2 ${on ? 'bg-lilac' : ''}`}>
+            <Pressable
+              key={person.id}
+              role="checkbox"
+              aria-checked={on}
+              aria-label={person.name}
+              onPress={() => setChosen(on ? chosen.filter((id) => id !== person.id) : [...chosen, person.id])}
+              className={`items-center rounded-[14px] py-2 ${on ? 'bg-lilac' : ''}`}
+            >
               <Cameo face={person.portrait} width={52} />
               <Words kind="small" className={on ? 'font-bold text-plum' : 'text-ink'} numberOfLines={1}>
                 {person.nickname ?? person.name}
@@ -181,7 +215,12 @@ function FromList({ name, onTake }: { name: 'tags' | 'events' | 'albums'; onTake
     <View>
       {all.length > 8 ? <Field label="Find" value={typed} onChangeText={setTyped} autoCapitalize="none" /> : null}
       {hits.slice(0, 60).map((one) => (
-        <Pressable key={one.id} role="button" onPress={() => onTake(one.id)} className="min-h-[46px] flex-row items-center justify-between gap-3 border-t border-line">
+        <Pressable
+          key={one.id}
+          role="button"
+          onPress={() => onTake(one.id)}
+          className="min-h-[46px] flex-row items-center justify-between gap-3 border-t border-line"
+        >
           <Words className="min-w-0 flex-1">{one.name}</Words>
           <Words kind="small">{one.n}</Words>
         </Pressable>
@@ -195,7 +234,13 @@ function TextValue({ before, onTake }: { before: string; onTake: (text: string) 
   const [text, setText] = useState(before);
   return (
     <>
-      <Field label="Words" value={text} onChangeText={setText} maxLength={200} onSubmitEditing={() => text.trim() && onTake(text.trim())} />
+      <Field
+        label="Words"
+        value={text}
+        onChangeText={setText}
+        maxLength={200}
+        onSubmitEditing={() => text.trim() && onTake(text.trim())}
+      />
       <Button label="Take it" disabled={!text.trim()} onPress={() => onTake(text.trim())} />
     </>
   );
@@ -213,12 +258,27 @@ function TakenValue({ before, onTake }: { before: Span | null; onTake: (span: Sp
       <DayField label="From (that day too)" value={from} onChange={setFrom} />
       <DayField label="To (that day too)" value={to} onChange={setTo} />
       {wrong ? <Words className="text-brick">The first day comes after the last one.</Words> : null}
-      <Button label="Between these days" disabled={(!from && !to) || Boolean(wrong)} onPress={() => onTake({ ...(from ? { from } : {}), ...(to ? { to } : {}) })} />
+      <Button
+        label="Between these days"
+        disabled={(!from && !to) || Boolean(wrong)}
+        onPress={() => onTake({ ...(from ? { from } : {}), ...(to ? { to } : {}) })}
+      />
       <View className="flex-row items-end gap-3 border-t border-line pt-3">
         <View className="w-[110px]">
-          <Field label="The last … days" inputMode="numeric" value={days} onChangeText={(text) => setDays(text.replace(/\D/g, ''))} />
+          <Field
+            label="The last … days"
+            inputMode="numeric"
+            value={days}
+            onChangeText={(text) => setDays(text.replace(/\D/g, ''))}
+          />
         </View>
-        <Button className="flex-1" weight="second" label="Always the last days" disabled={!(n >= 1 && n <= 36_600)} onPress={() => onTake({ lastDays: n })} />
+        <Button
+          className="flex-1"
+          weight="second"
+          label="Always the last days"
+          disabled={!(n >= 1 && n <= 36_600)}
+          onPress={() => onTake({ lastDays: n })}
+        />
       </View>
       <View className="flex-row flex-wrap gap-2 border-t border-line pt-3">
         <Words kind="small" className="w-full">
@@ -239,13 +299,22 @@ function WhereValue({ onTake }: { onTake: (made: Condition) => void }) {
     <View>
       {countries.map(([country, name]) => (
         <View key={country}>
-          <Pressable role="button" onPress={() => onTake({ where: { country } })} className="min-h-[46px] justify-center border-t border-line">
+          <Pressable
+            role="button"
+            onPress={() => onTake({ where: { country } })}
+            className="min-h-[46px] justify-center border-t border-line"
+          >
             <Words kind="strong">{`Anywhere in ${name}`}</Words>
           </Pressable>
           {places
             .filter((p) => p.country === country && p.place)
             .map((p) => (
-              <Pressable key={p.place} role="button" onPress={() => onTake({ where: { country, place: p.place! } })} className="min-h-[44px] flex-row items-center justify-between border-t border-line pl-4">
+              <Pressable
+                key={p.place}
+                role="button"
+                onPress={() => onTake({ where: { country, place: p.place! } })}
+                className="min-h-[44px] flex-row items-center justify-between border-t border-line pl-4"
+              >
                 <Words>{p.place}</Words>
                 <Words kind="small">{p.pictures}</Words>
               </Pressable>

@@ -1,4 +1,13 @@
-import { parse, phrase, topParts, toSentence, type Completion, type Condition, type Names, type Question } from '@gemmel/core';
+import {
+  parse,
+  phrase,
+  topParts,
+  toSentence,
+  type Completion,
+  type Condition,
+  type Names,
+  type Question,
+} from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useEffect, useRef, useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
@@ -74,7 +83,11 @@ export function QuestionBar() {
           placeholder={parts.length ? 'and …' : 'Ask for people, places, days, tags …'}
           value={typed}
           onChangeText={setTyped}
-          onSubmitEditing={() => (completions[0] && typed.trim().split(' ').length === 1 && /^[@#-]/.test(typed) ? take(completions[0]) : ask())}
+          onSubmitEditing={() =>
+            completions[0] && typed.trim().split(' ').length === 1 && /^[@#-]/.test(typed)
+              ? take(completions[0])
+              : ask()
+          }
           onFocus={() => setFocused(true)}
           onBlur={() => setTimeout(() => setFocused(false), 150)}
           autoCapitalize="none"
@@ -86,18 +99,39 @@ export function QuestionBar() {
             {count(data.count, 'picture')}
           </Words>
         ) : null}
-        {parts.length ? <IconButton name="away" size={16} label="Ask for every picture again" onPress={() => set({ all: [] })} /> : null}
-        {parts.length && wide ? <Button label="Make a smart album" weight="plum" className="min-h-[36px] rounded-full py-1" onPress={() => router.push('/albums/new')} /> : null}
+        {parts.length ? (
+          <IconButton name="away" size={16} label="Ask for every picture again" onPress={() => set({ all: [] })} />
+        ) : null}
+        {parts.length && wide ? (
+          <Button
+            label="Make a smart album"
+            weight="plum"
+            className="min-h-[36px] rounded-full py-1"
+            onPress={() => router.push('/albums/new')}
+          />
+        ) : null}
       </View>
       {parts.length && !wide ? (
-        <Pressable role="button" onPress={() => router.push('/albums/new')} className="min-h-[44px] justify-center self-start px-1">
+        <Pressable
+          role="button"
+          onPress={() => router.push('/albums/new')}
+          className="min-h-[44px] justify-center self-start px-1"
+        >
           <Words className="font-semi text-[14.5px] text-plum">Make a smart album of this</Words>
         </Pressable>
       ) : null}
       {focused && typed && completions.length ? (
-        <View className="absolute left-0 right-0 top-full mt-1 overflow-hidden rounded-[14px] border border-line bg-card" style={{ boxShadow: '0 8px 28px rgb(0 0 0 / 0.18)', zIndex: 8 }}>
+        <View
+          className="absolute left-0 right-0 top-full mt-1 overflow-hidden rounded-[14px] border border-line bg-card"
+          style={{ boxShadow: '0 8px 28px rgb(0 0 0 / 0.18)', zIndex: 8 }}
+        >
           {completions.map((completion) => (
-            <Pressable key={completion.insert} role="button" onPress={() => take(completion)} className="min-h-[44px] flex-row items-center justify-between gap-3 px-4 active:bg-mist">
+            <Pressable
+              key={completion.insert}
+              role="button"
+              onPress={() => take(completion)}
+              className="min-h-[44px] flex-row items-center justify-between gap-3 px-4 active:bg-mist"
+            >
               <Words>{completion.label}</Words>
               <Words kind="small">{completion.kind}</Words>
             </Pressable>

@@ -52,13 +52,21 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
   const shown = useMemo(() => Array.from(strip?.ids.subarray(0, wide ? 24 : 12) ?? []), [strip, wide]);
   const tiles = useTiles(shown);
   const groupAt = (at: number) => (at < 0 ? draft : (draft.lines[at] as Group));
-  const put = (at: number, group: Group) => setDraft((old) => (at < 0 ? group : { ...old, lines: old.lines.map((line, i) => (i === at ? group : line)) }));
+  const put = (at: number, group: Group) =>
+    setDraft((old) => (at < 0 ? group : { ...old, lines: old.lines.map((line, i) => (i === at ? group : line)) }));
   const take = (condition: Condition) => {
     if (!spot) return;
     const group = groupAt(spot.group);
-    put(spot.group, { ...group, lines: spot.line < 0 ? [...group.lines, condition] : group.lines.map((line, i) => (i === spot.line ? condition : line)) });
+    put(spot.group, {
+      ...group,
+      lines:
+        spot.line < 0
+          ? [...group.lines, condition]
+          : group.lines.map((line, i) => (i === spot.line ? condition : line)),
+    });
   };
-  const drop = (at: number, line: number) => put(at, { ...groupAt(at), lines: groupAt(at).lines.filter((_, i) => i !== line) });
+  const drop = (at: number, line: number) =>
+    put(at, { ...groupAt(at), lines: groupAt(at).lines.filter((_, i) => i !== line) });
   const keep = async () => {
     try {
       if (id === null) {
@@ -68,7 +76,9 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
         router.replace({ pathname: '/albums/[id]', params: { id: made.id } });
       } else {
         await call('changeAlbum', { params: { id }, body: { name: name.trim(), question } });
-        say('The smart album is changed', () => call('changeAlbum', { params: { id }, body: { name: before, question: asked } }));
+        say('The smart album is changed', () =>
+          call('changeAlbum', { params: { id }, body: { name: before, question: asked } }),
+        );
         refresh('albums', 'album');
         router.replace({ pathname: '/albums/[id]', params: { id } });
       }
@@ -78,22 +88,48 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
   };
   const current = spot && spot.line >= 0 ? (groupAt(spot.group).lines[spot.line] as Condition) : null;
   return (
-    <ScrollView style={{ flex: 1 }} contentContainerStyle={{ padding: wide ? 26 : 16, paddingBottom: 130, maxWidth: 900, width: '100%', gap: 14 }}>
+    <ScrollView
+      style={{ flex: 1 }}
+      contentContainerStyle={{ padding: wide ? 26 : 16, paddingBottom: 130, maxWidth: 900, width: '100%', gap: 14 }}
+    >
       <View className="flex-row items-center justify-between">
-        <Pressable role="button" onPress={() => (router.canGoBack() ? router.back() : router.navigate('/albums'))} className="min-h-[44px] justify-center">
+        <Pressable
+          role="button"
+          onPress={() => (router.canGoBack() ? router.back() : router.navigate('/albums'))}
+          className="min-h-[44px] justify-center"
+        >
           <Words className="text-[14.5px] text-soft">‹ Back</Words>
         </Pressable>
-        <Button label="Keep" weight="plum" className="min-h-[44px]" disabled={!name.trim()} onPress={() => void keep()} />
+        <Button
+          label="Keep"
+          weight="plum"
+          className="min-h-[44px]"
+          disabled={!name.trim()}
+          onPress={() => void keep()}
+        />
       </View>
       <Words kind="title" className="text-[27px]">
         {id === null ? 'A smart album' : before}
       </Words>
       <Field label="Name" value={name} onChangeText={setName} placeholder="Both sisters by the lake" maxLength={160} />
       <View className="rounded-[18px] border border-line bg-card px-4 pb-3 pt-1">
-        <GroupLines group={draft} at={-1} onJoin={() => put(-1, { ...draft, join: NEXT[draft.join] })} onSpot={setSpot} onDrop={drop} onGroup={put} />
+        <GroupLines
+          group={draft}
+          at={-1}
+          onJoin={() => put(-1, { ...draft, join: NEXT[draft.join] })}
+          onSpot={setSpot}
+          onDrop={drop}
+          onGroup={put}
+        />
         <View className="flex-row flex-wrap gap-2 pt-1.5">
           <Chip icon="plus" label="Condition" onPress={() => setSpot({ group: -1, line: -1 })} />
-          <Chip icon="plus" label="Group" onPress={() => put(-1, { ...draft, lines: [...draft.lines, { join: draft.join === 'any' ? 'all' : 'any', lines: [] }] })} />
+          <Chip
+            icon="plus"
+            label="Group"
+            onPress={() =>
+              put(-1, { ...draft, lines: [...draft.lines, { join: draft.join === 'any' ? 'all' : 'any', lines: [] }] })
+            }
+          />
         </View>
       </View>
       <View>
@@ -104,7 +140,20 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
         <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: 3 }}>
           {shown.map((picture) => {
             const tile = tiles.get(picture);
-            return <div key={picture} style={{ height: 92, background: 'rgb(var(--line))', borderRadius: 4, overflow: 'hidden' }}>{tile ? <img src={smallOf(tile.sha)} alt={tile.label} style={{ width: '100%', height: '100%', objectFit: 'cover' }} /> : null}</div>;
+            return (
+              <div
+                key={picture}
+                style={{ height: 92, background: 'rgb(var(--line))', borderRadius: 4, overflow: 'hidden' }}
+              >
+                {tile ? (
+                  <img
+                    src={smallOf(tile.sha)}
+                    alt={tile.label}
+                    style={{ width: '100%', height: '100%', objectFit: 'cover' }}
+                  />
+                ) : null}
+              </div>
+            );
           })}
         </div>
       </View>
@@ -132,13 +181,22 @@ function GroupLines({ group, at, onJoin, onSpot, onDrop, onGroup }: GroupProps) 
         <Words>{outer ? 'Every picture for which' : 'and'}</Words>
         <Chip tone="plum" label={group.join} onPress={onJoin} />
         <Words className="flex-1">{outer ? 'of this is so:' : 'of:'}</Words>
-        {outer ? null : <IconButton name="away" size={17} label="Take this group away" onPress={() => onDrop(-1, at)} />}
+        {outer ? null : (
+          <IconButton name="away" size={17} label="Take this group away" onPress={() => onDrop(-1, at)} />
+        )}
       </View>
       {group.lines.map((line, i) =>
         isGroup(line) ? (
           outer ? (
             <View key={i} className="border-t border-line pt-1">
-              <GroupLines group={line} at={i} onJoin={() => onGroup(i, { ...line, join: NEXT[line.join] })} onSpot={onSpot} onDrop={onDrop} onGroup={onGroup} />
+              <GroupLines
+                group={line}
+                at={i}
+                onJoin={() => onGroup(i, { ...line, join: NEXT[line.join] })}
+                onSpot={onSpot}
+                onDrop={onDrop}
+                onGroup={onGroup}
+              />
             </View>
           ) : (
             <Words key={i} kind="small" className="border-t border-line py-3">
@@ -151,11 +209,18 @@ function GroupLines({ group, at, onJoin, onSpot, onDrop, onGroup }: GroupProps) 
               <Words className="text-soft">{phrase(line, names).lead}</Words>
               <Chip tone="plum" label={phrase(line, names).value} onPress={() => onSpot({ group: at, line: i })} />
             </View>
-            <IconButton name="away" size={17} label={`Take away: ${phrase(line, names).lead} ${phrase(line, names).value}`} onPress={() => onDrop(at, i)} />
+            <IconButton
+              name="away"
+              size={17}
+              label={`Take away: ${phrase(line, names).lead} ${phrase(line, names).value}`}
+              onPress={() => onDrop(at, i)}
+            />
           </View>
         ),
       )}
-      {outer && group.lines.length === 0 ? <Words className="border-t border-line py-3 text-soft">Nothing is asked yet, so every picture belongs.</Words> : null}
+      {outer && group.lines.length === 0 ? (
+        <Words className="border-t border-line py-3 text-soft">Nothing is asked yet, so every picture belongs.</Words>
+      ) : null}
       {outer ? null : (
         <View className="flex-row">
           <Chip icon="plus" label="Condition" onPress={() => onSpot({ group: at, line: -1 })} />

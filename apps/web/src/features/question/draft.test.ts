@@ -18,7 +18,9 @@ describe('a question as sentences', () => {
   ])('%s comes back meaning the same', (_, question) => {
     const back = normalise(toQuestion(toDraft(question)));
     const plain = normalise(question);
-    expect([plain, 'not' in plain ? { not: { any: [plain.not] } } : plain].map((q) => JSON.stringify(normalise(q)))).toContain(JSON.stringify(back));
+    expect(
+      [plain, 'not' in plain ? { not: { any: [plain.not] } } : plain].map((q) => JSON.stringify(normalise(q))),
+    ).toContain(JSON.stringify(back));
   });
 
   test('groups without lines ask for nothing', () => {

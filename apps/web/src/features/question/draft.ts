@@ -13,7 +13,9 @@ export const isGroup = (line: Condition | Group): line is Group => 'join' in lin
 
 /** The question a group of sentences means. An empty group asks for nothing in particular. */
 export function toQuestion(group: Group): Question {
-  const parts = group.lines.filter((line) => !isGroup(line) || line.lines.length > 0).map((line): Question => (isGroup(line) ? toQuestion(line) : line));
+  const parts = group.lines
+    .filter((line) => !isGroup(line) || line.lines.length > 0)
+    .map((line): Question => (isGroup(line) ? toQuestion(line) : line));
   if (parts.length === 0) return { all: [] };
   if (group.join === 'none') return { not: { any: parts } };
   return group.join === 'all' ? { all: parts } : { any: parts };
@@ -25,7 +27,8 @@ const JOINS = ['all', 'any'] as const;
 export function toDraft(question: Question): Group {
   const plain = normalise(question);
   const group = (q: Question): Group | null => {
-    for (const join of JOINS) if (join in q) return { join, lines: (q as Record<'all' | 'any', Question[]>)[join].flatMap(line) };
+    for (const join of JOINS)
+      if (join in q) return { join, lines: (q as Record<'all' | 'any', Question[]>)[join].flatMap(line) };
     if ('not' in q) {
       const inner = 'any' in q.not ? q.not.any : [q.not];
       return { join: 'none', lines: inner.flatMap(line) };

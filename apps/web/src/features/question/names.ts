@@ -17,7 +17,10 @@ export function useNames(): Names {
     return {
       person: from(people, 'somebody'),
       tag: from(tags, 'a tag'),
-      event: from(events?.map((e) => ({ id: e.id, name: e.title ?? 'an event without a name' })), 'an event'),
+      event: from(
+        events?.map((e) => ({ id: e.id, name: e.title ?? 'an event without a name' })),
+        'an event',
+      ),
       album: from(albums, 'an album'),
       batch: from(batches, 'a batch'),
       device: () => 'a device',
@@ -39,7 +42,10 @@ export function useVocabulary(): Vocabulary {
       tags: tags ?? [],
       places: [
         ...(places ?? []).flatMap((p) => (p.place ? [{ country: p.country, place: p.place, name: p.place }] : [])),
-        ...[...new Map((places ?? []).map((p) => [p.country, p.countryName]))].map(([country, name]) => ({ country, name })),
+        ...[...new Map((places ?? []).map((p) => [p.country, p.countryName]))].map(([country, name]) => ({
+          country,
+          name,
+        })),
       ],
     }),
     [people, tags, places],

@@ -17,7 +17,8 @@ import { Words } from '@/ui/Words';
 
 const GAP = 3;
 type Picture = GuestShare['pictures'][number];
-const fileOf = (token: string, id: number, size: 'small' | 'large' | 'original') => `/api/guest/${encodeURIComponent(token)}/pictures/${id}/${size}`;
+const fileOf = (token: string, id: number, size: 'small' | 'large' | 'original') =>
+  `/api/guest/${encodeURIComponent(token)}/pictures/${id}/${size}`;
 
 /** What somebody sees who opened a link: a calm gallery, a big view, save one or all. No account, nothing else. */
 export function Guest({ token }: { token: string }) {
@@ -27,7 +28,11 @@ export function Guest({ token }: { token: string }) {
     const gone = error instanceof Told && (error.status === 404 || error.status === 410 || error.status === 400);
     return (
       <main>
-        {gone ? <Empty title="This share is closed" text={`${error.message} Whoever sent you the link can open it again.`} /> : <Failed error={error} again={() => void refetch()} />}
+        {gone ? (
+          <Empty title="This share is closed" text={`${error.message} Whoever sent you the link can open it again.`} />
+        ) : (
+          <Failed error={error} again={() => void refetch()} />
+        )}
       </main>
     );
   }
@@ -47,7 +52,10 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
   const rows = useMemo(() => {
     const ratios = share.pictures.map((p) => p.shape);
     if (!width) return [];
-    return justify(ratios, 0, ratios.length, { width, rowHeight: wide ? 230 : 140, gap: GAP }).map((row) => ({ ...row, cells: places(ratios, row, GAP) }));
+    return justify(ratios, 0, ratios.length, { width, rowHeight: wide ? 230 : 140, gap: GAP }).map((row) => ({
+      ...row,
+      cells: places(ratios, row, GAP),
+    }));
   }, [share, width, wide]);
   return (
     <div style={{ maxWidth: 1180, margin: '0 auto', padding: wide ? '40px 26px 80px' : '24px 16px 60px' }}>
@@ -58,7 +66,21 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
         </Words>
         <Words className="text-soft">{`${count(share.pictures.length, 'picture')} from ${share.from}${share.until ? ` · to be seen until ${sayDay(share.until)}` : ''}`}</Words>
         {share.pictures.length ? (
-          <a href={`/api/guest/${encodeURIComponent(token)}/zip`} download style={{ alignSelf: 'flex-start', marginTop: 10, minHeight: 48, display: 'flex', alignItems: 'center', gap: 10, padding: '0 18px', borderRadius: 14, border: '1px solid rgb(var(--juniper))' }}>
+          <a
+            href={`/api/guest/${encodeURIComponent(token)}/zip`}
+            download
+            style={{
+              alignSelf: 'flex-start',
+              marginTop: 10,
+              minHeight: 48,
+              display: 'flex',
+              alignItems: 'center',
+              gap: 10,
+              padding: '0 18px',
+              borderRadius: 14,
+              border: '1px solid rgb(var(--juniper))',
+            }}
+          >
             <Icon name="download" size={18} tone="juniper" />
             <Words className="font-semi text-[15.5px] text-juniper">{`Save all at full size (${sayBytes(share.bytes)})`}</Words>
           </a>
@@ -73,9 +95,34 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
               const at = row.from + i;
               const picture = share.pictures[at]!;
               return (
-                <button key={picture.id} type="button" className="tile" onClick={() => onOpen(at)} aria-label={`Picture ${at + 1} of ${share.pictures.length}${picture.kind === 'video' ? ', a clip' : ''}`} style={{ left: cell.left, width: cell.width, height: row.height, backgroundImage: placeholder(picture.thumb) }}>
+                <button
+                  key={picture.id}
+                  type="button"
+                  className="tile"
+                  onClick={() => onOpen(at)}
+                  aria-label={`Picture ${at + 1} of ${share.pictures.length}${picture.kind === 'video' ? ', a clip' : ''}`}
+                  style={{
+                    left: cell.left,
+                    width: cell.width,
+                    height: row.height,
+                    backgroundImage: placeholder(picture.thumb),
+                  }}
+                >
                   <img src={fileOf(token, picture.id, 'small')} alt="" loading="lazy" className="here" />
-                  {picture.kind === 'video' ? <span style={{ position: 'absolute', right: 6, bottom: 6, background: 'rgb(11 16 15 / 0.75)', color: '#fffbf3', borderRadius: 8, padding: '2px 7px', fontSize: 12.5 }}>{`▸ ${sayClock(picture.seconds ?? 0)}`}</span> : null}
+                  {picture.kind === 'video' ? (
+                    <span
+                      style={{
+                        position: 'absolute',
+                        right: 6,
+                        bottom: 6,
+                        background: 'rgb(11 16 15 / 0.75)',
+                        color: '#fffbf3',
+                        borderRadius: 8,
+                        padding: '2px 7px',
+                        fontSize: 12.5,
+                      }}
+                    >{`▸ ${sayClock(picture.seconds ?? 0)}`}</span>
+                  ) : null}
                 </button>
               );
             })}
@@ -86,7 +133,17 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
   );
 }
 
-function Big({ pictures, token, at, onGo }: { pictures: Picture[]; token: string; at: number; onGo: (at: number | null) => void }) {
+function Big({
+  pictures,
+  token,
+  at,
+  onGo,
+}: {
+  pictures: Picture[];
+  token: string;
+  at: number;
+  onGo: (at: number | null) => void;
+}) {
   const picture = pictures[at]!;
   const before = at > 0 ? () => onGo(at - 1) : undefined;
   const next = at + 1 < pictures.length ? () => onGo(at + 1) : undefined;
@@ -107,11 +164,42 @@ function Big({ pictures, token, at, onGo }: { pictures: Picture[]; token: string
       }}
       style={{ position: 'fixed', inset: 0, zIndex: 30, background: '#0b100f', outline: 'none' }}
     >
-      <Viewer key={picture.id} picture={{ id: picture.id, sha: String(picture.id), thumb: picture.thumb, kind: picture.kind, width: picture.shape * 1000, height: 1000, name: `Picture ${at + 1} of ${pictures.length}` }} src={fileOf(token, picture.id, 'large')} original={fileOf(token, picture.id, picture.kind === 'video' ? 'original' : 'large')} onNext={next} onBefore={before} />
-      <div style={{ position: 'absolute', left: 4, right: 4, top: 4, display: 'flex', justifyContent: 'space-between', alignItems: 'center', ...white }}>
+      <Viewer
+        key={picture.id}
+        picture={{
+          id: picture.id,
+          sha: String(picture.id),
+          thumb: picture.thumb,
+          kind: picture.kind,
+          width: picture.shape * 1000,
+          height: 1000,
+          name: `Picture ${at + 1} of ${pictures.length}`,
+        }}
+        src={fileOf(token, picture.id, 'large')}
+        original={fileOf(token, picture.id, picture.kind === 'video' ? 'original' : 'large')}
+        onNext={next}
+        onBefore={before}
+      />
+      <div
+        style={{
+          position: 'absolute',
+          left: 4,
+          right: 4,
+          top: 4,
+          display: 'flex',
+          justifyContent: 'space-between',
+          alignItems: 'center',
+          ...white,
+        }}
+      >
         <IconButton name="away" tone="bright" label="Back to all pictures" onPress={() => onGo(null)} />
         <Words className="text-[14.5px] text-bright" aria-live="polite">{`${at + 1} of ${pictures.length}`}</Words>
-        <a href={`${fileOf(token, picture.id, 'original')}?save`} download aria-label="Save this picture at full size" style={{ width: 44, height: 44, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
+        <a
+          href={`${fileOf(token, picture.id, 'original')}?save`}
+          download
+          aria-label="Save this picture at full size"
+          style={{ width: 44, height: 44, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
+        >
           <Icon name="download" tone="bright" />
         </a>
       </div>

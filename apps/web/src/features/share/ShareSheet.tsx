@@ -35,7 +35,15 @@ export async function copyLink(path: string): Promise<void> {
 }
 
 /** Shares an album or some pictures by a link, look only, until a day. */
-export function ShareSheet({ what, title: suggested, onClose }: { what: { album: number } | { ids: readonly number[] }; title: string; onClose: () => void }) {
+export function ShareSheet({
+  what,
+  title: suggested,
+  onClose,
+}: {
+  what: { album: number } | { ids: readonly number[] };
+  title: string;
+  onClose: () => void;
+}) {
   const [title, setTitle] = useState(suggested);
   const [until, setUntil] = useState<string | null>(dayFromNow(30));
   const [share, setShare] = useState<Share | null>(null);
@@ -43,7 +51,11 @@ export function ShareSheet({ what, title: suggested, onClose }: { what: { album:
   const open = async () => {
     setBusy(true);
     try {
-      setShare(await call('openShare', { body: { title: title.trim(), until, ...('album' in what ? { album: what.album } : { ids: [...what.ids] }) } }));
+      setShare(
+        await call('openShare', {
+          body: { title: title.trim(), until, ...('album' in what ? { album: what.album } : { ids: [...what.ids] }) },
+        }),
+      );
       refresh('shares', 'library');
     } catch (error) {
       trouble(error);
@@ -55,11 +67,18 @@ export function ShareSheet({ what, title: suggested, onClose }: { what: { album:
       <Sheet title="It is open" onClose={onClose}>
         <View className="items-start gap-3">
           <Rings size={54} />
-          <Words>Anybody with this link can look and save, without an account. Places, names and captions are not shown.</Words>
+          <Words>
+            Anybody with this link can look and save, without an account. Places, names and captions are not shown.
+          </Words>
         </View>
         <Field label="The link" value={new URL(share.path, location.href).href} readOnly selectTextOnFocus />
         <Button label="Copy the link" icon="link" onPress={() => void copyLink(share.path!)} />
-        <a href={share.path} target="_blank" rel="noreferrer" style={{ minHeight: 44, display: 'flex', alignItems: 'center', justifyContent: 'center' }}>
+        <a
+          href={share.path}
+          target="_blank"
+          rel="noreferrer"
+          style={{ minHeight: 44, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
+        >
           <Words className="font-semi text-juniper">See it as a guest</Words>
         </a>
       </Sheet>
@@ -78,7 +97,11 @@ export function ShareSheet({ what, title: suggested, onClose }: { what: { album:
       </View>
       <DayField label="Until and with" value={until} min={dayFromNow(0)} onChange={setUntil} />
       <Words kind="small">{`Guests may look and save; nothing else. ${until ? `It closes by itself after ${sayDay(until)}.` : 'It stays open until you close it.'}`}</Words>
-      <Button label={busy ? 'One moment …' : 'Open the share'} disabled={busy || !title.trim()} onPress={() => void open()} />
+      <Button
+        label={busy ? 'One moment …' : 'Open the share'}
+        disabled={busy || !title.trim()}
+        onPress={() => void open()}
+      />
     </Sheet>
   );
 }

@@ -19,11 +19,16 @@ export function Sharing() {
     <Page title="Sharing" narrow>
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data?.shares.length === 0 ? (
-        <Empty title="Nothing is shared" text="Open an album, or take up a pile, and share it by a link. Guests need no account, and you can close it at any moment.">
+        <Empty
+          title="Nothing is shared"
+          text="Open an album, or take up a pile, and share it by a link. Guests need no account, and you can close it at any moment."
+        >
           <Button label="To the albums" onPress={() => router.push('/albums')} />
         </Empty>
       ) : null}
-      {data?.shares.map((share) => <ShareCard key={share.id} share={share} />)}
+      {data?.shares.map((share) => (
+        <ShareCard key={share.id} share={share} />
+      ))}
     </Page>
   );
 }
@@ -34,15 +39,46 @@ function ShareCard({ share }: { share: Share }) {
     try {
       await call(close ? 'closeShare' : 'reopenShare', { params: { id: share.id } });
       refresh('shares', 'library');
-      say(close ? `“${share.title}” is closed; the link leads nowhere now.` : `“${share.title}” is open again under the same link.`, () => call(close ? 'reopenShare' : 'closeShare', { params: { id: share.id } }));
+      say(
+        close
+          ? `“${share.title}” is closed; the link leads nowhere now.`
+          : `“${share.title}” is open again under the same link.`,
+        () => call(close ? 'reopenShare' : 'closeShare', { params: { id: share.id } }),
+      );
     } catch (error) {
       trouble(error);
     }
   };
-  const standing = open ? (share.until ? `Open until ${sayLongDay(share.until)}` : 'Open until you close it') : share.state === 'closed' ? `Closed ${share.closedAt ? sayWhen(share.closedAt) : ''}` : `Over since ${sayLongDay(share.until!)}`;
+  const standing = open
+    ? share.until
+      ? `Open until ${sayLongDay(share.until)}`
+      : 'Open until you close it'
+    : share.state === 'closed'
+      ? `Closed ${share.closedAt ? sayWhen(share.closedAt) : ''}`
+      : `Over since ${sayLongDay(share.until!)}`;
   return (
-    <View className="mb-3.5 flex-row overflow-hidden rounded-[16px] border border-line bg-card" role="group" aria-label={share.title}>
-      <div style={{ width: 104, flexShrink: 0, background: 'rgb(var(--mist))', filter: open ? undefined : 'grayscale(0.8)', opacity: open ? 1 : 0.6 }}>{share.cover ? <img src={smallOf(share.cover)} alt="" style={{ width: '100%', height: '100%', objectFit: 'cover', display: 'block' }} /> : null}</div>
+    <View
+      className="mb-3.5 flex-row overflow-hidden rounded-[16px] border border-line bg-card"
+      role="group"
+      aria-label={share.title}
+    >
+      <div
+        style={{
+          width: 104,
+          flexShrink: 0,
+          background: 'rgb(var(--mist))',
+          filter: open ? undefined : 'grayscale(0.8)',
+          opacity: open ? 1 : 0.6,
+        }}
+      >
+        {share.cover ? (
+          <img
+            src={smallOf(share.cover)}
+            alt=""
+            style={{ width: '100%', height: '100%', objectFit: 'cover', display: 'block' }}
+          />
+        ) : null}
+      </div>
       <View className="min-w-0 flex-1 gap-0.5 p-3.5">
         <View className="flex-row items-start justify-between gap-2">
           <Words kind="strong" className="min-w-0 flex-1" style={{ overflowWrap: 'anywhere' } as object}>
@@ -55,15 +91,29 @@ function ShareCard({ share }: { share: Share }) {
         <Words kind="small" className={`font-semi ${open ? 'text-juniper' : ''}`}>
           {standing}
         </Words>
-        <Words kind="tiny">{share.opened ? `Opened ${count(share.opened, 'time')}, last ${sayWhen(share.lastOpened!)}` : 'Not opened yet'}</Words>
+        <Words kind="tiny">
+          {share.opened
+            ? `Opened ${count(share.opened, 'time')}, last ${sayWhen(share.lastOpened!)}`
+            : 'Not opened yet'}
+        </Words>
         <View className="flex-row flex-wrap gap-x-2">
           {open ? (
             <>
-              <Button label="Copy the link" weight="quiet" className="min-h-[44px] px-0 pr-3" onPress={() => void copyLink(share.path!)} />
+              <Button
+                label="Copy the link"
+                weight="quiet"
+                className="min-h-[44px] px-0 pr-3"
+                onPress={() => void copyLink(share.path!)}
+              />
               <Button label="Close it" weight="quiet" className="min-h-[44px] px-2" onPress={() => void flip(true)} />
             </>
           ) : share.state === 'closed' ? (
-            <Button label="Open it again" weight="quiet" className="min-h-[44px] px-0" onPress={() => void flip(false)} />
+            <Button
+              label="Open it again"
+              weight="quiet"
+              className="min-h-[44px] px-0"
+              onPress={() => void flip(false)}
+            />
           ) : null}
         </View>
       </View>
