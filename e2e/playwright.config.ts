@@ -4,6 +4,16 @@ import path from 'node:path';
 const root = path.resolve(import.meta.dirname, '..');
 const port = Number(process.env['E2E_PORT'] ?? 4877);
 
+const server = (command: string, at: number, env: Record<string, string>) => ({
+  command,
+  cwd: root,
+  env: { GEMMEL_ROOT: root, GEMMEL_PORT: String(at), ...env },
+  url: `http://127.0.0.1:${at}/api/me`,
+  reuseExistingServer: false,
+  timeout: 60_000,
+  gracefulShutdown: { signal: 'SIGTERM' as const, timeout: 15_000 },
+});
+
 export default defineConfig({
   testDir: '.',
   timeout: 60_000,
@@ -34,18 +44,15 @@ export default defineConfig({
     { name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true } },
     { name: 'wide', use: { viewport: { width: 1280, height: 800 } } },
   ],
-  webServer: {
-    command: 'node e2e/subset.mjs && node apps/server/dist/main.js',
-    cwd: root,
-    env: {
-      GEMMEL_ROOT: root,
+  webServer: [
+    server('node e2e/subset.mjs && node apps/server/dist/main.js', port, {
       GEMMEL_DATA: path.join(root, 'e2e/out/data'),
       GEMMEL_DEMO: path.join(root, 'e2e/out/demo'),
-      GEMMEL_PORT: String(port),
-    },
-    url: `http://127.0.0.1:${port}/api/me`,
-    reuseExistingServer: false,
-    timeout: 60_000,
-    gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
-  },
+    }),
+    // A library that nobody has begun yet.
+    server('rm -rf e2e/out/empty && node apps/server/dist/main.js', port + 1, {
+      GEMMEL_DATA: path.join(root, 'e2e/out/empty'),
+      GEMMEL_THREADS: '1',
+    }),
+  ],
 });

@@ -302,16 +302,14 @@ export async function answerFaces(app: App, library: number, answer: FaceAnswer)
       }
       const chosen = rows.filter((r) => mine.includes(r.id));
       await refuseDoubles(trx, library, person, chosen);
-      await trx('faces')
-        .whereIn('id', mine)
-        .update({
-          state: 'named',
-          person_id: person,
-          named_by: 'hand',
-          group_key: null,
-          likely_person_id: null,
-          later_until: null,
-        });
+      await trx('faces').whereIn('id', mine).update({
+        state: 'named',
+        person_id: person,
+        named_by: 'hand',
+        group_key: null,
+        likely_person_id: null,
+        later_until: null,
+      });
       await trx('face_refusals').whereIn('face_id', mine).where('person_id', person).delete();
       await refuse(
         trx,

@@ -1,5 +1,5 @@
 import type { Before, Picture, PictureChange, Place, Skeleton, Tile } from '@gemmel/contract';
-import { nodes, searchable, shiftLocal, type Question, type World } from '@gemmel/core';
+import { nodes, readStamp, searchable, shiftLocal, type Question, type World } from '@gemmel/core';
 import { chunks, today, type App } from '../context';
 import type { Db } from '../db/open';
 import { ask } from '../jobs/jobs';
@@ -280,6 +280,8 @@ export async function changePictures(
     }[])
       tagsBefore.set(picture_id, [...(tagsBefore.get(picture_id) ?? []), tag_id]);
   const retimed = change.taken !== undefined || change.shiftSeconds !== undefined;
+  const given = change.taken === undefined ? null : (readStamp(change.taken)?.local.replace('T', ' ') ?? null);
+  if (change.taken !== undefined && given === null) throw new Refused(400, 'There is no such day or time.');
   await db.transaction(async (trx) => {
     const plain: Record<string, unknown> = {};
     if (change.rating !== undefined) plain['rating'] = change.rating;
@@ -290,12 +292,7 @@ export async function changePictures(
       for (const row of rows) {
         const title = change.title === undefined ? row.title : change.title || null;
         const caption = change.caption === undefined ? row.caption : change.caption || null;
-        let local =
-          change.taken === undefined
-            ? row.taken_local
-            : `${change.taken.replace('T', ' ')}${change.taken.length === 16 ? ':00' : ''}`;
-        if (local && Number.isNaN(Date.parse(`${local.replace(' ', 'T')}Z`)))
-          throw new Refused(400, 'There is no such day or time.');
+        let local = given ?? row.taken_local;
         if (change.shiftSeconds !== undefined && local)
           local = shiftLocal(local.replace(' ', 'T'), change.shiftSeconds).replace('T', ' ');
         await trx('pictures')

@@ -1,0 +1,148 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import sharp from 'sharp';
+import { Damaged, decode } from '../src/media/decode';
+import { endMetadata, exiftool, readMetadata } from '../src/media/metadata';
+import { mimeOf, sniff, sniffFile } from '../src/media/sniff';
+import { toXmp } from '../src/vault/sidecar';
+import { DEMO } from './house';
+
+describe('files', () => {
+  let folder: string;
+  beforeAll(() => (folder = mkdtempSync(path.join(tmpdir(), 'gemmel-media-'))));
+  afterAll(async () => {
+    await endMetadata();
+    rmSync(folder, { recursive: true, force: true });
+  });
+  const at = (name: string) => path.join(folder, name);
+  const patch = (width = 60, height = 40) =>
+    sharp({ create: { width, height, channels: 3, background: { r: 200, g: 90, b: 20 } } });
+
+  test('are told by their bytes, whatever their name', async () => {
+    for (const format of ['jpeg', 'png', 'webp', 'gif', 'tiff', 'avif'] as const) {
+      await patch()
+        .toFormat(format)
+        .toFile(at(`${format}.bin`));
+      const kind = await sniffFile(at(`${format}.bin`));
+      expect(kind?.format).toBe({ jpeg: 'jpg', tiff: 'tif' }[format as string] ?? format);
+    }
+    const heic = await sniffFile(path.join(DEMO, 'martens-phone/DCIM/20260221_120246.heic'));
+    expect(heic).toMatchObject({ format: 'heic', kind: 'photo' });
+    expect(await sniffFile(path.join(DEMO, 'martens-phone/DCIM/20260221_143929.mp4'))).toMatchObject({ kind: 'video' });
+    expect(await sniffFile(path.join(DEMO, 'bad/letter.jpg'))).toBeNull();
+    expect(sniff(new Uint8Array())).toBeNull();
+    expect(sniff(Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'))).toBeNull();
+    expect(sniff(Buffer.from('%PDF-1.7 …'))).toBeNull();
+    expect([mimeOf('jpg'), mimeOf('mov'), mimeOf('exe')]).toEqual([
+      'image/jpeg',
+      'video/quicktime',
+      'application/octet-stream',
+    ]);
+  });
+
+  test('PNG and WebP are decoded; stored turned, they come out upright', async () => {
+    for (const format of ['png', 'webp'] as const) {
+      await patch()
+        .toFormat(format)
+        .toFile(at(`plain.${format}`));
+      const { pixels } = await decode(at(`plain.${format}`), (await sniffFile(at(`plain.${format}`)))!);
+      expect([pixels.width, pixels.height]).toEqual([60, 40]);
+      expect(Math.abs(pixels.data[0]! - 200)).toBeLessThan(6);
+    }
+    await patch().withMetadata({ orientation: 6 }).jpeg().toFile(at('turned.jpg'));
+    const turned = await decode(at('turned.jpg'), (await sniffFile(at('turned.jpg')))!);
+    expect([turned.pixels.width, turned.pixels.height]).toEqual([40, 60]);
+  });
+
+  test('damage is an answer in words, never a crash', async () => {
+    const whole = readFileSync(path.join(DEMO, 'grans-tablet/photo_2026-05-16_13-02-39.jpg'));
+    writeFileSync(at('cut.jpg'), whole.subarray(0, 400));
+    await expect(decode(at('cut.jpg'), sniff(whole)!)).rejects.toBeInstanceOf(Damaged);
+    const huge = path.join(DEMO, 'bad/huge.png');
+    await expect(decode(huge, (await sniffFile(huge))!)).rejects.toBeInstanceOf(Damaged);
+    // A corpus of files with flipped bytes: each is decoded or refused with a reason.
+    let refused = 0;
+    let state = 12345;
+    for (let n = 0; n < 60; n++) {
+      const bytes = Buffer.from(whole);
+      for (let k = 0; k < 1 + (n % 20); k++) {
+        state = (Math.imul(state, 1103515245) + 12345) >>> 0;
+        bytes[2 + (state % (bytes.length - 2))] = state >>> 24;
+      }
+      writeFileSync(at('mutant.jpg'), n % 3 ? bytes : bytes.subarray(0, state % bytes.length));
+      const kind = await sniffFile(at('mutant.jpg'));
+      if (!kind) continue;
+      try {
+        await decode(at('mutant.jpg'), kind);
+      } catch (error) {
+        expect(error).toBeInstanceOf(Damaged);
+        expect((error as Error).message.length).toBeGreaterThan(5);
+        refused++;
+      }
+    }
+    expect(refused).toBeGreaterThan(5);
+  });
+
+  test('time and place: the camera first, then names; a sidecar’s words are taken over', async () => {
+    const phone = path.join(DEMO, 'ilses-phone/DCIM/100/IMG_2069.jpg');
+    const told = await readMetadata(phone, 'DCIM/100/IMG_2069.jpg', false, null);
+    expect(told.taken).toMatchObject({ source: 'camera' });
+    expect(told.taken!.certainty).toBeGreaterThan(0.8);
+    expect(told.lat).toBeCloseTo(59.8, 0);
+    await patch().jpeg().toFile(at('bare.jpg'));
+    expect((await readMetadata(at('bare.jpg'), '2019-07-04 lake.jpg', false, null)).taken?.local).toBe(
+      '2019-07-04T12:00:00.000',
+    );
+    expect((await readMetadata(at('bare.jpg'), 'Summer 1988/bare.jpg', false, null)).taken).toMatchObject({
+      source: 'folder name',
+    });
+    writeFileSync(
+      at('bare.jpg.xmp'),
+      toXmp({
+        title: 'Boat & oars',
+        caption: '“Ready?” <she said>',
+        rating: 4,
+        favourite: true,
+        tags: ['lake', 'Åland'],
+        taken: { local: '1988-07-02T15:30:00.000', offset: 120 },
+        width: 60,
+        height: 40,
+        faces: [{ name: 'Kai "68" Wend', x: 0.1, y: 0.2, w: 0.25, h: 0.5 }],
+      }),
+    );
+    const read = await readMetadata(at('bare.jpg'), 'bare.jpg', false, at('bare.jpg.xmp'));
+    expect(read).toMatchObject({ title: 'Boat & oars', caption: '“Ready?” <she said>', rating: 4 });
+    expect([...read.tags].sort()).toEqual(['lake', 'Åland']);
+  });
+
+  test('a sidecar is read back the same by an independent reader', async () => {
+    const faces = [{ name: 'Kai "68" Wend', x: 0.1, y: 0.2, w: 0.25, h: 0.5 }];
+    writeFileSync(
+      at('alone.xmp'),
+      toXmp({
+        title: null,
+        caption: null,
+        rating: 0,
+        favourite: false,
+        tags: [],
+        taken: null,
+        width: 60,
+        height: 40,
+        faces,
+      }),
+    );
+    const seen = (await exiftool().read(at('alone.xmp'), { readArgs: ['-struct'] })) as unknown as {
+      Rating: number;
+      Title?: string;
+      RegionInfo: { AppliedToDimensions: { W: number }; RegionList: { Name: string; Area: Record<string, number> }[] };
+    };
+    expect(seen.Rating).toBe(0);
+    expect(seen.Title).toBeUndefined();
+    expect(seen.RegionInfo.AppliedToDimensions.W).toBe(60);
+    expect(seen.RegionInfo.RegionList[0]).toMatchObject({
+      Name: 'Kai "68" Wend',
+      Area: { X: 0.225, Y: 0.45, W: 0.25, H: 0.5 },
+    });
+  });
+});

@@ -1,0 +1,50 @@
+import path from 'node:path';
+import { accessible, DEMO, expect, grid, test } from './house';
+
+test('a new library: the keeper’s account, empty pages that say what will be here, the first pictures', async ({
+  page,
+  wide,
+  baseURL,
+}) => {
+  test.skip(wide, 'a library begins once');
+  const at = `http://127.0.0.1:${Number(new URL(baseURL!).port) + 1}`;
+  await page.goto(`${at}/`);
+  await expect(page.getByRole('heading', { name: 'Who keeps the pictures?' })).toBeVisible();
+  await expect(page.getByText('made-up household')).toHaveCount(0);
+  await accessible(page);
+  await page.getByLabel('What the library is called').fill('The house by the lake');
+  await page.getByLabel('Your name').fill('Åsa Öberg');
+  await page.getByLabel('E-mail address').fill('asa@house.example');
+  await page.getByLabel('Password, at least ten characters').fill('too short');
+  await expect(page.getByRole('button', { name: 'Begin the library' })).toBeDisabled();
+  await page.getByLabel('Password, at least ten characters').fill('long enough now');
+  await page.getByRole('button', { name: 'Begin the library' }).click();
+  await expect(page.getByRole('heading', { name: 'Arrivals' })).toBeVisible();
+  await expect(page.getByText('Nothing has come in yet')).toBeVisible();
+  await accessible(page);
+
+  for (const [place, title] of [
+    ['/browse', 'The library will grow here'],
+    ['/browse/who', 'Nobody has a name yet'],
+    ['/browse/where', 'No picture says where it was taken'],
+    ['/introductions', 'Everybody is introduced'],
+    ['/pile', 'Nothing in hand'],
+    ['/albums', 'No album yet'],
+    ['/sharing', 'Nothing is shared'],
+    ['/nowhere/at/all', 'There is no such page'],
+  ] as const) {
+    await page.goto(at + place);
+    await expect(page.getByRole('heading', { name: title })).toBeVisible();
+    await accessible(page);
+  }
+  await page.goto(`${at}/s/${'x'.repeat(43)}`);
+  await expect(page.getByRole('heading', { name: 'This share is closed' })).toBeVisible();
+
+  await page.goto(`${at}/arrivals`);
+  await page.getByTestId('files').setInputFiles(path.join(DEMO, 'grans-tablet/photo_2026-05-16_13-02-39.jpg'));
+  await expect(page.getByText('1 picture stored')).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('link', { name: 'Browse' }).click();
+  expect(await (await grid(page)).count()).toBe(1);
+  await page.reload();
+  expect(await (await grid(page)).count()).toBe(1);
+});
