@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { Damaged, decode } from '../src/media/decode';
-import { endMetadata, exiftool, readMetadata } from '../src/media/metadata';
+import { endMetadata, exiftool, readMetadata, ToolTrouble, withExiftool } from '../src/media/metadata';
 import { mimeOf, sniff, sniffFile } from '../src/media/sniff';
 import { toXmp } from '../src/vault/sidecar';
 import { DEMO } from './house';
@@ -114,6 +114,14 @@ describe('files', () => {
     const read = await readMetadata(at('bare.jpg'), 'bare.jpg', false, at('bare.jpg.xmp'));
     expect(read).toMatchObject({ title: 'Boat & oars', caption: '“Ready?” <she said>', rating: 4 });
     expect([...read.tags].sort()).toEqual(['lake', 'Åland']);
+  });
+
+  test('a reader that does not answer is given up and replaced, and no date is lost by it', async () => {
+    const stuck = exiftool();
+    await expect(withExiftool(() => new Promise(() => undefined), 30)).rejects.toBeInstanceOf(ToolTrouble);
+    expect(exiftool()).not.toBe(stuck);
+    const phone = path.join(DEMO, 'ilses-phone/DCIM/100/IMG_2069.jpg');
+    expect((await readMetadata(phone, 'IMG_2069.jpg', false, null)).taken).toMatchObject({ source: 'camera' });
   });
 
   test('a sidecar is read back the same by an independent reader', async () => {

@@ -20,6 +20,30 @@ let tool: ExifTool | null = null;
 /** The one helper process that reads and clears metadata. */
 export const exiftool = () => (tool ??= new ExifTool({ maxProcs: 2, taskTimeoutMillis: 20_000 }));
 
+/** How long the helper may take for one file before it is given up and started afresh. */
+const PATIENCE = 40_000;
+
+/** The helper is stuck or gone, which says nothing about the file: the work is to be tried again. */
+export class ToolTrouble extends Error {}
+
+/** Has the helper do something, and replaces it when it does not answer. */
+export async function withExiftool<T>(work: (tool: ExifTool) => Promise<T>, patience = PATIENCE): Promise<T> {
+  const mine = exiftool();
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const stuck = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => {
+      if (tool === mine) tool = null;
+      void mine.end(false).catch(() => undefined);
+      reject(new ToolTrouble('The reader of metadata did not answer; it is started afresh.'));
+    }, patience);
+  });
+  try {
+    return await Promise.race([work(mine), stuck]);
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
 /** Ends the helper process. */
 export async function endMetadata(): Promise<void> {
   await tool?.end();
@@ -99,7 +123,8 @@ const listOf = (value: unknown): string[] =>
 /**
  * Reads a file's metadata, and that of a sidecar beside it, which has the last word.
  * @param original the path the file came from, for dates in its name and in those of its folders.
- * Unreadable metadata is no metadata: the picture itself decides whether a file is damaged.
+ * Unreadable metadata is no metadata: the picture itself decides whether a file is damaged. A reader that does not
+ * answer is an error, so that a date is never lost for lack of patience.
  */
 export async function readMetadata(
   file: string,
@@ -109,8 +134,9 @@ export async function readMetadata(
 ): Promise<Metadata> {
   const read = async (path: string): Promise<Raw> => {
     try {
-      return (await exiftool().readRaw(path, { readArgs: ['-fast', '-n'] })) as Raw;
-    } catch {
+      return (await withExiftool((helper) => helper.readRaw(path, { readArgs: ['-fast', '-n'] }))) as Raw;
+    } catch (error) {
+      if (error instanceof ToolTrouble || /timeout|ended|shut/i.test(String(error))) throw error;
       return {};
     }
   };

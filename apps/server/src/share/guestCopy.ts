@@ -1,7 +1,7 @@
 import { copyFile, mkdir, rename, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
-import { exiftool } from '../media/metadata';
+import { withExiftool } from '../media/metadata';
 import { libraryFolder } from '../vault/vault';
 import type { GuestRow } from './shares';
 
@@ -19,7 +19,7 @@ export async function guestCopy(app: App, picture: GuestRow): Promise<string> {
     `${sha}-guest-${process.pid}-${Math.random().toString(36).slice(2)}.${picture.format}`,
   );
   await copyFile(path.join(libraryFolder(app, picture.slug), picture.vault_path), part);
-  await exiftool().deleteAllTags(part, { retain: ['Orientation', 'ICC_Profile', 'Rotation'] });
+  await withExiftool((tool) => tool.deleteAllTags(part, { retain: ['Orientation', 'ICC_Profile', 'Rotation'] }));
   await rename(part, file);
   return file;
 }
