@@ -83,7 +83,9 @@ export async function startMariadb(base: string, password: string): Promise<Loca
   const dir = path.resolve(base);
   const data = path.join(dir, 'data');
   const socket = socketOf(dir);
-  await mkdir(dir, { recursive: true });
+  // A folder of its own: at its start a MariaDB clears the temporary tables it finds, another server's too.
+  const temporary = path.join(dir, 'tmp');
+  await mkdir(temporary, { recursive: true });
   const cnf = path.join(dir, 'my.cnf');
   const user = userInfo().username;
   await writeFile(
@@ -92,6 +94,7 @@ export async function startMariadb(base: string, password: string): Promise<Loca
 datadir=${data}
 socket=${socket}
 pid-file=${path.join(dir, 'db.pid')}
+tmpdir=${temporary}
 log-error=${path.join(dir, 'error.log')}
 port=${await freePort()}
 bind-address=127.0.0.1

@@ -1,0 +1,152 @@
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { DEMO, ROOT } from './house';
+
+const main = path.join(ROOT, 'apps/server/dist/main.js');
+const cli = path.join(ROOT, 'apps/server/dist/cli.js');
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+function freePort(): Promise<number> {
+  return new Promise((resolve) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as { port: number };
+      probe.close(() => resolve(port));
+    });
+  });
+}
+
+/** All files below a folder. */
+function files(at: string): string[] {
+  if (!existsSync(at)) return [];
+  return readdirSync(at).flatMap((name) => {
+    const full = path.join(at, name);
+    return statSync(full).isDirectory() ? files(full) : [full];
+  });
+}
+
+describe('the real program', () => {
+  let folder: string;
+  let env: NodeJS.ProcessEnv;
+  let running: ChildProcess | null = null;
+  let base: string;
+
+  beforeAll(async () => {
+    folder = mkdtempSync(path.join(tmpdir(), 'gemmel-crash-'));
+    const port = await freePort();
+    base = `http://127.0.0.1:${port}`;
+    env = { ...process.env, GEMMEL_ROOT: ROOT, GEMMEL_DATA: path.join(folder, 'data'), GEMMEL_PORT: String(port) };
+  });
+  afterAll(async () => {
+    if (running) await end(running, 'SIGTERM');
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  async function begin(): Promise<ChildProcess> {
+    const child = spawn(process.execPath, [main], { env, stdio: ['ignore', 'pipe', 'pipe'] });
+    let said = '';
+    child.stdout!.on('data', (data) => (said += data));
+    child.stderr!.on('data', (data) => (said += data));
+    for (let i = 0; i < 400 && !said.includes('Gemmel is ready'); i++) {
+      if (child.exitCode !== null) throw new Error(said);
+      await pause(50);
+    }
+    expect(said).toContain(`Gemmel is ready: ${base}`);
+    running = child;
+    return child;
+  }
+  const end = (child: ChildProcess, signal: NodeJS.Signals) =>
+    new Promise<void>((resolve) => {
+      running = null;
+      child.once('exit', () => resolve());
+      child.kill(signal);
+    });
+  const status = () =>
+    JSON.parse(execFileSync(process.execPath, [cli, 'status', '--json'], { env, encoding: 'utf8' })) as {
+      running: boolean;
+      libraries?: { pictures: number; arriving: number; troubles: number }[];
+    };
+
+  test('killed again and again while pictures come in: nothing lost, nothing double, work goes on by itself', async () => {
+    const source = path.join(folder, 'source');
+    for (const name of ['grans-tablet', 'box-of-scans'])
+      cpSync(path.join(DEMO, name), path.join(source, name), { recursive: true });
+    const originals = files(source);
+    let child = await begin();
+    const importing = spawn(process.execPath, [cli, 'import', source], { env, stdio: 'ignore' });
+    // As soon as the batch is announced, the server is killed at moments that cannot be foreseen.
+    for (let i = 0; i < 200 && !(status().libraries?.[0]?.arriving ?? 0); i++) await pause(100);
+    importing.kill('SIGKILL');
+    for (let kill = 0; kill < 4; kill++) {
+      await pause(150 + Math.random() * 1200);
+      await end(child, 'SIGKILL');
+      child = await begin();
+    }
+    for (let i = 0; i < 600; i++) {
+      const [library] = status().libraries!;
+      if (library!.arriving === 0 && library!.pictures === originals.length) break;
+      await pause(200);
+    }
+    const [library] = status().libraries!;
+    expect(library).toMatchObject({ pictures: originals.length, arriving: 0, troubles: 0 });
+    const sha = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
+    const kept = files(path.join(folder, 'data/vault')).filter((file) => !file.endsWith('.xmp'));
+    expect(kept.map(sha).sort()).toEqual(originals.map(sha).sort());
+    expect(files(path.join(folder, 'data/incoming'))).toEqual([]);
+    await end(child, 'SIGTERM');
+    expect(status()).toEqual({ running: false });
+    expect(existsSync(path.join(folder, 'data/db/db.pid'))).toBe(false);
+  }, 300_000);
+
+  test('what keeps it from starting is one plain sentence', async () => {
+    const port = Number(new URL(base).port);
+    const taken = createServer();
+    await new Promise<void>((resolve) => taken.listen(port, '127.0.0.1', () => resolve()));
+    const fails = (args: string[], more: NodeJS.ProcessEnv = {}) => {
+      try {
+        execFileSync(process.execPath, args, { env: { ...env, ...more }, encoding: 'utf8', stdio: 'pipe' });
+        return 'it started';
+      } catch (error) {
+        return (error as { stderr: string }).stderr.trim();
+      }
+    };
+    expect(fails([main])).toBe(
+      `Port ${port} is taken by another program. Choose another, for example --port ${port + 10}.`,
+    );
+    await new Promise((resolve) => taken.close(resolve));
+    expect(fails([cli, 'import', '/no/such/folder'])).toBe('There is no folder /no/such/folder.');
+    expect(fails([cli, 'import'])).toMatch(/^Say which folder/);
+    expect(fails([cli, 'dance'])).toBe('There is no command “dance”. See ./gemmel help.');
+    const script = (args: string[]) => {
+      try {
+        return execFileSync(path.join(ROOT, 'gemmel'), args, { env, encoding: 'utf8', stdio: 'pipe' }).trim();
+      } catch (error) {
+        return (error as { stderr: string }).stderr.trim();
+      }
+    };
+    expect(script(['dance'])).toBe('There is no command “dance”. See ./gemmel help.');
+    expect(script(['start', '--port', 'x'])).toBe('A port is a number: x');
+    expect(script(['help'])).toContain('./gemmel demo');
+    expect(script(['stop'])).toBe('Gemmel is not running.');
+  });
+
+  test('a folder becomes albums, one a folder, and sending it again keeps one copy', async () => {
+    const child = await begin();
+    const source = path.join(folder, 'trips');
+    cpSync(path.join(DEMO, 'later/noors-phone/DCIM/100/IMG_0811.jpg'), path.join(source, 'Lake/a.jpg'));
+    cpSync(path.join(DEMO, 'later/noors-phone/DCIM/100/IMG_0812.jpg'), path.join(source, 'Hill/deep/b.jpg'));
+    const before = status().libraries![0]!.pictures;
+    const run = () =>
+      execFileSync(process.execPath, [cli, 'import', source, '--album-per-folder'], { env, encoding: 'utf8' });
+    const first = run();
+    expect(first).toContain('2 pictures are new and stored, 0 were here already.');
+    expect(first).toContain('Made the album Lake.');
+    expect(first).toContain('Made the album deep.');
+    expect(run()).toContain('0 pictures are new and stored, 2 were here already.');
+    expect(status().libraries![0]!.pictures).toBe(before + 2);
+    await end(child, 'SIGTERM');
+  });
+});
