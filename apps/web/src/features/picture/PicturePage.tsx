@@ -98,8 +98,8 @@ export function PicturePage({ id }: { id: number }) {
       style={{
         position: 'relative',
         background: `linear-gradient(rgb(11 16 15 / 0.78), rgb(11 16 15 / 0.78)), ${placeholder(picture.thumb)} center / cover`,
-        flex: wide || close ? 1 : undefined,
-        height: wide || close ? undefined : '48%',
+        flexGrow: wide || close ? 1 : 0,
+        height: wide ? undefined : close ? '100%' : '48%',
         minWidth: 0,
         minHeight: 0,
         flexShrink: 0,

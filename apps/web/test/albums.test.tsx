@@ -1,0 +1,276 @@
+import type { Album, Event, GuestShare, Share } from '@gemmel/contract';
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { Albums } from '@/features/album/Albums';
+import { EventHeading } from '@/features/browse/EventHeading';
+import { IntoAlbum, PileActs } from '@/features/pile/acts';
+import { Guest } from '@/features/share/Guest';
+import { dayFromNow, ShareSheet } from '@/features/share/ShareSheet';
+import { Sharing } from '@/features/share/Sharing';
+import { usePile } from '@/state/pile';
+import { moves, show } from './house';
+
+jest.mock('expo-router', () => ({
+  useRouter: () => jest.requireActual('./house').router,
+  Link: ({ children, href, ...rest }: { children: unknown; href: unknown }) => (
+    <a href={JSON.stringify(href)} {...(rest as object)}>
+      {children as never}
+    </a>
+  ),
+}));
+
+const album = (id: number, name: string, more: Partial<Album> = {}): Album => ({
+  id,
+  kind: 'plain',
+  name,
+  description: null,
+  question: null,
+  sentence: '11 to 14 July 2026',
+  pictures: 34,
+  cover: null,
+  from: '2026-07-11',
+  to: '2026-07-14',
+  ...more,
+});
+const toAlbum = (id: number) => ({ way: 'push', to: { pathname: '/albums/[id]', params: { id } } });
+
+beforeEach(() => void (moves.length = 0));
+
+describe('albums', () => {
+  test('those that fill themselves stand apart from those filled by hand', async () => {
+    show(<Albums />, {
+      'GET /api/albums': {
+        albums: [album(1, 'Gotland'), album(2, 'The two', { kind: 'smart', sentence: 'with Tove and Emil' })],
+      },
+    });
+    expect(await screen.findByRole('heading', { name: 'Filling by themselves' })).toBeTruthy();
+    expect(screen.getByRole('heading', { name: 'Filled by hand' })).toBeTruthy();
+    expect(screen.getByText('with Tove and Emil · 34 pictures')).toBeTruthy();
+  });
+
+  test('one is made from the pile or empty, under a name', async () => {
+    const { of } = show(<Albums />, { 'POST /api/albums': { id: 9 } });
+    usePile.setState({ ids: [3, 1], has: new Set([3, 1]) });
+    fireEvent.click(await screen.findByRole('button', { name: 'Make the first album' }));
+    const fromPile = screen.getByRole('button', { name: 'Make it from the pile (2)' });
+    expect(fromPile.hasAttribute('disabled')).toBe(true);
+    fireEvent.change(screen.getByLabelText('Name'), { target: { value: '  Kai at 68 ' } });
+    fireEvent.click(fromPile);
+    await waitFor(() => expect(of('POST', '/api/albums')[0]!.body).toEqual({ name: 'Kai at 68', ids: [3, 1] }));
+    await waitFor(() => expect(moves).toEqual([toAlbum(9)]));
+  });
+
+  test('pictures go into one that is there, and what was there already is said', async () => {
+    let closed = 0;
+    const { of } = show(<IntoAlbum ids={[4, 5, 6]} onClose={() => closed++} />, {
+      'GET /api/albums': { albums: [album(1, 'Gotland'), album(2, 'Smart', { kind: 'smart' })] },
+      'POST /api/albums/1/pictures': { added: [6] },
+      'POST /api/albums/1/take-out': { before: [] },
+    });
+    expect(screen.queryByText('Smart')).toBeNull();
+    fireEvent.click(await screen.findByRole('button', { name: /Gotland/ }));
+    expect(await screen.findByText('1 picture put into “Gotland”; 2 were there already')).toBeTruthy();
+    expect(closed).toBe(1);
+    fireEvent.click(screen.getByRole('button', { name: 'Undo' }));
+    await waitFor(() => expect(of('POST', '/api/albums/1/take-out')[0]!.body).toEqual({ ids: [6] }));
+  });
+
+  test('nothing new is said as it is', async () => {
+    show(<IntoAlbum ids={[4]} onClose={() => undefined} />, {
+      'GET /api/albums': { albums: [album(1, 'Gotland')] },
+      'POST /api/albums/1/pictures': { added: [] },
+    });
+    fireEvent.click(await screen.findByRole('button', { name: /Gotland/ }));
+    expect(await screen.findByText('All of them are in “Gotland” already.')).toBeTruthy();
+  });
+});
+
+describe('the acts of the pile', () => {
+  test('stars, hearts and tags go to all that is in hand', async () => {
+    const { of } = show(<PileActs />, { 'POST /api/pictures/change': { pictures: [] }, 'PUT /api/pile': { ids: [] } });
+    usePile.setState({ ids: [7, 8], has: new Set([7, 8]) });
+    fireEvent.click(await screen.findByRole('button', { name: 'Rate' }));
+    fireEvent.click(screen.getByRole('radio', { name: '5 stars' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Rate' }));
+    fireEvent.click(screen.getByRole('button', { name: 'A heart for all' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Tag' }));
+    fireEvent.change(screen.getByLabelText('A tag'), { target: { value: 'boats' } });
+    fireEvent.keyDown(screen.getByLabelText('A tag'), { key: 'Enter' });
+    await waitFor(() => expect(of('POST', '/api/pictures/change')).toHaveLength(3));
+    expect(of('POST', '/api/pictures/change').map((a) => a.body)).toEqual([
+      { ids: [7, 8], change: { rating: 5 } },
+      { ids: [7, 8], change: { favourite: true } },
+      { ids: [7, 8], change: { addTags: ['boats'] } },
+    ]);
+    fireEvent.click(screen.getByRole('button', { name: 'Put down' }));
+    expect(usePile.getState().ids).toEqual([]);
+  });
+});
+
+describe('over an event', () => {
+  const event = (more: Partial<Event> = {}): Event => ({
+    id: 3,
+    title: null,
+    start: '2026-05-13',
+    end: '2026-05-13',
+    place: 'Uppsala, Sweden',
+    pictures: 9,
+    people: ['Tove', 'Emil'],
+    ...more,
+  });
+  const block = {
+    kind: 'event' as const,
+    event: 3,
+    day: '2026-05-13',
+    until: '2026-05-13',
+    top: 0,
+    height: 60,
+    from: 0,
+    to: 9,
+  };
+  const ids = Int32Array.from({ length: 9 }, (_, i) => i + 1);
+
+  test('without a name: the day, and the offer to give it one in place', async () => {
+    const { of } = show(<EventHeading block={block} event={event()} ids={ids} />, {
+      'PATCH /api/events/3': { before: null },
+    });
+    fireEvent.click(screen.getByRole('button', { name: 'No name yet — call it something?' }));
+    const line = screen.getByLabelText(/^What to call the event of Wednesday 13 May/);
+    fireEvent.change(line, { target: { value: ' Kite day ' } });
+    fireEvent.keyDown(line, { key: 'Enter' });
+    await waitFor(() => expect(of('PATCH', '/api/events/3')[0]!.body).toEqual({ title: 'Kite day' }));
+    await screen.findByText(/^Called “Kite day”/);
+    fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
+    await waitFor(() => expect(of('PATCH', '/api/events/3')).toHaveLength(2));
+    expect(of('PATCH', '/api/events/3')[1]!.body).toEqual({ title: null });
+  });
+
+  test('Escape and leaving it empty change nothing', () => {
+    const { of } = show(<EventHeading block={block} event={event()} ids={ids} />);
+    fireEvent.click(screen.getByRole('button', { name: /No name yet/ }));
+    fireEvent.change(screen.getByLabelText(/^What to call/), { target: { value: 'x' } });
+    fireEvent.keyDown(screen.getByLabelText(/^What to call/), { key: 'Escape' });
+    fireEvent.click(screen.getByRole('button', { name: /No name yet/ }));
+    fireEvent.blur(screen.getByLabelText(/^What to call/));
+    expect(of('PATCH', '/api/events/3')).toEqual([]);
+  });
+
+  test('its sheet makes an album of the whole event, or puts what is shown on the pile', async () => {
+    const { of } = show(<EventHeading block={{ ...block, to: 4 }} event={event({ title: 'Kite day' })} ids={ids} />, {
+      'POST /api/albums': { id: 21 },
+      'PUT /api/pile': { ids: [] },
+    });
+    expect(screen.getByText(/Wednesday 13 May 2026 · Uppsala, Sweden · Tove and Emil/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'More for Kite day' }));
+    expect(screen.getByText('Wednesday 13 May 2026 · 4 of 9 pictures')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Put all 4 on the pile' }));
+    expect(usePile.getState().ids).toEqual([1, 2, 3, 4]);
+    fireEvent.click(screen.getByRole('button', { name: 'More for Kite day' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Make an album of it' }));
+    await waitFor(() => expect(of('POST', '/api/albums')[0]!.body).toEqual({ name: 'Kite day', event: 3 }));
+    await waitFor(() => expect(moves).toEqual([toAlbum(21)]));
+  });
+});
+
+const share = (more: Partial<Share> = {}): Share => ({
+  id: 4,
+  title: 'Kai at 68',
+  about: 'The album Kai at 68',
+  pictures: 22,
+  cover: null,
+  until: '2026-11-30',
+  state: 'open',
+  closedAt: null,
+  opened: 14,
+  lastOpened: '2026-11-23T10:00:00Z',
+  path: '/s/abc',
+  ...more,
+});
+
+describe('sharing', () => {
+  test('a share is opened for as long as wished, and its link is there to copy', async () => {
+    const { of } = show(<ShareSheet what={{ album: 2 }} title="Gotland" onClose={() => undefined} />, {
+      'POST /api/shares': share(),
+    });
+    expect(screen.getByText(/It closes by itself after/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Until I close it' }));
+    expect(screen.getByText(/It stays open until you close it/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'A week' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Open the share' }));
+    expect(((await screen.findByLabelText('The link')) as HTMLInputElement).value).toBe('http://localhost/s/abc');
+    expect(of('POST', '/api/shares')[0]!.body).toEqual({ title: 'Gotland', album: 2, until: dayFromNow(7) });
+  });
+
+  test('what is open, closed and over is told apart, and can be closed and opened again', async () => {
+    const { of } = show(<Sharing />, {
+      'GET /api/shares': {
+        shares: [
+          share(),
+          share({
+            id: 5,
+            title: 'Skating',
+            state: 'closed',
+            closedAt: '2026-03-15T09:00:00Z',
+            path: null,
+            opened: 0,
+            lastOpened: null,
+          }),
+          share({ id: 6, title: 'Old', state: 'over', until: '2026-01-01', path: null }),
+        ],
+      },
+      'POST /api/shares/4/close': share({ state: 'closed' }),
+      'POST /api/shares/5/reopen': share({ id: 5 }),
+    });
+    expect(await screen.findByText('Open until Monday 30 November 2026')).toBeTruthy();
+    expect(screen.getAllByText(/^Opened 14 times, last 23 November/)).toHaveLength(2);
+    expect(screen.getByText('Not opened yet')).toBeTruthy();
+    expect(screen.getByText('Over since Thursday 1 January 2026')).toBeTruthy();
+    expect(screen.getAllByRole('button', { name: 'Copy the link' })).toHaveLength(1);
+    fireEvent.click(screen.getByRole('button', { name: 'Close it' }));
+    await waitFor(() => expect(of('POST', '/api/shares/4/close')).toHaveLength(1));
+    fireEvent.click(screen.getByRole('button', { name: 'Open it again' }));
+    await waitFor(() => expect(of('POST', '/api/shares/5/reopen')).toHaveLength(1));
+  });
+});
+
+describe('a guest', () => {
+  const given: GuestShare = {
+    title: 'For Gran',
+    from: 'Ilse Hallorin',
+    until: '2026-12-24',
+    bytes: 3_800_000,
+    pictures: [1, 2, 3].map((id) => ({ id, shape: 1.5, thumb: '', kind: 'photo', seconds: null, bytes: 1 })),
+  };
+  beforeAll(() => Object.defineProperty(HTMLElement.prototype, 'clientWidth', { configurable: true, get: () => 400 }));
+
+  test('sees a gallery and a big view with next and previous, and saves one or all', async () => {
+    show(<Guest token="tok" />, { 'GET /api/guest/tok': given });
+    expect(await screen.findByText('3 pictures from Ilse Hallorin · to be seen until 24 December 2026')).toBeTruthy();
+    expect(screen.getByRole('link', { name: 'Save all at full size (3.8 MB)' }).getAttribute('href')).toBe(
+      '/api/guest/tok/zip',
+    );
+    fireEvent.click(screen.getByRole('button', { name: 'Picture 2 of 3' }));
+    const big = screen.getByRole('dialog');
+    expect(screen.getByText('2 of 3')).toBeTruthy();
+    expect(screen.getByRole('link', { name: 'Save this picture at full size' }).getAttribute('href')).toBe(
+      '/api/guest/tok/pictures/2/original?save',
+    );
+    fireEvent.keyDown(big, { key: 'ArrowRight' });
+    expect(screen.getByText('3 of 3')).toBeTruthy();
+    expect(screen.queryByRole('button', { name: 'Next picture' })).toBeNull();
+    fireEvent.click(screen.getByRole('button', { name: 'Previous picture' }));
+    fireEvent.keyDown(screen.getByRole('dialog'), { key: 'Escape' });
+    expect(screen.queryByRole('dialog')).toBeNull();
+  });
+
+  test('of a closed share is told so kindly', async () => {
+    show(<Guest token="gone" />, { 'GET /api/guest/gone': 410 });
+    expect(await screen.findByRole('heading', { name: 'This share is closed' })).toBeTruthy();
+    expect(screen.getByText(/Whoever sent you the link can open it again\./)).toBeTruthy();
+  });
+
+  test('of an empty share is told so', async () => {
+    show(<Guest token="none" />, { 'GET /api/guest/none': { ...given, pictures: [], bytes: 0 } });
+    expect(await screen.findByText('There is nothing in it yet.')).toBeTruthy();
+    expect(screen.queryByRole('link')).toBeNull();
+  });
+});
