@@ -9,14 +9,10 @@ import { Sharing } from '@/features/share/Sharing';
 import { usePile } from '@/state/pile';
 import { moves, show } from './house';
 
-jest.mock('expo-router', () => ({
-  useRouter: () => jest.requireActual('./house').router,
-  Link: ({ children, href, ...rest }: { children: unknown; href: unknown }) => (
-    <a href={JSON.stringify(href)} {...(rest as object)}>
-      {children as never}
-    </a>
-  ),
-}));
+jest.mock('expo-router', () => {
+  const { PlainLink, router } = jest.requireActual('./house');
+  return { useRouter: () => router, Link: PlainLink };
+});
 
 const album = (id: number, name: string, more: Partial<Album> = {}): Album => ({
   id,

@@ -82,3 +82,12 @@ export const router = {
   back: () => void moves.push({ way: 'back', to: null }),
   canGoBack: () => false,
 };
+
+/** The router's link as a plain one. */
+export function PlainLink({ children, href, ...rest }: { children?: ReactNode; href: unknown }) {
+  return (
+    <a href={JSON.stringify(href)} {...(rest as object)}>
+      {children}
+    </a>
+  );
+}

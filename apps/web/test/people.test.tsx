@@ -5,14 +5,10 @@ import { FaceSheet } from '@/features/picture/FaceSheet';
 import { Who } from '@/features/person/Who';
 import { moves, router, show } from './house';
 
-jest.mock('expo-router', () => ({
-  useRouter: () => jest.requireActual('./house').router,
-  Link: ({ children, href, ...rest }: { children: unknown; href: unknown }) => (
-    <a href={JSON.stringify(href)} {...(rest as object)}>
-      {children as never}
-    </a>
-  ),
-}));
+jest.mock('expo-router', () => {
+  const { PlainLink, router } = jest.requireActual('./house');
+  return { useRouter: () => router, Link: PlainLink };
+});
 
 const person = (id: number, name: string, more: Partial<Person> = {}): Person => ({
   id,

@@ -18,6 +18,7 @@ import { usePile } from '@/state/pile';
 import { watchRush } from '@/state/rush';
 import { useTileStore, want } from '@/state/tiles';
 import { useWide } from '@/state/wide';
+import { isForPage } from '@/ui/keys';
 import { Ribbon } from '@/ui/Ribbon';
 import { useSize } from '@/ui/useSize';
 import { keyAct } from '../picture/acts';
@@ -194,13 +195,7 @@ export function PictureGrid({ strip, from, header, Heading, ribbon = false, empt
     [months, above],
   );
   const keys = (event: KeyboardEvent) => {
-    if (
-      (event.target as HTMLElement).closest('input,textarea,[role=dialog]') ||
-      event.ctrlKey ||
-      event.metaKey ||
-      event.altKey
-    )
-      return;
+    if (!isForPage(event)) return;
     const onTile = (event.target as HTMLElement).closest('.tile');
     if (!onTile) return;
     const id = strip.ids[focus];

@@ -7,6 +7,7 @@ import { useAnswer } from '@/api/query';
 import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
+import { isForPage } from '@/ui/keys';
 import { count } from '@/ui/say';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
@@ -91,13 +92,7 @@ function OneGroup({
   const none = odd.size === group.faces.length;
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
-      if (
-        (event.target as HTMLElement).closest('input,textarea,[role=dialog]') ||
-        event.ctrlKey ||
-        event.metaKey ||
-        event.altKey
-      )
-        return;
+      if (!isForPage(event)) return;
       if (event.key === 'Enter' && best && event.target === document.body) answer({ person: best.person });
       else if (event.key === 'x') answer('passer-by');
       else if (event.key === 'l') answer('later');

@@ -10,6 +10,7 @@ import { useAsk, useSequence } from '@/state/ask';
 import { usePile } from '@/state/pile';
 import { useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
+import { isForPage } from '@/ui/keys';
 import { Failed, Waiting } from '@/ui/State';
 import { placeholder } from '@/ui/thumb';
 import { ShareSheet } from '../share/ShareSheet';
@@ -18,6 +19,7 @@ import { FaceOvals } from './FaceOvals';
 import { FaceSheet } from './FaceSheet';
 import { Facts } from './Facts';
 import { KeysSheet } from './KeysSheet';
+import { StageSides, StageTop } from './Stage';
 import { Viewer } from './Viewer';
 
 /** The neighbours of a picture: in the list it was opened from, or, after a reload, in what Browse is asking for. */
@@ -66,13 +68,7 @@ export function PicturePage({ id }: { id: number }) {
   }, [next, before]);
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
-      if (
-        (event.target as HTMLElement).closest('input,textarea,select,video,[role=dialog]') ||
-        event.ctrlKey ||
-        event.metaKey ||
-        event.altKey
-      )
-        return;
+      if (!isForPage(event)) return;
       if (event.key === 'ArrowRight') go(next);
       else if (event.key === 'ArrowLeft') go(before);
       else if (event.key === 'Escape') {
@@ -92,7 +88,8 @@ export function PicturePage({ id }: { id: number }) {
   if (error) return <Failed error={error} again={() => void refetch()} />;
   if (!picture) return <Waiting />;
   const marks = picture.faces.filter((f) => f.state !== 'not a face');
-  const white = { filter: 'drop-shadow(0 0 2px rgb(0 0 0 / 0.7))' };
+  const goNext = next === null ? undefined : () => go(next);
+  const goBefore = before === null ? undefined : () => go(before);
   const stage = (
     <div
       style={{
@@ -108,22 +105,12 @@ export function PicturePage({ id }: { id: number }) {
       <Viewer
         key={picture.id}
         picture={picture}
-        onNext={next === null ? undefined : () => go(next)}
-        onBefore={before === null ? undefined : () => go(before)}
+        onNext={goNext}
+        onBefore={goBefore}
         onTap={() => setClose(!close)}
         over={(box) => (faces && !isPlaceholderData ? <FaceOvals faces={marks} box={box} onFace={setFace} /> : null)}
       />
-      <div
-        style={{
-          position: 'absolute',
-          left: 4,
-          right: 4,
-          top: 4,
-          display: 'flex',
-          justifyContent: 'space-between',
-          ...white,
-        }}
-      >
+      <StageTop>
         <IconButton
           name="away"
           tone="bright"
@@ -150,17 +137,8 @@ export function PicturePage({ id }: { id: number }) {
           <IconButton name="send" tone="bright" label="Share this picture" onPress={() => setSharing(true)} />
           {close ? null : <IconButton name="look" tone="bright" label="Look close" onPress={() => setClose(true)} />}
         </div>
-      </div>
-      {before !== null ? (
-        <div style={{ position: 'absolute', left: 2, top: 'calc(50% - 22px)', ...white }}>
-          <IconButton name="left" tone="bright" size={26} label="Previous picture" onPress={() => go(before)} />
-        </div>
-      ) : null}
-      {next !== null ? (
-        <div style={{ position: 'absolute', right: 2, top: 'calc(50% - 22px)', ...white }}>
-          <IconButton name="right" tone="bright" size={26} label="Next picture" onPress={() => go(next)} />
-        </div>
-      ) : null}
+      </StageTop>
+      <StageSides before={goBefore} next={goNext} />
     </div>
   );
   return (

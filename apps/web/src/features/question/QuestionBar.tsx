@@ -16,6 +16,7 @@ import { useAsk } from '@/state/ask';
 import { useWide } from '@/state/wide';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
+import { isForPage } from '@/ui/keys';
 import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { useNames, useVocabulary } from './names';
@@ -45,7 +46,7 @@ export function QuestionBar() {
   const { completions } = parse(typed, words);
   useEffect(() => {
     const key = (event: KeyboardEvent) => {
-      if (event.key !== '/' || (event.target as HTMLElement).closest('input,textarea,select,[role=dialog]')) return;
+      if (event.key !== '/' || !isForPage(event)) return;
       event.preventDefault();
       line.current?.focus();
     };

@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { Told } from '@/api/client';
 import { useAnswer } from '@/api/query';
+import { StageSides, StageTop } from '@/features/picture/Stage';
 import { Viewer } from '@/features/picture/Viewer';
 import { useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
@@ -149,7 +150,6 @@ function Big({
   const next = at + 1 < pictures.length ? () => onGo(at + 1) : undefined;
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => box.current?.focus(), []);
-  const white = { filter: 'drop-shadow(0 0 2px rgb(0 0 0 / 0.7))' };
   return (
     <div
       ref={box}
@@ -180,18 +180,7 @@ function Big({
         onNext={next}
         onBefore={before}
       />
-      <div
-        style={{
-          position: 'absolute',
-          left: 4,
-          right: 4,
-          top: 4,
-          display: 'flex',
-          justifyContent: 'space-between',
-          alignItems: 'center',
-          ...white,
-        }}
-      >
+      <StageTop>
         <IconButton name="away" tone="bright" label="Back to all pictures" onPress={() => onGo(null)} />
         <Words className="text-[14.5px] text-bright" aria-live="polite">{`${at + 1} of ${pictures.length}`}</Words>
         <a
@@ -202,17 +191,8 @@ function Big({
         >
           <Icon name="download" tone="bright" />
         </a>
-      </div>
-      {before ? (
-        <div style={{ position: 'absolute', left: 2, top: 'calc(50% - 22px)', ...white }}>
-          <IconButton name="left" tone="bright" size={28} label="Previous picture" onPress={before} />
-        </div>
-      ) : null}
-      {next ? (
-        <div style={{ position: 'absolute', right: 2, top: 'calc(50% - 22px)', ...white }}>
-          <IconButton name="right" tone="bright" size={28} label="Next picture" onPress={next} />
-        </div>
-      ) : null}
+      </StageTop>
+      <StageSides before={before} next={next} />
     </div>
   );
 }
