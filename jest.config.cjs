@@ -1,4 +1,4 @@
 module.exports = {
   projects: ['<rootDir>/packages/core', '<rootDir>/packages/contract', '<rootDir>/apps/server', '<rootDir>/apps/web'],
-  testTimeout: 240_000,
+  testTimeout: 120_000,
 };

