@@ -99,6 +99,7 @@ test('by keyboard alone: to a picture, its stars, the pile, and back', async ({ 
   await expect(page.getByRole('link', { name: /Open the pile, 1 in it/ })).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/picture\//);
+  await expect(page.getByRole('heading', { name: 'The facts' })).toBeVisible();
   await page.keyboard.press('2');
   await expect(page.getByRole('radio', { name: '2 stars' })).toHaveAttribute('aria-checked', 'true');
   await page.keyboard.press('0');

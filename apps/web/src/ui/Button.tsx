@@ -129,7 +129,11 @@ export function Chip({
         hitSlop={6}
         className={`min-h-[32px] min-w-0 shrink flex-row items-center gap-1.5 pl-3.5 ${onAway ? 'pr-1' : 'pr-3.5'}`}
       >
-        {icon ? <Icon name={icon} size={16} tone={ink} /> : null}
+        {icon ? (
+          <View className="shrink-0">
+            <Icon name={icon} size={16} tone={ink} />
+          </View>
+        ) : null}
         <Words className={`shrink font-medium text-[14.5px] leading-[20px] ${text}`} numberOfLines={2}>
           {label}
         </Words>

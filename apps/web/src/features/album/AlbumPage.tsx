@@ -112,7 +112,7 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
           <DoubleBar tone={smart ? 'rule' : 'settled'} />
         </View>
         <View className="min-w-0 flex-1">
-          <Words kind="title" className="text-[27px] leading-[33px]" style={{ overflowWrap: 'anywhere' } as object}>
+          <Words kind="title" className="text-[27px] leading-[33px]">
             {album.name}
           </Words>
           <Words className="text-[15px] text-soft">

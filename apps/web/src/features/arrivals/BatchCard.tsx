@@ -136,9 +136,7 @@ export function BatchCard({ batch, onAlbum }: { batch: Batch; onAlbum: (album: n
           {open
             ? leftOut.map((item) => (
                 <View key={item.id} className="border-t border-line py-2">
-                  <Words className="text-[14.5px]" style={{ overflowWrap: 'anywhere' } as object}>
-                    {item.path}
-                  </Words>
+                  <Words className="text-[14.5px]">{item.path}</Words>
                   <Words kind="small" className={item.state === 'known' ? '' : 'text-brick'}>
                     {item.reason}
                   </Words>

@@ -113,7 +113,11 @@ export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => v
         {picture.albums.length ? (
           <View className="flex-row flex-wrap gap-x-3">
             {picture.albums.map((album) => (
-              <Link key={album.id} href={{ pathname: '/albums/[id]', params: { id: album.id } }}>
+              <Link
+                key={album.id}
+                href={{ pathname: '/albums/[id]', params: { id: album.id } }}
+                style={{ maxWidth: '100%', display: 'flex' }}
+              >
                 <Words kind="small" className="text-juniper underline">
                   {album.name}
                 </Words>
@@ -157,7 +161,7 @@ function FactLines({ picture }: { picture: Picture }) {
             <Words kind="small" className="w-[92px]">
               {name}
             </Words>
-            <Words kind="small" className="min-w-0 flex-1 text-ink" style={{ overflowWrap: 'anywhere' } as object}>
+            <Words kind="small" className="min-w-0 flex-1 text-ink">
               {value}
             </Words>
           </View>

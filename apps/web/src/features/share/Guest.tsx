@@ -62,9 +62,7 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
     <div style={{ maxWidth: 1180, margin: '0 auto', padding: wide ? '40px 26px 80px' : '24px 16px 60px' }}>
       <View className="mb-5 gap-1">
         <Rings size={46} />
-        <Words kind="title" style={{ overflowWrap: 'anywhere' } as object}>
-          {share.title}
-        </Words>
+        <Words kind="title">{share.title}</Words>
         <Words className="text-soft">{`${count(share.pictures.length, 'picture')} from ${share.from}${share.until ? ` · to be seen until ${sayDay(share.until)}` : ''}`}</Words>
         {share.pictures.length ? (
           <a

@@ -81,7 +81,7 @@ function ShareCard({ share }: { share: Share }) {
       </div>
       <View className="min-w-0 flex-1 gap-0.5 p-3.5">
         <View className="flex-row items-start justify-between gap-2">
-          <Words kind="strong" className="min-w-0 flex-1" style={{ overflowWrap: 'anywhere' } as object}>
+          <Words kind="strong" className="min-w-0 flex-1">
             {share.title}
           </Words>
           <Rings size={34} joined={open} label={open ? 'Open' : 'Closed'} />
