@@ -40,6 +40,10 @@ describe('timeline', () => {
         ]);
         for (let i = 1; i < blocks.length; i++)
           expect(blocks[i]!.top).toBeGreaterThanOrEqual(blocks[i - 1]!.top + blocks[i - 1]!.height);
+        // Rows of one event lie as far apart as pictures in a row do.
+        for (let i = 1; i < blocks.length; i++)
+          if (blocks[i]!.kind === 'row' && blocks[i - 1]!.kind === 'row')
+            expect(blocks[i]!.top - blocks[i - 1]!.top - blocks[i - 1]!.height).toBeCloseTo(OPTIONS.gap);
         const last = blocks[blocks.length - 1]!;
         expect(height).toBeGreaterThanOrEqual(last.top + last.height);
         for (const index of [0, strip.ids.length >> 1, strip.ids.length - 1]) {

@@ -60,6 +60,18 @@ describe('events', () => {
     expect(found[20]).toBe(1);
   });
 
+  test('what counts as a long pause goes by how densely pictures are taken around it', () => {
+    const pause = 2.75 * HOUR;
+    const afternoon = (minutes: number) => {
+      const before = [...Array(12).keys()].map((i): Shot => ({ at: i * minutes * 60_000 }));
+      const start = before[11]!.at + pause;
+      return [...before, ...[...Array(12).keys()].map((i): Shot => ({ at: start + i * minutes * 60_000 }))];
+    };
+    // A picture every five minutes: nearly three hours without one are a break. One every half hour: they are not.
+    expect(findEvents(afternoon(5))[23]).toBe(1);
+    expect(findEvents(afternoon(30))[23]).toBe(0);
+  });
+
   test('nights away from home do not break a journey, a jump in place ends an event', () => {
     const home = [...Array(8).keys()].map((day): Shot => ({ at: day * 7 * 24 * HOUR, lat: 59.85, lon: 17.64 }));
     const start = 60 * 24 * HOUR;
