@@ -82,7 +82,7 @@ describe('albums', () => {
 
 describe('the acts of the pile', () => {
   test('stars, hearts and tags go to all that is in hand', async () => {
-    const { of } = show(<PileActs />, { 'POST /api/pictures/change': { pictures: [] }, 'PUT /api/pile': { ids: [] } });
+    const { of } = show(<PileActs />, { 'POST /api/pictures/change': { pictures: [] } });
     usePile.setState({ ids: [7, 8], has: new Set([7, 8]) });
     fireEvent.click(await screen.findByRole('button', { name: 'Rate' }));
     fireEvent.click(screen.getByRole('radio', { name: '5 stars' }));
@@ -153,7 +153,6 @@ describe('over an event', () => {
   test('its sheet makes an album of the whole event, or puts what is shown on the pile', async () => {
     const { of } = show(<EventHeading block={{ ...block, to: 4 }} event={event({ title: 'Kite day' })} ids={ids} />, {
       'POST /api/albums': { id: 21 },
-      'PUT /api/pile': { ids: [] },
     });
     expect(screen.getByText(/Wednesday 13 May 2026 · Uppsala, Sweden · Tove and Emil/)).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'More for Kite day' }));

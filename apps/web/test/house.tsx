@@ -31,6 +31,8 @@ const EMPTY: Answers = {
   'POST /api/count': { count: 0 },
   'POST /api/skeleton': { ids: [], shapes: [], days: [], events: [], count: 0 },
   'POST /api/tiles': { tiles: [] },
+  // The pile is kept a moment later, perhaps when the next page is shown already.
+  'PUT /api/pile': { ids: [] },
 };
 
 /** Shows part of the application as if a server gave these answers; answers with what was asked of it. */
