@@ -30,6 +30,8 @@ export { expect };
 
 /** Nothing serious is found by axe on what is on screen. */
 export async function accessible(page: Page): Promise<void> {
+  // What still fades in is looked at when it stands.
+  await page.evaluate(() => Promise.allSettled(document.getAnimations().map((moving) => moving.finished)));
   const { violations } = await new AxeBuilder({ page }).analyze();
   const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
   expect(
