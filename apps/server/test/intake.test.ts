@@ -121,6 +121,21 @@ describe('taking in', () => {
     expect([after.offer, after.albumId]).toEqual(['open', null]);
   });
 
+  test('the same file several times in one folder, taken in at the same moment, is kept once and leaves nothing behind', async () => {
+    const twins = path.join(source, 'twins');
+    const bytes = Buffer.concat([
+      readFileSync(path.join(DEMO, 'grans-tablet/photo_2026-08-22_21-18-38.jpg')),
+      Buffer.from('t'),
+    ]);
+    mkdirSync(twins);
+    for (const name of ['a.jpg', 'b.jpg', 'c.jpg', 'd.jpg']) writeFileSync(path.join(twins, name), bytes);
+    const batch = await house.takeIn(twins, 'Twins');
+    const { counts } = (await house.call('batches', {})).batches.find((b) => b.id === batch)!;
+    expect(counts).toMatchObject({ stored: 1, known: 3, failed: 0 });
+    const kept = readdirSync(path.join(house.app.paths.vault, 'home'), { recursive: true, encoding: 'utf8' });
+    expect(kept.filter((name) => /(^|\/)[abcd]( \(\d\))?\.jpg$/.test(name))).toHaveLength(1);
+  });
+
   test('bad files are each named with a reason, kept out or kept aside, and nothing else is harmed', async () => {
     const bad = path.join(source, 'bad');
     cpSync(path.join(DEMO, 'bad'), bad, { recursive: true });

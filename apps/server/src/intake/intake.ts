@@ -10,7 +10,7 @@ import type { Prepared } from '../media/prepare';
 import { sniffFile, type FileKind } from '../media/sniff';
 import { tagIds } from '../tag/tags';
 import { markDirty } from '../vault/sidecar';
-import { discard, libraryFolder, place, receiveFile } from '../vault/vault';
+import { discard, libraryFolder, place, pruneFolders, receiveFile } from '../vault/vault';
 
 /** A batch item with what intake needs of its batch and library. */
 interface Item {
@@ -212,7 +212,7 @@ async function store(
   const { size } = await stat(file);
   const root = libraryFolder(app, item.slug);
   const vaultPath = await place(root, file, vaultFolder(day, event), name, taken);
-  return db.transaction(async (trx) => {
+  const stored = db.transaction(async (trx) => {
     const [id] = await trx('pictures').insert({
       library_id: library,
       sha256,
@@ -268,6 +268,19 @@ async function store(
       await markDirty(trx, library, [picture]);
     return picture;
   });
+  try {
+    return await stored;
+  } catch (error) {
+    // The same file came in twice at one moment and the other was first: its place stays, ours is given back.
+    const first = (await db('pictures').where({ library_id: library, sha256 }).first('vault_path')) as
+      | { vault_path: string }
+      | undefined;
+    if (first && first.vault_path !== vaultPath) {
+      await discard(path.join(root, vaultPath));
+      await pruneFolders(root, path.dirname(vaultPath));
+    }
+    throw error;
+  }
 }
 
 /** The event a new picture most likely belongs to until all gaps are looked at again: one that spans its time. */
