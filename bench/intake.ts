@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import sharp from 'sharp';
-import { openBatch, walk } from '../apps/server/src/intake/batches';
+import { openBatch, walk } from '../apps/server/src/intake/announce';
 import { FaceEngine } from '../apps/server/src/faces/engine';
 import { benchEngine, line, ROOT } from './engine';
 

@@ -4,8 +4,9 @@ import { readConfig } from './config';
 import { makeApp, type App } from './context';
 import { addressOf } from './db/mariadb';
 import { openDb } from './db/open';
-import { answerOffer, listBatches, openBatch, walk, type Announced } from './intake/batches';
+import { bringIn, rehearse, sayReport, type Importing } from './importing';
 import { libraryState, listTroubles } from './library/library';
+import { ejectCard, insertCard, syncPhone } from './standin/standins';
 import { CannotStart, runningOn, sentenceFor, startEngine, WORKER } from './start';
 
 /** Runs something on the library: beside a running Gemmel if there is one, else on an engine of its own. */
@@ -41,42 +42,35 @@ async function libraryId(app: App, wanted: string | undefined): Promise<number> 
   throw new CannotStart(`There is no library called “${wanted}”. There is: ${all.join(', ') || 'none yet'}.`);
 }
 
-async function importFolder(folder: string, library: string | undefined, albumPerFolder: boolean): Promise<void> {
-  const info = await stat(folder).catch(() => null);
-  if (!info?.isDirectory()) throw new CannotStart(`There is no folder ${folder}.`);
-  const files = await walk(folder);
-  if (files.length === 0) throw new CannotStart(`There are no files in ${folder} or below it.`);
-  const groups = new Map<string, Announced[]>();
-  for (const file of files) {
-    const key = albumPerFolder ? path.dirname(file.path) : path.basename(path.resolve(folder));
-    groups.set(key, [...(groups.get(key) ?? []), file]);
-  }
+async function importFrom(from: string, library: string | undefined, how: Importing): Promise<void> {
+  if (!(await stat(from).catch(() => null))) throw new CannotStart(`There is no folder ${from}.`);
   await withApp(async (app) => {
     const id = await libraryId(app, library);
-    const mine = new Map<number, string>();
-    for (const [key, some] of groups)
-      mine.set((await openBatch(app, id, path.basename(key), some)).id, path.basename(key));
-    let shown = '';
-    for (;;) {
-      const batches = (await listBatches(app, id, 100_000)).filter((b) => mine.has(b.id));
-      const total = batches.reduce((n, b) => n + b.counts.total, 0);
-      const left = batches.reduce((n, b) => n + b.counts.waiting + b.counts.received, 0);
-      const line = `${total - left} of ${total} files, ${Math.floor((100 * (total - left)) / total)} %`;
-      if (line !== shown && (process.stdout.isTTY || left === 0 || (total - left) % 25 === 0))
-        console.log((shown = line));
-      if (left === 0) {
-        for (const b of batches)
-          for (const l of b.leftOut) if (l.state !== 'known') console.log(`Left out: ${l.path} ${l.reason}.`);
-        const sum = (state: 'stored' | 'known') => batches.reduce((n, b) => n + b.counts[state], 0);
-        console.log(`${sum('stored')} pictures are new and stored, ${sum('known')} were here already.`);
-        if (albumPerFolder)
-          for (const [batch, name] of mine)
-            if (await answerOffer(app, id, batch, name)) console.log(`Made the album ${name}.`);
-        return;
-      }
-      await new Promise((resolve) => setTimeout(resolve, 500));
-    }
+    const report = how.dryRun ? await rehearse(app, id, from, how) : await bringIn(app, id, from, how);
+    if (how.json) console.log(JSON.stringify(report, null, 2));
+    else for (const line of sayReport(report)) console.log(line);
   });
+}
+
+/** Made-up cards and phones, to see what happens when one comes. */
+async function standin(words: readonly string[]): Promise<void> {
+  const { data } = readConfig();
+  const root = process.env['GEMMEL_ROOT'] ?? process.cwd();
+  const [what, first, second] = words;
+  if (what === 'card' && first === 'insert' && second)
+    console.log(`The card ${second} is in: ${await insertCard(root, data, second)}`);
+  else if (what === 'card' && first === 'eject' && second) {
+    await ejectCard(root, data, second);
+    console.log(`The card ${second} is out.`);
+  } else if (what === 'phone' && first && second === 'sync') {
+    const running = await runningOn(data);
+    if (!running) throw new CannotStart('Gemmel is not running, so no phone can reach it. Start it first.');
+    await withApp(async (app) => {
+      const { sent, there } = await syncPhone(app, await libraryId(app, undefined), root, `http://127.0.0.1:${running.port}`, first);
+      console.log(`The phone ${first} delivered ${sent} files; ${there} were delivered before.`);
+    });
+  } else
+    throw new CannotStart('Say what: ./gemmel standin card insert|eject <name>, or ./gemmel standin phone <name> sync');
 }
 
 async function status(json: boolean): Promise<void> {
@@ -116,9 +110,16 @@ async function main(): Promise<void> {
   if (command === 'import') {
     const folder = rest.find((word, i) => !word.startsWith('--') && rest[i - 1] !== '--library');
     if (!folder)
-      throw new CannotStart('Say which folder: ./gemmel import <folder> [--library name] [--album-per-folder]');
-    await importFolder(folder, value('--library'), rest.includes('--album-per-folder'));
-  } else if (command === 'status') await status(rest.includes('--json'));
+      throw new CannotStart(
+        'Say which folder: ./gemmel import <folder or ZIP> [--library name] [--album-per-folder] [--dry-run] [--json]',
+      );
+    await importFrom(folder, value('--library'), {
+      albumPerFolder: rest.includes('--album-per-folder'),
+      dryRun: rest.includes('--dry-run'),
+      json: rest.includes('--json'),
+    });
+  } else if (command === 'standin') await standin(rest);
+  else if (command === 'status') await status(rest.includes('--json'));
   else throw new CannotStart(`There is no command “${command ?? ''}”. See ./gemmel help.`);
 }
 

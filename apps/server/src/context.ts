@@ -5,7 +5,7 @@ import type { Config } from './config';
 import type { Db } from './db/open';
 
 /** Kinds of things a browser may have on screen; progress says which of them changed. */
-export type Topic = 'batches' | 'pictures' | 'events' | 'people' | 'albums' | 'shares' | 'tags' | 'library';
+export type Topic = 'batches' | 'pictures' | 'events' | 'people' | 'albums' | 'shares' | 'tags' | 'library' | 'sources' | 'clips';
 
 /** What every service is handed: the database, the threads, the places on disk, and a way to say that something changed. */
 export interface App {
@@ -15,7 +15,11 @@ export interface App {
   changes: EventEmitter<{ changed: [library: number, topic: Topic] }>;
   /** Says that something changed, to whoever watches this library. */
   changed(library: number, ...topics: Topic[]): void;
-  paths: { vault: string; derived: string; incoming: string; aside: string };
+  /** Libraries whose work waits for room on the disk. */
+  full: Set<number>;
+  /** How far a clip's conversion is, 0..1, by picture. */
+  converting: Map<number, number>;
+  paths: { vault: string; derived: string; incoming: string; aside: string; uploads: string };
 }
 
 /** Puts an {@link App} together. `worker` is the bundled file of the worker threads. */
@@ -34,11 +38,14 @@ export function makeApp(config: Config, db: Db, worker: string): App {
     }),
     changes,
     changed: (library, ...topics) => topics.forEach((topic) => changes.emit('changed', library, topic)),
+    full: new Set(),
+    converting: new Map(),
     paths: {
       vault: path.join(config.data, 'vault'),
       derived: path.join(config.data, 'derived'),
       incoming: path.join(config.data, 'incoming'),
       aside: path.join(config.data, 'aside'),
+      uploads: path.join(config.data, 'uploads'),
     },
   };
 }

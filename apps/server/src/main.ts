@@ -2,6 +2,8 @@ import { serve, type ServerType } from '@hono/node-server';
 import { createServer } from 'node:net';
 import { readConfig } from './config';
 import { loadDemo } from './demo/load';
+import { watchCards } from './gather/cards';
+import { watchFolders } from './gather/watched';
 import { makeHttp } from './http/app';
 import { CannotStart, sentenceFor, startEngine, type Engine } from './start';
 
@@ -25,6 +27,7 @@ async function main(): Promise<void> {
   const config = readConfig();
   let engine: Engine | null = null;
   let server: ServerType | null = null;
+  let ways: { stop: () => Promise<void> }[] = [];
   let ending = false;
   const end = async () => {
     if (ending) return;
@@ -32,6 +35,7 @@ async function main(): Promise<void> {
     console.log('Stopping …');
     server?.close();
     if (server && 'closeAllConnections' in server) server.closeAllConnections();
+    await Promise.all(ways.map((way) => way.stop()));
     await engine?.stop();
     console.log('Everything is put away.');
     process.exit(0);
@@ -43,9 +47,11 @@ async function main(): Promise<void> {
   server = serve({
     fetch: makeHttp(engine.app).fetch,
     port: config.port,
-    hostname: '127.0.0.1',
+    hostname: config.host,
     serverOptions: { requestTimeout: 0 },
   });
+  await engine.app.db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");
+  ways = [watchCards(engine.app, 1), watchFolders(engine.app, 1)];
   console.log(`Gemmel is ready: http://127.0.0.1:${config.port}`);
   if (config.demo) {
     const began = Date.now();

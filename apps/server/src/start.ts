@@ -5,6 +5,7 @@ import { readConfig, type Config } from './config';
 import { makeApp, type App } from './context';
 import { addressOf, startMariadb, type LocalDb } from './db/mariadb';
 import { migrate, openDb } from './db/open';
+import { recover } from './intake/recover';
 import { makeRunner } from './jobs/handlers';
 import type { Runner } from './jobs/jobs';
 import { endMetadata } from './media/metadata';
@@ -39,7 +40,7 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
   const other = await runningOn(config.data);
   if (other)
     throw new CannotStart(`Gemmel is already running on this data folder (address http://127.0.0.1:${other.port}).`);
-  for (const folder of ['vault', 'derived', 'incoming', 'aside'])
+  for (const folder of ['vault', 'derived', 'incoming', 'aside', 'uploads', 'inbox', 'watched'])
     await mkdir(path.join(config.data, folder), { recursive: true });
   const mark = path.join(config.data, 'running.json');
   await writeFile(mark, JSON.stringify({ pid: process.pid, port: config.port }));
@@ -56,6 +57,7 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
   await migrate(db);
   const app = makeApp(config, db, worker);
   for (const { id } of (await db('libraries').select('id')) as { id: number }[]) await replayMoves(app, id);
+  await recover(app);
   const runner = makeRunner(app);
   await runner.start();
   let stopped: Promise<void> | null = null;

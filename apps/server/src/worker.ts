@@ -1,8 +1,10 @@
 import os from 'node:os';
 import sharp from 'sharp';
 import { gather } from './faces/gather';
-import { Damaged } from './media/decode';
+import { Damaged } from './media/damaged';
+import { glance as glanceAt } from './media/glance';
 import { placeAt } from './media/places';
+import { zoneAt } from './media/zones';
 import { prepare as prepareFile, type PrepareTask } from './media/prepare';
 
 // Heavy work yields to people at work: this thread steps back, and each picture library call keeps to it.
@@ -26,3 +28,5 @@ export async function prepare(task: PrepareTask) {
 
 export { gather };
 export const place = ({ lat, lon }: { lat: number; lon: number }) => placeAt(lat, lon);
+export const zone = ({ lat, lon }: { lat: number; lon: number }) => zoneAt(lat, lon);
+export const glance = ({ file, name }: { file: string; name: string }) => glanceAt(file, name);

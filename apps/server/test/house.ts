@@ -9,7 +9,7 @@ import { makeApp, type App } from '../src/context';
 import { addressOf, startMariadb } from '../src/db/mariadb';
 import { migrate, openDb } from '../src/db/open';
 import { makeHttp, type Vars } from '../src/http/app';
-import { openBatch, walk } from '../src/intake/batches';
+import { openBatch, walk } from '../src/intake/announce';
 import { makeRunner } from '../src/jobs/handlers';
 import type { Runner } from '../src/jobs/jobs';
 import { endMetadata } from '../src/media/metadata';
@@ -39,6 +39,8 @@ export interface House {
   takeIn: (folder: string, name?: string) => Promise<number>;
   /** Waits until nothing is left to do. */
   quiet: () => Promise<void>;
+  /** Sends the bytes of an announced file as a resumable upload. */
+  send: (item: number, bytes: Buffer, as?: Caller) => Promise<Response>;
   stop: () => Promise<void>;
 }
 
@@ -49,10 +51,14 @@ export async function openHouse(): Promise<House> {
   const mariadb = await startMariadb(path.join(data, 'db'), secrets.db);
   const db = openDb(addressOf(path.join(data, 'db'), secrets.db));
   await migrate(db);
-  for (const folder of ['vault', 'derived', 'incoming', 'aside']) await mkdir(path.join(data, folder));
+  for (const folder of ['vault', 'derived', 'incoming', 'aside', 'uploads', 'inbox', 'watched']) await mkdir(path.join(data, folder));
   const config = {
     data,
     port: 0,
+    host: '127.0.0.1',
+    roots: [path.join(data, 'inbox')],
+    watched: [path.join(data, 'watched')],
+    reserve: 0,
     threads: 2,
     web: path.join(ROOT, 'apps/web/dist'),
     models: path.join(ROOT, 'apps/server/models'),
@@ -123,6 +129,22 @@ export async function openHouse(): Promise<House> {
       });
       return enter(made!);
     },
+    send: (item, bytes, as = keeper) =>
+      fetch(
+        '/api/uploads',
+        {
+          method: 'POST',
+          body: new Uint8Array(bytes),
+          headers: {
+            'tus-resumable': '1.0.0',
+            'upload-length': String(bytes.length),
+            'upload-metadata': `item ${Buffer.from(String(item)).toString('base64')}`,
+            'content-type': 'application/offset+octet-stream',
+            'content-length': String(bytes.length),
+          },
+        },
+        as,
+      ),
     takeIn: async (folder, name = path.basename(folder)) => {
       const batch = await openBatch(app, 1, name, await walk(folder));
       house.runner.nudge();

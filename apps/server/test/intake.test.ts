@@ -12,7 +12,7 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { openBatch, walk } from '../src/intake/batches';
+import { openBatch, walk } from '../src/intake/announce';
 import { makeRunner } from '../src/jobs/handlers';
 import { exiftool } from '../src/media/metadata';
 import { replayMoves } from '../src/vault/refile';
@@ -168,7 +168,7 @@ describe('taking in', () => {
     const { id, items } = await house.call('openBatch', { body: { name: 'Climbers', files } });
     for (const [i, item] of items.entries()) {
       const body = Buffer.concat([bytes, Buffer.alloc(i + 1, i)]);
-      expect((await house.fetch(`/api/batches/${id}/items/${item}`, { method: 'PUT', body })).status).toBeLessThan(300);
+      expect((await house.send(item, body)).status).toBeLessThan(300);
     }
     await house.quiet();
     const stored = (await house.app.db('pictures').where('batch_id', id)) as Row[];
@@ -185,10 +185,10 @@ describe('taking in', () => {
     const { id, items } = await house.call('openBatch', {
       body: { name: 'Cut', files: [{ path: 'x.jpg', bytes: 5000 }] },
     });
-    const cut = await house.fetch(`/api/batches/${id}/items/${items[0]}`, { method: 'PUT', body: Buffer.alloc(100) });
+    const cut = await house.send(items[0]!, Buffer.alloc(100));
     expect(cut.status).toBe(400);
     expect(((await cut.json()) as { title: string }).title).toBe(
-      'The file did not arrive whole. Nothing is lost; send it again.',
+      'The file is not as long as was announced. Choose it again.',
     );
     expect((await house.call('batches', {})).batches.find((b) => b.id === id)?.counts).toMatchObject({ waiting: 1 });
     await house.call('stopBatch', { params: { id } });

@@ -10,6 +10,12 @@ const handlers = (mine: Partial<Record<JobKind, Handler>>): Record<JobKind, Hand
   faces: never,
   sidecars: never,
   refile: never,
+  follow: never,
+  list: never,
+  alike: never,
+  verify: never,
+  moving: never,
+  transcode: never,
   ...mine,
 });
 

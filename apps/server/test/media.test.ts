@@ -2,7 +2,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
-import { Damaged, decode } from '../src/media/decode';
+import { Damaged } from '../src/media/damaged';
+import { decode } from '../src/media/decode';
 import { endMetadata, exiftool, readMetadata, ToolTrouble, withExiftool } from '../src/media/metadata';
 import { mimeOf, sniff, sniffFile } from '../src/media/sniff';
 import { toXmp } from '../src/vault/sidecar';
@@ -86,15 +87,15 @@ describe('files', () => {
 
   test('time and place: the camera first, then names; a sidecar’s words are taken over', async () => {
     const phone = path.join(DEMO, 'ilses-phone/DCIM/100/IMG_2069.jpg');
-    const told = await readMetadata(phone, 'DCIM/100/IMG_2069.jpg', false, null);
-    expect(told.taken).toMatchObject({ source: 'camera' });
-    expect(told.taken!.certainty).toBeGreaterThan(0.8);
-    expect(told.lat).toBeCloseTo(59.8, 0);
+    const told = await readMetadata(phone, 'DCIM/100/IMG_2069.jpg', false);
+    expect(told.clues[0]).toMatchObject({ source: 'camera' });
+    expect(told.clues[0]!.certainty).toBeGreaterThan(0.8);
+    expect(told.said.lat).toBeCloseTo(59.8, 0);
     await patch().jpeg().toFile(at('bare.jpg'));
-    expect((await readMetadata(at('bare.jpg'), '2019-07-04 lake.jpg', false, null)).taken?.local).toBe(
+    expect((await readMetadata(at('bare.jpg'), '2019-07-04 lake.jpg', false)).clues[0]?.local).toBe(
       '2019-07-04T12:00:00.000',
     );
-    expect((await readMetadata(at('bare.jpg'), 'Summer 1988/bare.jpg', false, null)).taken).toMatchObject({
+    expect((await readMetadata(at('bare.jpg'), 'Summer 1988/bare.jpg', false)).clues[0]).toMatchObject({
       source: 'folder name',
     });
     writeFileSync(
@@ -105,15 +106,27 @@ describe('files', () => {
         rating: 4,
         favourite: true,
         tags: ['lake', 'Åland'],
+        label: 'to print',
+        paths: [['outdoors', 'lake']],
+        position: { lat: 59.8, lon: -18.05 },
         taken: { local: '1988-07-02T15:30:00.000', offset: 120 },
         width: 60,
         height: 40,
         faces: [{ name: 'Kai "68" Wend', x: 0.1, y: 0.2, w: 0.25, h: 0.5 }],
       }),
     );
-    const read = await readMetadata(at('bare.jpg'), 'bare.jpg', false, at('bare.jpg.xmp'));
-    expect(read).toMatchObject({ title: 'Boat & oars', caption: '“Ready?” <she said>', rating: 4 });
-    expect([...read.tags].sort()).toEqual(['lake', 'Åland']);
+    const read = await readMetadata(at('bare.jpg'), 'bare.jpg', false, [at('bare.jpg.xmp')]);
+    expect(read.said).toMatchObject({
+      title: 'Boat & oars',
+      caption: '“Ready?” <she said>',
+      rating: 4,
+      favourite: true,
+      label: 'to print',
+    });
+    expect([read.said.lat, read.said.lon]).toEqual([59.8, -18.05]);
+    expect(read.clues[0]).toEqual({ local: '1988-07-02T15:30:00.000', offset: 120, source: 'written', certainty: 0.95 });
+    expect(read.said.faces[0]!.name).toBe('Kai "68" Wend');
+    expect(read.said.tags.map((path) => path.join('|')).sort()).toEqual(['outdoors|lake', 'Åland']);
   });
 
   test('a reader that does not answer is given up and replaced, and no date is lost by it', async () => {
@@ -121,7 +134,7 @@ describe('files', () => {
     await expect(withExiftool(() => new Promise(() => undefined), 30)).rejects.toBeInstanceOf(ToolTrouble);
     expect(exiftool()).not.toBe(stuck);
     const phone = path.join(DEMO, 'ilses-phone/DCIM/100/IMG_2069.jpg');
-    expect((await readMetadata(phone, 'IMG_2069.jpg', false, null)).taken).toMatchObject({ source: 'camera' });
+    expect((await readMetadata(phone, 'IMG_2069.jpg', false)).clues[0]).toMatchObject({ source: 'camera' });
   });
 
   test('a sidecar is read back the same by an independent reader', async () => {
@@ -134,6 +147,9 @@ describe('files', () => {
         rating: 0,
         favourite: false,
         tags: [],
+        label: null,
+        paths: [],
+        position: null,
         taken: null,
         width: 60,
         height: 40,

@@ -1,6 +1,7 @@
 import { Day, Question } from '@gemmel/core';
 import { z } from 'zod';
 import { endpoint } from './endpoint';
+import { gatherApi, gatherFileRoutes } from './gatherApi';
 import * as s from './shapes';
 
 const id = z.object({ id: s.IdParam });
@@ -47,52 +48,7 @@ export const api = {
     answer: s.LibraryState,
   }),
 
-  batches: endpoint({
-    method: 'GET',
-    path: '/api/batches',
-    part: 'helper',
-    summary: 'Batches, newest first',
-    answer: z.object({ batches: z.array(s.Batch) }),
-  }),
-  openBatch: endpoint({
-    method: 'POST',
-    path: '/api/batches',
-    part: 'helper',
-    summary: 'Announce a batch of files; then send each with PUT /api/batches/{id}/items/{item}',
-    body: z.strictObject({
-      name: s.Title,
-      files: z
-        .array(z.strictObject({ path: z.string().min(1).max(4000), bytes: z.number().int().min(0) }))
-        .min(1)
-        .max(50_000),
-    }),
-    answer: z.object({ id: s.Id, items: z.array(s.Id) }),
-  }),
-  stopBatch: endpoint({
-    method: 'POST',
-    path: '/api/batches/:id/stop',
-    part: 'helper',
-    summary: 'Stop taking in; what is stored stays',
-    params: id,
-    answer: s.Done,
-  }),
-  resumeBatch: endpoint({
-    method: 'POST',
-    path: '/api/batches/:id/resume',
-    part: 'helper',
-    summary: 'Go on with a stopped batch',
-    params: id,
-    answer: s.Done,
-  }),
-  batchAlbum: endpoint({
-    method: 'POST',
-    path: '/api/batches/:id/album',
-    part: 'helper',
-    summary: 'Answer the offer to make an album from a batch',
-    params: id,
-    body: z.strictObject({ name: s.Title.nullable() }),
-    answer: z.object({ albumId: s.Id.nullable() }),
-  }),
+  ...gatherApi,
 
   skeleton: endpoint({
     method: 'POST',
@@ -404,7 +360,7 @@ export type Api = typeof api;
 
 /** Routes that carry files or streams instead of JSON. */
 export const fileRoutes = [
-  { method: 'PUT', path: '/api/batches/:id/items/:item', part: 'helper', summary: 'The bytes of one announced file' },
+  ...gatherFileRoutes,
   {
     method: 'GET',
     path: '/api/derived/:sha/:size',

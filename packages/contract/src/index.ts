@@ -1,3 +1,4 @@
 export * from './api';
 export * from './endpoint';
+export * from './gatherShapes';
 export * from './shapes';

@@ -1,11 +1,9 @@
 import { Day, Question } from '@gemmel/core';
 import { z } from 'zod';
+import { BesideFile } from './gatherShapes';
+import { Id, Ids, Title } from './ids';
 
-export const Id = z.number().int().positive();
-export const IdParam = z.coerce.number().int().positive();
-export const Ids = z.array(Id).max(200_000);
-const Title = z.string().trim().min(1).max(160);
-export { Title };
+export { Id, IdParam, Ids, Title } from './ids';
 
 /** An error, as RFC 9457 says: `title` is one plain sentence for people. */
 export const Problem = z.object({
@@ -43,39 +41,12 @@ export const LibraryState = z.object({
   introductions: z.number().int(),
   openShares: z.number().int(),
   troubles: z.number().int(),
+  /** Cards and phones that are there with pictures nobody has taken yet. */
+  cards: z.number().int(),
+  /** The disk is full: taking in waits for room. */
+  full: z.boolean(),
 });
 export type LibraryState = z.infer<typeof LibraryState>;
-
-export const BatchCounts = z.object({
-  total: z.number().int(),
-  waiting: z.number().int(),
-  received: z.number().int(),
-  stored: z.number().int(),
-  known: z.number().int(),
-  skipped: z.number().int(),
-  aside: z.number().int(),
-  failed: z.number().int(),
-});
-
-export const Batch = z.object({
-  id: Id,
-  name: z.string(),
-  state: z.enum(['coming', 'stopped', 'done']),
-  counts: BatchCounts,
-  /** Finished items over all, 0..1. */
-  share: z.number(),
-  secondsLeft: z.number().nullable(),
-  bytes: z.number(),
-  createdAt: z.string(),
-  offer: z.enum(['open', 'made', 'declined']),
-  albumId: Id.nullable(),
-  /** One line for every picture that was not stored, up to fifty. */
-  leftOut: z.array(
-    z.object({ id: Id, path: z.string(), state: z.enum(['known', 'skipped', 'aside', 'failed']), reason: z.string() }),
-  ),
-  covers: z.array(z.string()),
-});
-export type Batch = z.infer<typeof Batch>;
 
 /** A question's answer in columns, newest first: what the grid needs to lay out every row at once. */
 export const Skeleton = z.object({
@@ -148,6 +119,14 @@ export const Picture = z.object({
   faces: z.array(FaceMark),
   albums: z.array(Named),
   batch: Named.nullable(),
+  /** What the device called it, when it is called something else now. */
+  originalName: z.string().nullable(),
+  /** A coloured mark in words. */
+  label: z.string().nullable(),
+  /** Files that are kept beside it. */
+  beside: z.array(BesideFile),
+  /** An earlier picture that nearly shows the same. */
+  alike: Id.nullable(),
 });
 export type Picture = z.infer<typeof Picture>;
 

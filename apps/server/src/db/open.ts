@@ -2,12 +2,14 @@ import knexLib, { type Knex } from 'knex';
 import type { DbAddress } from './mariadb';
 import * as m0001 from './migrations/0001_foundations';
 import * as m0002 from './migrations/0002_face_counts';
+import * as m0003 from './migrations/0003_gather';
 
 export type Db = Knex;
 
 const migrations = [
   { name: '0001_foundations', steps: m0001 },
   { name: '0002_face_counts', steps: m0002 },
+  { name: '0003_gather', steps: m0003 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

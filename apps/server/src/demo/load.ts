@@ -7,7 +7,7 @@ import { makePlainAlbum, makeSmartAlbum } from '../album/albums';
 import type { App } from '../context';
 import { nameEvent } from '../event/events';
 import { answerFaces } from '../faces/faces';
-import { openBatch, walk } from '../intake/batches';
+import { openBatch, walk } from '../intake/announce';
 import { ask, type Runner } from '../jobs/jobs';
 import { changePerson } from '../person/people';
 import { changePictures } from '../picture/pictures';

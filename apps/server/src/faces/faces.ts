@@ -29,6 +29,8 @@ export async function refreshFaces(app: App, { library }: Job): Promise<void> {
   const rows = (await db('faces')
     .where('library_id', library)
     .whereIn('state', ['waiting', 'named'])
+    // A face that was only marked by somebody has no description to go by.
+    .whereRaw('LENGTH(vector_a) > 0')
     .orderBy('id')
     .select(
       'id',

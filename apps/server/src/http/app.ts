@@ -21,7 +21,6 @@ import {
 import type { App } from '../context';
 import { listEvents, nameEvent } from '../event/events';
 import { answerFaces, introductions, likelyFaces, restoreFaces } from '../faces/faces';
-import { answerOffer, listBatches, openBatch, resumeBatch, stopBatch } from '../intake/batches';
 import { libraryState, listTroubles, retryTrouble } from '../library/library';
 import { changePerson, listPeople } from '../person/people';
 import {
@@ -41,6 +40,10 @@ import { Recent } from '../recent';
 import { guestView, listShares, openShare, setClosed } from '../share/shares';
 import { listTags } from '../tag/tags';
 import { addFileRoutes } from './fileRoutes';
+import { addDav } from '../gather/dav';
+import { addGatherFiles } from './gatherFiles';
+import { gatherHandlers } from './gatherHandlers';
+import { addUploads } from './uploads';
 import { openApi } from './openapi';
 import { webFiles } from './web';
 
@@ -103,13 +106,7 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     },
     library: (_, { session }) => libraryState(app, session.library),
 
-    batches: async (_, { session }) => ({ batches: await listBatches(app, session.library) }),
-    openBatch: ({ body }, { session }) => openBatch(app, session.library, body.name, body.files),
-    stopBatch: async ({ params }, { session }) => (await stopBatch(app, session.library, params.id), done),
-    resumeBatch: async ({ params }, { session }) => (await resumeBatch(app, session.library, params.id), done),
-    batchAlbum: async ({ params, body }, { session }) => ({
-      albumId: await answerOffer(app, session.library, params.id, body.name),
-    }),
+    ...gatherHandlers(app),
 
     skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question),
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
@@ -271,7 +268,10 @@ export function makeHttp(app: App): Hono<Vars> {
     });
   }
   http.get('/api/openapi.json', squeeze, (c) => c.json(openApi()));
+  addGatherFiles(http, app);
+  addUploads(http, app);
   addFileRoutes(http, app);
+  addDav(http as unknown as Hono<never>, app);
   http.all('/api/*', (c) => {
     throw new Refused(404, `There is nothing at ${c.req.path}.`);
   });

@@ -8,7 +8,6 @@ import { Readable } from 'node:stream';
 import { numbered, safeFileName } from '@gemmel/core';
 import sharp from 'sharp';
 import { derivedBase, type App, type Topic } from '../context';
-import { receiveItem } from '../intake/batches';
 import { mimeOf } from '../media/sniff';
 import { notFound, Refused } from '../problem';
 import { Recent } from '../recent';
@@ -73,12 +72,6 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
   const { db } = app;
   /** Pictures lately shown to a library: a grid asks for many at once. */
   const belongs = new Recent<string, true>(20_000, 60);
-
-  http.put('/api/batches/:id/items/:item', async (c) => {
-    const session = guard(c, 'helper');
-    const state = await receiveItem(app, session.library, idOf(c, 'id'), idOf(c, 'item'), c.req.raw.body);
-    return c.json({ state });
-  });
 
   http.get('/api/derived/:sha/:size', async (c) => {
     const session = guard(c, 'relative');

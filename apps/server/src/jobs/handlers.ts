@@ -1,9 +1,15 @@
 import type { App } from '../context';
 import { refreshEvents } from '../event/events';
 import { refreshFaces } from '../faces/faces';
-import { intake, settleBatch } from '../intake/intake';
+import { listSource } from '../gather/listing';
+import { markAlike } from '../intake/alike';
+import { follow } from '../intake/follow';
+import { intake } from '../intake/intake';
+import { settleBatch } from '../intake/items';
+import { convertClip, moveClip } from '../picture/clips';
 import { refile } from '../vault/refile';
 import { writeSidecars } from '../vault/sidecar';
+import { verifyStored } from '../vault/verify';
 import { Runner, type Handler, type JobKind } from './jobs';
 
 /** Work over a whole library is done one piece at a time: files must not move while sidecars are written beside them. */
@@ -21,6 +27,12 @@ export function makeRunner(app: App): Runner {
   const alone = oneAtATime();
   const handlers: Record<JobKind, Handler> = {
     intake,
+    follow,
+    list: listSource,
+    moving: moveClip,
+    transcode: convertClip,
+    alike: markAlike,
+    verify: verifyStored,
     events: alone(refreshEvents),
     faces: alone(refreshFaces),
     refile: alone(refile),

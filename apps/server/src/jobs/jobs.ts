@@ -1,9 +1,24 @@
 import os from 'node:os';
 import type { App } from '../context';
 import type { Db } from '../db/open';
+import { isFull } from '../intake/space';
 
-/** Work that is done behind people's backs. `about` is what it is about: a batch item for intake, else 0. */
-export type JobKind = 'intake' | 'events' | 'faces' | 'sidecars' | 'refile';
+/**
+ * Work that is done behind people's backs. `about` is what it is about: a batch item for intake, a batch for what follows
+ * from it, a source to be listed, a picture whose clip is worked on, else 0.
+ */
+export type JobKind =
+  | 'intake'
+  | 'follow'
+  | 'list'
+  | 'events'
+  | 'faces'
+  | 'sidecars'
+  | 'refile'
+  | 'alike'
+  | 'verify'
+  | 'moving'
+  | 'transcode';
 
 /** A job in hand. */
 export interface Job {
@@ -21,7 +36,22 @@ const MOST_TRIES = 5;
 const LEASE_MINUTES = 10;
 
 /** Less urgent than new pictures: work over the whole library. */
-const PRIORITY: Record<JobKind, number> = { intake: 0, events: 1, faces: 2, refile: 3, sidecars: 4 };
+const PRIORITY: Record<JobKind, number> = {
+  list: 0,
+  transcode: 0,
+  intake: 1,
+  follow: 2,
+  events: 2,
+  faces: 3,
+  refile: 4,
+  sidecars: 5,
+  alike: 6,
+  moving: 7,
+  verify: 8,
+};
+
+/** How long work waits that met a full disk, in seconds. */
+const ROOM_SECONDS = 15;
 
 /**
  * Asks for a job, once: a job of the same kind about the same thing that is already waiting serves for both, and one
@@ -137,6 +167,23 @@ export class Runner {
     });
   }
 
+  /** A full disk is nobody's mistake: the work waits, uncounted, and goes on when there is room. */
+  private async waitForRoom(job: Job, reason: string): Promise<void> {
+    const { db } = this.app;
+    await db('jobs')
+      .where('id', job.id)
+      .update({
+        state: 'ready',
+        error: reason,
+        taken_by: null,
+        run_after: db.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [ROOM_SECONDS]),
+      });
+    if (!this.app.full.has(job.library)) {
+      this.app.full.add(job.library);
+      this.app.changed(job.library, 'library', 'batches');
+    }
+  }
+
   private async work(job: Job): Promise<void> {
     const { db } = this.app;
     const lease = setInterval(
@@ -152,8 +199,13 @@ export class Runner {
       const done = await db('jobs').where({ id: job.id, again: false }).delete();
       if (!done)
         await db('jobs').where('id', job.id).update({ state: 'ready', again: false, tries: 0, taken_by: null });
+      if (job.kind === 'intake') this.app.full.delete(job.library);
     } catch (error) {
       const reason = (error instanceof Error ? error.message : String(error)).slice(0, 400);
+      if (isFull(error)) {
+        await this.waitForRoom(job, reason).catch(() => undefined);
+        return;
+      }
       const tries = job.tries + 1;
       const over = tries >= MOST_TRIES;
       await db('jobs')

@@ -16,17 +16,28 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
        (SELECT COUNT(*) FROM (SELECT group_key FROM faces f WHERE f.library_id = ? AND f.state = 'waiting' AND f.group_key IS NOT NULL
          AND (f.later_until IS NULL OR f.later_until < UTC_TIMESTAMP(3)) GROUP BY group_key) g) AS introductions,
        (SELECT COUNT(*) FROM shares s WHERE s.library_id = l.id AND s.closed_at IS NULL AND (s.until_day IS NULL OR s.until_day >= ?)) AS openShares,
-       (SELECT COUNT(*) FROM jobs j WHERE j.library_id = l.id AND j.state = 'failed') AS troubles
+       (SELECT COUNT(*) FROM jobs j WHERE j.library_id = l.id AND j.state = 'failed') AS troubles,
+       (SELECT COUNT(*) FROM sources s WHERE s.library_id = l.id AND s.kind = 'card' AND s.present AND NOT s.put_off AND s.removed_at IS NULL
+         AND EXISTS (SELECT 1 FROM source_files f WHERE f.source_id = s.id AND f.listed AND f.item_id IS NULL AND f.sha256 IS NULL)) AS cards
      FROM libraries l WHERE l.id = ?`,
     [library, today(), library],
   )) as [[LibraryState]];
-  return Object.fromEntries(
-    Object.entries(row).map(([key, value]) => [key, key === 'name' ? value : Number(value)]),
-  ) as LibraryState;
+  return {
+    ...(Object.fromEntries(
+      Object.entries(row).map(([key, value]) => [key, key === 'name' ? value : Number(value)]),
+    ) as LibraryState),
+    full: app.full.has(library),
+  };
 }
 
 const WHAT: Record<JobKind, string> = {
   intake: 'Taking in a file',
+  follow: 'Numbering files and making the albums of a list',
+  list: 'Looking at a card',
+  alike: 'Finding pictures that nearly show the same',
+  verify: 'Proving that what is stored is whole',
+  moving: 'Making a short preview of a clip',
+  transcode: 'Converting a clip so that browsers play it',
   events: 'Finding events',
   faces: 'Gathering faces',
   sidecars: 'Writing what was said beside the pictures',

@@ -4,12 +4,11 @@ import { readFile } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import decodeHeic from 'heic-decode';
 import sharp from 'sharp';
+import { probe, SAFE } from './clips';
+import { Damaged } from './damaged';
 import type { FileKind } from './sniff';
 
 const run = promisify(execFile);
-
-/** A file that is no whole picture; the message says why in plain words. */
-export class Damaged extends Error {}
 
 /** Pixels of a picture or of a clip's poster, upright, and what the file says of its size. */
 export interface Decoded {
@@ -19,6 +18,8 @@ export interface Decoded {
   height: number;
   orientation: number;
   seconds: number | null;
+  /** What a clip is made of, `h264/aac`; null for stills. */
+  codec: string | null;
 }
 
 /** More pixels than this are refused: no camera makes them, and unpacking them would take the machine down. */
@@ -52,6 +53,7 @@ async function throughSharp(input: string | Buffer): Promise<Decoded> {
     height,
     orientation,
     seconds: null,
+    codec: null,
   };
 }
 
@@ -63,37 +65,47 @@ async function heic(file: string): Promise<Decoded> {
     rgb[q + 1] = data[i + 1]!;
     rgb[q + 2] = data[i + 2]!;
   }
-  return { pixels: { width, height, data: rgb }, width, height, orientation: 1, seconds: null };
+  return { pixels: { width, height, data: rgb }, width, height, orientation: 1, seconds: null, codec: null };
 }
 
 async function clip(file: string): Promise<Decoded> {
-  const safe = ['-v', 'error', '-protocol_whitelist', 'file'];
-  const { stdout } = await run(
-    'ffprobe',
-    [...safe, '-show_entries', 'format=duration:stream=codec_type', '-of', 'json', file],
-    { timeout: 30_000 },
-  );
-  const probe = JSON.parse(stdout) as { format?: { duration?: string }; streams?: { codec_type: string }[] };
-  if (!probe.streams?.some((stream) => stream.codec_type === 'video')) throw new Damaged('holds no moving picture');
-  const seconds = Number(probe.format?.duration) || 0;
-  const at = Math.min(1, seconds / 10).toFixed(2);
-  const { stdout: png } = await run(
-    'ffmpeg',
-    [...safe, '-ss', at, '-i', file, '-frames:v', '1', '-f', 'image2pipe', '-c:v', 'png', '-'],
-    {
-      encoding: 'buffer',
-      maxBuffer: 256e6,
-      timeout: 60_000,
-    },
-  );
+  const { seconds, codec } = await probe(file);
+  const poster = async (at: number) => {
+    const { stdout } = await run(
+      'ffmpeg',
+      [...SAFE, '-ss', at.toFixed(2), '-i', file, '-frames:v', '1', '-f', 'image2pipe', '-c:v', 'png', '-'],
+      { encoding: 'buffer', maxBuffer: 256e6, timeout: 60_000 },
+    );
+    return stdout;
+  };
+  let png = await poster(Math.min(1, seconds / 10));
+  if (png.length === 0) png = await poster(0);
   if (png.length === 0) throw new Damaged('holds no moving picture that can be shown');
-  return { ...(await throughSharp(png)), seconds };
+  return { ...(await throughSharp(png)), seconds, codec };
 }
 
-/** Decodes a file once, whole and upright. Throws {@link Damaged} for files that are cut off, broken or impossibly large. */
-export async function decode(file: string, kind: FileKind): Promise<Decoded> {
+/** Turns the picture inside a negative upright as the negative says, when the picture itself does not say. */
+async function negative(preview: string, orientation: number): Promise<Decoded> {
+  const own = (await sharp(preview).metadata()).orientation ?? 1;
+  if (own !== 1 || orientation <= 1) return throughSharp(preview);
+  return throughSharp(await sharp(preview).withMetadata({ orientation }).jpeg({ quality: 95 }).toBuffer());
+}
+
+/**
+ * Decodes a file once, whole and upright. Of a negative, `inside` is the picture its camera put in it.
+ * Throws {@link Damaged} for files that are cut off, broken or impossibly large.
+ */
+export async function decode(
+  file: string,
+  kind: FileKind,
+  inside: { file: string; orientation: number } | null = null,
+): Promise<Decoded> {
   try {
     if (kind.kind === 'video') return await clip(file);
+    if (kind.raw) {
+      if (!inside) throw new Damaged('is a negative without a picture inside that could be shown');
+      return await negative(inside.file, inside.orientation);
+    }
     return kind.format === 'heic' ? await heic(file) : await throughSharp(file);
   } catch (error) {
     if (error instanceof Damaged) throw error;

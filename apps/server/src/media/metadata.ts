@@ -1,106 +1,82 @@
-import { readOffset, readStamp, takenFromFileName, takenFromFolders, type Taken } from '@gemmel/core';
-import { ExifTool } from 'exiftool-vendored';
-import exiftoolPath from 'exiftool-vendored.pl';
+import {
+  instantFromFileName,
+  mergeSaid,
+  offsetFromGps,
+  readOffset,
+  readStamp,
+  takenFromFileName,
+  takenFromFolders,
+  type Conflict,
+  type Said,
+  type Taken,
+} from '@gemmel/core';
+import { ToolTrouble, withExiftool } from './exiftool';
+import { markedOf, number, saidOf, text, type Marked, type Raw } from './said';
 
-/** What a file says about itself and what somebody wrote into it. */
+export { endMetadata, exiftool, ToolTrouble, withExiftool } from './exiftool';
+
+/** An instant somebody noted without saying which wall clock: QuickTime's own time, satellites, a number in a name. */
+export interface Instant {
+  /** Milliseconds since 1970. */
+  at: number;
+  source: Taken['source'];
+  certainty: number;
+}
+
+/** What a file says about itself and what somebody wrote into it or beside it. */
 export interface Metadata {
-  taken: Taken | null;
-  lat: number | null;
-  lon: number | null;
+  /** Every wall-clock time it speaks of, in the order of trust. */
+  clues: Taken[];
+  instants: Instant[];
   make: string | null;
   model: string | null;
   exposure: string | null;
-  title: string | null;
-  caption: string | null;
-  rating: number;
-  tags: string[];
+  said: Said;
+  conflicts: Conflict[];
+  /** Marked faces with the size they were marked on, which tells whether they are turned. */
+  marked: Marked[];
 }
 
-let tool: ExifTool | null = null;
-
-/** The one helper process that reads and clears metadata. */
-export const exiftool = () => (tool ??= new ExifTool({ exiftoolPath, maxProcs: 2, taskTimeoutMillis: 20_000 }));
-
-/** How long the helper may take for one file before it is given up and started afresh. */
-const PATIENCE = 40_000;
-
-/** The helper is stuck or gone, which says nothing about the file: the work is to be tried again. */
-export class ToolTrouble extends Error {}
-
-/** Has the helper do something, and replaces it when it does not answer. */
-export async function withExiftool<T>(work: (tool: ExifTool) => Promise<T>, patience = PATIENCE): Promise<T> {
-  const mine = exiftool();
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const stuck = new Promise<never>((_, reject) => {
-    timer = setTimeout(() => {
-      if (tool === mine) tool = null;
-      void mine.end(false).catch(() => undefined);
-      reject(new ToolTrouble('The reader of metadata did not answer; it is started afresh.'));
-    }, patience);
-  });
-  try {
-    return await Promise.race([work(mine), stuck]);
-  } finally {
-    clearTimeout(timer);
-  }
+function stampOf(raw: Raw, name: string, subsec: string, offset: string, source: Taken['source'], certainty: number): Taken | null {
+  const value = text(raw, name);
+  const sub = text(raw, subsec);
+  const read = readStamp(
+    value && sub && !value.includes('.') ? value.replace(/^(\d{4}:\d\d:\d\d \d\d:\d\d:\d\d)/, `$1.${sub}`) : value,
+  );
+  return read && { local: read.local, offset: read.offset ?? readOffset(text(raw, offset)), source, certainty };
 }
 
-/** Ends the helper process. */
-export async function endMetadata(): Promise<void> {
-  await tool?.end();
-  tool = null;
-}
-
-type Raw = Record<string, unknown>;
-
-const text = (raw: Raw, ...names: string[]): string | null => {
-  for (const name of names) {
-    const value = raw[name];
-    if ((typeof value === 'string' || typeof value === 'number') && String(value).trim())
-      return String(value)
-        .replace(/\p{Cc}+/gu, ' ')
-        .trim();
-  }
-  return null;
-};
-const number = (raw: Raw, name: string): number | null => {
-  const value = Number(raw[name]);
-  return raw[name] !== undefined && raw[name] !== '' && Number.isFinite(value) ? value : null;
+const instantOf = (value: string | null): number | null => {
+  const read = readStamp(value);
+  return read ? Date.parse(`${read.local}Z`) - (read.offset ?? 0) * 60_000 : null;
 };
 
-/** GPS instants are UTC; everything else a camera writes is wall-clock time, with an offset at best. */
-function takenFrom(raw: Raw, video: boolean): Taken | null {
-  const stamp = (name: string, subsec: string, offset: string): Taken | null => {
-    const value = text(raw, name);
-    const sub = text(raw, subsec);
-    const read = readStamp(
-      value && sub && !value.includes('.') ? value.replace(/^(\d{4}:\d\d:\d\d \d\d:\d\d:\d\d)/, `$1.${sub}`) : value,
+/** The times a file's own metadata speaks of. */
+function timesOf(raw: Raw, video: boolean): { clues: Taken[]; instants: Instant[] } {
+  const clues: (Taken | null)[] = [];
+  const instants: Instant[] = [];
+  const gps = instantOf(text(raw, 'GPSDateTime'));
+  if (video) {
+    // QuickTime's own clock runs in UTC; only this one tag states the wall clock with its zone.
+    const zoned = readStamp(text(raw, 'CreationDate'));
+    if (zoned) clues.push({ ...zoned, source: 'camera', certainty: 0.9 });
+    const original = stampOf(raw, 'DateTimeOriginal', 'SubSecTimeOriginal', 'OffsetTimeOriginal', 'camera', 0.85);
+    clues.push(original);
+    const utc = instantOf(text(raw, 'CreateDate', 'MediaCreateDate', 'TrackCreateDate'));
+    // Zero is an empty field, whether counted from 1904 or from 1970.
+    if (utc !== null && utc > 0) instants.push({ at: utc, source: 'camera', certainty: 0.75 });
+  } else {
+    clues.push(
+      stampOf(raw, 'DateTimeOriginal', 'SubSecTimeOriginal', 'OffsetTimeOriginal', 'camera', 0.9) ??
+        stampOf(raw, 'CreateDate', 'SubSecTimeDigitized', 'OffsetTimeDigitized', 'camera', 0.88),
     );
-    if (!read) return null;
-    return {
-      local: read.local,
-      offset: read.offset ?? readOffset(text(raw, offset)),
-      source: 'camera',
-      certainty: 0.9,
-    };
-  };
-  const still =
-    stamp('DateTimeOriginal', 'SubSecTimeOriginal', 'OffsetTimeOriginal') ??
-    stamp('CreateDate', 'SubSecTimeDigitized', 'OffsetTimeDigitized');
-  if (!video) return still;
-  const zoned = readStamp(text(raw, 'CreationDate'));
-  if (zoned) return { ...zoned, source: 'camera', certainty: 0.9 };
-  // QuickTime's own clock runs in UTC: without a stated zone the wall clock here is only a guess.
-  const utc = readStamp(text(raw, 'CreateDate', 'MediaCreateDate'));
-  if (!utc) return still;
-  const date = new Date(`${utc.local}Z`);
-  const offset = -date.getTimezoneOffset();
-  return {
-    local: new Date(date.getTime() + offset * 60_000).toISOString().slice(0, -1),
-    offset,
-    source: 'camera',
-    certainty: 0.6,
-  };
+    const camera = clues[0];
+    if (camera && camera.offset === null && gps !== null) camera.offset = offsetFromGps(camera.local, gps);
+  }
+  if (gps !== null) instants.push({ at: gps, source: 'gps', certainty: 0.7 });
+  clues.push(stampOf(raw, 'DateTimeCreated', '', '', 'written', 0.6) ?? stampOf(raw, 'DateCreated', '', '', 'written', 0.6));
+  if (!video) clues.push(stampOf(raw, 'ModifyDate', 'SubSecTime', 'OffsetTime', 'camera', 0.4));
+  return { clues: clues.filter((c) => c !== null), instants };
 }
 
 function exposureOf(raw: Raw): string | null {
@@ -116,13 +92,29 @@ function exposureOf(raw: Raw): string | null {
   return parts.length ? parts.join(' · ') : null;
 }
 
-const listOf = (value: unknown): string[] =>
-  (Array.isArray(value) ? value : value === undefined ? [] : [value])
-    .map((v) => String(v).trim())
-    .filter((v) => v && v.length <= 80);
+/** Cameras write their own name or nothing into these fields; nobody said that. */
+const BY_MACHINE = /^(digital camera|default|untitled|dcim|sony dsc|olympus digital camera|screenshot|dav)$/i;
+
+async function readTags(file: string): Promise<Raw> {
+  try {
+    return (await withExiftool((helper) =>
+      helper.readRaw(file, { readArgs: ['-fast', '-n', '-struct'] }),
+    )) as Raw;
+  } catch (error) {
+    if (error instanceof ToolTrouble || /timeout|ended|shut/i.test(String(error))) throw error;
+    return {};
+  }
+}
+
+/** What one sidecar says, for a picture that is here already. */
+export async function readSidecar(file: string): Promise<{ said: Said; marked: Marked; taken: Taken | null }> {
+  const raw = stripFile(await readTags(file));
+  const taken = stampOf(raw, 'DateTimeOriginal', '', 'OffsetTimeOriginal', 'written', 0.95);
+  return { said: saidOf(raw), marked: markedOf(raw), taken };
+}
 
 /**
- * Reads a file's metadata, and that of a sidecar beside it, which has the last word.
+ * Reads a file's metadata, and that of sidecars beside it, which have the last word; where they differ, both are told.
  * @param original the path the file came from, for dates in its name and in those of its folders.
  * Unreadable metadata is no metadata: the picture itself decides whether a file is damaged. A reader that does not
  * answer is an error, so that a date is never lost for lack of patience.
@@ -131,32 +123,35 @@ export async function readMetadata(
   file: string,
   original: string,
   video: boolean,
-  sidecar: string | null = null,
+  sidecars: readonly string[] = [],
 ): Promise<Metadata> {
-  const read = async (path: string): Promise<Raw> => {
-    try {
-      return (await withExiftool((helper) => helper.readRaw(path, { readArgs: ['-fast', '-n'] }))) as Raw;
-    } catch (error) {
-      if (error instanceof ToolTrouble || /timeout|ended|shut/i.test(String(error))) throw error;
-      return {};
-    }
-  };
-  const raw: Raw = { ...(await read(file)), ...(sidecar ? stripFile(await read(sidecar)) : {}) };
-  const lat = number(raw, 'GPSLatitude');
-  const lon = number(raw, 'GPSLongitude');
-  const placed =
-    lat !== null && lon !== null && Math.abs(lat) <= 90 && Math.abs(lon) <= 180 && !(lat === 0 && lon === 0);
+  const raw = await readTags(file);
+  const { clues, instants } = timesOf(raw, video);
+  let said = saidOf(raw);
+  if (said.caption && BY_MACHINE.test(said.caption)) said = { ...said, caption: null };
+  let conflicts: Conflict[] = [];
+  const marked = [markedOf(raw)];
+  for (const sidecar of sidecars) {
+    const beside = await readSidecar(sidecar);
+    const merged = mergeSaid(beside.said, said);
+    said = merged.said;
+    conflicts = [...conflicts, ...merged.conflicts];
+    marked.unshift(beside.marked);
+    if (beside.taken) clues.unshift(beside.taken);
+  }
+  const name = original.split('/').pop() ?? '';
+  const named = instantFromFileName(name);
+  if (named !== null) instants.push({ at: named, source: 'file name', certainty: 0.5 });
+  for (const clue of [takenFromFileName(name), takenFromFolders(original)]) if (clue) clues.push(clue);
   return {
-    taken: takenFrom(raw, video) ?? takenFromFileName(original.split('/').pop() ?? '') ?? takenFromFolders(original),
-    lat: placed ? lat : null,
-    lon: placed ? lon : null,
+    clues,
+    instants,
     make: text(raw, 'Make'),
     model: text(raw, 'Model'),
     exposure: exposureOf(raw),
-    title: text(raw, 'Title', 'ObjectName')?.slice(0, 200) ?? null,
-    caption: text(raw, 'Description', 'ImageDescription', 'Caption-Abstract')?.slice(0, 4000) ?? null,
-    rating: Math.max(0, Math.min(5, Math.round(number(raw, 'Rating') ?? 0))),
-    tags: [...new Set([...listOf(raw['Subject']), ...listOf(raw['Keywords'])])].slice(0, 50),
+    said,
+    conflicts,
+    marked,
   };
 }
 

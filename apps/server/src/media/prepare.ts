@@ -15,6 +15,8 @@ export interface PrepareTask {
   derived: string;
   models: string;
   faces: boolean;
+  /** The picture a camera put inside a negative, and how the negative says it is to be turned. */
+  inside?: { file: string; orientation: number } | null;
 }
 
 /** A face as it is stored: box in fractions of the upright picture. */
@@ -35,6 +37,7 @@ export interface Prepared {
   height: number;
   orientation: number;
   seconds: number | null;
+  codec: string | null;
   /** 64 bits, decimal. */
   likeness: string;
   sharpness: number;
@@ -94,6 +97,7 @@ export async function derive(decoded: Decoded, derived: string): Promise<Omit<Pr
     height: decoded.height,
     orientation: decoded.orientation,
     seconds: decoded.seconds,
+    codec: decoded.codec,
     likeness: perceptualHash(grey).toString(),
     sharpness: sharpness(grey),
     thumb: rgbaToThumbHash(tiny.info.width, tiny.info.height, tiny.data),
@@ -105,7 +109,7 @@ let engine: Promise<FaceEngine> | null = null;
 
 /** Decodes a file once and computes everything from its pixels, faces included. Runs in a worker thread. */
 export async function prepare(task: PrepareTask): Promise<Prepared> {
-  const decoded = await decode(task.file, task.kind);
+  const decoded = await decode(task.file, task.kind, task.inside ?? null);
   const { large, ...rest } = await derive(decoded, task.derived);
   const faces: PreparedFace[] = [];
   if (task.faces) {

@@ -180,6 +180,10 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     .whereNot('f.state', 'not a face')
     .orderBy('f.x')
     .select('f.*', 'n.name as name', 'l.name as likely_name');
+  const beside = (await db('picture_files')
+    .where({ picture_id: id, library_id: library })
+    .orderBy('id')
+    .select('id', 'role', 'name', 'bytes', 'seconds')) as Picture['beside'];
   return {
     id,
     sha: p.sha256.toString('hex'),
@@ -225,6 +229,10 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
           : null,
     })),
     batch: p.batch_id ? { id: p.batch_id, name: p.batch } : null,
+    originalName: p.original_name === p.name ? null : p.original_name,
+    label: p.label,
+    beside: beside.map((file) => ({ ...file, bytes: Number(file.bytes) })),
+    alike: p.alike_id,
   };
 }
 

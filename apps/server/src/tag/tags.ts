@@ -17,6 +17,31 @@ export async function tagIds(db: Db, library: number, names: readonly string[]):
   return rows.map((row) => row.id);
 }
 
+/**
+ * The ids of the closest words of tag paths ("outdoors", "lake"), every word made where it is missing. A word that stands
+ * nowhere yet goes below the one before it; one that people have placed already stays where it is.
+ */
+export async function tagPathIds(db: Db, library: number, paths: readonly (readonly string[])[]): Promise<number[]> {
+  const ids: number[] = [];
+  for (const path of paths) {
+    let parent: number | null = null;
+    for (const word of path) {
+      const [id] = await tagIds(db, library, [word]);
+      if (id === undefined) continue;
+      if (parent !== null && parent !== id) {
+        const tree = await tagTree(db, library);
+        const above = new Set<number>();
+        for (let at: number | null | undefined = parent; at && !above.has(at); at = tree.get(at)) above.add(at);
+        if (tree.get(id) === null && !above.has(id))
+          await db('tags').where({ id, library_id: library }).update({ parent_id: parent });
+      }
+      parent = id;
+    }
+    if (parent !== null) ids.push(parent);
+  }
+  return [...new Set(ids)];
+}
+
 /** The tag tree as child -> parent. */
 export async function tagTree(db: Db, library: number): Promise<Map<number, number | null>> {
   const rows = (await db('tags').where('library_id', library).select('id', 'parent_id')) as {

@@ -11,7 +11,12 @@ export interface Said {
   caption: string | null;
   rating: number;
   favourite: boolean;
+  /** A coloured mark in words. */
+  label: string | null;
   tags: string[];
+  /** Tags that lie below others, each as a path from the widest word. */
+  paths: string[][];
+  position: { lat: number; lon: number } | null;
   /** Wall-clock time set by hand, with its offset in minutes where known. */
   taken: { local: string; offset: number | null } | null;
   width: number;
@@ -31,6 +36,18 @@ const escape = (text: string) =>
 const alternative = (tag: string, text: string) =>
   `   <${tag}><rdf:Alt><rdf:li xml:lang="x-default">${escape(text)}</rdf:li></rdf:Alt></${tag}>\n`;
 
+/** A latitude or longitude as XMP writes it: degrees, minutes to a millionth, and the side of the globe. */
+function angle(value: number, [positive, negative]: readonly [string, string]): string {
+  const all = Math.round(Math.abs(value) * 60 * 1e6) / 1e6;
+  return `${Math.floor(all / 60)},${(all % 60).toFixed(6)}${value < 0 ? negative : positive}`;
+}
+
+/** One branch of a keyword tree: each word holds the next. */
+function branch([word = '', ...rest]: readonly string[]): string {
+  const below = rest.length ? `<mwg-kw:Children><rdf:Bag>${branch(rest)}</rdf:Bag></mwg-kw:Children>` : '';
+  return `<rdf:li rdf:parseType="Resource"><mwg-kw:Keyword>${escape(word)}</mwg-kw:Keyword>${below}</rdf:li>`;
+}
+
 function offsetOf(minutes: number | null): string {
   if (minutes === null) return '';
   const all = Math.abs(minutes);
@@ -38,7 +55,7 @@ function offsetOf(minutes: number | null): string {
 }
 
 /**
- * An XMP sidecar (ISO 16684-1): tags as dc:subject, title, caption as dc:description, stars as xmp:Rating, faces as
+ * An XMP sidecar (ISO 16684-1): tags as dc:subject, nested ones as a keyword tree too, title, caption as dc:description, stars as xmp:Rating, faces as
  * regions of the Metadata Working Group's guidelines 2.0 (centre and size in fractions).
  */
 export function toXmp(said: Said): string {
@@ -55,15 +72,24 @@ export function toXmp(said: Said): string {
     xmlns:dc="http://purl.org/dc/elements/1.1/"
     xmlns:xmp="http://ns.adobe.com/xap/1.0/"
     xmlns:exif="http://ns.adobe.com/exif/1.0/"
+    xmlns:mwg-kw="http://www.metadataworkinggroup.com/schemas/keywords/"
     xmlns:mwg-rs="http://www.metadataworkinggroup.com/schemas/regions/"
     xmlns:stArea="http://ns.adobe.com/xmp/sType/Area#"
     xmlns:stDim="http://ns.adobe.com/xap/1.0/sType/Dimensions#"
     xmlns:gemmel="urn:gemmel:words:1">
    <xmp:Rating>${said.rating}</xmp:Rating>
    <gemmel:favourite>${said.favourite ? 'True' : 'False'}</gemmel:favourite>
-${said.taken ? `   <exif:DateTimeOriginal>${said.taken.local}${offsetOf(said.taken.offset)}</exif:DateTimeOriginal>\n` : ''}${said.title ? alternative('dc:title', said.title) : ''}${said.caption ? alternative('dc:description', said.caption) : ''}${
+${said.label ? `   <xmp:Label>${escape(said.label)}</xmp:Label>\n` : ''}${
+    said.position
+      ? `   <exif:GPSLatitude>${angle(said.position.lat, ['N', 'S'])}</exif:GPSLatitude>\n   <exif:GPSLongitude>${angle(said.position.lon, ['E', 'W'])}</exif:GPSLongitude>\n`
+      : ''
+  }${said.taken ? `   <exif:DateTimeOriginal>${said.taken.local}${offsetOf(said.taken.offset)}</exif:DateTimeOriginal>\n` : ''}${said.title ? alternative('dc:title', said.title) : ''}${said.caption ? alternative('dc:description', said.caption) : ''}${
     said.tags.length
       ? `   <dc:subject><rdf:Bag>${said.tags.map((t) => `<rdf:li>${escape(t)}</rdf:li>`).join('')}</rdf:Bag></dc:subject>\n`
+      : ''
+  }${
+    said.paths.length
+      ? `   <mwg-kw:Keywords rdf:parseType="Resource"><mwg-kw:Hierarchy><rdf:Bag>${said.paths.map((path) => branch(path)).join('')}</rdf:Bag></mwg-kw:Hierarchy></mwg-kw:Keywords>\n`
       : ''
   }${
     faces.length
@@ -106,7 +132,10 @@ async function saidOf(
       caption: p.caption,
       rating: p.rating,
       favourite: Boolean(p.favourite),
+      label: p.label,
       tags: [],
+      paths: [],
+      position: p.lat === null ? null : { lat: p.lat, lon: p.lon },
       taken:
         p.taken_source === 'hand' && p.taken_local
           ? { local: p.taken_local.replace(' ', 'T'), offset: p.offset_minutes }
@@ -118,9 +147,23 @@ async function saidOf(
   const tags = await db('picture_tags as pt')
     .join('tags as t', 't.id', 'pt.tag_id')
     .whereIn('pt.picture_id', ids)
-    .select('pt.picture_id', 't.name')
+    .select('pt.picture_id', 't.id', 't.name')
     .orderBy('t.name');
-  for (const { picture_id, name } of tags) result.get(picture_id)?.tags.push(name);
+  const tree = new Map<number, { name: string; parent_id: number | null }>();
+  for (const row of (await db('tags').where('library_id', library).select('id', 'name', 'parent_id')) as {
+    id: number;
+    name: string;
+    parent_id: number | null;
+  }[])
+    tree.set(row.id, row);
+  for (const { picture_id, id, name } of tags) {
+    const said = result.get(picture_id);
+    said?.tags.push(name);
+    const path: string[] = [];
+    for (let at = tree.get(id); at && path.length < 20; at = at.parent_id ? tree.get(at.parent_id) : undefined)
+      path.unshift(at.name);
+    if (path.length > 1) said?.paths.push(path);
+  }
   const faces = await db('faces as f')
     .join('people as n', 'n.id', 'f.person_id')
     .where('f.library_id', library)

@@ -47,6 +47,13 @@ export async function receive(source: Readable | ReadableStream<Uint8Array>, fil
 /** {@link receive} from a file that stays where it is. */
 export const receiveFile = (source: string, file: string): Promise<Received> => receive(createReadStream(source), file);
 
+/** The fingerprint of a file on disk, read a piece at a time. */
+export async function hashFile(file: string): Promise<Buffer> {
+  const hash = createHash('sha256');
+  for await (const chunk of createReadStream(file, { highWaterMark: 1 << 20 })) hash.update(chunk as Buffer);
+  return hash.digest();
+}
+
 /** The folder of a library below the vault. */
 export const libraryFolder = (app: App, slug: string): string => path.join(app.paths.vault, slug);
 

@@ -1,5 +1,5 @@
-/** Where a picture's time comes from, most trusted first. */
-export type TakenSource = 'hand' | 'camera' | 'gps' | 'file name' | 'folder name' | 'file';
+/** Where a picture's time comes from, most trusted first. `written` is what a sidecar or another program wrote. */
+export type TakenSource = 'hand' | 'written' | 'camera' | 'gps' | 'file name' | 'folder name' | 'file';
 
 /**
  * A wall-clock time. `local` is `YYYY-MM-DDTHH:mm:ss.sss` as the clock on the wall showed it; `offset` minutes east of
@@ -47,17 +47,32 @@ export function readStamp(text: string | null | undefined): { local: string; off
   return local ? { local, offset: readOffset(m[8]) } : null;
 }
 
-/** A time in a file's name: `photo_2026-05-16_13-02-39.jpg`, `20240817_173727.heic`, `2026-05-16 kite.jpg`. */
+/**
+ * A time in a file's name: `photo_2026-05-16_13-02-39.jpg`, `20240817_173727123.heic`, `2026-05-16 at 13.02.39.png`,
+ * `kite 16.05.2026.jpg`. Year first, or day first between dots.
+ */
 export function takenFromFileName(name: string): Taken | null {
-  const m = name.match(
-    /(?<!\d)((?:18|19|20)\d\d)[-_. ]?(\d\d)[-_. ]?(\d\d)(?:[-_. T]+(\d\d)[-_.:h]?(\d\d)(?:[-_.:m]?(\d\d))?)?(?!\d)/,
-  );
-  if (!m) return null;
-  const day = [Number(m[1]), Number(m[2]), Number(m[3])] as const;
-  const full = m[4] ? moment(...day, Number(m[4]), Number(m[5]), Number(m[6] ?? 0)) : null;
+  const m =
+    name.match(
+      /(?<!\d)(?<y>(?:18|19|20)\d\d)[-_. ]?(?<mo>\d\d)[-_. ]?(?<d>\d\d)(?:(?: at |[-_. T]+)(?<h>\d\d)[-_.:h]?(?<mi>\d\d)(?:[-_.:m]?(?<s>\d\d)(?:[-_.]?(?<ms>\d{3}))?)?)?(?!\d)/,
+    ) ??
+    name.match(
+      /(?<!\d)(?<d>\d\d)\.(?<mo>\d\d)\.(?<y>(?:18|19|20)\d\d)(?:(?: at |[-_. T]+)(?<h>\d\d)[-_.:h]?(?<mi>\d\d)(?:[-_.:m]?(?<s>\d\d))?)?(?!\d)/,
+    );
+  if (!m?.groups) return null;
+  const { y, mo, d, h, mi, s, ms } = m.groups as Record<string, string | undefined>;
+  const day = [Number(y), Number(mo), Number(d)] as const;
+  const full = h ? moment(...day, Number(h), Number(mi), Number(s ?? 0), Number(ms ?? 0)) : null;
   if (full) return { local: full, offset: null, source: 'file name', certainty: 0.8 };
   const noon = moment(...day);
   return noon ? { local: noon, offset: null, source: 'file name', certainty: 0.5 } : null;
+}
+
+/** An instant in a file's name, as milliseconds since 1970 in 13 digits: `1723916247123.jpg`. Null outside 2001 to 2065. */
+export function instantFromFileName(name: string): number | null {
+  const m = name.match(/(?<!\d)(\d{13})(?!\d)/);
+  const at = m ? Number(m[1]) : NaN;
+  return at >= 978_307_200_000 && at < 3_000_000_000_000 ? at : null;
 }
 
 const SEASONS: Record<string, number> = { winter: 1, spring: 4, summer: 7, autumn: 10, fall: 10 };

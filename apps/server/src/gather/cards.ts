@@ -1,0 +1,93 @@
+import { RAW_EXTENSIONS } from '@gemmel/core';
+import { watch, type FSWatcher } from 'chokidar';
+import { readdir, stat } from 'node:fs/promises';
+import path from 'node:path';
+import type { App } from '../context';
+import { ask } from '../jobs/jobs';
+import { meetSource, type Source } from './sources';
+
+const PICTURES = new Set(
+  'jpg jpeg png webp gif tif tiff avif heic heif mp4 mov m4v webm avi mts m2ts 3gp'.split(' ').concat([...RAW_EXTENSIONS]),
+);
+
+/** Whether a name ends like that of a picture or clip. */
+export const looksLikePicture = (name: string): boolean => PICTURES.has(name.split('.').pop()?.toLowerCase() ?? '');
+
+/** Whether a folder is a camera's card or holds pictures near its top: at most this many names are looked at. */
+async function holdsPictures(folder: string, most = 400): Promise<boolean> {
+  const waiting = [folder];
+  let seen = 0;
+  while (waiting.length && seen < most) {
+    const entries = await readdir(waiting.shift()!, { withFileTypes: true }).catch(() => []);
+    for (const entry of entries) {
+      if (entry.name.startsWith('.') || ++seen > most) continue;
+      if (entry.isDirectory()) {
+        if (entry.name.toUpperCase() === 'DCIM') return true;
+        waiting.push(path.join(entry.parentPath, entry.name));
+      } else if (entry.isFile() && looksLikePicture(entry.name)) return true;
+    }
+  }
+  return false;
+}
+
+/** Looks which cards and phones are there now; new ones are listed, those that went are marked as gone. */
+export async function lookForCards(app: App, library: number): Promise<void> {
+  const { db } = app;
+  const roots = new Set(app.config.roots.map((root) => path.resolve(root)));
+  const there = new Map<string, string>();
+  for (const root of roots)
+    for (const entry of await readdir(root, { withFileTypes: true }).catch(() => [])) {
+      const folder = path.join(root, entry.name);
+      if (entry.name.startsWith('.') || !entry.isDirectory() || roots.has(folder)) continue;
+      if (await holdsPictures(folder)) there.set(entry.name, folder);
+    }
+  const known = (await db('sources').where({ library_id: library, kind: 'card' })) as Source[];
+  for (const source of known)
+    if (source.present && !there.has(source.slug)) {
+      await db('sources').where('id', source.id).update({ present: false, put_off: false });
+      app.changed(library, 'sources');
+    }
+  for (const [slug, folder] of there) {
+    if (known.some((source) => source.slug === slug.slice(0, 80) && source.present && source.path === folder)) continue;
+    if (!(await stat(folder).catch(() => null))) continue;
+    const source = await meetSource(app, library, { kind: 'card', slug, name: slug, path: folder });
+    await db('sources').where('id', source.id).update({ present: true, put_off: false, removed_at: null });
+    await ask(db, library, 'list', source.id);
+    app.changed(library, 'sources');
+  }
+}
+
+/** How often the roots are looked at besides: a card mounted over an empty folder makes no noise. */
+const EVERY = 5000;
+
+/** Watches the roots for cards and phones that show up or go, until stopped. */
+export function watchCards(app: App, library: number): { stop: () => Promise<void> } {
+  let looking: Promise<void> | null = null;
+  let again = false;
+  const look = () => {
+    if (looking) {
+      again = true;
+      return;
+    }
+    looking = lookForCards(app, library)
+      .catch((error: unknown) => console.error('cards:', error instanceof Error ? error.message : error))
+      .finally(() => {
+        looking = null;
+        if (again) {
+          again = false;
+          look();
+        }
+      });
+  };
+  const watcher: FSWatcher = watch(app.config.roots, { depth: 0, ignoreInitial: true, ignorePermissionErrors: true });
+  watcher.on('addDir', look).on('unlinkDir', look).on('error', () => undefined);
+  const timer = setInterval(look, EVERY);
+  look();
+  return {
+    stop: async () => {
+      clearInterval(timer);
+      await watcher.close();
+      await looking;
+    },
+  };
+}

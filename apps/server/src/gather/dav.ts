@@ -1,0 +1,292 @@
+import type { Context, Hono } from 'hono';
+import { getConnInfo } from '@hono/node-server/conninfo';
+import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { rename, stat } from 'node:fs/promises';
+import path from 'node:path';
+import { TryLimit } from '../account/limit';
+import type { App } from '../context';
+import { sendFile } from '../http/files';
+import { incomingFile } from '../intake/items';
+import { isFull, needRoom } from '../intake/space';
+import { mimeOf } from '../media/sniff';
+import { discard, libraryFolder, receive } from '../vault/vault';
+import { deliver, inTurn } from './ongoing';
+import { secretHash, type Source } from './sources';
+import { HALF } from './watched';
+
+/** A file or folder as the phone sees it. Folders end in `/`. */
+interface Entry {
+  id: number;
+  path: string;
+  bytes: number;
+  modified: number;
+  sha256: Buffer | null;
+  item_id: number | null;
+}
+
+type Phone = Source & { library_id: number; secret_hash: Buffer };
+
+const METHODS = 'OPTIONS, GET, HEAD, PUT, MKCOL, PROPFIND, PROPPATCH, DELETE, MOVE';
+const escape = (text: string) => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
+const hrefOf = (slug: string, at: string) => `/dav/${slug}/${at.split('/').map(encodeURIComponent).join('/')}`;
+const answer = (status: number, headers: Record<string, string> = {}) => new Response(null, { status, headers });
+
+/** The path below the device's folder that a request speaks of, without slashes at its ends; null for one that leads out. */
+export function davPath(url: string, slug: string): string | null {
+  const at = new URL(url, 'http://gemmel').pathname.slice(`/dav/${slug}`.length);
+  let plain: string;
+  try {
+    plain = decodeURIComponent(at);
+  } catch {
+    return null;
+  }
+  const parts = plain.normalize('NFC').split('/').filter(Boolean);
+  if (parts.some((part) => part === '..' || part === '.' || /[\p{Cc}\\]/u.test(part))) return null;
+  return parts.join('/');
+}
+
+/**
+ * WebDAV (RFC 4918, class 1 without locks) for the sync applications of phones. What a phone delivers is taken in like
+ * anything else; what it deletes or overwrites is forgotten in this listing alone, never in the library.
+ */
+export function addDav(http: Hono<never>, app: App): void {
+  const { db } = app;
+  const tries = new TryLimit(20, 5);
+
+  const phoneOf = async (c: Context): Promise<Phone | null> => {
+    const slug = c.req.param('device') ?? '';
+    const [kind, token] = (c.req.header('authorization') ?? '').split(' ');
+    if (kind?.toLowerCase() !== 'basic' || !token) return null;
+    const said = Buffer.from(token, 'base64').toString('utf8');
+    const password = said.slice(said.indexOf(':') + 1);
+    const phone = (await db('sources').where({ kind: 'phone', slug }).whereNull('removed_at').first()) as
+      Phone | undefined;
+    const given = secretHash(password);
+    const right = timingSafeEqual(given, phone?.secret_hash ?? randomBytes(32));
+    return phone && right ? phone : null;
+  };
+  const entry = async (phone: Phone, at: string): Promise<Entry | undefined> =>
+    (await db('source_files')
+      .where({ source_id: phone.id, listed: true })
+      .whereIn('path', [at, `${at}/`])
+      .first()) as Entry | undefined;
+  const isFolder = async (phone: Phone, at: string): Promise<boolean> =>
+    at === '' ||
+    Boolean(
+      await db('source_files')
+        .where({ source_id: phone.id, listed: true })
+        .where('path', 'like', `${at.replace(/[%_\\]/g, '\\$&')}/%`)
+        .first('id'),
+    );
+
+  const handle = async (c: Context): Promise<Response> => {
+    if (c.req.method === 'OPTIONS') return answer(200, { dav: '1', allow: METHODS, 'ms-author-via': 'DAV' });
+    const key = `${addressOf(c)} ${c.req.param('device')}`;
+    const phone = await phoneOf(c);
+    if (!phone) {
+      const allowed = !c.req.header('authorization') || tries.allow(key);
+      return allowed
+        ? answer(401, { 'www-authenticate': 'Basic realm="Gemmel", charset="UTF-8"' })
+        : answer(429, { 'retry-after': '300' });
+    }
+    tries.clear(key);
+    const at = davPath(c.req.url, phone.slug);
+    if (at === null || at.length > 690) return answer(400);
+    await db('sources').where('id', phone.id).update({ seen_at: db.raw('UTC_TIMESTAMP(3)'), present: true });
+    switch (c.req.method) {
+      case 'PUT':
+        return put(c, phone, at);
+      case 'GET':
+      case 'HEAD':
+        return get(c, phone, at);
+      case 'PROPFIND':
+        return find(c, phone, at);
+      case 'MKCOL':
+        return makeFolder(phone, at);
+      case 'DELETE':
+        return forget(phone, at);
+      case 'MOVE':
+        return move(c, phone, at);
+      case 'PROPPATCH':
+        return keepNoProperty(phone, at);
+      default:
+        return answer(405, { allow: METHODS });
+    }
+  };
+
+  const remember = (phone: Phone, at: string, bytes: number, modified: number, more: object = {}) =>
+    db('source_files')
+      .insert({ library_id: phone.library_id, source_id: phone.id, path: at, bytes, modified, listed: true, ...more })
+      .onConflict(['source_id', 'path'])
+      .merge();
+
+  /** Half-written files wait here under the number of their entry until they get their name. */
+  const heldFile = (id: number) => path.join(app.paths.uploads, `dav-${id}`);
+
+  const takeUp = async (phone: Phone, at: string, file: string, bytes: number, modified: number, sha256: Buffer) =>
+    inTurn(phone.id, async () => {
+      const { items, begin } = await deliver(app, phone.library_id, phone, 'phone', [
+        { path: `${phone.name}/${at}`, bytes, modified },
+      ]);
+      await rename(file, incomingFile(app, items[0]!));
+      await db('batch_items').where('id', items[0]!).update({ sha256 });
+      await remember(phone, at, bytes, modified, { sha256, item_id: items[0]! });
+      await begin();
+    });
+
+  async function put(c: Context, phone: Phone, at: string): Promise<Response> {
+    if (!at || c.req.header('content-range')) return answer(400);
+    if ((await entry(phone, at))?.path.endsWith('/')) return answer(409);
+    const length = Number(c.req.header('content-length') ?? NaN);
+    const there = await entry(phone, at);
+    const part = path.join(app.paths.uploads, `dav-${randomBytes(8).toString('hex')}.part`);
+    try {
+      await needRoom(app, Number.isFinite(length) ? length : 0);
+      const body = c.req.raw.body ?? new ReadableStream<Uint8Array>({ start: (s) => s.close() });
+      const { sha256, bytes } = await receive(body, part);
+      if (Number.isFinite(length) && bytes !== length) throw new Error('cut off');
+      const stated = Date.parse(c.req.header('last-modified') ?? '');
+      const modified = Number.isFinite(stated) ? stated : Date.now();
+      if (bytes === 0) {
+        // Some clients try an empty file first and send the real one after it.
+        await discard(part);
+        await remember(phone, at, 0, modified, { sha256: null, item_id: null });
+      } else if (HALF.test(at)) {
+        await remember(phone, at, bytes, modified, { sha256, item_id: null });
+        await rename(part, heldFile((await entry(phone, at))!.id));
+      } else if (!there?.sha256?.equals(sha256)) await takeUp(phone, at, part, bytes, modified, sha256);
+      else await discard(part);
+      return answer(there ? 204 : 201, { etag: `"${sha256.toString('hex').slice(0, 32)}"` });
+    } catch (error) {
+      await discard(part);
+      if (isFull(error)) return answer(507);
+      if (error instanceof Error && /cut off|abort|terminated|ECONNRESET|premature/i.test(error.message)) return answer(400);
+      throw error;
+    }
+  }
+
+  async function get(c: Context, phone: Phone, at: string): Promise<Response> {
+    const found = await entry(phone, at);
+    if (!found || found.path.endsWith('/')) return answer((await isFolder(phone, at)) ? 405 : 404, { allow: METHODS });
+    const file = await whereIs(phone, found);
+    if (!file) return found.bytes === 0 ? answer(200, { 'content-length': '0' }) : answer(404);
+    const response = await sendFile(c, file, {
+      mime: mimeOf(at.split('.').pop()?.toLowerCase() ?? ''),
+      etag: `"${found.sha256?.toString('hex').slice(0, 32) ?? found.id}"`,
+      cache: 'private, no-cache',
+    });
+    if (c.req.method !== 'HEAD') return response;
+    await response.body?.cancel();
+    return new Response(null, { status: response.status, headers: response.headers });
+  }
+
+  /** Where the bytes a phone sent are now. */
+  async function whereIs(phone: Phone, found: Entry): Promise<string | null> {
+    const candidates: string[] = [heldFile(found.id)];
+    if (found.item_id) candidates.unshift(incomingFile(app, found.item_id));
+    if (found.sha256) {
+      const { slug } = (await db('libraries').where('id', phone.library_id).first('slug')) as { slug: string };
+      for (const table of ['pictures', 'picture_files']) {
+        const row = (await db(table)
+          .where({ library_id: phone.library_id, sha256: found.sha256 })
+          .first('vault_path')) as { vault_path: string } | undefined;
+        if (row) candidates.unshift(path.join(libraryFolder(app, slug), row.vault_path));
+      }
+    }
+    for (const file of candidates) if (await stat(file).catch(() => null)) return file;
+    return null;
+  }
+
+  async function find(c: Context, phone: Phone, at: string): Promise<Response> {
+    const depth = c.req.header('depth') ?? '1';
+    if (depth !== '0' && depth !== '1') return answer(403);
+    const self = await entry(phone, at);
+    const folder = self ? self.path.endsWith('/') : await isFolder(phone, at);
+    if (!self && !folder) return answer(404);
+    const shown = new Map<string, Entry | null>([[at, folder ? null : self!]]);
+    if (folder && depth === '1') {
+      const inside = at ? `${at}/` : '';
+      const rows = (await db('source_files')
+        .where({ source_id: phone.id, listed: true })
+        .where('path', 'like', `${inside.replace(/[%_\\]/g, '\\$&')}%`)) as Entry[];
+      for (const row of rows) {
+        const rest = row.path.slice(inside.length);
+        if (!rest) continue;
+        const cut = rest.indexOf('/');
+        if (cut < 0) shown.set(row.path, row);
+        else shown.set(inside + rest.slice(0, cut), null);
+      }
+    }
+    const parts = [...shown].map(([name, file]) => {
+      const props = file
+        ? `<d:resourcetype/><d:getcontentlength>${file.bytes}</d:getcontentlength><d:getlastmodified>${new Date(Number(file.modified)).toUTCString()}</d:getlastmodified><d:getcontenttype>${mimeOf(name.split('.').pop()?.toLowerCase() ?? '')}</d:getcontenttype><d:getetag>"${file.sha256?.toString('hex').slice(0, 32) ?? file.id}"</d:getetag>`
+        : '<d:resourcetype><d:collection/></d:resourcetype>';
+      const href = hrefOf(phone.slug, name) + (file || !name ? '' : '/');
+      const label = escape(name.split('/').pop() || phone.name);
+      return `<d:response><d:href>${escape(href)}</d:href><d:propstat><d:prop><d:displayname>${label}</d:displayname>${props}</d:prop><d:status>HTTP/1.1 200 OK</d:status></d:propstat></d:response>`;
+    });
+    return new Response(`<?xml version="1.0" encoding="utf-8"?>\n<d:multistatus xmlns:d="DAV:">${parts.join('')}</d:multistatus>`, {
+      status: 207,
+      headers: { 'content-type': 'application/xml; charset=utf-8' },
+    });
+  }
+
+  async function makeFolder(phone: Phone, at: string): Promise<Response> {
+    if (!at || (await entry(phone, at)) || (await isFolder(phone, at))) return answer(405, { allow: METHODS });
+    const above = at.slice(0, Math.max(0, at.lastIndexOf('/')));
+    if (above && !(await isFolder(phone, above))) return answer(409);
+    await remember(phone, `${at}/`, 0, Date.now());
+    return answer(201);
+  }
+
+  /** The phone forgets; the library does not. */
+  async function forget(phone: Phone, at: string): Promise<Response> {
+    const count = await db('source_files')
+      .where({ source_id: phone.id, listed: true })
+      .where((q) => q.where('path', at).orWhere('path', 'like', `${at.replace(/[%_\\]/g, '\\$&')}/%`))
+      .update({ listed: false });
+    return answer(count ? 204 : 404);
+  }
+
+  async function move(c: Context, phone: Phone, at: string): Promise<Response> {
+    const to = davPath(c.req.header('destination') ?? '', phone.slug);
+    if (!to || !at || !new URL(c.req.header('destination') ?? '', 'http://gemmel').pathname.startsWith(`/dav/${phone.slug}/`))
+      return answer(400);
+    const found = await entry(phone, at);
+    if (!found && !(await isFolder(phone, at))) return answer(404);
+    const old = await entry(phone, to);
+    if (old && c.req.header('overwrite')?.toUpperCase() === 'F') return answer(412);
+    if (old) await db('source_files').where('id', old.id).delete();
+    if (!found || found.path.endsWith('/')) {
+      await db.raw('UPDATE source_files SET path = CONCAT(?, SUBSTRING(path, ?)) WHERE source_id = ? AND path LIKE ?', [
+        to,
+        [...at].length + 1,
+        phone.id,
+        `${at.replace(/[%_\\]/g, '\\$&')}/%`,
+      ]);
+      return answer(201);
+    }
+    await db('source_files').where('id', found.id).update({ path: to });
+    const held = heldFile(found.id);
+    if (!found.item_id && found.sha256 && !HALF.test(to) && (await stat(held).catch(() => null)))
+      await takeUp(phone, to, held, Number(found.bytes), Number(found.modified), found.sha256);
+    return answer(old ? 204 : 201);
+  }
+
+  /** Properties of a client's own are not kept, and that is said (RFC 4918, 9.2). */
+  async function keepNoProperty(phone: Phone, at: string): Promise<Response> {
+    const body = `<?xml version="1.0" encoding="utf-8"?>\n<d:multistatus xmlns:d="DAV:"><d:response><d:href>${escape(hrefOf(phone.slug, at))}</d:href><d:status>HTTP/1.1 403 Forbidden</d:status></d:response></d:multistatus>`;
+    return new Response(body, { status: 207, headers: { 'content-type': 'application/xml; charset=utf-8' } });
+  }
+
+  http.all('/dav/:device', handle);
+  http.all('/dav/:device/*', handle);
+}
+
+function addressOf(c: Context): string {
+  try {
+    return getConnInfo(c).remote.address ?? 'unknown';
+  } catch {
+    return 'unknown'; // called without a socket, in tests
+  }
+}

@@ -1,0 +1,163 @@
+import { standing, type LedgerFile } from '@gemmel/core';
+import type { LedgerEntry } from '@gemmel/contract';
+import type { App } from '../context';
+import { Refused } from '../problem';
+import { listing } from './listing';
+import type { Source } from './sources';
+
+interface Kept {
+  device_id: number;
+  name: string;
+  taken: string | null;
+  proven: number;
+  way: string | null;
+}
+
+const iso = (utc: string | null) => (utc ? `${utc.replace(' ', 'T')}Z` : null);
+const local = (at: string | null) => at?.replace(' ', 'T') ?? null;
+
+async function keptFiles(app: App, library: number): Promise<Map<number, LedgerFile[]>> {
+  const rows = (await app
+    .db('pictures')
+    .where('library_id', library)
+    .whereNotNull('device_id')
+    .select(
+      'device_id',
+      app.db.raw('COALESCE(original_name, name) AS name'),
+      'taken_local as taken',
+      app.db.raw('verified_at IS NOT NULL AS proven'),
+    )) as unknown as Kept[];
+  const kept = new Map<number, LedgerFile[]>();
+  for (const row of rows) {
+    const list = kept.get(row.device_id) ?? [];
+    list.push({ name: row.name, taken: local(row.taken), here: Boolean(row.proven) });
+    kept.set(row.device_id, list);
+  }
+  return kept;
+}
+
+async function listedOf(app: App, library: number, sources: readonly number[]): Promise<LedgerFile[]> {
+  if (sources.length === 0) return [];
+  const rows = (await app
+    .db('source_files as f')
+    .leftJoin('pictures as p', (on) => on.on('p.sha256', 'f.sha256').andOn('p.library_id', 'f.library_id'))
+    .leftJoin('picture_files as q', (on) => on.on('q.sha256', 'f.sha256').andOn('q.library_id', 'f.library_id'))
+    .leftJoin('batch_items as i', 'i.id', 'f.item_id')
+    .leftJoin('pictures as r', 'r.id', 'i.picture_id')
+    .where({ 'f.library_id': library, 'f.listed': true })
+    .whereIn('f.source_id', sources)
+    .select(
+      'f.path as name',
+      'f.taken_local as taken',
+      app.db.raw('COALESCE(p.verified_at, q.verified_at, r.verified_at) IS NOT NULL AS here'),
+      app.db.raw("COALESCE(i.state IN ('skipped'), 0) AS nothing"),
+    )) as unknown as { name: string; taken: string | null; here: number; nothing: number }[];
+  return rows
+    .filter((row) => !row.nothing)
+    .map((row) => ({ name: row.name, taken: local(row.taken), here: Boolean(row.here) }));
+}
+
+/** The household's devices: what came in from each, what is stored and proven whole, and up to which day it may be cleared. */
+export async function ledger(app: App, library: number): Promise<LedgerEntry[]> {
+  const { db } = app;
+  const devices = (await db('devices').where('library_id', library).orderBy('name').select('id', 'name')) as {
+    id: number;
+    name: string;
+  }[];
+  const sources = (await db('sources').where('library_id', library).whereNull('removed_at').orderBy('id')) as Source[];
+  const kept = await keptFiles(app, library);
+  const settled = (await db('settled_gaps').where('library_id', library)) as { device_id: number; first_name: string }[];
+  const cameIn = (await db('pictures as p')
+    .leftJoin('batches as b', 'b.id', 'p.batch_id')
+    .where('p.library_id', library)
+    .whereNotNull('p.device_id')
+    .groupBy('p.device_id')
+    .select('p.device_id', db.raw('MAX(b.created_at) AS last, SUM(p.bytes) AS bytes'))) as unknown as {
+    device_id: number;
+    last: string | null;
+    bytes: number;
+  }[];
+  const result: LedgerEntry[] = [];
+  const shown = async (
+    id: number | null,
+    name: string,
+    mine: readonly Source[],
+    files: readonly LedgerFile[],
+    came: { last: string | null; bytes: number } | undefined,
+  ) => {
+    const looked = mine.filter((s) => s.kind === 'card' && s.listed_at);
+    const listed = looked.length
+      ? await listedOf(
+          app,
+          library,
+          looked.map((s) => s.id),
+        )
+      : null;
+    const gone = new Set(settled.filter((g) => g.device_id === id).map((g) => g.first_name));
+    const state = standing(files, listed, gone);
+    const seen = [came?.last ?? null, ...mine.map((s) => s.seen_at)].filter((at): at is string => at !== null).sort();
+    result.push({
+      device: id,
+      name,
+      sources: mine.map((s) => ({
+        id: s.id,
+        kind: s.kind,
+        name: s.name,
+        slug: s.slug,
+        present: Boolean(s.present),
+        lastSeen: iso(s.seen_at),
+        listing: listing.get(s.id) ?? null,
+      })),
+      lastSeen: iso(seen[seen.length - 1] ?? null),
+      cameIn: files.length,
+      stored: files.length,
+      proven: files.filter((f) => f.here).length,
+      bytes: Number(came?.bytes ?? 0),
+      lookedAt: iso(looked.map((s) => s.listed_at!).sort()[looked.length - 1] ?? null),
+      notHere: listed ? listed.filter((f) => !f.here).length : 0,
+      clearUntil: state.clearUntil,
+      missingSince: state.missingSince,
+      gaps: state.gaps.slice(0, 40),
+    });
+  };
+  for (const device of devices) {
+    const files = kept.get(device.id) ?? [];
+    const mine = sources.filter((s) => s.device_id === device.id);
+    if (files.length === 0 && mine.length === 0) continue;
+    await shown(
+      device.id,
+      device.name,
+      mine,
+      files,
+      cameIn.find((c) => c.device_id === device.id),
+    );
+  }
+  for (const source of sources.filter((s) => s.device_id === null)) await shown(null, source.name, [source], [], undefined);
+  return result;
+}
+
+/** Says that missing numbers of a device are gone and not to be waited for, or waits for them again. */
+export async function settleGap(
+  app: App,
+  library: number,
+  device: number,
+  first: string,
+  gone: boolean,
+): Promise<void> {
+  const row = { library_id: library, device_id: device, first_name: first };
+  if (!(await app.db('devices').where({ id: device, library_id: library }).first('id')))
+    throw new Refused(404, 'This device is not here any more.');
+  if (gone) await app.db('settled_gaps').insert(row).onConflict(['library_id', 'device_id', 'first_name']).ignore();
+  else await app.db('settled_gaps').where(row).delete();
+  app.changed(library, 'sources');
+}
+
+/** Gives a device the name the household uses for it. */
+export async function nameDevice(app: App, library: number, device: number, name: string): Promise<string> {
+  const row = (await app.db('devices').where({ id: device, library_id: library }).first('name')) as
+    { name: string } | undefined;
+  if (!row) throw new Refused(404, 'This device is not here any more.');
+  await app.db('devices').where('id', device).update({ name });
+  app.changed(library, 'sources', 'library');
+  return row.name;
+}

@@ -1,0 +1,240 @@
+import { offsetAt, localAt, pairFiles, readStamp } from '@gemmel/core';
+import exifr from 'exifr';
+import path from 'node:path';
+import { chunks, type App } from '../context';
+import { openBatch, walk, type Announced } from '../intake/announce';
+import { roomLeft } from '../intake/space';
+import type { Job } from '../jobs/jobs';
+import type { Numbering } from '@gemmel/core';
+import { Refused } from '../problem';
+import { hashFile } from '../vault/vault';
+import { looksLikePicture } from './cards';
+import { sourceOf, type Source } from './sources';
+
+const HOME = Intl.DateTimeFormat().resolvedOptions().timeZone;
+/** A card holds no more files than this. */
+const MOST = 60_000;
+
+interface Row {
+  id: number;
+  path: string;
+  bytes: number;
+  modified: number;
+  taken_local: string | null;
+  sha256: Buffer | null;
+}
+
+interface Seen {
+  taken: string;
+  make: string | null;
+  model: string | null;
+}
+
+/** The time and the device in a file's head, read without opening the whole; else the time the file was changed. */
+async function headOf(file: string, modified: number): Promise<Seen> {
+  const local = localAt(modified, offsetAt(HOME, modified) ?? 0);
+  const tags = (await exifr
+    .parse(file, { pick: ['DateTimeOriginal', 'CreateDate', 'Make', 'Model'], reviveValues: false, translateValues: false })
+    .catch(() => null)) as Record<string, unknown> | null;
+  const stamp = readStamp(String(tags?.['DateTimeOriginal'] ?? tags?.['CreateDate'] ?? ''));
+  const word = (value: unknown) => (typeof value === 'string' && value.trim() ? value.trim().slice(0, 120) : null);
+  return { taken: stamp?.local ?? local, make: word(tags?.['Make']), model: word(tags?.['Model']) };
+}
+
+/** How far the listing of a source is: files looked at and all of them. */
+export const listing = new Map<number, { done: number; total: number }>();
+
+/**
+ * Lists what a card or phone holds: each file's size, time and device, and the fingerprint of every file whose size is that
+ * of something in the library. A size nothing here has is a file that cannot be here.
+ */
+export async function listSource(app: App, { library, about }: Job): Promise<void> {
+  const { db } = app;
+  const source = (await db('sources').where({ id: about, library_id: library }).first()) as Source | undefined;
+  if (!source?.path || !source.present) return;
+  const files = await walk(source.path, MOST);
+  const old = new Map(
+    ((await db('source_files').where('source_id', source.id)) as Row[]).map((row) => [row.path, row]),
+  );
+  const seen = new Set<string>();
+  const devices = new Map<string, number>();
+  try {
+    for (const [i, file] of files.entries()) {
+      listing.set(source.id, { done: i, total: files.length });
+      if (i % 50 === 0) app.changed(library, 'sources');
+      const relative = path.relative(source.path, file.source!);
+      if (relative.length > 700) continue;
+      seen.add(relative);
+      const before = old.get(relative);
+      const modified = Math.round(file.modified ?? 0);
+      const same = before && Number(before.bytes) === file.bytes && Number(before.modified) === modified;
+      let sha256 = same ? before.sha256 : null;
+      if (!sha256 && (await sizeIsHere(app, library, file.bytes))) sha256 = await hashFile(file.source!).catch(() => null);
+      const head = same && before.taken_local ? null : await headOf(file.source!, modified);
+      const row = {
+        bytes: file.bytes,
+        modified,
+        sha256,
+        listed: true,
+        ...(head
+          ? { taken_local: head.taken.replace('T', ' '), device_id: await deviceOf(app, library, head, devices) }
+          : {}),
+      };
+      if (before) await db('source_files').where('id', before.id).update(same ? row : { ...row, item_id: null });
+      else await db('source_files').insert({ library_id: library, source_id: source.id, path: relative, ...row });
+    }
+    const gone = [...old.values()].filter((row) => !seen.has(row.path)).map((row) => row.id);
+    for (const some of chunks(gone, 500)) await db('source_files').whereIn('id', some).update({ listed: false });
+    await db.raw(
+      `UPDATE sources SET listed_at = UTC_TIMESTAMP(3), device_id = COALESCE(
+         (SELECT device_id FROM source_files WHERE source_id = ? AND listed AND device_id IS NOT NULL GROUP BY device_id ORDER BY COUNT(*) DESC LIMIT 1), device_id)
+       WHERE id = ?`,
+      [source.id, source.id],
+    );
+  } finally {
+    listing.delete(source.id);
+    app.changed(library, 'sources');
+  }
+}
+
+async function sizeIsHere(app: App, library: number, bytes: number): Promise<boolean> {
+  for (const table of ['pictures', 'picture_files'])
+    if (await app.db(table).where({ library_id: library, bytes }).first('id')) return true;
+  return false;
+}
+
+/** The device of a head's make and model, made when it is met for the first time. */
+async function deviceOf(app: App, library: number, { make, model }: Seen, met: Map<string, number>): Promise<number | null> {
+  if (!make && !model) return null;
+  const key = `${make}|${model}`;
+  const known = met.get(key);
+  if (known) return known;
+  const row = { library_id: library, make: make ?? '', model: model ?? '' };
+  const name = row.model.startsWith(row.make) ? row.model : `${row.make} ${row.model}`.trim();
+  await app
+    .db('devices')
+    .insert({ ...row, name: name.slice(0, 160) })
+    .onConflict(['library_id', 'make', 'model'])
+    .ignore();
+  const { id } = (await app.db('devices').where(row).first('id')) as { id: number };
+  met.set(key, id);
+  return id;
+}
+
+/** A file on a card as it is shown: pictures, with what belongs to them counted in. */
+export interface ListedFile {
+  id: number;
+  path: string;
+  bytes: number;
+  taken: string | null;
+  kind: 'photo' | 'video';
+  state: 'new' | 'here' | 'coming';
+  /** Files that go with it: negatives, clips, sidecars. */
+  beside: number[];
+}
+
+const CLIP = /\.(mp4|mov|m4v|webm|mkv|avi|mts|m2ts|3gp)$/i;
+
+/** What a card holds, in the order of time, each with whether the library has it. */
+export async function listedFiles(app: App, library: number, id: number): Promise<ListedFile[]> {
+  const rows = (await app
+    .db('source_files as f')
+    .leftJoin('batch_items as i', 'i.id', 'f.item_id')
+    .where({ 'f.source_id': id, 'f.library_id': library, 'f.listed': true })
+    .orderBy('f.taken_local')
+    .orderBy('f.path')
+    .select(
+      'f.id',
+      'f.path',
+      'f.bytes',
+      'f.taken_local',
+      'i.state',
+      'i.picture_id',
+      app.db.raw(
+        `(EXISTS (SELECT 1 FROM pictures p WHERE p.library_id = f.library_id AND p.sha256 = f.sha256)
+          OR EXISTS (SELECT 1 FROM picture_files q WHERE q.library_id = f.library_id AND q.sha256 = f.sha256)) AS here`,
+      ),
+    )) as {
+    id: number;
+    path: string;
+    bytes: number;
+    taken_local: string | null;
+    state: string | null;
+    picture_id: number | null;
+    here: number;
+  }[];
+  const pairs = pairFiles(rows.map((row) => row.path));
+  const shown = new Map<number, ListedFile>();
+  rows.forEach((row, i) => {
+    if (pairs[i]!.main !== null || !looksLikePicture(row.path)) return;
+    const coming = row.state === 'waiting' || row.state === 'received';
+    shown.set(i, {
+      id: row.id,
+      path: row.path,
+      bytes: Number(row.bytes),
+      taken: row.taken_local?.replace(' ', 'T') ?? null,
+      kind: CLIP.test(row.path) ? 'video' : 'photo',
+      state: row.here || row.picture_id ? 'here' : coming ? 'coming' : 'new',
+      beside: [],
+    });
+  });
+  rows.forEach((row, i) => {
+    const main = pairs[i]!.main;
+    const file = main === null ? undefined : shown.get(main);
+    if (!file) return;
+    file.beside.push(row.id);
+    file.bytes += Number(row.bytes);
+    // A negative that is not here yet makes its picture worth taking.
+    if (file.state === 'here' && !row.here && !row.picture_id) file.state = 'new';
+  });
+  return [...shown.values()];
+}
+
+/** Where a listed file lies now; refused when its card has gone. */
+export async function fileOnCard(
+  app: App,
+  library: number,
+  source: number,
+  file: number,
+): Promise<{ file: string; name: string }> {
+  const from = await sourceOf(app, library, source);
+  const row = (await app.db('source_files').where({ id: file, source_id: source }).first('path')) as
+    { path: string } | undefined;
+  if (!row || !from.path || !from.present) throw new Refused(404, 'The card is not there any more.');
+  return { file: path.join(from.path, row.path), name: row.path };
+}
+
+/** Takes the ticked files of a card, with what belongs to them. The card itself is only read. */
+export async function takeFromCard(
+  app: App,
+  library: number,
+  id: number,
+  files: readonly number[],
+  numbering?: Numbering,
+): Promise<{ batch: number }> {
+  const source = await sourceOf(app, library, id);
+  if (!source.path || !source.present) throw new Refused(409, `${source.name} is not there any more. Put it in again.`);
+  const wanted = new Set(files);
+  for (const file of await listedFiles(app, library, id)) if (wanted.has(file.id)) file.beside.forEach((b) => wanted.add(b));
+  const rows = ((await app.db('source_files').where({ source_id: id, listed: true }).orderBy('path')) as Row[]).filter(
+    (row) => wanted.has(row.id),
+  );
+  if (rows.length === 0) throw new Refused(400, 'Nothing is ticked.');
+  const needed = rows.reduce((sum, row) => sum + Number(row.bytes), 0);
+  const { left } = await roomLeft(app);
+  if (needed > left)
+    throw new Refused(507, 'There is not enough room on the disk for all of this. Untick some, or make room.');
+  const announced = rows.map(
+    (row): Announced => ({
+      path: `${source.name}/${row.path}`,
+      bytes: Number(row.bytes),
+      modified: Number(row.modified),
+      source: path.join(source.path!, row.path),
+    }),
+  );
+  const day = new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
+  const batch = await openBatch(app, library, `${source.name}, ${day}`, announced, { way: 'card', source: id, numbering });
+  for (const [i, row] of rows.entries())
+    await app.db('source_files').where('id', row.id).update({ item_id: batch.items[i]! });
+  return { batch: batch.id };
+}

@@ -1,0 +1,115 @@
+import { createHash, randomBytes } from 'node:crypto';
+import { safeFolderName } from '@gemmel/core';
+import type { App } from '../context';
+import { notFound, Refused } from '../problem';
+
+/** A way in that comes back: a card or phone that shows up as a folder, a phone's sync application, a watched folder. */
+export interface Source {
+  id: number;
+  kind: 'card' | 'phone' | 'folder';
+  slug: string;
+  name: string;
+  path: string | null;
+  device_id: number | null;
+  present: number;
+  put_off: number;
+  seen_at: string | null;
+  listed_at: string | null;
+}
+
+/** The source of a name, made when it is met for the first time. */
+export async function meetSource(
+  app: App,
+  library: number,
+  source: { kind: Source['kind']; slug: string; name: string; path: string | null },
+): Promise<Source> {
+  const key = { library_id: library, kind: source.kind, slug: source.slug.slice(0, 80) };
+  await app
+    .db('sources')
+    .insert({ ...key, name: source.name.slice(0, 160), path: source.path })
+    .onConflict(['library_id', 'kind', 'slug'])
+    .ignore();
+  await app
+    .db('sources')
+    .where(key)
+    .update({ path: source.path, seen_at: app.db.raw('UTC_TIMESTAMP(3)') });
+  return (await app.db('sources').where(key).first()) as Source;
+}
+
+/** A source of this library. */
+export async function sourceOf(app: App, library: number, id: number): Promise<Source> {
+  const row = (await app.db('sources').where({ id, library_id: library }).whereNull('removed_at').first()) as
+    Source | undefined;
+  if (!row) throw notFound('This device');
+  return row;
+}
+
+const LETTERS = 'abcdefghjkmnpqrstuvwxyz23456789';
+
+/** A password that can be typed from a screen: four groups of five letters and digits that cannot be mistaken, 98 bits. */
+export function devicePassword(): string {
+  const bytes = randomBytes(20);
+  const letters = [...bytes].map((b) => LETTERS[b % LETTERS.length]!).join('');
+  return letters.match(/.{5}/g)!.join('-');
+}
+
+/** A device password's hash; it is long and random, so that a plain hash is enough. */
+export const secretHash = (password: string): Buffer => createHash('sha256').update(password).digest();
+
+/** Lets a phone's sync application in: answers with the password, which is shown this once. */
+export async function addPhone(
+  app: App,
+  library: number,
+  name: string,
+): Promise<{ id: number; slug: string; password: string }> {
+  const slug =
+    safeFolderName(name)
+      .normalize('NFKD')
+      .replace(/\p{M}/gu, '')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 60) || 'phone';
+  const there = (await app.db('sources').where({ library_id: library, kind: 'phone', slug }).first('id', 'removed_at')) as
+    { id: number; removed_at: string | null } | undefined;
+  if (there && !there.removed_at) throw new Refused(409, `There is a device called “${name}” already.`);
+  const source = await meetSource(app, library, { kind: 'phone', slug, name, path: null });
+  const password = devicePassword();
+  await app
+    .db('sources')
+    .where('id', source.id)
+    .update({ name, secret_hash: secretHash(password), removed_at: null, seen_at: null });
+  app.changed(library, 'sources');
+  return { id: source.id, slug, password };
+}
+
+/** Gives a phone a new password; the old one is worth nothing from now on. */
+export async function renewPassword(app: App, library: number, id: number): Promise<{ id: number; slug: string; password: string }> {
+  const source = await sourceOf(app, library, id);
+  if (source.kind !== 'phone') throw new Refused(409, 'Only phones have a password.');
+  const password = devicePassword();
+  await app.db('sources').where('id', id).update({ secret_hash: secretHash(password) });
+  return { id, slug: source.slug, password };
+}
+
+/** Renames a source, or takes it off the list; its pictures stay. */
+export async function changeSource(
+  app: App,
+  library: number,
+  id: number,
+  change: { name?: string | undefined; removed?: boolean | undefined; putOff?: boolean | undefined },
+): Promise<void> {
+  const row = (await app.db('sources').where({ id, library_id: library }).first('id')) as Source | undefined;
+  if (!row) throw notFound('This device');
+  await app
+    .db('sources')
+    .where('id', id)
+    .update({
+      ...(change.name === undefined ? {} : { name: change.name }),
+      ...(change.removed === undefined
+        ? {}
+        : { removed_at: change.removed ? app.db.raw('UTC_TIMESTAMP(3)') : null }),
+      ...(change.putOff === undefined ? {} : { put_off: change.putOff }),
+    });
+  app.changed(library, 'sources');
+}

@@ -1,0 +1,126 @@
+import { fold, splitExtension } from '@gemmel/core';
+import type { Hono } from 'hono';
+import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import type { App } from '../context';
+import { fileOnCard } from '../gather/listing';
+import { listItems } from '../intake/list';
+import { isThere } from '../media/clips';
+import { moveClip, movingFile, playFile } from '../picture/clips';
+import { mimeOf } from '../media/sniff';
+import { notFound } from '../problem';
+import { libraryFolder } from '../vault/vault';
+import { guard, type Vars } from './app';
+import { attachment, sendFile } from './files';
+
+const FOREVER = 'private, max-age=31536000, immutable';
+const FATES: Record<string, string> = {
+  stored: 'stored',
+  known: 'here already',
+  skipped: 'left out',
+  aside: 'damaged, kept aside',
+  failed: 'failed',
+  opened: 'opened',
+  waiting: 'not arrived yet',
+  received: 'coming in',
+};
+
+/** A value in a CSV (RFC 4180); one that a spreadsheet would run as a formula is told to be text. */
+const cell = (value: string | number): string => {
+  const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value);
+  return /[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
+};
+
+/** Routes about gathering that carry files. */
+export function addGatherFiles(http: Hono<Vars>, app: App): void {
+  const { db } = app;
+  const idOf = (text: string | undefined): number => {
+    const id = Number(text);
+    if (!Number.isSafeInteger(id) || id < 1) throw notFound('This');
+    return id;
+  };
+
+  http.get('/api/batches/:id/report', async (c) => {
+    const session = guard(c, 'helper');
+    const id = idOf(c.req.param('id'));
+    const batch = (await db('batches').where({ id, library_id: session.library }).first('name')) as
+      { name: string } | undefined;
+    if (!batch) throw notFound('This batch');
+    const lines = [['file', 'bytes', 'fate', 'reason'].join(',')];
+    for (let after: number | null = 0; after !== null; ) {
+      const page: Awaited<ReturnType<typeof listItems>> = await listItems(app, session.library, id, 'all', after, 5000);
+      for (const item of page.items)
+        lines.push([item.path, item.bytes, FATES[item.state] ?? item.state, item.reason ?? ''].map(cell).join(','));
+      after = page.after;
+    }
+    return c.body(`\ufeff${lines.join('\r\n')}\r\n`, 200, {
+      'content-type': 'text/csv; charset=utf-8',
+      'content-disposition': attachment(`${fold(batch.name).replace(/[^\p{L}\p{N}]+/gu, ' ').trim() || 'batch'}.csv`),
+    });
+  });
+
+  http.get('/api/sources/:id/files/:file/thumb', async (c) => {
+    const session = guard(c, 'helper');
+    const [source, id] = [idOf(c.req.param('id')), idOf(c.req.param('file'))];
+    const { file, name } = await fileOnCard(app, session.library, source, id);
+    const info = await stat(file).catch(() => null);
+    if (!info) throw notFound('This file');
+    const target = path.join(app.paths.derived, 'cards', String(source), `${id}-${info.size}-${Math.round(info.mtimeMs)}.webp`);
+    if (!(await isThere(target))) {
+      const small = (await app.pool.run({ file, name }, { name: 'glance' })) as Uint8Array | null;
+      if (!small) throw notFound('A view of this file');
+      await mkdir(path.dirname(target), { recursive: true });
+      await writeFile(`${target}.${process.pid}.part`, small);
+      await rename(`${target}.${process.pid}.part`, target);
+    }
+    return sendFile(c, target, { mime: 'image/webp', etag: `"card-${id}-${info.size}"`, cache: 'private, max-age=3600' });
+  });
+
+  http.get('/api/derived/:sha/moving', async (c) => {
+    const session = guard(c, 'relative');
+    const sha = c.req.param('sha');
+    if (!/^[0-9a-f]{64}$/.test(sha)) throw notFound('This clip');
+    const row = (await db('pictures')
+      .where({ library_id: session.library, kind: 'video', sha256: Buffer.from(sha, 'hex') })
+      .first('id')) as { id: number } | undefined;
+    if (!row) throw notFound('This clip');
+    const file = movingFile(app, sha);
+    if (!(await isThere(file)))
+      await moveClip(app, { id: 0, library: session.library, kind: 'moving', about: row.id, tries: 0 });
+    return sendFile(c, file, { mime: 'video/mp4', etag: `"${sha.slice(0, 32)}-moving"`, cache: FOREVER });
+  });
+
+  http.get('/api/pictures/:id/play', async (c) => {
+    const session = guard(c, 'relative');
+    const found = await playFile(app, session.library, idOf(c.req.param('id')));
+    if (!found) throw notFound('The converted clip');
+    const mime = mimeOf(splitExtension(found.file)[1].slice(1).toLowerCase());
+    return sendFile(c, found.file, {
+      // QuickTime's box is the same as MP4's, and browsers play it by that name.
+      mime: mime === 'video/webm' ? mime : 'video/mp4',
+      etag: `"${found.sha.slice(0, 32)}-play"`,
+      cache: 'private, max-age=3600',
+    });
+  });
+
+  http.get('/api/pictures/:id/files/:file', async (c) => {
+    const session = guard(c, 'relative');
+    const row = (await db('picture_files as f')
+      .join('libraries as l', 'l.id', 'f.library_id')
+      .where({
+        'f.id': idOf(c.req.param('file')),
+        'f.picture_id': idOf(c.req.param('id')),
+        'f.library_id': session.library,
+      })
+      .first('f.vault_path', 'f.name', 'f.format', 'f.sha256', 'f.role', 'l.slug')) as
+      { vault_path: string; name: string; format: string; sha256: Buffer; role: string; slug: string } | undefined;
+    if (!row) throw notFound('This file');
+    const sent = {
+      mime: row.role === 'clip' ? 'video/mp4' : mimeOf(row.format),
+      etag: `"${row.sha256.toString('hex').slice(0, 32)}"`,
+      cache: 'private, max-age=3600',
+    };
+    const file = path.join(libraryFolder(app, row.slug), row.vault_path);
+    return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs: row.name });
+  });
+}

@@ -1,0 +1,101 @@
+import type { Answer, Api, HandlerInput } from '@gemmel/contract';
+import type { Session } from '../account/accounts';
+import type { App } from '../context';
+import { ledger, nameDevice, settleGap } from '../gather/ledger';
+import { listedFiles, takeFromCard } from '../gather/listing';
+import { cardOffers, offerOf } from '../gather/offers';
+import { addPhone, changeSource, renewPassword, sourceOf } from '../gather/sources';
+import { giveUpWaiting, openBatch, resumeBatch, retryBatch, stopBatch } from '../intake/announce';
+import { settleConflict } from '../intake/conflicts';
+import { listBatches, listConflicts, listItems } from '../intake/list';
+import { numberPictures, previewNumbers, restoreNames } from '../intake/number';
+import { albumsPerFolder, answerOffer, batchPictures } from '../intake/offers';
+import { fingerprints } from '../intake/receive';
+import { roomLeft } from '../intake/space';
+import { playable } from '../picture/clips';
+import { notFound, Refused } from '../problem';
+
+type Names =
+  | 'batches' | 'batch' | 'openBatch' | 'fingerprints' | 'batchItems' | 'stopBatch' | 'resumeBatch' | 'giveUpWaiting'
+  | 'retryBatch' | 'batchAlbum' | 'folderAlbums' | 'conflicts' | 'settleConflict' | 'previewNumbers' | 'numberFiles'
+  | 'restoreNames' | 'room' | 'ledger' | 'nameDevice' | 'settleGap' | 'cards' | 'card' | 'takeCard' | 'addPhone'
+  | 'renewPassword' | 'changeSource' | 'playable';
+
+type Handlers = {
+  [K in Names]: (input: HandlerInput<Api[K]>, call: { session: Session }) => Promise<Answer<Api[K]>>;
+};
+
+const done = { done: true } as const;
+
+/** What the routes about gathering do. */
+export function gatherHandlers(app: App): Handlers {
+  const which = async (library: number, { ids, batch }: { ids?: number[] | undefined; batch?: number | undefined }) => {
+    const wanted = ids ?? (batch === undefined ? [] : await batchPictures(app, library, batch));
+    if (wanted.length === 0) throw new Refused(400, 'There are no pictures to number.');
+    return wanted;
+  };
+  const room = async (library: number) => ({ ...(await roomLeft(app)), full: app.full.has(library) });
+  return {
+    batches: async (_, { session }) => ({ batches: await listBatches(app, session.library) }),
+    batch: async ({ params }, { session }) => {
+      const [batch] = await listBatches(app, session.library, 1, params.id);
+      if (!batch) throw notFound('This batch');
+      return batch;
+    },
+    openBatch: ({ body }, { session }) =>
+      openBatch(app, session.library, body.name, body.files, { numbering: body.numbering }),
+    fingerprints: async ({ params, body }, { session }) => ({
+      known: await fingerprints(app, session.library, params.id, body.prints),
+    }),
+    batchItems: ({ params, body }, { session }) =>
+      listItems(app, session.library, params.id, body.fate, body.after, body.limit),
+    stopBatch: async ({ params }, { session }) => (await stopBatch(app, session.library, params.id), done),
+    resumeBatch: async ({ params }, { session }) => (await resumeBatch(app, session.library, params.id), done),
+    giveUpWaiting: async ({ params }, { session }) => (await giveUpWaiting(app, session.library, params.id), done),
+    retryBatch: async ({ params }, { session }) => ({ again: await retryBatch(app, session.library, params.id) }),
+    batchAlbum: async ({ params, body }, { session }) => ({
+      albumId: await answerOffer(app, session.library, params.id, body.name),
+    }),
+    folderAlbums: async ({ params }, { session }) => ({
+      albumIds: await albumsPerFolder(app, session.library, params.id),
+    }),
+    conflicts: async ({ params }, { session }) => ({
+      conflicts: await listConflicts(app, session.library, params.id),
+    }),
+    settleConflict: async ({ params, body }, { session }) => (
+      await settleConflict(app, session.library, params.id, body.take, body.settled),
+      done
+    ),
+    previewNumbers: async ({ body }, { session }) => {
+      const ids = await which(session.library, body);
+      return { names: await previewNumbers(app, session.library, ids, body.numbering), count: ids.length };
+    },
+    numberFiles: async ({ body }, { session }) =>
+      numberPictures(app, session.library, await which(session.library, body), body.numbering),
+    restoreNames: async ({ body }, { session }) => (await restoreNames(app, session.library, body), done),
+    room: (_, { session }) => room(session.library),
+    ledger: async (_, { session }) => ({ devices: await ledger(app, session.library) }),
+    nameDevice: async ({ params, body }, { session }) => ({
+      before: await nameDevice(app, session.library, params.id, body.name),
+    }),
+    settleGap: async ({ params, body }, { session }) => (
+      await settleGap(app, session.library, params.id, body.from, body.gone),
+      done
+    ),
+    cards: async (_, { session }) => ({ cards: await cardOffers(app, session.library) }),
+    card: async ({ params }, { session }) => ({
+      card: await offerOf(app, session.library, await sourceOf(app, session.library, params.id)),
+      files: await listedFiles(app, session.library, params.id),
+      room: await room(session.library),
+    }),
+    takeCard: ({ params, body }, { session }) =>
+      takeFromCard(app, session.library, params.id, body.files, body.numbering),
+    addPhone: ({ body }, { session }) => addPhone(app, session.library, body.name),
+    renewPassword: ({ params }, { session }) => renewPassword(app, session.library, params.id),
+    changeSource: async ({ params, body }, { session }) => (
+      await changeSource(app, session.library, params.id, body),
+      done
+    ),
+    playable: ({ params }, { session }) => playable(app, session.library, params.id),
+  };
+}

@@ -1,0 +1,169 @@
+import { SingleBar } from 'cli-progress';
+import { stat } from 'node:fs/promises';
+import path from 'node:path';
+import type { App } from './context';
+import { openBatch, walk, type Announced } from './intake/announce';
+import { pictureOf } from './intake/items';
+import { listBatches, listItems } from './intake/list';
+import { answerOffer } from './intake/offers';
+import { roomLeft } from './intake/space';
+import { sniffFile } from './media/sniff';
+import { CannotStart } from './start';
+import { hashFile } from './vault/vault';
+
+/** How a folder is to be taken in. */
+export interface Importing {
+  albumPerFolder: boolean;
+  dryRun: boolean;
+  json: boolean;
+}
+
+/** What came of it, or would come of it: printed with `--json`. */
+export interface Report {
+  dryRun: boolean;
+  files: number;
+  bytes: number;
+  room: number;
+  new: number;
+  known: number;
+  /** The same file again within what was to be taken in. */
+  twice: number;
+  beside: number;
+  leftOut: { path: string; reason: string }[];
+  albums: string[];
+  seconds: number;
+}
+
+const EMPTY: Report = {
+  dryRun: false,
+  files: 0,
+  bytes: 0,
+  room: 0,
+  new: 0,
+  known: 0,
+  twice: 0,
+  beside: 0,
+  leftOut: [],
+  albums: [],
+  seconds: 0,
+};
+
+/** Everything that is to be taken in: the files below a folder, or one archive. */
+async function found(from: string): Promise<Announced[]> {
+  const info = await stat(from).catch(() => null);
+  if (info?.isFile() && /\.zip$/i.test(from))
+    return [{ path: path.basename(from), bytes: info.size, modified: info.mtimeMs, source: path.resolve(from) }];
+  if (!info?.isDirectory()) throw new CannotStart(`There is no folder ${from}.`);
+  const files = await walk(from);
+  if (files.length === 0) throw new CannotStart(`There are no files in ${from} or below it.`);
+  return files;
+}
+
+/** A progress bar on a terminal; lines now and then where there is none; nothing when a report is wanted. */
+function progress(total: number, quiet: boolean): { at: (n: number) => void; stop: () => void } {
+  if (quiet) return { at: () => undefined, stop: () => undefined };
+  if (process.stdout.isTTY) {
+    const bar = new SingleBar({
+      format: '{bar} {value} of {total} files · {percentage} % · {eta_formatted} left',
+      barCompleteChar: '=',
+      barIncompleteChar: ' ',
+      hideCursor: true,
+      etaBuffer: 60,
+    });
+    bar.start(total, 0);
+    return { at: (n) => bar.update(n), stop: () => bar.stop() };
+  }
+  let shown = -1;
+  return {
+    at: (n) => {
+      if (n === shown || (n !== total && n % 25 !== 0)) return;
+      shown = n;
+      console.log(`${n} of ${total} files, ${Math.floor((100 * n) / Math.max(1, total))} %`);
+    },
+    stop: () => undefined,
+  };
+}
+
+/** Looks what taking a folder in would do, without doing it. */
+export async function rehearse(app: App, library: number, from: string, how: Importing): Promise<Report> {
+  const files = await found(from);
+  const began = Date.now();
+  const report: Report = { ...EMPTY, leftOut: [], albums: [], dryRun: true, files: files.length, room: (await roomLeft(app)).left };
+  const seen = new Set<string>();
+  const bar = progress(files.length, how.json);
+  for (const [i, file] of files.entries()) {
+    report.bytes += file.bytes;
+    const sha = await hashFile(file.source!);
+    if (await pictureOf(app.db, library, sha)) report.known++;
+    else if (seen.has(sha.toString('hex'))) report.twice++;
+    else if (file.bytes === 0) report.leftOut.push({ path: file.path, reason: 'is empty: it holds no bytes at all' });
+    else if (/\.(xmp|aae|thm|lrv|csv)$/i.test(file.path)) report.beside++;
+    else if (await sniffFile(file.source!, file.path)) report.new++;
+    else if (/\.zip$/i.test(file.path)) report.new++;
+    else report.leftOut.push({ path: file.path, reason: 'is not a picture or clip' });
+    seen.add(sha.toString('hex'));
+    bar.at(i + 1);
+  }
+  bar.stop();
+  return { ...report, seconds: (Date.now() - began) / 1000 };
+}
+
+/** Takes a folder in, waits until all of it has ended, and says what came of it. */
+export async function bringIn(app: App, library: number, from: string, how: Importing): Promise<Report> {
+  const files = await found(from);
+  const began = Date.now();
+  const groups = new Map<string, Announced[]>();
+  for (const file of files) {
+    const key = how.albumPerFolder ? path.dirname(file.path) : path.basename(path.resolve(from));
+    groups.set(key, [...(groups.get(key) ?? []), file]);
+  }
+  const mine = new Map<number, string>();
+  for (const [key, some] of groups) {
+    const name = path.basename(key === '.' ? path.basename(path.resolve(from), '.zip') : key);
+    mine.set((await openBatch(app, library, name, some, { way: 'folder' })).id, name);
+  }
+  const bar = progress(files.length, how.json);
+  for (;;) {
+    const batches = await Promise.all([...mine.keys()].map(async (id) => (await listBatches(app, library, 1, id))[0]!));
+    const left = batches.reduce((n, b) => n + b.counts.waiting + b.counts.received, 0);
+    bar.at(Math.max(0, batches.reduce((n, b) => n + b.counts.total, 0) - left));
+    if (left > 0) {
+      await new Promise((resolve) => setTimeout(resolve, 500));
+      continue;
+    }
+    bar.stop();
+    const report: Report = { ...EMPTY, leftOut: [], albums: [], room: (await roomLeft(app)).left };
+    for (const batch of batches) {
+      report.files += batch.counts.total;
+      report.bytes += batch.bytes;
+      report.new += batch.counts.stored;
+      report.known += batch.counts.known;
+      report.beside += batch.counts.beside;
+      for (let after: number | null = 0; after !== null; ) {
+        const page: Awaited<ReturnType<typeof listItems>> = await listItems(app, library, batch.id, 'out', after, 1000);
+        report.leftOut.push(...page.items.map((i) => ({ path: i.path, reason: i.reason ?? 'could not be taken in' })));
+        after = page.after;
+      }
+    }
+    if (how.albumPerFolder)
+      for (const [batch, name] of mine) if (await answerOffer(app, library, batch, name)) report.albums.push(name);
+    return { ...report, seconds: (Date.now() - began) / 1000 };
+  }
+}
+
+/** A report in plain words. */
+export function sayReport(report: Report): string[] {
+  const lines = report.leftOut.map((one) => `Left out: ${one.path} ${one.reason}.`);
+  const mega = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;
+  if (report.dryRun)
+    lines.push(
+      `Nothing was taken in. ${report.new} of ${report.files} files would be new, ${report.known} are here already, ${report.twice} are twice in it, ${report.beside} go with a picture.`,
+      `It needs at most ${mega(report.bytes)}; ${mega(report.room)} are left.`,
+    );
+  else {
+    lines.push(`${report.new} pictures are new and stored, ${report.known} were here already.`);
+    if (report.beside) lines.push(`${report.beside} files are kept beside their pictures.`);
+    for (const album of report.albums) lines.push(`Made the album ${album}.`);
+  }
+  return lines;
+}

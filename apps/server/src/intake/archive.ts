@@ -1,0 +1,149 @@
+import { pairFiles } from '@gemmel/core';
+import { createWriteStream } from 'node:fs';
+import { stat, unlink } from 'node:fs/promises';
+import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { createHash } from 'node:crypto';
+import yauzl from 'yauzl';
+import type { App } from '../context';
+import { ask } from '../jobs/jobs';
+import { discard } from '../vault/vault';
+import { finishItem, incomingFile, type Item } from './items';
+import { isFull, needRoom } from './space';
+
+/** More files than this, or more bytes out than this for each byte in, and an archive is a trap. */
+const MOST_FILES = 100_000;
+const MOST_GROWTH = 120;
+/** Small archives may hold very plain pictures: up to this size growth does not matter. */
+const SMALL = 50_000_000;
+
+interface Entry {
+  item: number;
+  entry: yauzl.Entry;
+}
+
+function openZip(file: string): Promise<yauzl.ZipFile> {
+  return new Promise((resolve, reject) =>
+    yauzl.open(file, { lazyEntries: true, autoClose: false, strictFileNames: false }, (error, zip) =>
+      error ? reject(error) : resolve(zip),
+    ),
+  );
+}
+
+function entriesOf(zip: yauzl.ZipFile): Promise<yauzl.Entry[]> {
+  return new Promise((resolve, reject) => {
+    const all: yauzl.Entry[] = [];
+    zip.on('entry', (entry: yauzl.Entry) => {
+      if (!entry.fileName.endsWith('/')) all.push(entry);
+      if (all.length > MOST_FILES) reject(new Error('holds more files than any household has'));
+      else zip.readEntry();
+    });
+    zip.on('end', () => resolve(all));
+    zip.on('error', reject);
+    zip.readEntry();
+  });
+}
+
+/** Whether a name inside an archive stays below it; drive letters, roots and `..` do not. */
+const inside = (name: string) => !/^([/\\]|[A-Za-z]:)/.test(name) && !name.split(/[/\\]/).includes('..');
+
+/**
+ * Opens an archive: each file in it becomes an item of the same batch and comes in by itself. Archives inside it are not
+ * opened. Safe to repeat: files that were already taken out are not taken out again.
+ */
+export async function openArchive(app: App, library: number, item: Item, file: string): Promise<void> {
+  const { db } = app;
+  let zip: yauzl.ZipFile;
+  let entries: yauzl.Entry[];
+  try {
+    zip = await openZip(file);
+    entries = await entriesOf(zip);
+  } catch (error) {
+    const reason = error instanceof Error && /more files/.test(error.message) ? error.message : 'is a damaged archive';
+    await discard(file);
+    return finishItem(app, library, item, 'skipped', { reason });
+  }
+  try {
+    const stem = item.path.replace(/\.zip$/i, '');
+    const wanted = entries.filter((e) => !/(^|\/)(\.|__MACOSX\/)/.test(e.fileName));
+    const size = wanted.reduce((sum, e) => sum + e.uncompressedSize, 0);
+    const { size: packed } = await stat(file);
+    if (size > SMALL && size > packed * MOST_GROWTH) {
+      await discard(file);
+      return await finishItem(app, library, item, 'skipped', {
+        reason: 'claims to hold far more than it can: it is not opened',
+      });
+    }
+    await needRoom(app, size);
+    const rows = wanted.map((entry) => ({ entry, path: `${stem}/${entry.fileName.replace(/\\/g, '/')}`.slice(0, 3900) }));
+    const pairs = pairFiles(rows.map((r) => r.path));
+    const there = new Map(
+      (
+        (await db('batch_items').where('batch_id', item.batch_id).where('path', 'like', `${stem.replace(/[%_\\]/g, '\\$&')}/%`).select('id', 'path', 'state')) as {
+          id: number;
+          path: string;
+          state: string;
+        }[]
+      ).map((row) => [row.path, row]),
+    );
+    const made: Entry[] = [];
+    const ids: number[] = [];
+    for (const { entry, path } of rows) {
+      const old = there.get(path);
+      if (old) {
+        ids.push(old.id);
+        if (old.state === 'waiting') made.push({ item: old.id, entry });
+        continue;
+      }
+      const [id] = await db('batch_items').insert({
+        library_id: library,
+        batch_id: item.batch_id,
+        path,
+        bytes: entry.uncompressedSize,
+        modified: entry.getLastModDate().getTime() || null,
+        state: 'waiting',
+      });
+      ids.push(id!);
+      made.push({ item: id!, entry });
+    }
+    for (const [i, pair] of pairs.entries())
+      if (pair.main !== null)
+        await db('batch_items').where('id', ids[i]).update({ role: pair.role, main_id: ids[pair.main] });
+    for (const one of made) await takeOut(app, library, item, zip, one);
+    await ask(app.db, library, 'intake', ids);
+  } finally {
+    zip.close();
+  }
+  await discard(file);
+  await finishItem(app, library, item, 'opened', { reason: 'is an archive: its files came in one by one' });
+}
+
+async function takeOut(app: App, library: number, archive: Item, zip: yauzl.ZipFile, { item, entry }: Entry): Promise<void> {
+  const about = { id: item, batch_id: archive.batch_id };
+  const refuse = (reason: string) => finishItem(app, library, about, 'skipped', { reason });
+  if (!inside(entry.fileName)) return refuse('has a name that leads out of its archive');
+  if (entry.isEncrypted()) return refuse('is locked with a password');
+  if (/\.(zip|7z|rar|tar|gz)$/i.test(entry.fileName)) return refuse('is an archive inside an archive: unpack it first');
+  const target = incomingFile(app, item);
+  const hash = createHash('sha256');
+  let bytes = 0;
+  const counted = new Transform({
+    transform(chunk: Buffer, _, next) {
+      bytes += chunk.length;
+      hash.update(chunk);
+      if (bytes > entry.uncompressedSize) next(new Error('longer than it says'));
+      else next(null, chunk);
+    },
+  });
+  try {
+    const stream = await new Promise<NodeJS.ReadableStream>((resolve, reject) =>
+      zip.openReadStream(entry, (error, s) => (error ? reject(error) : resolve(s))),
+    );
+    await pipeline(stream, counted, createWriteStream(target, { flush: true }));
+  } catch (error) {
+    await unlink(target).catch(() => undefined);
+    if (isFull(error)) throw error;
+    return refuse('is damaged inside its archive');
+  }
+  await app.db('batch_items').where({ id: item, state: 'waiting' }).update({ state: 'received', sha256: hash.digest(), bytes });
+}

@@ -1,0 +1,118 @@
+import { LONGEST_HALF } from '@gemmel/core';
+import { stat } from 'node:fs/promises';
+import path from 'node:path';
+import type { App } from '../context';
+import { probe } from '../media/clips';
+import { readSidecar } from '../media/metadata';
+import { sniffFile } from '../media/sniff';
+import { discard, libraryFolder, place, pruneFolders } from '../vault/vault';
+import { finishItem, pathTaken, type Item } from './items';
+import { sayMore } from './words';
+
+/** What becomes of a file that belongs to another: it waits, it is kept beside its picture, or it stands for itself. */
+export type Joined = 'waits' | 'alone' | 'done';
+
+interface Main {
+  id: number;
+  state: string;
+  path: string;
+  picture_id: number | null;
+}
+
+/** Decides about a file that belongs to another one of its batch, once that one has ended. */
+export async function joinMain(
+  app: App,
+  library: number,
+  item: Item,
+  file: string,
+  fetched: () => Promise<Buffer>,
+): Promise<Joined> {
+  const main = (await app
+    .db('batch_items')
+    .where('id', item.main_id)
+    .first('id', 'state', 'path', 'picture_id')) as Main | undefined;
+  if (main && (main.state === 'waiting' || main.state === 'received')) return 'waits';
+  const word = item.role === 'notes' || item.role === 'said';
+  if (!main?.picture_id) {
+    if (!word) return alone(app, item);
+    await fetched();
+    await discard(file);
+    const reason = `belongs to ${main?.path.split('/').pop() ?? 'another file'}, which was not taken in`;
+    await finishItem(app, library, item, 'skipped', { reason });
+    return 'done';
+  }
+  const sha256 = await fetched();
+  const { db } = app;
+  const same = await db('picture_files').where({ library_id: library, sha256, picture_id: main.picture_id }).first('id');
+  const own = await db('pictures').where({ library_id: library, sha256 }).first('id');
+  if (same || own) {
+    await discard(file);
+    await finishItem(app, library, item, 'known', { picture_id: own?.id ?? main.picture_id, reason: 'is already here' });
+    return 'done';
+  }
+  let seconds: number | null = null;
+  if (item.role === 'clip') {
+    const found = await probe(file).catch(() => null);
+    if (!found || found.seconds > LONGEST_HALF) return alone(app, item);
+    seconds = found.seconds;
+  } else if (!word && !(await sniffFile(file, item.path))) return alone(app, item);
+  if (item.role === 'said' && main.state === 'known') {
+    const { said, marked } = await readSidecar(file);
+    await sayMore(app, library, item, main.picture_id, said, [marked]);
+  }
+  await keepBeside(app, library, item, file, sha256, main.picture_id, seconds);
+  await finishItem(app, library, item, 'stored', { picture_id: main.picture_id });
+  return 'done';
+}
+
+async function alone(app: App, item: Item): Promise<Joined> {
+  item.role = 'main';
+  item.main_id = null;
+  await app.db('batch_items').where('id', item.id).update({ role: 'main', main_id: null });
+  return 'alone';
+}
+
+/** Keeps a file beside a picture, byte for byte, in the picture's folder. Safe to repeat. */
+async function keepBeside(
+  app: App,
+  library: number,
+  item: Item,
+  file: string,
+  sha256: Buffer,
+  picture: number,
+  seconds: number | null,
+): Promise<void> {
+  const { db } = app;
+  const main = (await db('pictures').where({ id: picture, library_id: library }).first('vault_path')) as {
+    vault_path: string;
+  };
+  const came = item.path.split('/').pop() ?? 'file';
+  // `IMG_2041.jpg.xmp` is what Gemmel itself writes; what came with the picture is kept under a name of its own.
+  const name = item.role === 'said' ? came.replace(/\.xmp$/i, '.brought.xmp') : came;
+  const root = libraryFolder(app, item.slug);
+  const { size } = await stat(file);
+  const vault_path = await place(root, file, path.dirname(main.vault_path), name, pathTaken(db, library));
+  try {
+    await db('picture_files').insert({
+      library_id: library,
+      picture_id: picture,
+      role: item.role,
+      sha256,
+      name: [...came.replace(/\p{Cc}/gu, '')].slice(0, 255).join(''),
+      vault_path,
+      format: (came.split('.').pop() ?? '').toLowerCase().slice(0, 12),
+      bytes: size,
+      seconds,
+    });
+  } catch (error) {
+    // Its twin was first at the same moment: ours is given back.
+    const first = (await db('picture_files').where({ library_id: library, sha256, picture_id: picture }).first('vault_path')) as
+      { vault_path: string } | undefined;
+    if (first && first.vault_path !== vault_path) {
+      await discard(path.join(root, vault_path));
+      await pruneFolders(root, path.dirname(vault_path));
+    }
+    throw error;
+  }
+  await discard(file);
+}

@@ -1,0 +1,104 @@
+import type { Numbering } from '@gemmel/core';
+import { parse } from 'csv-parse/sync';
+import { mkdir, readdir, readFile, rename, stat } from 'node:fs/promises';
+import path from 'node:path';
+import { makePlainAlbum, putIntoAlbum } from '../album/albums';
+import type { App } from '../context';
+import type { Job } from '../jobs/jobs';
+import { discard } from '../vault/vault';
+import { finishItem, type Item } from './items';
+import { numberPictures } from './number';
+
+const listFolder = (app: App) => path.join(app.paths.incoming, 'lists');
+/** A list of albums is no larger than this. */
+const LONGEST_LIST = 30_000_000;
+const FILE = /^(file|path|picture|photo|image|filename|file name|name)$/i;
+const ALBUM = /^(albums?|album name|collection|set)$/i;
+
+interface Line {
+  file: string;
+  album: string;
+}
+
+/** Reads a list of albums: a CSV whose heading names a column of files and one of albums (several apart by `;` or `|`). */
+export function readAlbumList(text: string): Line[] | null {
+  try {
+    const [heading = [], ...rows] = parse(text, {
+      bom: true,
+      delimiter: [',', ';', '\t'],
+      relaxColumnCount: true,
+      skipEmptyLines: true,
+      trim: true,
+    }) as string[][];
+    const [file, album] = [heading.findIndex((h) => FILE.test(h)), heading.findIndex((h) => ALBUM.test(h))];
+    if (file < 0 || album < 0) return null;
+    return rows.flatMap((row) =>
+      (row[album] ?? '')
+        .split(/[|;]/)
+        .map((name) => ({ file: (row[file] ?? '').replace(/\\/g, '/'), album: name.trim().slice(0, 160) }))
+        .filter((line) => line.file && line.album),
+    );
+  } catch {
+    return null;
+  }
+}
+
+/** Keeps a list of albums that came with a batch until its pictures are in; false when the file is none. */
+export async function keepAlbumList(app: App, library: number, item: Item, file: string): Promise<boolean> {
+  if (!/\.csv$/i.test(item.path) || (await stat(file)).size > LONGEST_LIST) return false;
+  const lines = readAlbumList(await readFile(file, 'utf8'));
+  if (!lines?.length) return false;
+  await mkdir(listFolder(app), { recursive: true });
+  await rename(file, path.join(listFolder(app), `${item.batch_id}-${item.id}.csv`));
+  await finishItem(app, library, item, 'opened', { reason: 'says which albums the pictures belong to' });
+  return true;
+}
+
+/** Makes or fills the albums that lists of a batch name. Files are found by the end of their path. */
+async function albumsFromLists(app: App, library: number, batch: number): Promise<void> {
+  const names = (await readdir(listFolder(app)).catch(() => [])).filter((name) => name.startsWith(`${batch}-`));
+  if (names.length === 0) return;
+  const { db } = app;
+  const items = (await db('batch_items')
+    .where({ batch_id: batch, library_id: library })
+    .whereNotNull('picture_id')
+    .orderBy('id')
+    .select('path', 'picture_id')) as { path: string; picture_id: number }[];
+  for (const name of names) {
+    const list = path.join(listFolder(app), name);
+    const albums = new Map<string, number[]>();
+    for (const { file, album } of readAlbumList(await readFile(list, 'utf8')) ?? []) {
+      const wanted = file.replace(/^\.?\//, '').toLowerCase();
+      const found = items.find((i) => `/${i.path.toLowerCase()}`.endsWith(`/${wanted}`));
+      if (found) albums.set(album, [...(albums.get(album) ?? []), found.picture_id]);
+    }
+    for (const [album, ids] of albums) {
+      const there = (await db('albums')
+        .where({ library_id: library, kind: 'plain', name: album })
+        .whereNull('removed_at')
+        .first('id')) as { id: number } | undefined;
+      if (there) await putIntoAlbum(app, library, there.id, [...new Set(ids)]);
+      else await makePlainAlbum(app, library, album, [...new Set(ids)]);
+    }
+    await discard(list);
+  }
+}
+
+/** What follows when all of a batch is in: its files get their numbers, and the albums its lists name are made. */
+export async function follow(app: App, { library, about: batch }: Job): Promise<void> {
+  await albumsFromLists(app, library, batch);
+  const row = (await app.db('batches').where({ id: batch, library_id: library }).first()) as
+    | {
+        number_base: string | null;
+        number_start: number;
+        number_digits: number;
+        number_day: Numbering['day'];
+      }
+    | undefined;
+  if (!row?.number_base) return;
+  const { number_base: base, number_start: start, number_digits: digits, number_day: day } = row;
+  const ids = (
+    (await app.db('pictures').where({ batch_id: batch, library_id: library }).select('id')) as { id: number }[]
+  ).map((p) => p.id);
+  if (ids.length) await numberPictures(app, library, ids, { base, start, digits, day });
+}

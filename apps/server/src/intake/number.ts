@@ -1,0 +1,98 @@
+import { numberNames, searchable, type Numbering } from '@gemmel/core';
+import { chunks, type App } from '../context';
+import { ask } from '../jobs/jobs';
+
+interface Row {
+  id: number;
+  name: string;
+  original_name: string | null;
+  day: string | null;
+  title: string | null;
+  caption: string | null;
+}
+
+/** What pictures were called before: send it back to undo. */
+export interface NamesBefore {
+  names: { id: number; name: string }[];
+}
+
+async function rowsOf(app: App, library: number, ids: readonly number[]): Promise<Row[]> {
+  const rows: Row[] = [];
+  for (const some of chunks(ids, 1000))
+    rows.push(
+      ...((await app
+        .db('pictures')
+        .where('library_id', library)
+        .whereIn('id', some)
+        .select('id', 'name', 'original_name', 'day', 'title', 'caption', 'taken_local')) as Row[]),
+    );
+  return rows;
+}
+
+/** Pictures in the order they are numbered: by time, those without one last, then by name. */
+async function inOrder(app: App, library: number, ids: readonly number[]): Promise<Row[]> {
+  const rows = (await rowsOf(app, library, ids)) as (Row & { taken_local: string | null })[];
+  return rows.sort(
+    (a, b) =>
+      Number(a.taken_local === null) - Number(b.taken_local === null) ||
+      (a.taken_local ?? '').localeCompare(b.taken_local ?? '') ||
+      a.name.localeCompare(b.name, 'en', { numeric: true }),
+  );
+}
+
+async function setNames(app: App, library: number, names: readonly { row: Row; name: string }[]): Promise<void> {
+  await app.db.transaction(async (trx) => {
+    for (const { row, name } of names)
+      await trx('pictures')
+        .where({ id: row.id, library_id: library })
+        .update({
+          name,
+          // The name a device gave stays known, however often the file is called something else.
+          original_name: row.original_name ?? row.name,
+          words: searchable(row.title, row.caption, name),
+        });
+  });
+  await ask(app.db, library, 'refile', 0, 1000);
+  app.changed(library, 'pictures', 'library');
+}
+
+/** Numbers pictures in the order of time; the files on disk follow. Answers with the names they had. */
+export async function numberPictures(
+  app: App,
+  library: number,
+  ids: readonly number[],
+  numbering: Numbering,
+): Promise<NamesBefore> {
+  const rows = await inOrder(app, library, ids);
+  const names = numberNames(numbering, rows);
+  await setNames(
+    app,
+    library,
+    rows.map((row, i) => ({ row, name: names[i]! })),
+  );
+  return { names: rows.map(({ id, name }) => ({ id, name })) };
+}
+
+/** The first and the last names numbering would give, for looking at before. */
+export async function previewNumbers(
+  app: App,
+  library: number,
+  ids: readonly number[],
+  numbering: Numbering,
+): Promise<{ from: string; to: string }[]> {
+  const rows = await inOrder(app, library, ids);
+  const names = numberNames(numbering, rows);
+  const all = rows.map((row, i) => ({ from: row.name, to: names[i]! }));
+  return all.length > 6 ? [...all.slice(0, 4), ...all.slice(-2)] : all;
+}
+
+/** Gives pictures back the names they had. */
+export async function restoreNames(app: App, library: number, { names }: NamesBefore): Promise<void> {
+  const before = new Map(names.map(({ id, name }) => [id, name]));
+  const rows = await rowsOf(app, library, [...before.keys()]);
+  await setNames(
+    app,
+    library,
+    rows.map((row) => ({ row, name: before.get(row.id)! })),
+  );
+}

@@ -1,0 +1,71 @@
+import type { App } from '../context';
+import { ask } from '../jobs/jobs';
+import { notFound, Refused } from '../problem';
+import { rename, stat } from 'node:fs/promises';
+import { finishItem, incomingFile, pictureOf } from './items';
+
+interface Waiting {
+  id: number;
+  batch_id: number;
+  state: string;
+  bytes: number;
+  role: string;
+  main_id: number | null;
+}
+
+/** An announced item that still waits for its bytes; null when it needs them no more. */
+export async function waitingItem(app: App, library: number, id: number): Promise<Waiting | null> {
+  const item = (await app
+    .db('batch_items')
+    .where({ id, library_id: library })
+    .first('id', 'batch_id', 'state', 'bytes', 'role', 'main_id')) as Waiting | undefined;
+  if (!item) throw notFound('This file of the batch');
+  return item.state === 'waiting' ? item : null;
+}
+
+/** Takes over the bytes of one announced file that arrived whole, and has it taken in. */
+export async function received(app: App, library: number, id: number, file: string): Promise<void> {
+  const { db } = app;
+  const item = await waitingItem(app, library, id);
+  if (!item) return;
+  const { size } = await stat(file);
+  if (size !== Number(item.bytes))
+    throw new Refused(400, 'The file did not arrive whole. Nothing is lost; send it again.');
+  await rename(file, incomingFile(app, id));
+  await db('batch_items').where({ id, state: 'waiting' }).update({ state: 'received' });
+  // A file whose sidecar arrives last has been waiting for it.
+  await ask(db, library, 'intake', item.role === 'said' && item.main_id ? [id, item.main_id] : id);
+  app.changed(library, 'batches');
+}
+
+/**
+ * Hears the fingerprints of files before they are sent: what the library has needs no bytes. Answers with the items that
+ * are here already.
+ */
+export async function fingerprints(
+  app: App,
+  library: number,
+  batch: number,
+  prints: readonly { item: number; sha256: string }[],
+): Promise<number[]> {
+  const { db } = app;
+  const known: number[] = [];
+  const items = (await db('batch_items')
+    .where({ batch_id: batch, library_id: library, state: 'waiting' })
+    .whereIn(
+      'id',
+      prints.map((p) => p.item),
+    )
+    .select('id', 'batch_id')) as { id: number; batch_id: number }[];
+  const waits = new Map(items.map((item) => [item.id, item]));
+  for (const { item, sha256 } of prints) {
+    const mine = waits.get(item);
+    if (!mine) continue;
+    const print = Buffer.from(sha256, 'hex');
+    const picture = await pictureOf(db, library, print);
+    if (picture === null) continue;
+    known.push(item);
+    await finishItem(app, library, mine, 'known', { picture_id: picture, reason: 'is already here', sha256: print });
+  }
+  return known;
+}

@@ -1,0 +1,154 @@
+import { searchable, vaultFolder, type Taken } from '@gemmel/core';
+import { stat } from 'node:fs/promises';
+import path from 'node:path';
+import type { App } from '../context';
+import type { Db } from '../db/open';
+import { ask } from '../jobs/jobs';
+import type { Metadata } from '../media/metadata';
+import type { PlaceNames } from '../media/places';
+import type { Prepared } from '../media/prepare';
+import type { FileKind } from '../media/sniff';
+import { tagPathIds } from '../tag/tags';
+import { markDirty } from '../vault/sidecar';
+import { discard, libraryFolder, place, pruneFolders } from '../vault/vault';
+import { pathTaken, type Item } from './items';
+import { nameFaces, noteConflicts, upright } from './words';
+
+/** Everything that is known of a new picture. */
+export interface NewPicture {
+  file: string;
+  sha256: Buffer;
+  kind: FileKind;
+  metadata: Metadata;
+  prepared: Prepared;
+  taken: Taken | null;
+  where: PlaceNames | null;
+}
+
+async function deviceId(db: Db, library: number, { make, model }: Metadata): Promise<number | null> {
+  if (!make && !model) return null;
+  const row = { library_id: library, make: (make ?? '').slice(0, 120), model: (model ?? '').slice(0, 120) };
+  const name = row.model.startsWith(row.make) ? row.model : `${row.make} ${row.model}`.trim();
+  await db('devices')
+    .insert({ ...row, name: name.slice(0, 160) })
+    .onConflict(['library_id', 'make', 'model'])
+    .ignore();
+  return ((await db('devices').where(row).first('id')) as { id: number }).id;
+}
+
+/** The columns a time fills. */
+export const takenColumns = (taken: Taken | null) => ({
+  taken_local: taken ? taken.local.replace('T', ' ') : null,
+  offset_minutes: taken?.offset ?? null,
+  taken_source: taken?.source ?? null,
+  taken_certainty: taken?.certainty ?? null,
+  // Scans that only know their year keep it, but a day nobody knows is not pretended to mean an event.
+  day: taken ? taken.local.slice(0, 10) : null,
+});
+
+/** Gives a new picture its place in the vault and its row, with everything that was said of it. Safe to repeat. */
+export async function store(app: App, library: number, item: Item, picture: NewPicture): Promise<number> {
+  const { db } = app;
+  const { file, sha256, kind, metadata, prepared, taken, where } = picture;
+  const { said } = metadata;
+  const name =
+    [...(item.path.split('/').pop() ?? 'picture').replace(/\p{Cc}/gu, '')].slice(0, 255).join('') || 'picture';
+  const day = taken?.local.slice(0, 10) ?? null;
+  const event = await likelyEvent(db, library, day, taken);
+  const device = await deviceId(db, library, metadata);
+  const { size } = await stat(file);
+  const root = libraryFolder(app, item.slug);
+  const vaultPath = await place(root, file, vaultFolder(day, event), name, pathTaken(db, library));
+  const stored = db.transaction(async (trx) => {
+    const [inserted] = await trx('pictures').insert({
+      library_id: library,
+      sha256,
+      kind: kind.kind,
+      format: kind.format,
+      name,
+      vault_path: vaultPath,
+      bytes: size,
+      width: prepared.width,
+      height: prepared.height,
+      orientation: prepared.orientation,
+      seconds: prepared.seconds,
+      codec: prepared.codec,
+      ...takenColumns(taken),
+      event_id: event?.id ?? null,
+      batch_id: item.batch_id,
+      device_id: device,
+      camera: [metadata.make, metadata.model].filter(Boolean).join(' ').slice(0, 200) || null,
+      exposure: metadata.exposure?.slice(0, 200) ?? null,
+      lat: said.lat,
+      lon: said.lon,
+      country: where?.country ?? null,
+      region: where?.region ?? null,
+      place: where?.place ?? null,
+      title: said.title,
+      caption: said.caption,
+      words: searchable(said.title, said.caption, name),
+      rating: said.rating,
+      favourite: said.favourite,
+      label: said.label,
+      likeness: prepared.likeness,
+      sharpness: prepared.sharpness,
+      thumb: Buffer.from(prepared.thumb),
+    });
+    const id = inserted!;
+    const tags = await tagPathIds(trx, library, said.tags);
+    if (tags.length)
+      await trx('picture_tags').insert(tags.map((tag_id) => ({ library_id: library, picture_id: id, tag_id })));
+    if (prepared.faces.length)
+      await trx('faces').insert(
+        prepared.faces.map((f) => ({
+          library_id: library,
+          picture_id: id,
+          x: f.x,
+          y: f.y,
+          w: f.w,
+          h: f.h,
+          height_px: f.heightPx,
+          quality: f.quality,
+          vector_a: Buffer.from(f.a.buffer, f.a.byteOffset, f.a.byteLength),
+          vector_b: Buffer.from(f.b.buffer, f.b.byteOffset, f.b.byteLength),
+        })),
+      );
+    for (const marked of metadata.marked)
+      await nameFaces(trx, library, id, prepared.height, upright(marked, prepared, prepared.faces));
+    await noteConflicts(trx, library, item, id, metadata.conflicts);
+    const spoken = said.title || said.caption || said.rating || said.favourite || said.label;
+    if (spoken || tags.length || said.faces.length) await markDirty(trx, library, [id]);
+    return id;
+  });
+  try {
+    const id = await stored;
+    if (kind.kind === 'video') await ask(db, library, 'moving', id);
+    return id;
+  } catch (error) {
+    // The same file came in twice at one moment and the other was first: its place stays, ours is given back.
+    const first = (await db('pictures').where({ library_id: library, sha256 }).first('vault_path')) as
+      { vault_path: string } | undefined;
+    if (first && first.vault_path !== vaultPath) {
+      await discard(path.join(root, vaultPath));
+      await pruneFolders(root, path.dirname(vaultPath));
+    }
+    throw error;
+  }
+}
+
+/** The event a new picture most likely belongs to until all gaps are looked at again: one that spans its time. */
+async function likelyEvent(
+  db: Db,
+  library: number,
+  day: string | null,
+  taken: Taken | null,
+): Promise<{ id: number; title: string | null; start: string } | null> {
+  if (!day || !taken || taken.certainty < 0.35) return null;
+  const row = await db('events')
+    .where('library_id', library)
+    .where('start_day', '<=', day)
+    .where('end_day', '>=', day)
+    .orderBy('start_day', 'desc')
+    .first('id', 'title', 'start_day as start');
+  return (row as { id: number; title: string | null; start: string } | undefined) ?? null;
+}

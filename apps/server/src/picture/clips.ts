@@ -1,0 +1,89 @@
+import path from 'node:path';
+import { derivedBase, type App } from '../context';
+import { ask, type Job } from '../jobs/jobs';
+import { isThere, makeMoving, makePlayable, playsAsIs } from '../media/clips';
+import { needRoom } from '../intake/space';
+import { notFound } from '../problem';
+import { libraryFolder } from '../vault/vault';
+
+interface Clip {
+  id: number;
+  sha256: Buffer;
+  format: string;
+  codec: string | null;
+  seconds: number | null;
+  bytes: number;
+  vault_path: string;
+  slug: string;
+}
+
+async function clipOf(app: App, library: number, id: number): Promise<Clip | null> {
+  const row = (await app
+    .db('pictures as p')
+    .join('libraries as l', 'l.id', 'p.library_id')
+    .where({ 'p.id': id, 'p.library_id': library, 'p.kind': 'video' })
+    .first('p.id', 'p.sha256', 'p.format', 'p.codec', 'p.seconds', 'p.bytes', 'p.vault_path', 'l.slug')) as
+    Clip | undefined;
+  return row ?? null;
+}
+
+/** Where a clip's short silent preview and its playable form lie. */
+export const movingFile = (app: App, sha: string): string => `${derivedBase(app, sha)}-moving.mp4`;
+const playableFile = (app: App, sha: string): string => `${derivedBase(app, sha)}-play.mp4`;
+
+/** Makes a clip's short silent preview, when it is not there yet. */
+export async function moveClip(app: App, { library, about }: Job): Promise<void> {
+  const clip = await clipOf(app, library, about);
+  if (!clip) return;
+  const target = movingFile(app, clip.sha256.toString('hex'));
+  if (await isThere(target)) return;
+  await makeMoving(path.join(libraryFolder(app, clip.slug), clip.vault_path), clip.seconds ?? 0, target);
+}
+
+/** Converts a clip that browsers cannot play into one that they can. The original stays as it is. */
+export async function convertClip(app: App, { library, about }: Job): Promise<void> {
+  const clip = await clipOf(app, library, about);
+  if (!clip) return;
+  const target = playableFile(app, clip.sha256.toString('hex'));
+  if (await isThere(target)) return;
+  await needRoom(app, Number(clip.bytes));
+  app.converting.set(clip.id, 0);
+  let told = 0;
+  try {
+    await makePlayable(path.join(libraryFolder(app, clip.slug), clip.vault_path), target, (seconds) => {
+      app.converting.set(clip.id, clip.seconds ? Math.min(0.99, seconds / clip.seconds) : 0.5);
+      if (Date.now() - told < 500) return;
+      told = Date.now();
+      app.changed(library, 'clips');
+    });
+  } finally {
+    app.converting.delete(clip.id);
+    app.changed(library, 'clips');
+  }
+}
+
+/** How a clip can be played now. */
+export type Playable = { state: 'as it is' | 'ready' | 'failed' } | { state: 'making'; share: number };
+
+/** Says how a clip can be played, and has it converted when browsers cannot play it as it is. */
+export async function playable(app: App, library: number, id: number): Promise<Playable> {
+  const clip = await clipOf(app, library, id);
+  if (!clip) throw notFound('This clip');
+  if (playsAsIs(clip.format, clip.codec)) return { state: 'as it is' };
+  if (await isThere(playableFile(app, clip.sha256.toString('hex')))) return { state: 'ready' };
+  const failed = await app.db('jobs').where({ library_id: library, kind: 'transcode', about: id, state: 'failed' }).first('id');
+  if (failed) return { state: 'failed' };
+  await ask(app.db, library, 'transcode', id);
+  return { state: 'making', share: app.converting.get(id) ?? 0 };
+}
+
+/** The file a browser plays for a clip, made ready or as it came; null while it is not there. */
+export async function playFile(app: App, library: number, id: number): Promise<{ file: string; sha: string } | null> {
+  const clip = await clipOf(app, library, id);
+  if (!clip) throw notFound('This clip');
+  const sha = clip.sha256.toString('hex');
+  const file = playsAsIs(clip.format, clip.codec)
+    ? path.join(libraryFolder(app, clip.slug), clip.vault_path)
+    : playableFile(app, sha);
+  return (await isThere(file)) ? { file, sha } : null;
+}

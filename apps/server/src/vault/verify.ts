@@ -1,0 +1,42 @@
+import path from 'node:path';
+import type { App } from '../context';
+import type { Job } from '../jobs/jobs';
+import { hashFile, libraryFolder } from './vault';
+
+const AT_ONCE = 50;
+
+/**
+ * Reads what was stored back from the disk and compares fingerprints, so that "stored" is proven and not believed. A file
+ * that differs is left unproven and told in the log of troubles.
+ */
+export async function verifyStored(app: App, { library }: Job): Promise<void> {
+  const { db } = app;
+  const { slug } = (await db('libraries').where('id', library).first('slug')) as { slug: string };
+  const wrong: string[] = [];
+  for (const table of ['pictures', 'picture_files'] as const) {
+    for (let after = 0; ; ) {
+      const rows = (await db(table)
+        .where('library_id', library)
+        .whereNull('verified_at')
+        .where('id', '>', after)
+        .orderBy('id')
+        .limit(AT_ONCE)
+        .select('id', 'vault_path', 'sha256')) as { id: number; vault_path: string; sha256: Buffer }[];
+      if (rows.length === 0) break;
+      for (const row of rows) {
+        after = row.id;
+        const found = await hashFile(path.join(libraryFolder(app, slug), row.vault_path)).catch(() => null);
+        if (found?.equals(row.sha256))
+          await db(table).where('id', row.id).update({ verified_at: db.raw('UTC_TIMESTAMP(3)') });
+        else {
+          // It may have moved to its event's folder in this moment.
+          const now = (await db(table).where('id', row.id).first('vault_path')) as { vault_path: string } | undefined;
+          if (now && now.vault_path === row.vault_path) wrong.push(row.vault_path);
+          else after = row.id - 1;
+        }
+      }
+      app.changed(library, 'sources');
+    }
+  }
+  if (wrong.length) throw new Error(`not as they were stored: ${wrong.slice(0, 3).join(', ')}${wrong.length > 3 ? ' …' : ''}`);
+}

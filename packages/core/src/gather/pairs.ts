@@ -1,0 +1,88 @@
+import { splitExtension } from '../names/files';
+
+/**
+ * What a file is to the picture it belongs to: the picture itself, its negative, the clip of the same moment, the shot
+ * before it was edited, notes a device keeps beside it (edits, index pictures), or what people said of it (XMP).
+ */
+export type FileRole = 'main' | 'raw' | 'clip' | 'before' | 'notes' | 'said';
+
+/** A file's role, and the index of the file it belongs to; mains belong to nobody. */
+export interface Pairing {
+  role: FileRole;
+  main: number | null;
+}
+
+const STILLS = new Set('jpg jpeg jpe png webp gif tif tiff avif heic heif hif'.split(' '));
+/** Extensions of cameras' negatives. */
+export const RAW_EXTENSIONS: ReadonlySet<string> = new Set(
+  '3fr arw cr2 cr3 crw dcr dng erf iiq kdc mef mos mrw nef nrw orf pef raf raw rw2 rwl sr2 srf srw x3f'.split(' '),
+);
+const CLIPS = new Set(['mov', 'mp4', 'm4v']);
+const NOTES = new Set(['aae', 'thm', 'lrv']);
+
+/** The moving half of a still is at most this long, in seconds; a longer clip of the same name is a picture of its own. */
+export const LONGEST_HALF = 6;
+
+interface Named {
+  index: number;
+  stem: string;
+  extension: string;
+}
+
+/** The name of the shot an edited one was made from: `IMG_E2041` and `IMG_2041-edited` come from `IMG_2041`. */
+function unedited(stem: string): string | null {
+  const lettered = stem.match(/^([a-z]{2,4}_)e(\d{4,5})$/);
+  if (lettered) return `${lettered[1]}${lettered[2]}`;
+  return stem.match(/^(.+?)[-_ ]?\(?edited\)?$/)?.[1] ?? null;
+}
+
+/** Finds which files of a batch are one picture: same folder, same name, kinds that belong together. Paths use `/`. */
+export function pairFiles(paths: readonly string[]): Pairing[] {
+  const result = paths.map((): Pairing => ({ role: 'main', main: null }));
+  const groups = new Map<string, Named[]>();
+  const folderOf = (path: string) => path.slice(0, path.lastIndexOf('/') + 1).toLowerCase();
+  paths.forEach((path, index) => {
+    const [stem, dotted] = splitExtension(path.slice(path.lastIndexOf('/') + 1).toLowerCase());
+    let extension = dotted.slice(1);
+    let key = stem;
+    if (extension === 'xmp') {
+      const [inner, under] = splitExtension(stem);
+      if (STILLS.has(under.slice(1)) || CLIPS.has(under.slice(1)) || RAW_EXTENSIONS.has(under.slice(1))) key = inner;
+    } else if (extension === 'aae') key = stem.replace(/^([a-z]{2,4}_)o(\d{4,5})$/, '$1$2');
+    if (extension === 'jpeg' || extension === 'jpe') extension = 'jpg';
+    const whole = folderOf(path) + key;
+    groups.set(whole, [...(groups.get(whole) ?? []), { index, stem, extension }]);
+  });
+  const join = (file: Named, role: FileRole, main: number) => (result[file.index] = { role, main });
+  const mains = new Map<string, number>();
+  for (const [key, files] of groups) {
+    const stills = files.filter((f) => STILLS.has(f.extension));
+    const raws = files.filter((f) => RAW_EXTENSIONS.has(f.extension));
+    const clips = files.filter((f) => CLIPS.has(f.extension));
+    const others = files.filter(
+      (f) => ![...stills, ...raws, ...clips].includes(f) && !NOTES.has(f.extension) && f.extension !== 'xmp',
+    );
+    // Two developed stills of one name are two pictures: nobody can tell which the rest belongs to, the first is as good.
+    const main = stills[0] ?? raws[0] ?? clips[0] ?? others[0];
+    if (!main) continue;
+    mains.set(key, main.index);
+    for (const raw of raws) if (raw !== main) join(raw, 'raw', main.index);
+    if (main !== clips[0] && clips.length === 1) join(clips[0]!, 'clip', main.index);
+    for (const file of files) {
+      if (NOTES.has(file.extension)) join(file, 'notes', main.index);
+      if (file.extension !== 'xmp') continue;
+      const exact = files.find((f) => f !== file && paths[f.index]!.toLowerCase() === paths[file.index]!.toLowerCase().slice(0, -4));
+      const belongs = exact && result[exact.index]!.role === 'main' ? exact.index : main.index;
+      join(file, 'said', belongs);
+    }
+  }
+  for (const [key, main] of mains) {
+    const cut = key.lastIndexOf('/') + 1;
+    const before = unedited(key.slice(cut));
+    const shot = before === null ? undefined : mains.get(key.slice(0, cut) + before);
+    if (shot === undefined || shot === main) continue;
+    for (const pairing of result) if (pairing.main === shot) pairing.main = main;
+    result[shot] = { role: 'before', main };
+  }
+  return result;
+}

@@ -1,0 +1,103 @@
+import { fold } from '../text/fold';
+
+/** A face somebody marked elsewhere: box in fractions of the upright picture. */
+export interface SaidFace {
+  name: string;
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+}
+
+/** What people said about a picture, wherever it was written. Tags are paths from the widest word to the closest. */
+export interface Said {
+  title: string | null;
+  caption: string | null;
+  rating: number;
+  favourite: boolean;
+  /** A coloured mark, in the words it was given. */
+  label: string | null;
+  tags: string[][];
+  lat: number | null;
+  lon: number | null;
+  faces: SaidFace[];
+}
+
+/** Two places that say different things: what stays, and what was said elsewhere. */
+export interface Conflict {
+  what: 'title' | 'caption' | 'stars' | 'mark' | 'place';
+  kept: string;
+  other: string;
+}
+
+export const NOTHING_SAID: Said = {
+  title: null,
+  caption: null,
+  rating: 0,
+  favourite: false,
+  label: null,
+  tags: [],
+  lat: null,
+  lon: null,
+  faces: [],
+};
+
+/** Whether two marked faces are the same: each middle lies in the other's box. */
+export function sameSpot(a: Omit<SaidFace, 'name'>, b: Omit<SaidFace, 'name'>): boolean {
+  const inside = (p: typeof a, q: typeof a) => {
+    const [x, y] = [p.x + p.w / 2, p.y + p.h / 2];
+    return x >= q.x && x <= q.x + q.w && y >= q.y && y <= q.y + q.h;
+  };
+  return inside(a, b) && inside(b, a);
+}
+
+const degrees = (lat: number, lon: number) => `${lat.toFixed(4)}, ${lon.toFixed(4)}`;
+
+/** Metres between two positions, flat enough for near ones. */
+function metres(a: { lat: number; lon: number }, b: { lat: number; lon: number }): number {
+  return Math.hypot((a.lat - b.lat) * 111_195, (a.lon - b.lon) * 111_195 * Math.cos((a.lat * Math.PI) / 180));
+}
+
+/**
+ * Joins what two places say of one picture. The first has the last word where both speak; words, marked faces and hearts
+ * of both are kept. Nothing is lost without being named: every difference is a {@link Conflict}.
+ */
+export function mergeSaid(first: Said, second: Said): { said: Said; conflicts: Conflict[] } {
+  const conflicts: Conflict[] = [];
+  const one = (what: Conflict['what'], a: string | null, b: string | null): string | null => {
+    if (a && b && a.trim() !== b.trim()) conflicts.push({ what, kept: a, other: b });
+    return a || b || null;
+  };
+  const stars = (n: number) => (n ? `${n}` : null);
+  const rating = Number(one('stars', stars(first.rating), stars(second.rating)) ?? 0);
+  const a = first.lat !== null && first.lon !== null ? { lat: first.lat, lon: first.lon } : null;
+  const b = second.lat !== null && second.lon !== null ? { lat: second.lat, lon: second.lon } : null;
+  if (a && b && metres(a, b) > 100)
+    conflicts.push({ what: 'place', kept: degrees(a.lat, a.lon), other: degrees(b.lat, b.lon) });
+  const spot = a ?? b;
+  const key = (path: readonly string[]) => path.map(fold).join('|');
+  const tags = [...first.tags];
+  for (const path of second.tags) if (!tags.some((t) => key(t) === key(path))) tags.push(path);
+  const faces = [...first.faces];
+  for (const face of second.faces) if (!faces.some((f) => sameSpot(f, face))) faces.push(face);
+  return {
+    said: {
+      title: one('title', first.title, second.title),
+      caption: one('caption', first.caption, second.caption),
+      rating,
+      favourite: first.favourite || second.favourite,
+      label: one('mark', first.label, second.label),
+      tags: plainest(tags),
+      lat: spot?.lat ?? null,
+      lon: spot?.lon ?? null,
+      faces,
+    },
+    conflicts,
+  };
+}
+
+/** Drops words that stand alone where the same word also stands at the end of a longer path: they say the same. */
+export function plainest(tags: readonly string[][]): string[][] {
+  const inside = new Set(tags.filter((t) => t.length > 1).flatMap((t) => t.map(fold)));
+  return tags.filter((t) => t.length > 1 || !inside.has(fold(t[0] ?? '')));
+}
