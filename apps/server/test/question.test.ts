@@ -56,6 +56,8 @@ const picture = fc.record({
   albums: fc.uniqueArray(few(3), { maxLength: 2 }),
   batch: few(2),
   device: fc.option(few(2)),
+  added: day,
+  double: fc.boolean(),
   where: fc.option(
     fc.record({ country: fc.constantFrom('SE', 'PT'), place: fc.constantFrom('Visby', 'visby', 'Porto') }),
   ),
@@ -80,6 +82,7 @@ const thing = fc.constantFrom(
   'names' as const,
   'tags' as const,
   'event' as const,
+  'double' as const,
 );
 const condition: fc.Arbitrary<Condition> = fc.oneof(
   fc
@@ -100,6 +103,7 @@ const condition: fc.Arbitrary<Condition> = fc.oneof(
   few(4).map((album) => ({ album })),
   few(3).map((batch) => ({ batch })),
   few(3).map((device) => ({ device })),
+  fc.constantFrom(1, 7, 400).map((lastDays) => ({ added: { lastDays } })),
   fc.constantFrom({ kind: 'photo' as const }, { kind: 'video' as const }),
   fc
     .tuple(fc.integer({ min: 0, max: 5 }), fc.integer({ min: 0, max: 5 }))
@@ -194,6 +198,8 @@ describe('questions in the database', () => {
         event_id: d.event && event(d.event),
         batch_id: batch(d.batch),
         device_id: d.device && device(d.device),
+        created_at: `${d.added} 23:59:00`,
+        alike_id: d.double ? 1 : null,
         lat: d.position ? 1 : null,
         lon: d.position ? 1 : null,
         country: d.where?.country ?? null,
@@ -238,6 +244,8 @@ describe('questions in the database', () => {
         albums: d.albums.filter((a) => a !== 3).map(album), // a removed album holds nothing
         batch: batch(d.batch),
         device: d.device === null ? null : device(d.device),
+        added: d.added,
+        hasDouble: d.double,
         country: d.where?.country ?? null,
         place: d.where?.place ?? null,
         hasPosition: d.position,

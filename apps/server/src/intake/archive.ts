@@ -20,11 +20,21 @@ const SMALL = 50_000_000;
 interface Entry {
   item: number;
   entry: yauzl.Entry;
+  name: string;
 }
+
+/** An entry's name in words; a hostile one must not close the whole archive, so that names are judged one by one. */
+const nameOf = (entry: yauzl.Entry): string =>
+  yauzl.getFileNameLowLevel(
+    entry.generalPurposeBitFlag,
+    entry.fileNameRaw,
+    entry.extraFields,
+    false,
+  );
 
 function openZip(file: string): Promise<yauzl.ZipFile> {
   return new Promise((resolve, reject) =>
-    yauzl.open(file, { lazyEntries: true, autoClose: false, strictFileNames: false }, (error, zip) =>
+    yauzl.open(file, { lazyEntries: true, autoClose: false, decodeStrings: false }, (error, zip) =>
       error ? reject(error) : resolve(zip),
     ),
   );
@@ -34,7 +44,7 @@ function entriesOf(zip: yauzl.ZipFile): Promise<yauzl.Entry[]> {
   return new Promise((resolve, reject) => {
     const all: yauzl.Entry[] = [];
     zip.on('entry', (entry: yauzl.Entry) => {
-      if (!entry.fileName.endsWith('/')) all.push(entry);
+      if (!nameOf(entry).endsWith('/')) all.push(entry);
       if (all.length > MOST_FILES) reject(new Error('holds more files than any household has'));
       else zip.readEntry();
     });
@@ -65,7 +75,7 @@ export async function openArchive(app: App, library: number, item: Item, file: s
   }
   try {
     const stem = item.path.replace(/\.zip$/i, '');
-    const wanted = entries.filter((e) => !/(^|\/)(\.|__MACOSX\/)/.test(e.fileName));
+    const wanted = entries.filter((e) => !/(^|\/)(\.(?!\.?\/)|__MACOSX\/)/.test(nameOf(e)));
     const size = wanted.reduce((sum, e) => sum + e.uncompressedSize, 0);
     const { size: packed } = await stat(file);
     if (size > SMALL && size > packed * MOST_GROWTH) {
@@ -75,7 +85,7 @@ export async function openArchive(app: App, library: number, item: Item, file: s
       });
     }
     await needRoom(app, size);
-    const rows = wanted.map((entry) => ({ entry, path: `${stem}/${entry.fileName.replace(/\\/g, '/')}`.slice(0, 3900) }));
+    const rows = wanted.map((entry) => ({ entry, name: nameOf(entry), path: `${stem}/${nameOf(entry).replace(/\\/g, '/')}`.slice(0, 3900) }));
     const pairs = pairFiles(rows.map((r) => r.path));
     const there = new Map(
       (
@@ -88,11 +98,11 @@ export async function openArchive(app: App, library: number, item: Item, file: s
     );
     const made: Entry[] = [];
     const ids: number[] = [];
-    for (const { entry, path } of rows) {
+    for (const { entry, name, path } of rows) {
       const old = there.get(path);
       if (old) {
         ids.push(old.id);
-        if (old.state === 'waiting') made.push({ item: old.id, entry });
+        if (old.state === 'waiting') made.push({ item: old.id, entry, name });
         continue;
       }
       const [id] = await db('batch_items').insert({
@@ -104,7 +114,7 @@ export async function openArchive(app: App, library: number, item: Item, file: s
         state: 'waiting',
       });
       ids.push(id!);
-      made.push({ item: id!, entry });
+      made.push({ item: id!, entry, name });
     }
     for (const [i, pair] of pairs.entries())
       if (pair.main !== null)
@@ -118,12 +128,12 @@ export async function openArchive(app: App, library: number, item: Item, file: s
   await finishItem(app, library, item, 'opened', { reason: 'is an archive: its files came in one by one' });
 }
 
-async function takeOut(app: App, library: number, archive: Item, zip: yauzl.ZipFile, { item, entry }: Entry): Promise<void> {
+async function takeOut(app: App, library: number, archive: Item, zip: yauzl.ZipFile, { item, entry, name }: Entry): Promise<void> {
   const about = { id: item, batch_id: archive.batch_id };
   const refuse = (reason: string) => finishItem(app, library, about, 'skipped', { reason });
-  if (!inside(entry.fileName)) return refuse('has a name that leads out of its archive');
+  if (!inside(name)) return refuse('has a name that leads out of its archive');
   if (entry.isEncrypted()) return refuse('is locked with a password');
-  if (/\.(zip|7z|rar|tar|gz)$/i.test(entry.fileName)) return refuse('is an archive inside an archive: unpack it first');
+  if (/\.(zip|7z|rar|tar|gz)$/i.test(name)) return refuse('is an archive inside an archive: unpack it first');
   const target = incomingFile(app, item);
   const hash = createHash('sha256');
   let bytes = 0;

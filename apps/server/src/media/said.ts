@@ -52,7 +52,13 @@ function tagsOf(raw: Raw): string[][] {
   );
   const tree = (raw['KeywordInfo'] as { Hierarchy?: Keyword[] } | undefined)?.Hierarchy;
   if (Array.isArray(tree)) paths.push(...branches(tree, []));
-  const plain = [...listOf(raw['Subject']), ...listOf(raw['Keywords'])].map((word) => [word.slice(0, 80)]);
+  // Where a program knew no trees, it wrote them into plain words with bars between.
+  const plain = [...listOf(raw['Subject']), ...listOf(raw['Keywords'])].map((word) =>
+    word
+      .split('|')
+      .map((part) => part.trim().slice(0, 80))
+      .filter(Boolean),
+  );
   const seen = new Set<string>();
   return plainest([...paths, ...plain])
     .filter((path) => path.length > 0 && !(path.length > 1 && PEOPLE.has(path[0]!.toLowerCase())))

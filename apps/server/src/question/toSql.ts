@@ -52,6 +52,8 @@ function has(thing: Thing): Sql {
       return sql('EXISTS (SELECT 1 FROM picture_tags t WHERE t.picture_id = p.id)');
     case 'event':
       return sql('p.event_id IS NOT NULL');
+    case 'double':
+      return sql('p.alike_id IS NOT NULL');
   }
 }
 
@@ -96,6 +98,7 @@ function condition(c: Condition, library: number, world: World): Sql {
   if ('album' in c) return sql(`p.id IN (${ALBUM} WHERE a.album_id = ?)`, c.album);
   if ('batch' in c) return sql('p.batch_id = ?', c.batch);
   if ('device' in c) return sql('p.device_id = ?', c.device);
+  if ('added' in c) return sql('p.created_at >= ?', daysBefore(world.today, c.added.lastDays - 1));
   if ('kind' in c) return sql('p.kind = ?', c.kind);
   if ('rating' in c) return sql('p.rating BETWEEN ? AND ?', c.rating.min ?? 0, c.rating.max ?? 5);
   if ('favourite' in c) return sql('p.favourite = ?', c.favourite ? 1 : 0);

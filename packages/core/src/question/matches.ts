@@ -19,6 +19,10 @@ export interface PictureFacts {
   albums: readonly number[];
   batch: number | null;
   device: number | null;
+  /** The day it came in. */
+  added: string;
+  /** An earlier picture nearly shows the same. */
+  hasDouble: boolean;
   country: string | null;
   place: string | null;
   hasPosition: boolean;
@@ -74,6 +78,8 @@ function has(picture: PictureFacts, thing: Thing): boolean {
       return picture.tags.length > 0;
     case 'event':
       return picture.event !== null;
+    case 'double':
+      return picture.hasDouble;
   }
 }
 
@@ -96,6 +102,7 @@ function holds(condition: Condition, picture: PictureFacts, world: World): boole
   if ('album' in condition) return picture.albums.includes(condition.album);
   if ('batch' in condition) return picture.batch === condition.batch;
   if ('device' in condition) return picture.device === condition.device;
+  if ('added' in condition) return picture.added > daysBefore(world.today, condition.added.lastDays);
   if ('kind' in condition) return picture.kind === condition.kind;
   if ('rating' in condition)
     return picture.rating >= (condition.rating.min ?? 0) && picture.rating <= (condition.rating.max ?? 5);

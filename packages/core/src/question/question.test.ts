@@ -50,6 +50,8 @@ const picture = (more: Partial<PictureFacts> = {}): PictureFacts => ({
   albums: [],
   batch: 1,
   device: 1,
+  added: '2026-11-20',
+  hasDouble: false,
   country: 'SE',
   place: 'Visby',
   hasPosition: true,

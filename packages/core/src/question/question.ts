@@ -14,8 +14,11 @@ export const Span = z.union([
 ]);
 export type Span = z.infer<typeof Span>;
 
-/** What a picture may have or lack. `names` is about its faces: lacking names means at least one waits for its name. */
-export const Thing = z.enum(['place', 'date', 'caption', 'names', 'tags', 'event']);
+/**
+ * What a picture may have or lack. `names` is about its faces: lacking names means at least one waits
+ * for its name. `double` is an earlier picture that nearly shows the same.
+ */
+export const Thing = z.enum(['place', 'date', 'caption', 'names', 'tags', 'event', 'double']);
 export type Thing = z.infer<typeof Thing>;
 
 /** One condition. `who.only` means: these people and no other face, passers-by aside. */
@@ -33,6 +36,7 @@ export const Condition = z.union([
   z.strictObject({ album: Id }),
   z.strictObject({ batch: Id }),
   z.strictObject({ device: Id }),
+  z.strictObject({ added: z.strictObject({ lastDays: z.number().int().min(1).max(36_600) }) }),
   z.strictObject({ kind: z.enum(['photo', 'video']) }),
   z.strictObject({
     rating: z

@@ -92,6 +92,7 @@ const HAS: Record<Thing, [string, string]> = {
   names: ['a name for every face', 'with faces nobody has named'],
   tags: ['tags', 'without tags'],
   event: ['an event', 'without an event'],
+  double: ['an earlier near double', 'without an earlier near double'],
 };
 
 /** A condition in words, in two parts. */
@@ -117,6 +118,10 @@ export function phrase(condition: Condition, names: Names): Phrase {
   if ('album' in condition) return { lead: 'in the album', value: names.album(condition.album) };
   if ('batch' in condition) return { lead: 'that came in with', value: names.batch(condition.batch) };
   if ('device' in condition) return { lead: 'taken with', value: names.device(condition.device) };
+  if ('added' in condition) {
+    const { lastDays } = condition.added;
+    return { lead: 'that came in', value: lastDays === 1 ? 'today' : `in the last ${lastDays} days` };
+  }
   if ('kind' in condition) return { lead: 'that are', value: condition.kind === 'photo' ? 'photographs' : 'clips' };
   if ('rating' in condition) return rating(condition.rating);
   if ('favourite' in condition)

@@ -100,6 +100,7 @@ const STEPS = [
     ADD verified_at DATETIME(3) NULL,
     ADD INDEX by_size (library_id, bytes),
     ADD INDEX by_alike (library_id, alike_id),
+    ADD INDEX by_added (library_id, created_at),
     ADD INDEX unverified (library_id, verified_at)`,
   'ALTER TABLE libraries ADD alike_upto INT UNSIGNED NOT NULL DEFAULT 0',
   `ALTER TABLE vault_moves

@@ -1,131 +1,196 @@
 import { create } from 'zustand';
-import { call, send, Told, wordsOf } from '@/api/client';
+import type { Batch } from '@gemmel/contract';
+import { call } from '@/api/client';
 import { refresh } from '@/api/query';
 import { trouble } from '@/state/toast';
-import type { Bundle, Found } from './walk';
-
-const AT_ONCE = 3;
-
-/** A batch whose bytes are on their way from this browser. */
-interface Sending {
-  batch: number;
-  waiting: { item: number; found: Found }[];
-  total: number;
-  sent: number;
-  state: 'sending' | 'stopped' | 'lost' | 'done';
-  /** Files that this browser could not read, with the reason. */
-  unread: { path: string; reason: string }[];
-}
+import { Courier, type Progress, type Queued } from './courier';
+import { keep, keepFolder, kept, keptFolder, release, releaseFolder } from './keeping';
+import { behind, type Bundle, type Found } from './walk';
 
 interface Store {
-  sendings: Record<number, Sending>;
+  sendings: Record<number, Progress>;
+  /** Batches whose folder this browser may open again after one touch. */
+  doors: Record<number, FileSystemDirectoryHandle>;
 }
 
 /** What this browser is sending, by batch. */
-export const useSending = create<Store>()(() => ({ sendings: {} }));
+export const useSending = create<Store>()(() => ({ sendings: {}, doors: {} }));
 
-const get = (batch: number) => useSending.getState().sendings[batch];
-function set(batch: number, change: Partial<Sending>): void {
-  useSending.setState(({ sendings }) => {
-    const old = sendings[batch];
-    return old ? { sendings: { ...sendings, [batch]: { ...old, ...change } } } : { sendings };
+const couriers = new Map<number, Courier>();
+
+function begin(batch: number, queue: readonly Queued[]): void {
+  const courier = new Courier(batch, queue, (progress) => {
+    useSending.setState(({ sendings }) => ({ sendings: { ...sendings, [batch]: progress } }));
+    if (progress.state === 'done') {
+      void releaseFolder(batch);
+      refresh('batches', 'batch', 'library');
+    }
   });
+  couriers.set(batch, courier);
+  useSending.setState(({ sendings, doors: { [batch]: _, ...doors } }) => ({
+    sendings: { ...sendings, [batch]: { ...courier.progress } },
+    doors,
+  }));
+  courier.run();
 }
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
-/** Sends one file; a broken connection is tried again, more slowly each time. Answers false when it has to wait. */
-async function sendOne(batch: number, item: number, found: Found): Promise<boolean> {
-  for (let tries = 0; ; tries++) {
-    try {
-      await send(`/api/batches/${batch}/items/${item}`, {
-        method: 'PUT',
-        body: found.file,
-        headers: { 'content-type': 'application/octet-stream' },
-      });
-      return true;
-    } catch (error) {
-      const told = error instanceof Told ? error : null;
-      if (told?.status === 507) {
-        trouble(error);
-        return false;
-      }
-      const passing = !told || told.status === 0 || told.status >= 500 || told.status === 400;
-      if (!passing) {
-        set(batch, { unread: [...(get(batch)?.unread ?? []), { path: found.path, reason: wordsOf(error) }] });
-        return true;
-      }
-      if (tries === 5) return false;
-      await pause(500 * 2 ** tries);
-      if (get(batch)?.state !== 'sending') return false;
+/** A line that came back is used at once. */
+if (typeof window !== 'undefined')
+  window.addEventListener('online', () => {
+    for (const courier of couriers.values()) if (courier.progress.state === 'lost') courier.run();
+  });
+
+/** Files that a batch still waits for, by path. */
+async function waitingOf(batch: number): Promise<Map<string, { item: number; bytes: number }>> {
+  const found = new Map<string, { item: number; bytes: number }>();
+  for (let after: number | null = 0; after !== null; ) {
+    const page: Awaited<ReturnType<typeof items>> = await items(batch, after);
+    for (const one of page.items)
+      if (one.state === 'waiting') found.set(one.path, { item: one.id, bytes: one.bytes });
+    after = page.after;
+  }
+  return found;
+}
+const items = (batch: number, after: number) =>
+  call('batchItems', { params: { id: batch }, body: { fate: 'coming', after, limit: 5000 } });
+
+const sameFile = (found: Found, waits: { bytes: number } | undefined) => waits?.bytes === found.file.size;
+
+/** Goes on with a batch from files that were found again; answers with how many of them it waited for. */
+async function goOnWith(batch: number, files: readonly Found[]): Promise<number> {
+  const waits = await waitingOf(batch);
+  const queue = files.flatMap((found): Queued[] => {
+    const mine = waits.get(found.path);
+    return mine && sameFile(found, mine) ? [{ item: mine.item, found, before: true }] : [];
+  });
+  if (queue.length) begin(batch, queue);
+  return queue.length;
+}
+
+/** A batch that waits for files of this bundle, when its page was closed before all of them had come. */
+async function interrupted(bundle: Bundle, batches: readonly Batch[]): Promise<number | null> {
+  for (const batch of batches) {
+    if (batch.way !== 'browser' || batch.counts.waiting === 0 || batch.name !== bundle.name) continue;
+    const state = useSending.getState().sendings[batch.id]?.state;
+    if (state && state !== 'done') continue;
+    if (await goOnWith(batch.id, bundle.files)) {
+      if (batch.state === 'stopped') await call('resumeBatch', { params: { id: batch.id } });
+      return batch.id;
     }
   }
-}
-
-async function lane(batch: number): Promise<void> {
-  for (;;) {
-    const now = get(batch);
-    if (now?.state !== 'sending') return;
-    const [next, ...rest] = now.waiting;
-    if (!next) return;
-    set(batch, { waiting: rest });
-    const done = await sendOne(batch, next.item, next.found);
-    const after = get(batch)!;
-    if (done) set(batch, { sent: after.sent + 1 });
-    else {
-      set(batch, { waiting: [next, ...after.waiting], state: after.state === 'sending' ? 'lost' : after.state });
-      return;
-    }
-  }
-}
-
-async function run(batch: number): Promise<void> {
-  set(batch, { state: 'sending' });
-  await Promise.all(Array.from({ length: AT_ONCE }, () => lane(batch)));
-  const end = get(batch);
-  if (end?.state === 'sending' && end.waiting.length === 0) set(batch, { state: 'done' });
-  refresh('batches', 'library');
+  return null;
 }
 
 /** Announces every bundle as a batch and sends its files, several batches side by side. */
 export async function takeIn(bundles: readonly Bundle[]): Promise<void> {
-  for (const { name, files } of bundles) {
+  const before = await call('batches', {}).then(
+    (answer) => answer.batches,
+    (): Batch[] => [],
+  );
+  for (const bundle of bundles) {
     try {
-      const { id, items } = await call('openBatch', {
-        body: { name: name.slice(0, 160), files: files.map(({ path, file }) => ({ path, bytes: file.size })) },
-      });
-      const waiting = files.map((found, i) => ({ item: items[i]!, found }));
-      useSending.setState(({ sendings }) => ({
-        sendings: {
-          ...sendings,
-          [id]: { batch: id, waiting, total: files.length, sent: 0, state: 'sending', unread: [] },
+      if ((await interrupted(bundle, before)) !== null) continue;
+      const { name, files } = bundle;
+      const { id, items: ids } = await call('openBatch', {
+        body: {
+          name: name.slice(0, 160),
+          files: files.map(({ path, file }) => ({ path, bytes: file.size, modified: Math.max(0, file.lastModified || 0) })),
         },
-      }));
+      });
+      begin(
+        id,
+        files.map((found, i) => ({ item: ids[i]!, found, before: false })),
+      );
+      if (bundle.door) void keepFolder(id, bundle.door);
+      else void keep(files.map(({ path, file }, i) => ({ batch: id, item: ids[i]!, path, file })));
       refresh('batches', 'library');
-      void run(id);
     } catch (error) {
       trouble(error);
     }
   }
 }
 
-/** Stops a batch; what is stored stays. */
-export async function stop(batch: number): Promise<void> {
-  set(batch, { state: 'stopped' });
+/** Pauses a batch; what is stored stays. */
+export async function pause(batch: number): Promise<void> {
+  couriers.get(batch)?.hold();
   try {
     await call('stopBatch', { params: { id: batch } });
   } catch (error) {
     trouble(error);
   }
-  refresh('batches', 'library');
+  refresh('batches', 'batch', 'library');
 }
 
-/** Goes on with a stopped or interrupted batch. */
+/** Goes on with a paused or interrupted batch. */
 export async function goOn(batch: number, stopped: boolean): Promise<void> {
   try {
     if (stopped) await call('resumeBatch', { params: { id: batch } });
-    if (get(batch)) void run(batch);
+    const door = useSending.getState().doors[batch];
+    if (couriers.has(batch)) couriers.get(batch)!.run();
+    else if (door) {
+      const asked = door as FileSystemDirectoryHandle & { requestPermission?: (how: object) => Promise<string> };
+      if ((await asked.requestPermission?.({ mode: 'read' })) === 'granted') await goOnWith(batch, await behind(door));
+    }
   } catch (error) {
     trouble(error);
   }
-  refresh('batches', 'library');
+  refresh('batches', 'batch', 'library');
+}
+
+/** Ends a batch here: files that never came are named as left out. */
+export async function endHere(batch: number): Promise<void> {
+  couriers.get(batch)?.hold();
+  couriers.delete(batch);
+  useSending.setState(({ sendings: { [batch]: _, ...sendings } }) => ({ sendings }));
+  try {
+    await call('giveUpWaiting', { params: { id: batch } });
+    await releaseFolder(batch);
+    const mine = (await kept()).get(batch) ?? [];
+    await release(
+      batch,
+      mine.map((one) => one.item),
+    );
+  } catch (error) {
+    trouble(error);
+  }
+  refresh('batches', 'batch', 'library');
+}
+
+/** Only one open page of this browser sends a batch that was interrupted. */
+function alone(batch: number, act: () => Promise<void>): void {
+  if (!navigator.locks) return void act();
+  void navigator.locks.request(`gemmel-sending-${batch}`, { ifAvailable: true }, async (lock) => {
+    if (!lock) return;
+    await act();
+    // Held as long as this page lives.
+    await new Promise(() => undefined);
+  });
+}
+
+let looked = false;
+
+/** After a reload: goes on with what was being sent when the page closed. Once a page. */
+export async function goOnAfterReload(): Promise<void> {
+  if (looked) return;
+  looked = true;
+  const found = await kept();
+  const { batches } = await call('batches', {});
+  for (const [id, files] of found) {
+    const batch = batches.find((one) => one.id === id);
+    if (!batch || batch.state === 'done' || batch.counts.waiting === 0)
+      await release(
+        id,
+        files.map((one) => one.item),
+      );
+    else if (batch.state === 'coming') alone(id, async () => void (await goOnWith(id, files)));
+  }
+  for (const batch of batches) {
+    if (batch.counts.waiting === 0 || found.has(batch.id) || couriers.has(batch.id)) continue;
+    const door = await keptFolder(batch.id);
+    if (!door) continue;
+    const open = door as FileSystemDirectoryHandle & { queryPermission?: (how: object) => Promise<string> };
+    if (batch.state === 'coming' && (await open.queryPermission?.({ mode: 'read' })) === 'granted')
+      alone(batch.id, async () => void (await goOnWith(batch.id, await behind(door))));
+    else useSending.setState(({ doors }) => ({ doors: { ...doors, [batch.id]: door } }));
+  }
 }

@@ -1,0 +1,73 @@
+import { Upload, type DetailedError } from 'tus-js-client';
+import { sessionToken } from '@/api/client';
+
+/** How sending one file ended. `over`: the server does not wait for it any more. */
+export type Outcome =
+  | { how: 'sent' | 'over' | 'lost' | 'full' | 'held' }
+  | { how: 'refused'; reason: string };
+
+/** A file on its way. */
+export interface Going {
+  done: Promise<Outcome>;
+  /** Holds it: what has arrived stays, and sending it again goes on from there. */
+  hold: () => void;
+}
+
+/** Waits between tries of one piece, in ms. */
+const PATIENCE = [300, 1000, 3000];
+
+const statusOf = (error: Error | DetailedError): number =>
+  ('originalResponse' in error && error.originalResponse?.getStatus()) || 0;
+
+function reasonOf(error: Error | DetailedError): string {
+  const body = 'originalResponse' in error ? error.originalResponse?.getBody() : '';
+  try {
+    return (JSON.parse(body ?? '') as { title?: string }).title ?? 'was refused';
+  } catch {
+    return 'was refused by the server';
+  }
+}
+
+/**
+ * Sends one announced file by the tus protocol (1.0). Its address is made from its item, so that going on needs no memory:
+ * `before` asks first how much of it has arrived already.
+ */
+export function upload(item: number, file: File, before: boolean, told: (bytes: number) => void): Going {
+  let held = false;
+  let end: (outcome: Outcome) => void = () => undefined;
+  const done = new Promise<Outcome>((resolve) => (end = resolve));
+  const sending = new Upload(file, {
+    endpoint: '/api/uploads',
+    ...(before ? { uploadUrl: `/api/uploads/${item}` } : {}),
+    metadata: { item: String(item) },
+    uploadDataDuringCreation: true,
+    storeFingerprintForResuming: false,
+    retryDelays: PATIENCE,
+    onBeforeRequest: (request) => {
+      const token = sessionToken();
+      if (token) request.setHeader('x-gemmel-token', token);
+    },
+    onShouldRetry: (error) => {
+      const status = statusOf(error as DetailedError);
+      return !held && (status === 0 || status === 409 || status === 423 || (status >= 500 && status !== 507));
+    },
+    onProgress: told,
+    onSuccess: () => end({ how: 'sent' }),
+    onError: (error) => {
+      const status = statusOf(error);
+      if (held) end({ how: 'held' });
+      else if (status === 410) end({ how: 'over' });
+      else if (status === 507) end({ how: 'full' });
+      else if (status === 0 || status >= 500 || status === 409 || status === 423 || status === 401) end({ how: 'lost' });
+      else end({ how: 'refused', reason: reasonOf(error) });
+    },
+  });
+  sending.start();
+  return {
+    done,
+    hold: () => {
+      held = true;
+      void sending.abort().finally(() => end({ how: 'held' }));
+    },
+  };
+}
