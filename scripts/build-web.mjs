@@ -1,4 +1,5 @@
 // Exports the web application when its sources have changed, and compresses it ahead of time.
+import { build as esbuild } from 'esbuild';
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
@@ -35,6 +36,17 @@ if (build.status !== 0) {
   console.error(build.stdout, build.stderr);
   process.exit(1);
 }
+// The worker that reads files beside the page is a file of its own.
+await esbuild({
+  absWorkingDir: root,
+  entryPoints: ['apps/web/src/workers/fingerprint.ts'],
+  bundle: true,
+  minify: true,
+  format: 'iife',
+  target: 'es2022',
+  outdir: 'apps/web/dist/workers',
+  logLevel: 'warning',
+});
 for (const file of files(out))
   if (/\.(js|css|html|json|svg|ttf)$/.test(file) && statSync(file).size > 1024)
     writeFileSync(

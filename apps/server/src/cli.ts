@@ -66,7 +66,13 @@ async function standin(words: readonly string[]): Promise<void> {
     const running = await runningOn(data);
     if (!running) throw new CannotStart('Gemmel is not running, so no phone can reach it. Start it first.');
     await withApp(async (app) => {
-      const { sent, there } = await syncPhone(app, await libraryId(app, undefined), root, `http://127.0.0.1:${running.port}`, first);
+      const { sent, there } = await syncPhone(
+        app,
+        await libraryId(app, undefined),
+        root,
+        `http://127.0.0.1:${running.port}`,
+        first,
+      );
       console.log(`The phone ${first} delivered ${sent} files; ${there} were delivered before.`);
     });
   } else

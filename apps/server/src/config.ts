@@ -66,7 +66,8 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
   const settings = settingsOf(data);
   const listed = (name: string) => env[name]?.split(path.delimiter).filter(Boolean);
   return {
-    roots: listed('GEMMEL_ROOTS') ?? settings.roots ?? [...mountPoints(env['USER'] ?? 'root'), path.join(data, 'inbox')],
+    roots: listed('GEMMEL_ROOTS') ??
+      settings.roots ?? [...mountPoints(env['USER'] ?? 'root'), path.join(data, 'inbox')],
     watched: listed('GEMMEL_WATCHED') ?? settings.watched ?? [path.join(data, 'watched')],
     reserve: 1e6 * Number(env['GEMMEL_RESERVE_MB'] ?? settings.reserveMegabytes ?? RESERVE),
     data,

@@ -5,7 +5,8 @@ import type { Config } from './config';
 import type { Db } from './db/open';
 
 /** Kinds of things a browser may have on screen; progress says which of them changed. */
-export type Topic = 'batches' | 'pictures' | 'events' | 'people' | 'albums' | 'shares' | 'tags' | 'library' | 'sources' | 'clips';
+export type Topic =
+  'batches' | 'pictures' | 'events' | 'people' | 'albums' | 'shares' | 'tags' | 'library' | 'sources' | 'clips';
 
 /** What every service is handed: the database, the threads, the places on disk, and a way to say that something changed. */
 export interface App {

@@ -88,7 +88,14 @@ function progress(total: number, quiet: boolean): { at: (n: number) => void; sto
 export async function rehearse(app: App, library: number, from: string, how: Importing): Promise<Report> {
   const files = await found(from);
   const began = Date.now();
-  const report: Report = { ...EMPTY, leftOut: [], albums: [], dryRun: true, files: files.length, room: (await roomLeft(app)).left };
+  const report: Report = {
+    ...EMPTY,
+    leftOut: [],
+    albums: [],
+    dryRun: true,
+    files: files.length,
+    room: (await roomLeft(app)).left,
+  };
   const seen = new Set<string>();
   const bar = progress(files.length, how.json);
   for (const [i, file] of files.entries()) {
@@ -139,7 +146,7 @@ export async function bringIn(app: App, library: number, from: string, how: Impo
       report.new += batch.counts.stored;
       report.known += batch.counts.known;
       report.beside += batch.counts.beside;
-      for (let after: number | null = 0; after !== null; ) {
+      for (let after: number | null = 0; after !== null;) {
         const page: Awaited<ReturnType<typeof listItems>> = await listItems(app, library, batch.id, 'out', after, 1000);
         report.leftOut.push(...page.items.map((i) => ({ path: i.path, reason: i.reason ?? 'could not be taken in' })));
         after = page.after;

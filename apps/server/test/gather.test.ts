@@ -1,6 +1,17 @@
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import {
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
@@ -80,7 +91,12 @@ describe('gathering', () => {
         .toFile(path.join(folder, 'pairs/DSC0005.nef'));
       const batch = await house.takeIn(path.join(folder, 'pairs'));
       const rows = await pictures(batch);
-      expect(rows.map((r) => r.name).sort()).toEqual(['DSC0005.jpg', 'IMG_2024.heic', 'IMG_2061V.mp4', 'IMG_E0811.jpg']);
+      expect(rows.map((r) => r.name).sort()).toEqual([
+        'DSC0005.jpg',
+        'IMG_2024.heic',
+        'IMG_2061V.mp4',
+        'IMG_E0811.jpg',
+      ]);
       const roles = async (name: string) =>
         (await beside(rows.find((r) => r.name === name)!.id)).map((b) => [b.role, b.name]).sort();
       expect(await roles('IMG_2024.heic')).toEqual([['clip', 'IMG_2024.mov']]);
@@ -93,18 +109,26 @@ describe('gathering', () => {
       expect(counts).toMatchObject({ total: 8, stored: 4, beside: 4, skipped: 0, failed: 0 });
       for (const row of rows)
         for (const file of await beside(row.id)) {
-          expect(path.dirname(file.vault_path)).toBe(path.dirname((await pictures(batch)).find((r) => r.id === row.id)!.vault_path));
+          expect(path.dirname(file.vault_path)).toBe(
+            path.dirname((await pictures(batch)).find((r) => r.id === row.id)!.vault_path),
+          );
           expect(sha(path.join(root(), file.vault_path))).toBe(file.sha256.toString('hex'));
         }
       const shown = await house.call('picture', { params: { id: rows.find((r) => r.name === 'IMG_2024.heic')!.id } });
       expect(shown.beside).toHaveLength(1);
       const clip = await house.fetch(`/api/pictures/${shown.id}/files/${shown.beside[0]!.id}`);
       expect([clip.status, clip.headers.get('content-type')]).toEqual([200, 'video/mp4']);
-      expect(createHash('sha256').update(Buffer.from(await clip.arrayBuffer())).digest('hex')).toBe(
-        sha(path.join(folder, 'pairs/IMG_2024.mov')),
-      );
+      expect(
+        createHash('sha256')
+          .update(Buffer.from(await clip.arrayBuffer()))
+          .digest('hex'),
+      ).toBe(sha(path.join(folder, 'pairs/IMG_2024.mov')));
       const again = await house.takeIn(path.join(folder, 'pairs'), 'Pairs again');
-      expect((await house.call('batch', { params: { id: again } })).counts).toMatchObject({ stored: 0, known: 4, beside: 4 });
+      expect((await house.call('batch', { params: { id: again } })).counts).toMatchObject({
+        stored: 0,
+        known: 4,
+        beside: 4,
+      });
     });
 
     test('they stay together when they are numbered and refiled, and numbering can be undone', async () => {
@@ -143,22 +167,43 @@ describe('gathering', () => {
 
     test('everything people said comes in, sidecars are kept as they came, and read back the same', async () => {
       const batch = await house.takeIn(path.join(DEMO, 'older-library'), 'Older library');
-      expect((await house.call('batch', { params: { id: batch } })).counts).toMatchObject({ stored: 20, beside: 16, skipped: 0 });
+      expect((await house.call('batch', { params: { id: batch } })).counts).toMatchObject({
+        stored: 20,
+        beside: 16,
+        skipped: 0,
+      });
       const tree = new Map(
-        ((await house.app.db('tags').select('id', 'name', 'parent_id')) as { id: number; name: string; parent_id: number | null }[]).map(
-          (t) => [t.id, t],
-        ),
+        (
+          (await house.app.db('tags').select('id', 'name', 'parent_id')) as {
+            id: number;
+            name: string;
+            parent_id: number | null;
+          }[]
+        ).map((t) => [t.id, t]),
       );
       for (const { path: from, words } of truth) {
         const row = (await pictures(batch)).find((r) => r.name === path.basename(from))!;
         const shown = await house.call('picture', { params: { id: row.id } });
         expect([shown.title, shown.caption, shown.rating]).toEqual([words!.title, words!.description, words!.rating]);
-        const wanted = new Set([...words!.subjects, ...words!.hierarchical].map((w) => w.split('|').pop()!.toLowerCase()));
-        const folded = new Set(shown.tags.map((t) => t.name.toLowerCase()));
-        for (const w of wanted) expect([from, w, folded.has(w) || [...words!.subjects, ...words!.hierarchical].some((p) => p.toLowerCase().split('|').slice(0, -1).includes(w))]).toEqual([from, w, true]);
-        expect(shown.faces.filter((f) => f.namedBy === 'hand').map((f) => f.person!.name).sort()).toEqual(
-          words!.faces.map(([name]) => name).sort(),
+        const wanted = new Set(
+          [...words!.subjects, ...words!.hierarchical].map((w) => w.split('|').pop()!.toLowerCase()),
         );
+        const folded = new Set(shown.tags.map((t) => t.name.toLowerCase()));
+        for (const w of wanted)
+          expect([
+            from,
+            w,
+            folded.has(w) ||
+              [...words!.subjects, ...words!.hierarchical].some((p) =>
+                p.toLowerCase().split('|').slice(0, -1).includes(w),
+              ),
+          ]).toEqual([from, w, true]);
+        expect(
+          shown.faces
+            .filter((f) => f.namedBy === 'hand')
+            .map((f) => f.person!.name)
+            .sort(),
+        ).toEqual(words!.faces.map(([name]) => name).sort());
         if (words!.gps) expect(shown.position!.lat).toBeCloseTo(words!.gps[0], 4);
       }
       const uppsala = [...tree.values()].find((t) => t.name === 'Uppsala')!;
@@ -167,15 +212,21 @@ describe('gathering', () => {
       for (const { path: from, words } of truth.slice(0, 6)) {
         const row = (await pictures(batch)).find((r) => r.name === path.basename(from))!;
         const [kept] = await beside(row.id);
-        const original = [`${from}.xmp`, from.replace(/\.jpg$/, '.xmp')].map((f) => path.join(DEMO, f)).find(existsSync)!;
+        const original = [`${from}.xmp`, from.replace(/\.jpg$/, '.xmp')]
+          .map((f) => path.join(DEMO, f))
+          .find(existsSync)!;
         expect(sha(path.join(root(), kept!.vault_path))).toBe(sha(original));
         const ours = (await exiftool().readRaw(path.join(root(), `${row.vault_path}.xmp`), {
           readArgs: ['-struct', '-n'],
         })) as Record<string, unknown>;
-        expect([ours['Title'], ours['Description'], ours['Rating']]).toEqual([words!.title, words!.description, words!.rating]);
-        expect(((ours['RegionInfo'] as { RegionList: { Name: string }[] }).RegionList ?? []).map((r) => r.Name).sort()).toEqual(
-          words!.faces.map(([name]) => name).sort(),
-        );
+        expect([ours['Title'], ours['Description'], ours['Rating']]).toEqual([
+          words!.title,
+          words!.description,
+          words!.rating,
+        ]);
+        expect(
+          ((ours['RegionInfo'] as { RegionList: { Name: string }[] }).RegionList ?? []).map((r) => r.Name).sort(),
+        ).toEqual(words!.faces.map(([name]) => name).sort());
       }
     });
 
@@ -186,7 +237,10 @@ describe('gathering', () => {
       put('older-library/2023/02-13_01.xmp', 'words/02-13_01.xmp');
       // The very same sidecar would be known; another program wrote one word more.
       const xmp = path.join(folder, 'words/02-13_01.xmp');
-      writeFileSync(xmp, readFileSync(xmp, 'utf8').replace('<rdf:li>lake</rdf:li>', '<rdf:li>lake</rdf:li><rdf:li>jetty</rdf:li>'));
+      writeFileSync(
+        xmp,
+        readFileSync(xmp, 'utf8').replace('<rdf:li>lake</rdf:li>', '<rdf:li>lake</rdf:li><rdf:li>jetty</rdf:li>'),
+      );
       const batch = await house.takeIn(path.join(folder, 'words'));
       const shown = await house.call('picture', { params: { id: row!.id } });
       expect([shown.title, shown.caption, shown.rating]).toEqual(['Ours', 'Taken just before the rain.', 3]);
@@ -205,8 +259,12 @@ describe('gathering', () => {
     test('a ZIP is opened file by file; its list of albums is followed; archives inside it are named', async () => {
       const at = path.join(folder, 'zipped/Trip');
       mkdirSync(path.join(at, 'hill'), { recursive: true });
-      for (const n of [14, 15, 16]) cpSync(path.join(DEMO, PHONE, `IMG_08${n}.jpg`), path.join(at, 'hill', `IMG_08${n}.jpg`));
-      writeFileSync(path.join(at, 'albums.csv'), 'File,Album\nhill/IMG_0814.jpg,Best of\nTrip/hill/IMG_0815.jpg,Best of|Wall\nnone.jpg,Wall\n');
+      for (const n of [14, 15, 16])
+        cpSync(path.join(DEMO, PHONE, `IMG_08${n}.jpg`), path.join(at, 'hill', `IMG_08${n}.jpg`));
+      writeFileSync(
+        path.join(at, 'albums.csv'),
+        'File,Album\nhill/IMG_0814.jpg,Best of\nTrip/hill/IMG_0815.jpg,Best of|Wall\nnone.jpg,Wall\n',
+      );
       writeFileSync(path.join(at, 'notes.txt'), 'nothing to see');
       writeFileSync(path.join(at, 'inner.zip'), 'PK\u0003\u0004');
       execFileSync('python3', ['-c', ZIP, path.join(folder, 'zip/Trip.zip'), path.join(folder, 'zipped')]);
@@ -239,11 +297,17 @@ describe('gathering', () => {
 
     test('one that was cut goes on where it stopped, for its own library alone, and never becomes half a picture', async () => {
       const bytes = readFileSync(path.join(DEMO, PHONE, 'IMG_0817.jpg'));
-      const { id, items } = await house.call('openBatch', { body: { name: 'Cut', files: [{ path: 'IMG_0817.jpg', bytes: bytes.length }] } });
+      const { id, items } = await house.call('openBatch', {
+        body: { name: 'Cut', files: [{ path: 'IMG_0817.jpg', bytes: bytes.length }] },
+      });
       const item = items[0]!;
       const made = await house.fetch('/api/uploads', {
         method: 'POST',
-        headers: { ...tus, 'upload-length': String(bytes.length), 'upload-metadata': `item ${Buffer.from(String(item)).toString('base64')}` },
+        headers: {
+          ...tus,
+          'upload-length': String(bytes.length),
+          'upload-metadata': `item ${Buffer.from(String(item)).toString('base64')}`,
+        },
       });
       expect([made.status, made.headers.get('location')]).toEqual([201, `/api/uploads/${item}`]);
       const patch = (from: number, to: number, as = house.keeper) =>
@@ -272,7 +336,13 @@ describe('gathering', () => {
     test('fingerprints told before sending spare what is here; it still goes into the album', async () => {
       const file = path.join(DEMO, PHONE, 'IMG_0817.jpg');
       const { id, items } = await house.call('openBatch', {
-        body: { name: 'Known', files: [{ path: 'Known/a.jpg', bytes: statSync(file).size }, { path: 'Known/b.jpg', bytes: 10 }] },
+        body: {
+          name: 'Known',
+          files: [
+            { path: 'Known/a.jpg', bytes: statSync(file).size },
+            { path: 'Known/b.jpg', bytes: 10 },
+          ],
+        },
       });
       const prints = [
         { item: items[0]!, sha256: sha(file) },
@@ -309,7 +379,9 @@ describe('gathering', () => {
 
     test('a full disk stops cleanly and goes on by itself when there is room', async () => {
       const bytes = readFileSync(path.join(DEMO, PHONE, 'IMG_0819.jpg'));
-      const { id, items } = await house.call('openBatch', { body: { name: 'Full', files: [{ path: 'IMG_0819.jpg', bytes: bytes.length }] } });
+      const { id, items } = await house.call('openBatch', {
+        body: { name: 'Full', files: [{ path: 'IMG_0819.jpg', bytes: bytes.length }] },
+      });
       house.app.config.reserve = 1e15;
       try {
         const refused = await house.send(items[0]!, bytes);
@@ -366,7 +438,9 @@ describe('gathering', () => {
       expect(camera.notHere).toBe(3);
       expect(camera.missingSince).toBe(first.taken!.slice(0, 10));
       expect(camera.clearUntil === null || camera.clearUntil < camera.missingSince!).toBe(true);
-      const rest = (await house.call('card', { params: { id } })).files.filter((f) => f.state === 'new').map((f) => f.id);
+      const rest = (await house.call('card', { params: { id } })).files
+        .filter((f) => f.state === 'new')
+        .map((f) => f.id);
       await house.call('takeCard', { params: { id }, body: { files: rest } });
       await house.quiet();
       const after = (await house.call('ledger', {})).devices.find((d) => d.device === camera.device)!;
@@ -376,14 +450,17 @@ describe('gathering', () => {
       rmSync(card, { recursive: true });
       await lookForCards(house.app, 1);
       expect((await house.call('cards', {})).cards).toEqual([]);
-      await expect(house.call('takeCard', { params: { id }, body: { files: rest } })).rejects.toThrow(/not there any more/);
+      await expect(house.call('takeCard', { params: { id }, body: { files: rest } })).rejects.toThrow(
+        /not there any more/,
+      );
     });
 
     test('missing numbers are named until somebody says they are gone', async () => {
       for (const n of ['01', '02', '06']) put(`good-camera/DCIM/101/DSC01${n}.jpg`, `gaps/DSC01${n}.jpg`);
       await house.takeIn(path.join(folder, 'gaps'));
       await house.app.db('sources').update({ listed_at: null });
-      const find = async () => (await house.call('ledger', {})).devices.find((d) => d.gaps.some((g) => g.from === 'DSC0103'));
+      const find = async () =>
+        (await house.call('ledger', {})).devices.find((d) => d.gaps.some((g) => g.from === 'DSC0103'));
       const camera = (await find())!;
       expect(camera.gaps[0]).toMatchObject({ from: 'DSC0103', to: 'DSC0105', missing: 3 });
       await house.call('settleGap', { params: { id: camera.device! }, body: { from: 'DSC0103', gone: true } });
@@ -395,7 +472,10 @@ describe('gathering', () => {
 
   test('pictures that nearly show the same come in and are marked', async () => {
     const source = put(`${PHONE}/IMG_0821.jpg`, 'alike/IMG_0821.jpg');
-    await sharp(source).modulate({ brightness: 1.04 }).jpeg({ quality: 70 }).toFile(path.join(folder, 'alike/brighter.jpg'));
+    await sharp(source)
+      .modulate({ brightness: 1.04 })
+      .jpeg({ quality: 70 })
+      .toFile(path.join(folder, 'alike/brighter.jpg'));
     utimesSync(source, seconds, seconds);
     const batch = await house.takeIn(path.join(folder, 'alike'));
     const rows = await pictures(batch);

@@ -51,7 +51,8 @@ export async function openHouse(): Promise<House> {
   const mariadb = await startMariadb(path.join(data, 'db'), secrets.db);
   const db = openDb(addressOf(path.join(data, 'db'), secrets.db));
   await migrate(db);
-  for (const folder of ['vault', 'derived', 'incoming', 'aside', 'uploads', 'inbox', 'watched']) await mkdir(path.join(data, folder));
+  for (const folder of ['vault', 'derived', 'incoming', 'aside', 'uploads', 'inbox', 'watched'])
+    await mkdir(path.join(data, folder));
   const config = {
     data,
     port: 0,

@@ -124,7 +124,12 @@ describe('files', () => {
       label: 'to print',
     });
     expect([read.said.lat, read.said.lon]).toEqual([59.8, -18.05]);
-    expect(read.clues[0]).toEqual({ local: '1988-07-02T15:30:00.000', offset: 120, source: 'written', certainty: 0.95 });
+    expect(read.clues[0]).toEqual({
+      local: '1988-07-02T15:30:00.000',
+      offset: 120,
+      source: 'written',
+      certainty: 0.95,
+    });
     expect(read.said.faces[0]!.name).toBe('Kai "68" Wend');
     expect(read.said.tags.map((path) => path.join('|')).sort()).toEqual(['outdoors|lake', 'Åland']);
   });

@@ -2,16 +2,26 @@ import type { Batch } from '@gemmel/contract';
 import { act, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { BatchCard } from '@/features/arrivals/BatchCard';
 import { useSending } from '@/features/arrivals/sending';
-import { show } from './house';
+import { moves, show } from './house';
+
+jest.mock('expo-router', () => {
+  const { PlainLink, router } = jest.requireActual('./house');
+  return { useRouter: () => router, Link: PlainLink };
+});
 
 const batch = (more: Partial<Batch> = {}): Batch => ({
   id: 7,
   name: 'Harvest',
   state: 'done',
-  counts: { total: 10, waiting: 0, received: 0, stored: 7, known: 2, skipped: 1, aside: 0, failed: 0 },
+  way: 'browser',
+  counts: { total: 10, waiting: 0, received: 0, stored: 7, known: 2, skipped: 1, aside: 0, failed: 0, beside: 0 },
   share: 1,
   secondsLeft: null,
   bytes: 1000,
+  bytesDone: 1000,
+  bytesPerSecond: null,
+  folders: [],
+  conflicts: 0,
   createdAt: '2026-11-24T10:00:00Z',
   offer: 'open',
   albumId: null,
@@ -28,7 +38,7 @@ const coming = (more: Partial<Batch> = {}) =>
     share: 0.4,
     secondsLeft: 62,
     leftOut: [],
-    counts: { total: 10, waiting: 0, received: 6, stored: 4, known: 0, skipped: 0, aside: 0, failed: 0 },
+    counts: { total: 10, waiting: 0, received: 6, stored: 4, known: 0, skipped: 0, aside: 0, failed: 0, beside: 0 },
     ...more,
   });
 
@@ -36,70 +46,95 @@ describe('a batch', () => {
   beforeEach(() => useSending.setState({ sendings: {} }));
   const nothing = () => undefined;
 
-  test('that is done says what was stored, what was here and what was left out, each with its reason', () => {
-    show(<BatchCard batch={batch()} onAlbum={nothing} />);
+  test('that is done says what was stored, what was here and what was left out, and leads to every file', () => {
+    show(<BatchCard batch={batch()} full={false} again={nothing} />);
     expect(screen.getByText('7 pictures stored · 2 here already · 1 left out')).toBeTruthy();
-    expect(screen.queryByText('is already here')).toBeNull();
-    fireEvent.click(screen.getByRole('button', { name: /See what was left out, and why \(3\)/ }));
-    expect(screen.getByText('Harvest/notes.txt')).toBeTruthy();
-    expect(screen.getByText('is not a picture or clip')).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'Hide what was left out' }));
-    expect(screen.queryByText('is already here')).toBeNull();
+    expect(screen.getByText('See every file: 1 left out, and why')).toBeTruthy();
   });
 
-  test('that is coming in says n of m, per cent and time left, and can be stopped', async () => {
-    const { of } = show(<BatchCard batch={coming()} onAlbum={nothing} />, {
+  test('that is coming in says n of m, per cent and time left, how fast, and can be paused', async () => {
+    const { of } = show(<BatchCard batch={coming({ bytesPerSecond: 3_200_000 })} full={false} again={nothing} />, {
       'POST /api/batches/7/stop': { done: true },
     });
-    expect(screen.getByText('4 of 10 · 40 % · about a minute left')).toBeTruthy();
+    expect(screen.getByText('4 of 10 · 40 % · 3.2 MB/s · about a minute left')).toBeTruthy();
     expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('40');
     expect(screen.queryByText('Make an album of it')).toBeNull();
-    fireEvent.click(screen.getByRole('button', { name: 'Stop' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Pause' }));
     await waitFor(() => expect(of('POST', '/api/batches/7/stop')).toHaveLength(1));
   });
 
-  test('that was stopped stays, and goes on at a press', async () => {
-    const { of } = show(<BatchCard batch={coming({ state: 'stopped' })} onAlbum={nothing} />, {
+  test('that was paused stays, and goes on at a press', async () => {
+    const { of } = show(<BatchCard batch={coming({ state: 'stopped' })} full={false} again={nothing} />, {
       'POST /api/batches/7/resume': { done: true },
     });
-    expect(screen.getByText('Stopped at 4 of 10 · 40 %. What is stored stays.')).toBeTruthy();
+    expect(screen.getByText('Paused at 4 of 10 · 40 %. What is stored stays.')).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Go on' }));
     await waitFor(() => expect(of('POST', '/api/batches/7/resume')).toHaveLength(1));
   });
 
-  test('whose page was closed says so and how to go on', () => {
-    const counts = { total: 10, waiting: 6, received: 0, stored: 4, known: 0, skipped: 0, aside: 0, failed: 0 };
-    show(<BatchCard batch={coming({ counts })} onAlbum={nothing} />);
+  test('whose page was closed says so, can be chosen again, or be ended where it is', async () => {
+    const counts = {
+      total: 10,
+      waiting: 6,
+      received: 0,
+      stored: 4,
+      known: 0,
+      skipped: 0,
+      aside: 0,
+      failed: 0,
+      beside: 0,
+    };
+    const again = jest.fn();
+    const { of } = show(<BatchCard batch={coming({ counts })} full={false} again={again} />, {
+      'POST /api/batches/7/give-up': { done: true },
+    });
     expect(screen.getByText(/^6 files never arrived because the page was closed/)).toBeTruthy();
-    expect(screen.queryByRole('button', { name: 'Stop' })).toBeNull();
+    expect(screen.queryByRole('button', { name: 'Pause' })).toBeNull();
+    fireEvent.click(screen.getByRole('button', { name: 'Choose it again' }));
+    expect(again).toHaveBeenCalledTimes(1);
+    fireEvent.click(screen.getByRole('button', { name: 'End it here' }));
+    fireEvent.click(within(screen.getByRole('dialog')).getByRole('button', { name: 'End it here' }));
+    await waitFor(() => expect(of('POST', '/api/batches/7/give-up')).toHaveLength(1));
   });
 
-  test('whose connection broke says that nothing is lost; files that could not be read are named', () => {
-    const counts = { total: 10, waiting: 6, received: 0, stored: 4, known: 0, skipped: 0, aside: 0, failed: 0 };
-    show(<BatchCard batch={coming({ counts })} onAlbum={nothing} />);
+  test('whose line broke goes on by itself; files that could not be read are counted', () => {
+    const counts = {
+      total: 10,
+      waiting: 6,
+      received: 0,
+      stored: 4,
+      known: 0,
+      skipped: 0,
+      aside: 0,
+      failed: 0,
+      beside: 0,
+    };
+    show(<BatchCard batch={coming({ counts })} full={false} again={nothing} />);
     act(() =>
       useSending.setState({
         sendings: {
           7: {
-            batch: 7,
-            waiting: [],
-            total: 10,
-            sent: 4,
             state: 'lost',
+            total: 10,
+            done: 4,
+            checked: 4,
+            bytes: 1000,
+            bytesDone: 400,
+            bytesPerSecond: null,
+            secondsLeft: null,
             unread: [{ path: 'Harvest/locked.jpg', reason: 'could not be read' }],
           },
         },
       }),
     );
-    expect(screen.getByText('The connection broke at 4 of 10 · 40 %. Nothing is lost.')).toBeTruthy();
+    expect(screen.getByText('The line broke at 4 of 10 · 40 %. It goes on by itself.')).toBeTruthy();
     expect(screen.getByRole('button', { name: 'Go on' })).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: /See what was left out/ }));
-    expect(screen.getByText('Harvest/locked.jpg')).toBeTruthy();
+    expect(screen.getByText('See every file: 1 left out, and why')).toBeTruthy();
   });
 
   test('offers an album under its own name, which can be changed', async () => {
-    const opened: number[] = [];
-    const { of } = show(<BatchCard batch={batch()} onAlbum={(id) => opened.push(id)} />, {
+    moves.length = 0;
+    const { of } = show(<BatchCard batch={batch()} full={false} again={nothing} />, {
       'POST /api/batches/7/album': { albumId: 31 },
     });
     fireEvent.click(screen.getByRole('button', { name: 'Make an album of it' }));
@@ -107,13 +142,34 @@ describe('a batch', () => {
     expect(name.value).toBe('Harvest');
     fireEvent.change(name, { target: { value: 'Grapes 2026' } });
     fireEvent.click(screen.getByRole('button', { name: 'Make the album' }));
-    await waitFor(() => expect(opened).toEqual([31]));
+    await waitFor(() => expect(moves).toMatchObject([{ to: { params: { id: 31 } } }]));
     expect(of('POST', '/api/batches/7/album')[0]!.body).toEqual({ name: 'Grapes 2026' });
     expect(screen.getByRole('status').textContent).toContain('The pictures stay where they are.');
   });
 
+  test('of several folders may become one album for each', async () => {
+    const folders = ['Lake', 'Hill'].map((name, i) => ({ folder: `Harvest/${name}`, pictures: i + 3 }));
+    const { of } = show(<BatchCard batch={batch({ folders })} full={false} again={nothing} />, {
+      'POST /api/batches/7/folder-albums': { albumIds: [4, 5] },
+    });
+    fireEvent.click(screen.getByRole('button', { name: 'Make an album of it' }));
+    expect(screen.getByText('Lake (3), Hill (4)')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'One album for each of 2 folders' }));
+    await waitFor(() => expect(of('POST', '/api/batches/7/folder-albums')).toHaveLength(1));
+    expect(screen.getByRole('status').textContent).toContain('2 albums are made, one for each folder.');
+  });
+
+  test('that waits for room on the disk says so', () => {
+    show(<BatchCard batch={coming()} full again={nothing} />);
+    expect(
+      screen.getByText('The disk is full at 4 of 10 · 40 %. It goes on by itself when there is room.'),
+    ).toBeTruthy();
+  });
+
   test('takes a no to its offer, and a refusal by the server is told in its words', async () => {
-    const { of } = show(<BatchCard batch={batch()} onAlbum={nothing} />, { 'POST /api/batches/7/album': 409 });
+    const { of } = show(<BatchCard batch={batch()} full={false} again={nothing} />, {
+      'POST /api/batches/7/album': 409,
+    });
     fireEvent.click(screen.getByRole('button', { name: 'No album of Harvest' }));
     await waitFor(() => expect(of('POST', '/api/batches/7/album')[0]!.body).toEqual({ name: null }));
     await waitFor(() =>
@@ -122,10 +178,10 @@ describe('a batch', () => {
   });
 
   test('that has its album leads to it', () => {
-    const opened: number[] = [];
-    show(<BatchCard batch={batch({ offer: 'made', albumId: 12 })} onAlbum={(id) => opened.push(id)} />);
+    moves.length = 0;
+    show(<BatchCard batch={batch({ offer: 'made', albumId: 12 })} full={false} again={nothing} />);
     expect(screen.queryByText('Make an album of it')).toBeNull();
     fireEvent.click(screen.getByRole('button', { name: 'Open its album' }));
-    expect(opened).toEqual([12]);
+    expect(moves).toMatchObject([{ to: { params: { id: 12 } } }]);
   });
 });

@@ -64,6 +64,10 @@ const picture = (more: Partial<Picture> = {}): Picture => ({
     { id: 1, name: 'Heath walks' },
     { id: 2, name: 'Best of 2026' },
   ],
+  originalName: null,
+  label: null,
+  beside: [],
+  alike: null,
   batch: { id: 1, name: 'Ilse’s phone' },
   ...more,
 });

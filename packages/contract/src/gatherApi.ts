@@ -29,7 +29,8 @@ export const gatherApi = {
     method: 'POST',
     path: '/api/batches',
     part: 'helper',
-    summary: 'Announce a batch of files; then send each as a resumable upload to /api/uploads with its item in the metadata',
+    summary:
+      'Announce a batch of files; then send each as a resumable upload to /api/uploads with its item in the metadata',
     body: z.strictObject({
       name: Title,
       files: z
@@ -280,5 +281,3 @@ export const gatherFileRoutes = [
     summary: 'A file that is kept beside a picture, byte for byte',
   },
 ] as const;
-
-

@@ -158,4 +158,3 @@ export const BesideFile = z.object({
   bytes: z.number(),
   seconds: z.number().nullable(),
 });
-

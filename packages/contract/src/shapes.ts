@@ -298,6 +298,9 @@ export type GuestShare = z.infer<typeof GuestShare>;
 
 export const Trouble = z.object({
   id: Id,
+  /** What kind of work, and the id of what it is about. */
+  kind: z.string(),
+  about: z.number().int(),
   what: z.string(),
   reason: z.string(),
   tries: z.number().int(),

@@ -7,7 +7,9 @@ import { ask } from '../jobs/jobs';
 import { meetSource, type Source } from './sources';
 
 const PICTURES = new Set(
-  'jpg jpeg png webp gif tif tiff avif heic heif mp4 mov m4v webm avi mts m2ts 3gp'.split(' ').concat([...RAW_EXTENSIONS]),
+  'jpg jpeg png webp gif tif tiff avif heic heif mp4 mov m4v webm avi mts m2ts 3gp'
+    .split(' ')
+    .concat([...RAW_EXTENSIONS]),
 );
 
 /** Whether a name ends like that of a picture or clip. */
@@ -80,7 +82,10 @@ export function watchCards(app: App, library: number): { stop: () => Promise<voi
       });
   };
   const watcher: FSWatcher = watch(app.config.roots, { depth: 0, ignoreInitial: true, ignorePermissionErrors: true });
-  watcher.on('addDir', look).on('unlinkDir', look).on('error', () => undefined);
+  watcher
+    .on('addDir', look)
+    .on('unlinkDir', look)
+    .on('error', () => undefined);
   const timer = setInterval(look, EVERY);
   look();
   return {

@@ -92,7 +92,9 @@ export function addDav(http: Hono<never>, app: App): void {
     tries.clear(key);
     const at = davPath(c.req.url, phone.slug);
     if (at === null || at.length > 690) return answer(400);
-    await db('sources').where('id', phone.id).update({ seen_at: db.raw('UTC_TIMESTAMP(3)'), present: true });
+    await db('sources')
+      .where('id', phone.id)
+      .update({ seen_at: db.raw('UTC_TIMESTAMP(3)'), present: true });
     switch (c.req.method) {
       case 'PUT':
         return put(c, phone, at);
@@ -160,7 +162,8 @@ export function addDav(http: Hono<never>, app: App): void {
     } catch (error) {
       await discard(part);
       if (isFull(error)) return answer(507);
-      if (error instanceof Error && /cut off|abort|terminated|ECONNRESET|premature/i.test(error.message)) return answer(400);
+      if (error instanceof Error && /cut off|abort|terminated|ECONNRESET|premature/i.test(error.message))
+        return answer(400);
       throw error;
     }
   }
@@ -225,10 +228,13 @@ export function addDav(http: Hono<never>, app: App): void {
       const label = escape(name.split('/').pop() || phone.name);
       return `<d:response><d:href>${escape(href)}</d:href><d:propstat><d:prop><d:displayname>${label}</d:displayname>${props}</d:prop><d:status>HTTP/1.1 200 OK</d:status></d:propstat></d:response>`;
     });
-    return new Response(`<?xml version="1.0" encoding="utf-8"?>\n<d:multistatus xmlns:d="DAV:">${parts.join('')}</d:multistatus>`, {
-      status: 207,
-      headers: { 'content-type': 'application/xml; charset=utf-8' },
-    });
+    return new Response(
+      `<?xml version="1.0" encoding="utf-8"?>\n<d:multistatus xmlns:d="DAV:">${parts.join('')}</d:multistatus>`,
+      {
+        status: 207,
+        headers: { 'content-type': 'application/xml; charset=utf-8' },
+      },
+    );
   }
 
   async function makeFolder(phone: Phone, at: string): Promise<Response> {
@@ -250,7 +256,11 @@ export function addDav(http: Hono<never>, app: App): void {
 
   async function move(c: Context, phone: Phone, at: string): Promise<Response> {
     const to = davPath(c.req.header('destination') ?? '', phone.slug);
-    if (!to || !at || !new URL(c.req.header('destination') ?? '', 'http://gemmel').pathname.startsWith(`/dav/${phone.slug}/`))
+    if (
+      !to ||
+      !at ||
+      !new URL(c.req.header('destination') ?? '', 'http://gemmel').pathname.startsWith(`/dav/${phone.slug}/`)
+    )
       return answer(400);
     const found = await entry(phone, at);
     if (!found && !(await isFolder(phone, at))) return answer(404);

@@ -66,7 +66,10 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
   }[];
   const sources = (await db('sources').where('library_id', library).whereNull('removed_at').orderBy('id')) as Source[];
   const kept = await keptFiles(app, library);
-  const settled = (await db('settled_gaps').where('library_id', library)) as { device_id: number; first_name: string }[];
+  const settled = (await db('settled_gaps').where('library_id', library)) as {
+    device_id: number;
+    first_name: string;
+  }[];
   const cameIn = (await db('pictures as p')
     .leftJoin('batches as b', 'b.id', 'p.batch_id')
     .where('p.library_id', library)
@@ -132,7 +135,8 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
       cameIn.find((c) => c.device_id === device.id),
     );
   }
-  for (const source of sources.filter((s) => s.device_id === null)) await shown(null, source.name, [source], [], undefined);
+  for (const source of sources.filter((s) => s.device_id === null))
+    await shown(null, source.name, [source], [], undefined);
   return result;
 }
 

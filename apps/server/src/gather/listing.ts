@@ -34,7 +34,11 @@ interface Seen {
 async function headOf(file: string, modified: number): Promise<Seen> {
   const local = localAt(modified, offsetAt(HOME, modified) ?? 0);
   const tags = (await exifr
-    .parse(file, { pick: ['DateTimeOriginal', 'CreateDate', 'Make', 'Model'], reviveValues: false, translateValues: false })
+    .parse(file, {
+      pick: ['DateTimeOriginal', 'CreateDate', 'Make', 'Model'],
+      reviveValues: false,
+      translateValues: false,
+    })
     .catch(() => null)) as Record<string, unknown> | null;
   const stamp = readStamp(String(tags?.['DateTimeOriginal'] ?? tags?.['CreateDate'] ?? ''));
   const word = (value: unknown) => (typeof value === 'string' && value.trim() ? value.trim().slice(0, 120) : null);
@@ -69,7 +73,8 @@ export async function listSource(app: App, { library, about }: Job): Promise<voi
       const modified = Math.round(file.modified ?? 0);
       const same = before && Number(before.bytes) === file.bytes && Number(before.modified) === modified;
       let sha256 = same ? before.sha256 : null;
-      if (!sha256 && (await sizeIsHere(app, library, file.bytes))) sha256 = await hashFile(file.source!).catch(() => null);
+      if (!sha256 && (await sizeIsHere(app, library, file.bytes)))
+        sha256 = await hashFile(file.source!).catch(() => null);
       const head = same && before.taken_local ? null : await headOf(file.source!, modified);
       const row = {
         bytes: file.bytes,
@@ -80,7 +85,10 @@ export async function listSource(app: App, { library, about }: Job): Promise<voi
           ? { taken_local: head.taken.replace('T', ' '), device_id: await deviceOf(app, library, head, devices) }
           : {}),
       };
-      if (before) await db('source_files').where('id', before.id).update(same ? row : { ...row, item_id: null });
+      if (before)
+        await db('source_files')
+          .where('id', before.id)
+          .update(same ? row : { ...row, item_id: null });
       else await db('source_files').insert({ library_id: library, source_id: source.id, path: relative, ...row });
     }
     const gone = [...old.values()].filter((row) => !seen.has(row.path)).map((row) => row.id);
@@ -104,7 +112,12 @@ async function sizeIsHere(app: App, library: number, bytes: number): Promise<boo
 }
 
 /** The device of a head's make and model, made when it is met for the first time. */
-async function deviceOf(app: App, library: number, { make, model }: Seen, met: Map<string, number>): Promise<number | null> {
+async function deviceOf(
+  app: App,
+  library: number,
+  { make, model }: Seen,
+  met: Map<string, number>,
+): Promise<number | null> {
   if (!make && !model) return null;
   const key = `${make}|${model}`;
   const known = met.get(key);
@@ -215,7 +228,8 @@ export async function takeFromCard(
   const source = await sourceOf(app, library, id);
   if (!source.path || !source.present) throw new Refused(409, `${source.name} is not there any more. Put it in again.`);
   const wanted = new Set(files);
-  for (const file of await listedFiles(app, library, id)) if (wanted.has(file.id)) file.beside.forEach((b) => wanted.add(b));
+  for (const file of await listedFiles(app, library, id))
+    if (wanted.has(file.id)) file.beside.forEach((b) => wanted.add(b));
   const rows = ((await app.db('source_files').where({ source_id: id, listed: true }).orderBy('path')) as Row[]).filter(
     (row) => wanted.has(row.id),
   );
@@ -224,16 +238,18 @@ export async function takeFromCard(
   const { left } = await roomLeft(app);
   if (needed > left)
     throw new Refused(507, 'There is not enough room on the disk for all of this. Untick some, or make room.');
-  const announced = rows.map(
-    (row): Announced => ({
-      path: `${source.name}/${row.path}`,
-      bytes: Number(row.bytes),
-      modified: Number(row.modified),
-      source: path.join(source.path!, row.path),
-    }),
-  );
+  const announced = rows.map((row): Announced => ({
+    path: `${source.name}/${row.path}`,
+    bytes: Number(row.bytes),
+    modified: Number(row.modified),
+    source: path.join(source.path!, row.path),
+  }));
   const day = new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
-  const batch = await openBatch(app, library, `${source.name}, ${day}`, announced, { way: 'card', source: id, numbering });
+  const batch = await openBatch(app, library, `${source.name}, ${day}`, announced, {
+    way: 'card',
+    source: id,
+    numbering,
+  });
   for (const [i, row] of rows.entries())
     await app.db('source_files').where('id', row.id).update({ item_id: batch.items[i]! });
   return { batch: batch.id };

@@ -6,8 +6,7 @@ import { openBatch, type Announced, type Way } from '../intake/announce';
 /** A device that goes on delivering within this time adds to its last batch, in minutes. */
 const SAME_BATCH_MINUTES = 30;
 
-const dayNow = () =>
-  new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
+const dayNow = () => new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
 
 /** One delivery at a time for each source: two files at one moment must not open two batches. */
 const turns = new Map<number, Promise<unknown>>();
@@ -69,9 +68,7 @@ export async function deliver(
   const pairs = pairFiles(all.map((row) => row.path));
   for (const [i, pair] of pairs.entries())
     if (pair.main !== null && fresh.has(all[i]!.id))
-      await db('batch_items')
-        .where('id', all[i]!.id)
-        .update({ role: pair.role, main_id: all[pair.main]!.id });
+      await db('batch_items').where('id', all[i]!.id).update({ role: pair.role, main_id: all[pair.main]!.id });
   const begin = async () => {
     for (const some of chunks(items, 500))
       await db('batch_items').whereIn('id', some).where('state', 'waiting').update({ state: 'received' });

@@ -70,8 +70,10 @@ export async function addPhone(
       .replace(/[^a-z0-9]+/g, '-')
       .replace(/^-+|-+$/g, '')
       .slice(0, 60) || 'phone';
-  const there = (await app.db('sources').where({ library_id: library, kind: 'phone', slug }).first('id', 'removed_at')) as
-    { id: number; removed_at: string | null } | undefined;
+  const there = (await app
+    .db('sources')
+    .where({ library_id: library, kind: 'phone', slug })
+    .first('id', 'removed_at')) as { id: number; removed_at: string | null } | undefined;
   if (there && !there.removed_at) throw new Refused(409, `There is a device called “${name}” already.`);
   const source = await meetSource(app, library, { kind: 'phone', slug, name, path: null });
   const password = devicePassword();
@@ -84,11 +86,18 @@ export async function addPhone(
 }
 
 /** Gives a phone a new password; the old one is worth nothing from now on. */
-export async function renewPassword(app: App, library: number, id: number): Promise<{ id: number; slug: string; password: string }> {
+export async function renewPassword(
+  app: App,
+  library: number,
+  id: number,
+): Promise<{ id: number; slug: string; password: string }> {
   const source = await sourceOf(app, library, id);
   if (source.kind !== 'phone') throw new Refused(409, 'Only phones have a password.');
   const password = devicePassword();
-  await app.db('sources').where('id', id).update({ secret_hash: secretHash(password) });
+  await app
+    .db('sources')
+    .where('id', id)
+    .update({ secret_hash: secretHash(password) });
   return { id, slug: source.slug, password };
 }
 
@@ -106,9 +115,7 @@ export async function changeSource(
     .where('id', id)
     .update({
       ...(change.name === undefined ? {} : { name: change.name }),
-      ...(change.removed === undefined
-        ? {}
-        : { removed_at: change.removed ? app.db.raw('UTC_TIMESTAMP(3)') : null }),
+      ...(change.removed === undefined ? {} : { removed_at: change.removed ? app.db.raw('UTC_TIMESTAMP(3)') : null }),
       ...(change.putOff === undefined ? {} : { put_off: change.putOff }),
     });
   app.changed(library, 'sources');

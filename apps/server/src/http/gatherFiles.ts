@@ -47,7 +47,7 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
       { name: string } | undefined;
     if (!batch) throw notFound('This batch');
     const lines = [['file', 'bytes', 'fate', 'reason'].join(',')];
-    for (let after: number | null = 0; after !== null; ) {
+    for (let after: number | null = 0; after !== null;) {
       const page: Awaited<ReturnType<typeof listItems>> = await listItems(app, session.library, id, 'all', after, 5000);
       for (const item of page.items)
         lines.push([item.path, item.bytes, FATES[item.state] ?? item.state, item.reason ?? ''].map(cell).join(','));
@@ -55,7 +55,13 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
     }
     return c.body(`\ufeff${lines.join('\r\n')}\r\n`, 200, {
       'content-type': 'text/csv; charset=utf-8',
-      'content-disposition': attachment(`${fold(batch.name).replace(/[^\p{L}\p{N}]+/gu, ' ').trim() || 'batch'}.csv`),
+      'content-disposition': attachment(
+        `${
+          fold(batch.name)
+            .replace(/[^\p{L}\p{N}]+/gu, ' ')
+            .trim() || 'batch'
+        }.csv`,
+      ),
     });
   });
 
@@ -65,7 +71,12 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
     const { file, name } = await fileOnCard(app, session.library, source, id);
     const info = await stat(file).catch(() => null);
     if (!info) throw notFound('This file');
-    const target = path.join(app.paths.derived, 'cards', String(source), `${id}-${info.size}-${Math.round(info.mtimeMs)}.webp`);
+    const target = path.join(
+      app.paths.derived,
+      'cards',
+      String(source),
+      `${id}-${info.size}-${Math.round(info.mtimeMs)}.webp`,
+    );
     if (!(await isThere(target))) {
       const small = (await app.pool.run({ file, name }, { name: 'glance' })) as Uint8Array | null;
       if (!small) throw notFound('A view of this file');
@@ -73,7 +84,11 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
       await writeFile(`${target}.${process.pid}.part`, small);
       await rename(`${target}.${process.pid}.part`, target);
     }
-    return sendFile(c, target, { mime: 'image/webp', etag: `"card-${id}-${info.size}"`, cache: 'private, max-age=3600' });
+    return sendFile(c, target, {
+      mime: 'image/webp',
+      etag: `"card-${id}-${info.size}"`,
+      cache: 'private, max-age=3600',
+    });
   });
 
   http.get('/api/derived/:sha/moving', async (c) => {

@@ -8,7 +8,7 @@ import { addPhone, changeSource, renewPassword, sourceOf } from '../gather/sourc
 import { giveUpWaiting, openBatch, resumeBatch, retryBatch, stopBatch } from '../intake/announce';
 import { settleConflict } from '../intake/conflicts';
 import { listBatches, listConflicts, listItems } from '../intake/list';
-import { numberPictures, previewNumbers, restoreNames } from '../intake/number';
+import { namesToCome, numberPictures, numberWhenIn, previewNumbers, previewOf, restoreNames } from '../intake/number';
 import { albumsPerFolder, answerOffer, batchPictures } from '../intake/offers';
 import { fingerprints } from '../intake/receive';
 import { roomLeft } from '../intake/space';
@@ -16,10 +16,33 @@ import { playable } from '../picture/clips';
 import { notFound, Refused } from '../problem';
 
 type Names =
-  | 'batches' | 'batch' | 'openBatch' | 'fingerprints' | 'batchItems' | 'stopBatch' | 'resumeBatch' | 'giveUpWaiting'
-  | 'retryBatch' | 'batchAlbum' | 'folderAlbums' | 'conflicts' | 'settleConflict' | 'previewNumbers' | 'numberFiles'
-  | 'restoreNames' | 'room' | 'ledger' | 'nameDevice' | 'settleGap' | 'cards' | 'card' | 'takeCard' | 'addPhone'
-  | 'renewPassword' | 'changeSource' | 'playable';
+  | 'batches'
+  | 'batch'
+  | 'openBatch'
+  | 'fingerprints'
+  | 'batchItems'
+  | 'stopBatch'
+  | 'resumeBatch'
+  | 'giveUpWaiting'
+  | 'retryBatch'
+  | 'batchAlbum'
+  | 'folderAlbums'
+  | 'conflicts'
+  | 'settleConflict'
+  | 'previewNumbers'
+  | 'numberFiles'
+  | 'restoreNames'
+  | 'room'
+  | 'ledger'
+  | 'nameDevice'
+  | 'settleGap'
+  | 'cards'
+  | 'card'
+  | 'takeCard'
+  | 'addPhone'
+  | 'renewPassword'
+  | 'changeSource'
+  | 'playable';
 
 type Handlers = {
   [K in Names]: (input: HandlerInput<Api[K]>, call: { session: Session }) => Promise<Answer<Api[K]>>;
@@ -67,11 +90,15 @@ export function gatherHandlers(app: App): Handlers {
       done
     ),
     previewNumbers: async ({ body }, { session }) => {
+      const coming = body.batch === undefined ? null : await namesToCome(app, session.library, body.batch);
+      if (coming) return { names: previewOf(coming, body.numbering), count: coming.length };
       const ids = await which(session.library, body);
       return { names: await previewNumbers(app, session.library, ids, body.numbering), count: ids.length };
     },
     numberFiles: async ({ body }, { session }) =>
-      numberPictures(app, session.library, await which(session.library, body), body.numbering),
+      body.batch !== undefined && (await numberWhenIn(app, session.library, body.batch, body.numbering))
+        ? { names: [] }
+        : numberPictures(app, session.library, await which(session.library, body), body.numbering),
     restoreNames: async ({ body }, { session }) => (await restoreNames(app, session.library, body), done),
     room: (_, { session }) => room(session.library),
     ledger: async (_, { session }) => ({ devices: await ledger(app, session.library) }),

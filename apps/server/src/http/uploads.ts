@@ -48,14 +48,16 @@ export function addUploads(http: Hono<Vars>, app: App): void {
     },
     onUploadCreate: async (request, upload) => {
       const item = await wanted(request, upload.id);
-      if (upload.size !== Number(item.bytes)) throw told(400, 'The file is not as long as was announced. Choose it again.');
+      if (upload.size !== Number(item.bytes))
+        throw told(400, 'The file is not as long as was announced. Choose it again.');
       await needRoom(app, Number(item.bytes)).catch(() => {
         throw told(507, FULL);
       });
       return {};
     },
     onIncomingRequest: async (request, id) => {
-      if (request.method === 'PATCH' || request.method === 'HEAD' || request.method === 'DELETE') await wanted(request, id);
+      if (request.method === 'PATCH' || request.method === 'HEAD' || request.method === 'DELETE')
+        await wanted(request, id);
     },
     onUploadFinish: async (request, upload) => {
       const file = path.join(app.paths.uploads, upload.id);

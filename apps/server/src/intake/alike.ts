@@ -23,9 +23,13 @@ export async function markAlike(app: App, { library }: Job): Promise<void> {
     for (const [i, { id }] of rows.entries()) {
       if (id <= alike_upto) continue;
       const like = nearestBefore(hashes, i, NEAR);
-      if (like >= 0) marked += await db('pictures').where({ id, library_id: library }).update({ alike_id: rows[like]!.id });
+      if (like >= 0)
+        marked += await db('pictures').where({ id, library_id: library }).update({ alike_id: rows[like]!.id });
     }
   }
-  await db.raw('UPDATE libraries SET alike_upto = (SELECT COALESCE(MAX(id), 0) FROM pictures WHERE library_id = ?) WHERE id = ?', [library, library]);
+  await db.raw(
+    'UPDATE libraries SET alike_upto = (SELECT COALESCE(MAX(id), 0) FROM pictures WHERE library_id = ?) WHERE id = ?',
+    [library, library],
+  );
   if (marked) app.changed(library, 'batches', 'pictures');
 }

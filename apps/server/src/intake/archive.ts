@@ -25,12 +25,7 @@ interface Entry {
 
 /** An entry's name in words; a hostile one must not close the whole archive, so that names are judged one by one. */
 const nameOf = (entry: yauzl.Entry): string =>
-  yauzl.getFileNameLowLevel(
-    entry.generalPurposeBitFlag,
-    entry.fileNameRaw,
-    entry.extraFields,
-    false,
-  );
+  yauzl.getFileNameLowLevel(entry.generalPurposeBitFlag, entry.fileNameRaw, entry.extraFields, false);
 
 function openZip(file: string): Promise<yauzl.ZipFile> {
   return new Promise((resolve, reject) =>
@@ -85,11 +80,18 @@ export async function openArchive(app: App, library: number, item: Item, file: s
       });
     }
     await needRoom(app, size);
-    const rows = wanted.map((entry) => ({ entry, name: nameOf(entry), path: `${stem}/${nameOf(entry).replace(/\\/g, '/')}`.slice(0, 3900) }));
+    const rows = wanted.map((entry) => ({
+      entry,
+      name: nameOf(entry),
+      path: `${stem}/${nameOf(entry).replace(/\\/g, '/')}`.slice(0, 3900),
+    }));
     const pairs = pairFiles(rows.map((r) => r.path));
     const there = new Map(
       (
-        (await db('batch_items').where('batch_id', item.batch_id).where('path', 'like', `${stem.replace(/[%_\\]/g, '\\$&')}/%`).select('id', 'path', 'state')) as {
+        (await db('batch_items')
+          .where('batch_id', item.batch_id)
+          .where('path', 'like', `${stem.replace(/[%_\\]/g, '\\$&')}/%`)
+          .select('id', 'path', 'state')) as {
           id: number;
           path: string;
           state: string;
@@ -128,7 +130,13 @@ export async function openArchive(app: App, library: number, item: Item, file: s
   await finishItem(app, library, item, 'opened', { reason: 'is an archive: its files came in one by one' });
 }
 
-async function takeOut(app: App, library: number, archive: Item, zip: yauzl.ZipFile, { item, entry, name }: Entry): Promise<void> {
+async function takeOut(
+  app: App,
+  library: number,
+  archive: Item,
+  zip: yauzl.ZipFile,
+  { item, entry, name }: Entry,
+): Promise<void> {
   const about = { id: item, batch_id: archive.batch_id };
   const refuse = (reason: string) => finishItem(app, library, about, 'skipped', { reason });
   if (!inside(name)) return refuse('has a name that leads out of its archive');
@@ -155,5 +163,8 @@ async function takeOut(app: App, library: number, archive: Item, zip: yauzl.ZipF
     if (isFull(error)) throw error;
     return refuse('is damaged inside its archive');
   }
-  await app.db('batch_items').where({ id: item, state: 'waiting' }).update({ state: 'received', sha256: hash.digest(), bytes });
+  await app
+    .db('batch_items')
+    .where({ id: item, state: 'waiting' })
+    .update({ state: 'received', sha256: hash.digest(), bytes });
 }

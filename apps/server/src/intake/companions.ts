@@ -27,10 +27,8 @@ export async function joinMain(
   file: string,
   fetched: () => Promise<Buffer>,
 ): Promise<Joined> {
-  const main = (await app
-    .db('batch_items')
-    .where('id', item.main_id)
-    .first('id', 'state', 'path', 'picture_id')) as Main | undefined;
+  const main = (await app.db('batch_items').where('id', item.main_id).first('id', 'state', 'path', 'picture_id')) as
+    Main | undefined;
   if (main && (main.state === 'waiting' || main.state === 'received')) return 'waits';
   const word = item.role === 'notes' || item.role === 'said';
   if (!main?.picture_id) {
@@ -43,11 +41,16 @@ export async function joinMain(
   }
   const sha256 = await fetched();
   const { db } = app;
-  const same = await db('picture_files').where({ library_id: library, sha256, picture_id: main.picture_id }).first('id');
+  const same = await db('picture_files')
+    .where({ library_id: library, sha256, picture_id: main.picture_id })
+    .first('id');
   const own = await db('pictures').where({ library_id: library, sha256 }).first('id');
   if (same || own) {
     await discard(file);
-    await finishItem(app, library, item, 'known', { picture_id: own?.id ?? main.picture_id, reason: 'is already here' });
+    await finishItem(app, library, item, 'known', {
+      picture_id: own?.id ?? main.picture_id,
+      reason: 'is already here',
+    });
     return 'done';
   }
   let seconds: number | null = null;
@@ -106,8 +109,9 @@ async function keepBeside(
     });
   } catch (error) {
     // Its twin was first at the same moment: ours is given back.
-    const first = (await db('picture_files').where({ library_id: library, sha256, picture_id: picture }).first('vault_path')) as
-      { vault_path: string } | undefined;
+    const first = (await db('picture_files')
+      .where({ library_id: library, sha256, picture_id: picture })
+      .first('vault_path')) as { vault_path: string } | undefined;
     if (first && first.vault_path !== vault_path) {
       await discard(path.join(root, vault_path));
       await pruneFolders(root, path.dirname(vault_path));

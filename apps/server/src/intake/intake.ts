@@ -87,7 +87,6 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
   const sha256 = item.sha256!;
   const known = await pictureOf(db, library, sha256);
   if (known) {
-
     await discard(file);
     return finishItem(app, library, item, 'known', { picture_id: known, reason: 'is already here' });
   }
@@ -121,8 +120,7 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
     ]);
     if (!result.ok) return await setAside(app, library, item, file, result.reason);
     const { lat, lon } = metadata.said;
-    const where =
-      lat === null ? null : ((await app.pool.run({ lat, lon }, { name: 'place' })) as PlaceNames | null);
+    const where = lat === null ? null : ((await app.pool.run({ lat, lon }, { name: 'place' })) as PlaceNames | null);
     const taken = await whenTaken(app, library, item, metadata);
     const { prepared } = result;
     const picture = await store(app, library, item, { file, sha256, kind, metadata, prepared, taken, where });

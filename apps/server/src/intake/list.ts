@@ -150,7 +150,9 @@ export async function listItems(
   if (fate === 'out') query.whereIn('i.state', ['skipped', 'aside', 'failed']);
   else if (fate === 'coming') query.whereIn('i.state', ['waiting', 'received']);
   else if (fate === 'beside')
-    query.where((q) => q.where('i.state', 'opened').orWhere((w) => w.whereNot('i.role', 'main').whereIn('i.state', ['stored', 'known'])));
+    query.where((q) =>
+      q.where('i.state', 'opened').orWhere((w) => w.whereNot('i.role', 'main').whereIn('i.state', ['stored', 'known'])),
+    );
   else if (fate !== 'all') query.where({ 'i.state': fate, 'i.role': 'main' });
   const rows = (await query) as {
     id: number;

@@ -1,6 +1,7 @@
 import { numberNames, searchable, type Numbering } from '@gemmel/core';
 import { chunks, type App } from '../context';
 import { ask } from '../jobs/jobs';
+import { numberColumns } from './announce';
 
 interface Row {
   id: number;
@@ -73,17 +74,46 @@ export async function numberPictures(
   return { names: rows.map(({ id, name }) => ({ id, name })) };
 }
 
+/** The first and the last of many new names. */
+export function previewOf(
+  rows: readonly { name: string; day: string | null }[],
+  numbering: Numbering,
+): { from: string; to: string }[] {
+  const names = numberNames(numbering, rows);
+  const all = rows.map((row, i) => ({ from: row.name, to: names[i]! }));
+  return all.length > 6 ? [...all.slice(0, 4), ...all.slice(-2)] : all;
+}
+
 /** The first and the last names numbering would give, for looking at before. */
-export async function previewNumbers(
+export const previewNumbers = async (
   app: App,
   library: number,
   ids: readonly number[],
   numbering: Numbering,
-): Promise<{ from: string; to: string }[]> {
-  const rows = await inOrder(app, library, ids);
-  const names = numberNames(numbering, rows);
-  const all = rows.map((row, i) => ({ from: row.name, to: names[i]! }));
-  return all.length > 6 ? [...all.slice(0, 4), ...all.slice(-2)] : all;
+): Promise<{ from: string; to: string }[]> => previewOf(await inOrder(app, library, ids), numbering);
+
+/** The names of a batch that is still coming in; null once it is in. */
+export async function namesToCome(
+  app: App,
+  library: number,
+  batch: number,
+): Promise<{ name: string; day: string | null }[] | null> {
+  const row = await app.db('batches').where({ id: batch, library_id: library }).whereNot('state', 'done').first('id');
+  if (!row) return null;
+  const items = (await app.db('batch_items').where({ batch_id: batch, role: 'main' }).orderBy('id').select('path')) as {
+    path: string;
+  }[];
+  return items.map(({ path }) => ({ name: path.split('/').pop() ?? path, day: null }));
+}
+
+/** Has a batch that is still coming in numbered when all of it is in; false when it is in already. */
+export async function numberWhenIn(app: App, library: number, batch: number, numbering: Numbering): Promise<boolean> {
+  const changed = await app
+    .db('batches')
+    .where({ id: batch, library_id: library })
+    .whereNot('state', 'done')
+    .update(numberColumns(numbering));
+  return changed > 0;
 }
 
 /** Gives pictures back the names they had. */

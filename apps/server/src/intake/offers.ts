@@ -87,11 +87,7 @@ export async function albumsPerFolder(app: App, library: number, batch: number):
     const name = twin ? folder.split('/').slice(-2).join(', ') : own;
     albums.push(await makePlainAlbum(app, library, name, [...new Set(folders.get(folder)!)]));
   }
-  if (albums.length)
-    await app
-      .db('batches')
-      .where('id', batch)
-      .update({ offer: 'made', album_id: albums[0] });
+  if (albums.length) await app.db('batches').where('id', batch).update({ offer: 'made', album_id: albums[0] });
   app.changed(library, 'batches', 'albums', 'library');
   return albums;
 }

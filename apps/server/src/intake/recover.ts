@@ -43,7 +43,8 @@ export async function recover(app: App): Promise<void> {
     const item = (await db('batch_items').where('id', Number(name)).first('id', 'library_id', 'state', 'bytes')) as
       { id: number; library_id: number; state: string; bytes: number } | undefined;
     const info = await stat(file).catch(() => null);
-    if (item?.state === 'waiting' && info?.size === Number(item.bytes)) await received(app, item.library_id, item.id, file);
+    if (item?.state === 'waiting' && info?.size === Number(item.bytes))
+      await received(app, item.library_id, item.id, file);
     else if (item?.state === 'waiting') continue;
     else await discard(file);
     await discard(`${file}.json`);

@@ -1,11 +1,4 @@
-import {
-  chooseTaken,
-  localAt,
-  offsetAt,
-  offsetOfLocal,
-  takenFromFileTime,
-  type Taken,
-} from '@gemmel/core';
+import { chooseTaken, localAt, offsetAt, offsetOfLocal, takenFromFileTime, type Taken } from '@gemmel/core';
 import type { App } from '../context';
 import type { Instant, Metadata } from '../media/metadata';
 

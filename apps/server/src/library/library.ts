@@ -52,8 +52,9 @@ export async function listTroubles(app: App, library: number): Promise<Trouble[]
     .where({ 'j.library_id': library, 'j.state': 'failed' })
     .orderBy('j.id', 'desc')
     .limit(200)
-    .select('j.id', 'j.kind', 'j.error', 'j.tries', 'j.taken_at', 'i.path')) as {
+    .select('j.id', 'j.about', 'j.kind', 'j.error', 'j.tries', 'j.taken_at', 'i.path')) as {
     id: number;
+    about: number;
     kind: JobKind;
     error: string | null;
     tries: number;
@@ -62,6 +63,8 @@ export async function listTroubles(app: App, library: number): Promise<Trouble[]
   }[];
   return rows.map((r) => ({
     id: r.id,
+    kind: r.kind,
+    about: r.about,
     what: r.path ? `${WHAT[r.kind]}: ${r.path}` : WHAT[r.kind],
     reason: r.error ?? 'unknown',
     tries: r.tries,

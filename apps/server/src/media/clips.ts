@@ -57,10 +57,14 @@ async function make(
   await mkdir(path.dirname(target), { recursive: true });
   const part = `${target}.${process.pid}.part`;
   await new Promise<void>((resolve, reject) => {
-    const child = spawn('nice', ['-n', '8', 'ffmpeg', '-y', ...SAFE, '-progress', 'pipe:1', ...args, '-f', 'mp4', part], {
-      stdio: ['ignore', 'pipe', 'pipe'],
-      ...(signal ? { signal } : {}),
-    });
+    const child = spawn(
+      'nice',
+      ['-n', '8', 'ffmpeg', '-y', ...SAFE, '-progress', 'pipe:1', ...args, '-f', 'mp4', part],
+      {
+        stdio: ['ignore', 'pipe', 'pipe'],
+        ...(signal ? { signal } : {}),
+      },
+    );
     let said = '';
     child.stdout.on('data', (data: Buffer) => {
       const at = [...data.toString().matchAll(/out_time_us=(\d+)/g)].pop();
@@ -81,12 +85,26 @@ async function make(
 }
 
 const H264 = ['-c:v', 'libx264', '-preset', 'veryfast', '-pix_fmt', 'yuv420p', '-movflags', '+faststart'];
-const even = (long: number) => `scale='if(gte(iw,ih),min(${long},iw),-2)':'if(gte(iw,ih),-2,min(${long},ih))',scale=trunc(iw/2)*2:trunc(ih/2)*2`;
+const even = (long: number) =>
+  `scale='if(gte(iw,ih),min(${long},iw),-2)':'if(gte(iw,ih),-2,min(${long},ih))',scale=trunc(iw/2)*2:trunc(ih/2)*2`;
 
 /** A few silent seconds, small, to be played under the pointer. */
 export const makeMoving = (file: string, seconds: number, target: string): Promise<void> =>
   make(
-    ['-ss', (seconds > 8 ? seconds * 0.15 : 0).toFixed(2), '-i', file, '-t', '4', '-an', '-vf', `${even(480)},fps=15`, ...H264, '-crf', '30'],
+    [
+      '-ss',
+      (seconds > 8 ? seconds * 0.15 : 0).toFixed(2),
+      '-i',
+      file,
+      '-t',
+      '4',
+      '-an',
+      '-vf',
+      `${even(480)},fps=15`,
+      ...H264,
+      '-crf',
+      '30',
+    ],
     target,
   );
 
@@ -97,7 +115,30 @@ export const makePlayable = (
   told: (seconds: number) => void,
   signal?: AbortSignal,
 ): Promise<void> =>
-  make(['-i', file, '-map', '0:v:0', '-map', '0:a:0?', '-vf', even(1920), ...H264, '-crf', '23', '-c:a', 'aac', '-b:a', '160k', '-ac', '2'], target, told, signal);
+  make(
+    [
+      '-i',
+      file,
+      '-map',
+      '0:v:0',
+      '-map',
+      '0:a:0?',
+      '-vf',
+      even(1920),
+      ...H264,
+      '-crf',
+      '23',
+      '-c:a',
+      'aac',
+      '-b:a',
+      '160k',
+      '-ac',
+      '2',
+    ],
+    target,
+    told,
+    signal,
+  );
 
 /** Whether a file is there and holds something. */
 export const isThere = async (file: string): Promise<boolean> => ((await stat(file).catch(() => null))?.size ?? 0) > 0;

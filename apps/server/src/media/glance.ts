@@ -13,7 +13,10 @@ async function embedded(file: string): Promise<Buffer | null> {
   const turn = await exifr.rotation(file).catch(() => undefined);
   let image = sharp(view).rotate(turn?.deg ?? 0);
   if (turn?.scaleX === -1) image = image.flop();
-  return image.webp({ quality: 72, effort: 1 }).toBuffer().catch(() => null);
+  return image
+    .webp({ quality: 72, effort: 1 })
+    .toBuffer()
+    .catch(() => null);
 }
 
 /**

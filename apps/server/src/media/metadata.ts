@@ -37,7 +37,14 @@ export interface Metadata {
   marked: Marked[];
 }
 
-function stampOf(raw: Raw, name: string, subsec: string, offset: string, source: Taken['source'], certainty: number): Taken | null {
+function stampOf(
+  raw: Raw,
+  name: string,
+  subsec: string,
+  offset: string,
+  source: Taken['source'],
+  certainty: number,
+): Taken | null {
   const value = text(raw, name);
   const sub = text(raw, subsec);
   const read = readStamp(
@@ -74,7 +81,9 @@ function timesOf(raw: Raw, video: boolean): { clues: Taken[]; instants: Instant[
     if (camera && camera.offset === null && gps !== null) camera.offset = offsetFromGps(camera.local, gps);
   }
   if (gps !== null) instants.push({ at: gps, source: 'gps', certainty: 0.7 });
-  clues.push(stampOf(raw, 'DateTimeCreated', '', '', 'written', 0.6) ?? stampOf(raw, 'DateCreated', '', '', 'written', 0.6));
+  clues.push(
+    stampOf(raw, 'DateTimeCreated', '', '', 'written', 0.6) ?? stampOf(raw, 'DateCreated', '', '', 'written', 0.6),
+  );
   if (!video) clues.push(stampOf(raw, 'ModifyDate', 'SubSecTime', 'OffsetTime', 'camera', 0.4));
   return { clues: clues.filter((c) => c !== null), instants };
 }
@@ -97,9 +106,7 @@ const BY_MACHINE = /^(digital camera|default|untitled|dcim|sony dsc|olympus digi
 
 async function readTags(file: string): Promise<Raw> {
   try {
-    return (await withExiftool((helper) =>
-      helper.readRaw(file, { readArgs: ['-fast', '-n', '-struct'] }),
-    )) as Raw;
+    return (await withExiftool((helper) => helper.readRaw(file, { readArgs: ['-fast', '-n', '-struct'] }))) as Raw;
   } catch (error) {
     if (error instanceof ToolTrouble || /timeout|ended|shut/i.test(String(error))) throw error;
     return {};

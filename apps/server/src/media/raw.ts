@@ -8,7 +8,10 @@ const PLACES = ['JpgFromRaw', 'PreviewImage', 'OtherImage', 'ThumbnailImage'] as
  * Writes the largest picture a camera put inside a negative to `target`.
  * @returns how the negative says it is to be turned (EXIF orientation), or null when there is no picture inside.
  */
-export async function pictureInside(file: string, target: string): Promise<{ file: string; orientation: number } | null> {
+export async function pictureInside(
+  file: string,
+  target: string,
+): Promise<{ file: string; orientation: number } | null> {
   const tags = (await withExiftool((tool) => tool.readRaw(file, { readArgs: ['-fast2', '-n', '-Orientation'] }))) as {
     Orientation?: number;
   };

@@ -21,7 +21,11 @@ export const number = (raw: Raw, name: string): number | null => {
 
 export const listOf = (value: unknown): string[] =>
   (Array.isArray(value) ? value : value === undefined ? [] : [value])
-    .map((v) => String(v).replace(/\p{Cc}+/gu, ' ').trim())
+    .map((v) =>
+      String(v)
+        .replace(/\p{Cc}+/gu, ' ')
+        .trim(),
+    )
     .filter((v) => v && v.length <= 400);
 
 /** Words that some programs put at the head of a tree that holds nothing but people. */

@@ -71,7 +71,10 @@ export async function playable(app: App, library: number, id: number): Promise<P
   if (!clip) throw notFound('This clip');
   if (playsAsIs(clip.format, clip.codec)) return { state: 'as it is' };
   if (await isThere(playableFile(app, clip.sha256.toString('hex')))) return { state: 'ready' };
-  const failed = await app.db('jobs').where({ library_id: library, kind: 'transcode', about: id, state: 'failed' }).first('id');
+  const failed = await app
+    .db('jobs')
+    .where({ library_id: library, kind: 'transcode', about: id, state: 'failed' })
+    .first('id');
   if (failed) return { state: 'failed' };
   await ask(app.db, library, 'transcode', id);
   return { state: 'making', share: app.converting.get(id) ?? 0 };

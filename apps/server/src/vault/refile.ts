@@ -93,7 +93,15 @@ export async function refile(app: App, { library }: Job): Promise<void> {
   const rows = (await db('pictures as p')
     .leftJoin('events as e', 'e.id', 'p.event_id')
     .where('p.library_id', library)
-    .select('p.id', 'p.name', 'p.original_name', 'p.vault_path', 'p.day', 'e.title', 'e.start_day as start')) as Filed[];
+    .select(
+      'p.id',
+      'p.name',
+      'p.original_name',
+      'p.vault_path',
+      'p.day',
+      'e.title',
+      'e.start_day as start',
+    )) as Filed[];
   const files = (await db('picture_files')
     .where('library_id', library)
     .select('id', 'picture_id', 'role', 'name', 'vault_path')) as Beside[];
@@ -105,7 +113,13 @@ export async function refile(app: App, { library }: Job): Promise<void> {
     if (!(await stat(path.join(root, from)).catch(() => null))) return;
     const to = await freePath(root, folder, name, paths);
     paths.add(to);
-    await db('vault_moves').insert({ picture_id: picture, file_id: file, library_id: library, from_path: from, to_path: to });
+    await db('vault_moves').insert({
+      picture_id: picture,
+      file_id: file,
+      library_id: library,
+      from_path: from,
+      to_path: to,
+    });
     await replayMoves(app, library);
   };
   for (const row of rows) {

@@ -14,7 +14,7 @@ export async function verifyStored(app: App, { library }: Job): Promise<void> {
   const { slug } = (await db('libraries').where('id', library).first('slug')) as { slug: string };
   const wrong: string[] = [];
   for (const table of ['pictures', 'picture_files'] as const) {
-    for (let after = 0; ; ) {
+    for (let after = 0; ;) {
       const rows = (await db(table)
         .where('library_id', library)
         .whereNull('verified_at')
@@ -27,7 +27,9 @@ export async function verifyStored(app: App, { library }: Job): Promise<void> {
         after = row.id;
         const found = await hashFile(path.join(libraryFolder(app, slug), row.vault_path)).catch(() => null);
         if (found?.equals(row.sha256))
-          await db(table).where('id', row.id).update({ verified_at: db.raw('UTC_TIMESTAMP(3)') });
+          await db(table)
+            .where('id', row.id)
+            .update({ verified_at: db.raw('UTC_TIMESTAMP(3)') });
         else {
           // It may have moved to its event's folder in this moment.
           const now = (await db(table).where('id', row.id).first('vault_path')) as { vault_path: string } | undefined;
@@ -38,5 +40,6 @@ export async function verifyStored(app: App, { library }: Job): Promise<void> {
       app.changed(library, 'sources');
     }
   }
-  if (wrong.length) throw new Error(`not as they were stored: ${wrong.slice(0, 3).join(', ')}${wrong.length > 3 ? ' …' : ''}`);
+  if (wrong.length)
+    throw new Error(`not as they were stored: ${wrong.slice(0, 3).join(', ')}${wrong.length > 3 ? ' …' : ''}`);
 }

@@ -4,11 +4,14 @@ import { useEffect } from 'react';
 import { call, Told } from './client';
 
 /** Kinds of things the server says have changed. */
-export type Topic = 'batches' | 'pictures' | 'events' | 'people' | 'albums' | 'shares' | 'tags' | 'library';
+export type Topic =
+  'batches' | 'pictures' | 'events' | 'people' | 'albums' | 'shares' | 'tags' | 'library' | 'sources' | 'clips';
 
 /** Which answers go stale when something changes. */
 const STALE: Record<Topic, (keyof Api)[]> = {
-  batches: ['batches', 'library'],
+  batches: ['batches', 'batch', 'batchItems', 'conflicts', 'library', 'room', 'cards', 'card'],
+  sources: ['cards', 'card', 'ledger', 'library'],
+  clips: ['playable'],
   pictures: ['skeleton', 'count', 'picture', 'places', 'albums', 'album', 'tags', 'introductions'],
   events: ['events', 'skeleton', 'library', 'picture'],
   people: ['people', 'introductions', 'likelyFaces', 'events', 'picture', 'library'],

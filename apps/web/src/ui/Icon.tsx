@@ -8,6 +8,9 @@ import date from 'lucide-react-native/icons/calendar-days';
 import down from 'lucide-react-native/icons/arrow-down';
 import download from 'lucide-react-native/icons/download';
 import edit from 'lucide-react-native/icons/pencil';
+import again from 'lucide-react-native/icons/rotate-ccw';
+import camera from 'lucide-react-native/icons/camera';
+import card from 'lucide-react-native/icons/memory-stick';
 import faces from 'lucide-react-native/icons/scan-face';
 import folder from 'lucide-react-native/icons/folder-up';
 import grip from 'lucide-react-native/icons/grip-vertical';
@@ -17,8 +20,11 @@ import link from 'lucide-react-native/icons/link';
 import look from 'lucide-react-native/icons/maximize-2';
 import minus from 'lucide-react-native/icons/minus';
 import more from 'lucide-react-native/icons/ellipsis';
+import pause from 'lucide-react-native/icons/pause';
+import phone from 'lucide-react-native/icons/smartphone';
 import pile from 'lucide-react-native/icons/layers';
 import pictures from 'lucide-react-native/icons/images';
+import numbers from 'lucide-react-native/icons/list-ordered';
 import place from 'lucide-react-native/icons/map-pin';
 import play from 'lucide-react-native/icons/play';
 import plus from 'lucide-react-native/icons/plus';
@@ -32,7 +38,13 @@ import warn from 'lucide-react-native/icons/triangle-alert';
 import type { Token } from './tokens';
 
 const ICONS = {
+  again,
   album,
+  camera,
+  card,
+  numbers,
+  pause,
+  phone,
   left,
   right,
   away,

@@ -10,10 +10,7 @@ export interface Numbering {
 }
 
 /** New names for files in their order. A picture without a day goes without; extensions stay as they are. */
-export function numberNames(
-  numbering: Numbering,
-  files: readonly { name: string; day: string | null }[],
-): string[] {
+export function numberNames(numbering: Numbering, files: readonly { name: string; day: string | null }[]): string[] {
   const last = numbering.start + files.length - 1;
   const digits = Math.max(numbering.digits, String(Math.max(last, numbering.start)).length);
   return files.map(({ name, day }, i) => {

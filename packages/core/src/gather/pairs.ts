@@ -71,7 +71,9 @@ export function pairFiles(paths: readonly string[]): Pairing[] {
     for (const file of files) {
       if (NOTES.has(file.extension)) join(file, 'notes', main.index);
       if (file.extension !== 'xmp') continue;
-      const exact = files.find((f) => f !== file && paths[f.index]!.toLowerCase() === paths[file.index]!.toLowerCase().slice(0, -4));
+      const exact = files.find(
+        (f) => f !== file && paths[f.index]!.toLowerCase() === paths[file.index]!.toLowerCase().slice(0, -4),
+      );
       const belongs = exact && result[exact.index]!.role === 'main' ? exact.index : main.index;
       join(file, 'said', belongs);
     }

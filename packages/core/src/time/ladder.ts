@@ -2,7 +2,8 @@ import type { Taken } from './taken';
 import { localAt } from './zone';
 
 /** Days that clocks begin from when nobody has set them: the epochs of common systems and of cameras. */
-const NEVER_SET = /^(1904-01-01|1970-01-01|1980-01-01|19(8[0-9]|9[0-9])-01-01T00:0|200[0-9]-01-01T00:0|201[0-9]-01-01T00:0)/;
+const NEVER_SET =
+  /^(1904-01-01|1970-01-01|1980-01-01|19(8[0-9]|9[0-9])-01-01T00:0|200[0-9]-01-01T00:0|201[0-9]-01-01T00:0)/;
 /** A time that came from a clock nobody had set, or from the future, is worth less than a file's name. */
 const DOUBTED = 0.15;
 

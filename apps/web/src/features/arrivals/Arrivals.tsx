@@ -11,6 +11,8 @@ import { Rings } from '@/ui/Rings';
 import { count, sayNumber } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { CardOffers } from '../gather/CardOffers';
+import { DeviceRows } from '../gather/DeviceRows';
 import { BatchCard } from './BatchCard';
 import { takeIn } from './sending';
 import { bundles, chosen, dropped } from './walk';
@@ -20,7 +22,6 @@ const LOOSE = () =>
 
 /** Batches and what is still to do with them; files and folders may be dropped anywhere on the page. */
 export function Arrivals() {
-  const router = useRouter();
   const wide = useWide();
   const batches = useAnswer('batches', {});
   const library = useAnswer('library', {}).data;
@@ -38,7 +39,7 @@ export function Arrivals() {
       event.preventDefault();
       depth = 0;
       setOver(false);
-      dropped(event.dataTransfer).then((found) => takeIn(bundles(found, LOOSE())), trouble);
+      dropped(event.dataTransfer).then(({ files: found, doors }) => takeIn(bundles(found, LOOSE(), doors)), trouble);
     };
     window.addEventListener('dragenter', enter);
     window.addEventListener('dragleave', leave);
@@ -91,6 +92,7 @@ export function Arrivals() {
       />
       <View className={wide ? 'flex-row items-start gap-8' : 'gap-6'}>
         <View className="gap-4" style={wide ? { width: 380 } : {}}>
+          <CardOffers />
           {library ? (
             <Waits
               unnamed={library.unnamedEvents}
@@ -98,6 +100,7 @@ export function Arrivals() {
               offers={library.batchesWaiting}
               pictures={library.pictures}
               arriving={library.arriving}
+              full={library.full}
               troubles={library.troubles}
             />
           ) : null}
@@ -118,31 +121,36 @@ export function Arrivals() {
               />
             </View>
           </View>
+          {wide ? <DeviceRows /> : null}
         </View>
-        <View className="min-w-0 flex-1">
-          {batches.error ? (
-            <Failed error={batches.error} again={() => void batches.refetch()} />
-          ) : !batches.data ? (
-            <Waiting />
-          ) : null}
-          {batches.data && list.length === 0 ? (
-            <Empty
-              title="Nothing has come in yet"
-              text="Each phone, card or folder that you bring in is listed here as a batch, with what was stored and what was left out."
-            />
-          ) : null}
-          {list.length ? (
-            <>
-              <Heading right={count(list.length, 'batch', 'batches')}>What has come in</Heading>
-              {list.map((batch) => (
-                <BatchCard
-                  key={batch.id}
-                  batch={batch}
-                  onAlbum={(id) => router.push({ pathname: '/albums/[id]', params: { id } })}
-                />
-              ))}
-            </>
-          ) : null}
+        <View className="min-w-0 flex-1 gap-6">
+          {wide ? null : <DeviceRows most={4} />}
+          <View>
+            {batches.error ? (
+              <Failed error={batches.error} again={() => void batches.refetch()} />
+            ) : !batches.data ? (
+              <Waiting />
+            ) : null}
+            {batches.data && list.length === 0 ? (
+              <Empty
+                title="Nothing has come in yet"
+                text="Each phone, card or folder that you bring in is listed here as a batch, with what was stored and what was left out."
+              />
+            ) : null}
+            {list.length ? (
+              <>
+                <Heading right={count(list.length, 'batch', 'batches')}>What has come in</Heading>
+                {list.map((batch) => (
+                  <BatchCard
+                    key={batch.id}
+                    batch={batch}
+                    full={library?.full ?? false}
+                    again={() => (batch.name.startsWith('Pictures of') ? files : folder).current?.click()}
+                  />
+                ))}
+              </>
+            ) : null}
+          </View>
         </View>
       </View>
       {over ? (
@@ -174,6 +182,7 @@ function Waits({
   offers,
   pictures,
   arriving,
+  full,
   troubles,
 }: {
   unnamed: number;
@@ -181,17 +190,20 @@ function Waits({
   offers: number;
   pictures: number;
   arriving: number;
+  full: boolean;
   troubles: number;
 }) {
   const router = useRouter();
   const rows: { name: string; text: string; n: number; go?: () => void }[] = [
     {
       name: 'Gathered',
-      text: arriving
-        ? `${sayNumber(arriving)} still coming in`
-        : offers
-          ? `${count(offers, 'batch', 'batches')} could become an album`
-          : 'Everything is stored',
+      text: full
+        ? 'The disk is full. What is stored is safe; it goes on when there is room.'
+        : arriving
+          ? `${sayNumber(arriving)} still coming in`
+          : offers
+            ? `${count(offers, 'batch', 'batches')} could become an album`
+            : 'Everything is stored',
       n: arriving || offers,
     },
     {

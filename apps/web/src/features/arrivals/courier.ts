@@ -1,3 +1,4 @@
+import { paced, secondsLeft, type Pace } from '@gemmel/core';
 import { call, Told } from '@/api/client';
 import { fingerprint, Unreadable } from './fingerprint';
 import { release } from './keeping';
@@ -21,6 +22,8 @@ export interface Progress {
   checked: number;
   bytes: number;
   bytesDone: number;
+  bytesPerSecond: number | null;
+  secondsLeft: number | null;
   unread: { path: string; reason: string }[];
 }
 
@@ -57,6 +60,7 @@ export class Courier {
   private running: Promise<void> | null = null;
   private finished: number[] = [];
   private wake: (() => void)[] = [];
+  private pace: Pace | null = null;
   readonly progress: Progress;
 
   constructor(
@@ -73,6 +77,8 @@ export class Courier {
       checked: 0,
       bytes: queue.reduce((sum, one) => sum + one.found.file.size, 0),
       bytesDone: 0,
+      bytesPerSecond: null,
+      secondsLeft: null,
       unread: [],
     };
   }
@@ -86,7 +92,8 @@ export class Courier {
     this.running = before.then(async () => {
       await Promise.all([this.check(), ...Array.from({ length: LANES }, () => this.carry())]);
       await this.flush();
-      if (this.progress.state === 'sending' && this.toCheck.length + this.ready.length === 0) this.set({ state: 'done' });
+      if (this.progress.state === 'sending' && this.toCheck.length + this.ready.length === 0)
+        this.set({ state: 'done' });
     });
   }
 
@@ -102,6 +109,12 @@ export class Courier {
 
   private set(change: Partial<Progress>): void {
     Object.assign(this.progress, change);
+    const now = Date.now();
+    if (!this.pace || now - this.pace.at >= 500) {
+      this.pace = paced(this.pace, now, this.progress.bytesDone);
+      this.progress.bytesPerSecond = this.pace.perSecond === null ? null : Math.round(this.pace.perSecond);
+      this.progress.secondsLeft = secondsLeft(this.pace, this.progress.bytes - this.progress.bytesDone);
+    }
     this.told({ ...this.progress });
   }
 

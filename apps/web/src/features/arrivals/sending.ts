@@ -32,7 +32,15 @@ function begin(batch: number, queue: readonly Queued[]): void {
     doors,
   }));
   courier.run();
+  claim(batch);
 }
+
+/** Says to other pages of this browser that this one sends a batch. */
+function claim(batch: number): void {
+  void navigator.locks?.request(lockOf(batch), { ifAvailable: true }, (lock) => (lock ? forEver() : undefined));
+}
+const lockOf = (batch: number) => `gemmel-sending-${batch}`;
+const forEver = () => new Promise<void>(() => undefined);
 
 /** A line that came back is used at once. */
 if (typeof window !== 'undefined')
@@ -43,10 +51,9 @@ if (typeof window !== 'undefined')
 /** Files that a batch still waits for, by path. */
 async function waitingOf(batch: number): Promise<Map<string, { item: number; bytes: number }>> {
   const found = new Map<string, { item: number; bytes: number }>();
-  for (let after: number | null = 0; after !== null; ) {
+  for (let after: number | null = 0; after !== null;) {
     const page: Awaited<ReturnType<typeof items>> = await items(batch, after);
-    for (const one of page.items)
-      if (one.state === 'waiting') found.set(one.path, { item: one.id, bytes: one.bytes });
+    for (const one of page.items) if (one.state === 'waiting') found.set(one.path, { item: one.id, bytes: one.bytes });
     after = page.after;
   }
   return found;
@@ -70,7 +77,7 @@ async function goOnWith(batch: number, files: readonly Found[]): Promise<number>
 /** A batch that waits for files of this bundle, when its page was closed before all of them had come. */
 async function interrupted(bundle: Bundle, batches: readonly Batch[]): Promise<number | null> {
   for (const batch of batches) {
-    if (batch.way !== 'browser' || batch.counts.waiting === 0 || batch.name !== bundle.name) continue;
+    if (batch.way !== 'browser' || batch.counts.waiting === 0) continue;
     const state = useSending.getState().sendings[batch.id]?.state;
     if (state && state !== 'done') continue;
     if (await goOnWith(batch.id, bundle.files)) {
@@ -94,7 +101,11 @@ export async function takeIn(bundles: readonly Bundle[]): Promise<void> {
       const { id, items: ids } = await call('openBatch', {
         body: {
           name: name.slice(0, 160),
-          files: files.map(({ path, file }) => ({ path, bytes: file.size, modified: Math.max(0, file.lastModified || 0) })),
+          files: files.map(({ path, file }) => ({
+            path,
+            bytes: file.size,
+            modified: Math.max(0, file.lastModified || 0),
+          })),
         },
       });
       begin(
@@ -159,11 +170,11 @@ export async function endHere(batch: number): Promise<void> {
 /** Only one open page of this browser sends a batch that was interrupted. */
 function alone(batch: number, act: () => Promise<void>): void {
   if (!navigator.locks) return void act();
-  void navigator.locks.request(`gemmel-sending-${batch}`, { ifAvailable: true }, async (lock) => {
+  void navigator.locks.request(lockOf(batch), { ifAvailable: true }, async (lock) => {
     if (!lock) return;
     await act();
     // Held as long as this page lives.
-    await new Promise(() => undefined);
+    await forEver();
   });
 }
 

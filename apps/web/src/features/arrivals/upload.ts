@@ -2,9 +2,7 @@ import { Upload, type DetailedError } from 'tus-js-client';
 import { sessionToken } from '@/api/client';
 
 /** How sending one file ended. `over`: the server does not wait for it any more. */
-export type Outcome =
-  | { how: 'sent' | 'over' | 'lost' | 'full' | 'held' }
-  | { how: 'refused'; reason: string };
+export type Outcome = { how: 'sent' | 'over' | 'lost' | 'full' | 'held' } | { how: 'refused'; reason: string };
 
 /** A file on its way. */
 export interface Going {
@@ -58,7 +56,8 @@ export function upload(item: number, file: File, before: boolean, told: (bytes: 
       if (held) end({ how: 'held' });
       else if (status === 410) end({ how: 'over' });
       else if (status === 507) end({ how: 'full' });
-      else if (status === 0 || status >= 500 || status === 409 || status === 423 || status === 401) end({ how: 'lost' });
+      else if (status === 0 || status >= 500 || status === 409 || status === 423 || status === 401)
+        end({ how: 'lost' });
       else end({ how: 'refused', reason: reasonOf(error) });
     },
   });

@@ -34,7 +34,7 @@ describe('what is dropped', () => {
     const data = {
       items: [{ webkitGetAsEntry: () => tree }, { webkitGetAsEntry: () => null }],
     } as unknown as DataTransfer;
-    const files = await dropped(data);
+    const { files } = await dropped(data);
     expect(files).toHaveLength(231);
     expect(files[0]!.path).toBe('Summer/July/0.jpg');
     expect(files[230]!.path).toBe('Summer/x.jpg');

@@ -77,8 +77,7 @@ export async function behind(door: FileSystemDirectoryHandle, path = `${door.nam
   const found: Found[] = [];
   for await (const one of (door as Walkable).values()) {
     if (one.name.startsWith('.')) continue;
-    if (one.kind === 'file')
-      found.push({ path: path + one.name, file: await (one as FileSystemFileHandle).getFile() });
+    if (one.kind === 'file') found.push({ path: path + one.name, file: await (one as FileSystemFileHandle).getFile() });
     else found.push(...(await behind(one as FileSystemDirectoryHandle, `${path}${one.name}/`)));
   }
   return found;

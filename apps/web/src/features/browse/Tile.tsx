@@ -1,5 +1,5 @@
 import { memo, useEffect, useRef, useState } from 'react';
-import { smallOf } from '@/api/client';
+import { movingOf, smallOf } from '@/api/client';
 import { usePile } from '@/state/pile';
 import { useRush } from '@/state/rush';
 import { useTileStore } from '@/state/tiles';
@@ -25,6 +25,34 @@ const notThen = window.cancelIdleCallback ?? window.clearTimeout;
 /** Pictures that have been on screen appear at once the next time. */
 const seen = new Set<string>();
 
+/** How long the pointer or a finger rests on a clip before it begins to move, in ms. */
+const REST = 220;
+
+/** Whether a clip's silent preview is playing: under the pointer, or as long as a finger holds it. */
+function useMoving(clip: boolean) {
+  const [moving, setMoving] = useState(false);
+  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  useEffect(() => () => clearTimeout(timer.current), []);
+  const begin = () => {
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => setMoving(true), REST);
+  };
+  const end = () => {
+    clearTimeout(timer.current);
+    setMoving(false);
+  };
+  const over = clip
+    ? {
+        onPointerEnter: (event: { pointerType: string }) => event.pointerType === 'mouse' && begin(),
+        onPointerDown: (event: { pointerType: string }) => event.pointerType !== 'mouse' && begin(),
+        onPointerUp: (event: { pointerType: string }) => event.pointerType !== 'mouse' && end(),
+        onPointerLeave: end,
+        onPointerCancel: end,
+      }
+    : {};
+  return { moving, over };
+}
+
 /** One picture in the grid, in its own shape; details come in a moment later. */
 export const PictureTile = memo(function PictureTile({ id, index, left, top, width, height, stop }: Props) {
   const tile = useTileStore((store) => store.tiles.get(id));
@@ -34,6 +62,7 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
   const loaded = here || seen.has(sha);
   const wait = useRush((rush) => rush.rushing && !loaded);
   const button = useRef<HTMLButtonElement>(null);
+  const { moving, over } = useMoving(tile?.kind === 'video');
   const thumb = tile?.thumb;
   useEffect(() => {
     if (!thumb || loaded) return;
@@ -53,6 +82,7 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
       ref={button}
       type="button"
       className="tile"
+      {...over}
       data-index={index}
       data-id={id}
       tabIndex={stop ? 0 : -1}
@@ -81,6 +111,9 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
             setHere(true);
           }}
         />
+      ) : null}
+      {tile && moving ? (
+        <video src={movingOf(sha)} autoPlay muted loop playsInline disablePictureInPicture aria-hidden tabIndex={-1} />
       ) : null}
       {tile && (tile.rating > 0 || tile.favourite || tile.kind === 'video') ? (
         <span

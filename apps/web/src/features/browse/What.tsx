@@ -26,6 +26,10 @@ export function What() {
   const router = useRouter();
   const { narrow } = useAsk();
   const { data, error, refetch } = useAnswer('tags', {});
+  const batches =
+    useAnswer('batches', {})
+      .data?.batches.filter((batch) => batch.counts.stored > 0)
+      .slice(0, 6) ?? [];
   const go = (part: Question) => {
     narrow(part);
     router.push('/browse');
@@ -45,6 +49,16 @@ export function What() {
             ))}
           </View>
         </View>
+        {batches.length ? (
+          <View>
+            <Heading>Lately come in</Heading>
+            <View className="flex-row flex-wrap gap-2">
+              {batches.map((batch) => (
+                <Chip key={batch.id} label={batch.name} onPress={() => go({ batch: batch.id })} />
+              ))}
+            </View>
+          </View>
+        ) : null}
         <View>
           <Heading right={data?.tags.length ?? ''}>Tags</Heading>
           {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}

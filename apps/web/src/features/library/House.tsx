@@ -2,6 +2,7 @@ import { Redirect, Slot, usePathname } from 'expo-router';
 import { useCallback, useEffect } from 'react';
 import { useProgress, type Topic } from '@/api/query';
 import { useMe } from '@/features/account/session';
+import { goOnAfterReload } from '@/features/arrivals/sending';
 import { PileDock } from '@/features/pile/PileDock';
 import { usePile } from '@/state/pile';
 import { staleTiles } from '@/state/tiles';
@@ -17,7 +18,9 @@ export function House() {
   const signedIn = me.data?.signedIn ?? false;
   const load = usePile((pile) => pile.load);
   useEffect(() => {
-    if (signedIn) load().catch(() => undefined);
+    if (!signedIn) return;
+    load().catch(() => undefined);
+    goOnAfterReload().catch(() => undefined);
   }, [signedIn, load]);
   const also = useCallback((topics: Topic[]) => {
     if (topics.includes('pictures')) staleTiles();

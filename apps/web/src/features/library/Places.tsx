@@ -15,7 +15,12 @@ const PLACES: {
   icon: IconName;
   also: string[];
 }[] = [
-  { href: '/arrivals', name: 'Arrivals', icon: 'inbox', also: ['/introductions', '/household'] },
+  {
+    href: '/arrivals',
+    name: 'Arrivals',
+    icon: 'inbox',
+    also: ['/introductions', '/household', '/batch', '/card', '/devices'],
+  },
   { href: '/browse', name: 'Browse', icon: 'browse', also: ['/person', '/picture'] },
   { href: '/pile', name: 'Pile', icon: 'pile', also: [] },
   { href: '/albums', name: 'Albums', icon: 'album', also: [] },
@@ -26,7 +31,7 @@ const PLACES: {
 function useCounts() {
   const library = useAnswer('library', {}).data;
   const pile = usePile((p) => p.ids.length);
-  const waiting = library ? library.batchesWaiting + library.unnamedEvents + library.introductions : 0;
+  const waiting = library ? library.batchesWaiting + library.unnamedEvents + library.introductions + library.cards : 0;
   return {
     library,
     '/arrivals': library?.arriving || waiting,

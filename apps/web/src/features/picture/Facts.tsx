@@ -11,10 +11,12 @@ import { Sheet } from '@/ui/Sheet';
 import { Stars } from '@/ui/Stars';
 import { Words } from '@/ui/Words';
 import { change, saidStars } from './acts';
+import { Beside } from './Beside';
 import { TagAdder } from './TagAdder';
 
 const SOURCE: Record<string, string> = {
   hand: 'set by hand',
+  written: 'as it was written beside it',
   camera: 'from the camera’s clock',
   gps: 'from GPS',
   'file name': 'from the file’s name',
@@ -131,6 +133,23 @@ export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => v
       <Fact title="The facts" tone="waiting">
         <FactLines picture={picture} />
       </Fact>
+      {picture.beside.length ? (
+        <Fact title={`Kept with ${count(picture.beside.length, 'other file')}`}>
+          <Beside picture={picture} />
+        </Fact>
+      ) : null}
+      {picture.alike ? (
+        <Fact title="Nearly the same as another" tone="waiting">
+          <Link
+            href={{ pathname: '/picture/[id]', params: { id: picture.alike } }}
+            style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}
+          >
+            <Words kind="small" className="font-semi text-juniper">
+              See the earlier one
+            </Words>
+          </Link>
+        </Fact>
+      ) : null}
       {timing ? <TimeSheet picture={picture} onClose={() => setTiming(false)} /> : null}
     </View>
   );
@@ -139,6 +158,8 @@ export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => v
 function FactLines({ picture }: { picture: Picture }) {
   const lines: [string, string | null][] = [
     ['File', picture.name],
+    ['Came as', picture.originalName],
+    ['Mark', picture.label],
     ['Kept in', picture.keptAt],
     [
       'Size',

@@ -3,7 +3,7 @@ import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useAnswer, queries } from '@/api/query';
-import { call, largeOf } from '@/api/client';
+import { besideOf, call, largeOf } from '@/api/client';
 import { noteSeen } from '@/features/browse/Grid';
 import { useStrip } from '@/features/browse/useStrip';
 import { useAsk, useSequence } from '@/state/ask';
@@ -15,6 +15,7 @@ import { Failed, Waiting } from '@/ui/State';
 import { placeholder } from '@/ui/thumb';
 import { ShareSheet } from '../share/ShareSheet';
 import { keyAct } from './acts';
+import { ClipPlayer } from './ClipPlayer';
 import { FaceOvals } from './FaceOvals';
 import { FaceSheet } from './FaceSheet';
 import { Facts } from './Facts';
@@ -49,6 +50,9 @@ export function PicturePage({ id }: { id: number }) {
   const [face, setFace] = useState<FaceMark | null>(null);
   const [sharing, setSharing] = useState(false);
   const [keysShown, setKeysShown] = useState(false);
+  const [movingId, setMovingId] = useState<number | null>(null);
+  const moving = movingId === id;
+  const setMoving = (on: boolean) => setMovingId(on ? id : null);
 
   const go = (to: number | null) => to !== null && router.replace({ pathname: '/picture/[id]', params: { id: to } });
   const leave = () => router.navigate(from as '/browse');
@@ -87,6 +91,7 @@ export function PicturePage({ id }: { id: number }) {
   });
   if (error) return <Failed error={error} again={() => void refetch()} />;
   if (!picture) return <Waiting />;
+  const half = picture.beside.find((file) => file.role === 'clip');
   const marks = picture.faces.filter((f) => f.state !== 'not a face');
   const goNext = next === null ? undefined : () => go(next);
   const goBefore = before === null ? undefined : () => go(before);
@@ -102,14 +107,29 @@ export function PicturePage({ id }: { id: number }) {
         flexShrink: 0,
       }}
     >
-      <Viewer
-        key={picture.id}
-        picture={picture}
-        onNext={goNext}
-        onBefore={goBefore}
-        onTap={() => setClose(!close)}
-        over={(box) => (faces && !isPlaceholderData ? <FaceOvals faces={marks} box={box} onFace={setFace} /> : null)}
-      />
+      {picture.kind === 'video' ? (
+        <ClipPlayer key={picture.id} picture={picture} />
+      ) : (
+        <Viewer
+          key={picture.id}
+          picture={picture}
+          onNext={goNext}
+          onBefore={goBefore}
+          onTap={() => setClose(!close)}
+          over={(box) => (faces && !isPlaceholderData ? <FaceOvals faces={marks} box={box} onFace={setFace} /> : null)}
+        />
+      )}
+      {moving && half ? (
+        <video
+          src={besideOf(picture.id, half.id)}
+          autoPlay
+          playsInline
+          aria-label={`The moment of ${picture.name}`}
+          onEnded={() => setMoving(false)}
+          onError={() => setMoving(false)}
+          style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', objectFit: 'contain' }}
+        />
+      ) : null}
       <StageTop>
         <IconButton
           name="away"
@@ -118,6 +138,15 @@ export function PicturePage({ id }: { id: number }) {
           onPress={() => (close ? setClose(false) : leave())}
         />
         <div style={{ display: 'flex' }}>
+          {half ? (
+            <IconButton
+              name="play"
+              tone={moving ? 'glow' : 'bright'}
+              pressed={moving}
+              label={moving ? 'Back to the still' : 'Play the moment'}
+              onPress={() => setMoving(!moving)}
+            />
+          ) : null}
           {marks.length ? (
             <IconButton
               name="faces"

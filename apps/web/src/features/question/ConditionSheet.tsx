@@ -19,12 +19,14 @@ const SUBJECTS = [
   ['album', 'An album'],
   ['favourite', 'Hearts'],
   ['kind', 'Photographs or clips'],
+  ['added', 'When it came in'],
+  ['batch', 'What it came in with'],
   ['text', 'Words in title, caption or file name'],
   ['has', 'What it has or lacks'],
 ] as const;
 export type Subject = (typeof SUBJECTS)[number][0];
 
-const THINGS = ['place', 'date', 'caption', 'names', 'tags', 'event'] as const;
+const THINGS = ['place', 'date', 'caption', 'names', 'tags', 'event', 'double'] as const;
 const HAS: Record<(typeof THINGS)[number], [string, string]> = {
   place: ['Has a place', 'Has no place'],
   date: ['Has a date', 'Has no date'],
@@ -32,6 +34,7 @@ const HAS: Record<(typeof THINGS)[number], [string, string]> = {
   names: ['Every face has a name', 'Some face has no name'],
   tags: ['Has tags', 'Has no tags'],
   event: ['Is of an event', 'Is of no event'],
+  double: ['Nearly the same as an earlier one', 'Like no earlier one'],
 };
 
 /** What a condition is about. */
@@ -127,6 +130,22 @@ function Value({
           <Chip tone="plum" label="Clips" onPress={() => onTake({ kind: 'video' })} />
         </View>
       );
+    case 'batch':
+      return <FromList name="batches" onTake={(batch) => onTake({ batch })} />;
+    case 'added':
+      return (
+        <View className="flex-row flex-wrap gap-2">
+          {(
+            [
+              [1, 'Today'],
+              [7, 'In the last seven days'],
+              [31, 'In the last month'],
+            ] as const
+          ).map(([lastDays, label]) => (
+            <Chip key={lastDays} tone="plum" label={label} onPress={() => onTake({ added: { lastDays } })} />
+          ))}
+        </View>
+      );
     case 'text':
       return (
         <TextValue
@@ -199,17 +218,20 @@ function WhoValue({ before, onTake }: { before: WhoPart | null; onTake: (made: C
   );
 }
 
-function FromList({ name, onTake }: { name: 'tags' | 'events' | 'albums'; onTake: (id: number) => void }) {
+function FromList({ name, onTake }: { name: 'tags' | 'events' | 'albums' | 'batches'; onTake: (id: number) => void }) {
   const [typed, setTyped] = useState('');
   const tags = useAnswer('tags', {}, { enabled: name === 'tags' }).data?.tags;
   const events = useAnswer('events', {}, { enabled: name === 'events' }).data?.events;
   const albums = useAnswer('albums', {}, { enabled: name === 'albums' }).data?.albums;
+  const batches = useAnswer('batches', {}, { enabled: name === 'batches' }).data?.batches;
   const all: { id: number; name: string; n: number }[] =
-    name === 'tags'
-      ? (tags ?? []).map((t) => ({ id: t.id, name: t.name, n: t.pictures }))
-      : name === 'events'
-        ? (events ?? []).flatMap((e) => (e.title ? [{ id: e.id, name: e.title, n: e.pictures }] : []))
-        : (albums ?? []).flatMap((a) => (a.kind === 'plain' ? [{ id: a.id, name: a.name, n: a.pictures }] : []));
+    name === 'batches'
+      ? (batches ?? []).map((b) => ({ id: b.id, name: b.name, n: b.counts.stored }))
+      : name === 'tags'
+        ? (tags ?? []).map((t) => ({ id: t.id, name: t.name, n: t.pictures }))
+        : name === 'events'
+          ? (events ?? []).flatMap((e) => (e.title ? [{ id: e.id, name: e.title, n: e.pictures }] : []))
+          : (albums ?? []).flatMap((a) => (a.kind === 'plain' ? [{ id: a.id, name: a.name, n: a.pictures }] : []));
   const hits = all.filter((one) => fold(one.name).includes(fold(typed)));
   return (
     <View>

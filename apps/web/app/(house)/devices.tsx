@@ -1,0 +1,1 @@
+export { Devices as default } from '@/features/gather/Devices';

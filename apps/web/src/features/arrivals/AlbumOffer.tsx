@@ -1,0 +1,102 @@
+import type { Batch } from '@gemmel/contract';
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { call } from '@/api/client';
+import { refresh } from '@/api/query';
+import { say, trouble } from '@/state/toast';
+import { Button, IconButton } from '@/ui/Button';
+import { Field } from '@/ui/Field';
+import { count } from '@/ui/say';
+import { Words } from '@/ui/Words';
+
+/** The offer to make an album of a batch, or one for each of its folders. It stays until it is answered. */
+export function AlbumOffer({ batch }: { batch: Batch }) {
+  const router = useRouter();
+  const [asking, setAsking] = useState(false);
+  const [name, setName] = useState(batch.name);
+  const { counts, folders } = batch;
+  const open = (id: number) => router.push({ pathname: '/albums/[id]', params: { id } });
+  const answer = async (album: string | null) => {
+    try {
+      const { albumId } = await call('batchAlbum', { params: { id: batch.id }, body: { name: album } });
+      refresh('batches', 'batch', 'albums', 'library');
+      if (!albumId) return;
+      say(`The album “${album}” is made. The pictures stay where they are.`, () =>
+        call('removeAlbum', { params: { id: albumId } }),
+      );
+      open(albumId);
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  const perFolder = async () => {
+    try {
+      const { albumIds } = await call('folderAlbums', { params: { id: batch.id } });
+      refresh('batches', 'batch', 'albums', 'library');
+      say(`${count(albumIds.length, 'album')} are made, one for each folder.`, () =>
+        Promise.all(albumIds.map((id) => call('removeAlbum', { params: { id } }))),
+      );
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  if (batch.offer === 'made' && batch.albumId)
+    return (
+      <Button
+        label="Open its album"
+        weight="quiet"
+        className="min-h-[44px] self-start px-0"
+        onPress={() => open(batch.albumId!)}
+      />
+    );
+  if (batch.state !== 'done' || counts.stored + counts.known === 0) return null;
+  if (!asking)
+    return (
+      <View className="flex-row items-center gap-1">
+        <Button
+          label="Make an album of it"
+          weight={batch.offer === 'open' ? 'second' : 'quiet'}
+          icon="album"
+          className="min-h-[44px] flex-1"
+          onPress={() => setAsking(true)}
+        />
+        {batch.offer === 'open' ? (
+          <IconButton name="away" label={`No album of ${batch.name}`} onPress={() => void answer(null)} />
+        ) : null}
+      </View>
+    );
+  return (
+    <View className="gap-3">
+      <Field
+        label="Name of the album"
+        value={name}
+        onChangeText={setName}
+        maxLength={160}
+        autoFocus
+        onSubmitEditing={() => name.trim() && void answer(name.trim())}
+      />
+      <View className="flex-row gap-3">
+        <Button
+          className="flex-1"
+          label="Make the album"
+          onPress={() => void answer(name.trim())}
+          disabled={!name.trim()}
+        />
+        <Button label="Not now" weight="quiet" onPress={() => setAsking(false)} />
+      </View>
+      {folders.length > 1 ? (
+        <View className="gap-1">
+          <Button
+            label={`One album for each of ${folders.length} folders`}
+            weight="second"
+            onPress={() => void perFolder()}
+          />
+          <Words kind="small" numberOfLines={3}>
+            {folders.map((f) => `${f.folder.split('/').pop()} (${f.pictures})`).join(', ')}
+          </Words>
+        </View>
+      ) : null}
+    </View>
+  );
+}

@@ -1,0 +1,63 @@
+import type { Batch } from '@gemmel/contract';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { Button } from '@/ui/Button';
+import { Sheet } from '@/ui/Sheet';
+import { count } from '@/ui/say';
+import { Words } from '@/ui/Words';
+import { endHere, goOn, pause, useSending } from './sending';
+import { isOrphaned } from './standing';
+
+/** Pausing, going on and ending a batch that is not in yet. `again` opens the folder dialog. */
+export function BatchActs({ batch, again }: { batch: Batch; again?: (() => void) | undefined }) {
+  const sending = useSending((store) => store.sendings[batch.id]);
+  const door = useSending((store) => store.doors[batch.id]);
+  const [ending, setEnding] = useState(false);
+  const { counts } = batch;
+  if (batch.state === 'done') return null;
+  const orphaned = isOrphaned(batch, sending);
+  const stopped = batch.state === 'stopped';
+  const end = (
+    <Button label="End it here" weight="quiet" className="min-h-[44px] px-3" onPress={() => setEnding(true)} />
+  );
+  return (
+    <>
+      {orphaned && !door ? (
+        <Words
+          kind="small"
+          className="text-marigold"
+        >{`${count(counts.waiting, 'file')} never arrived because the page was closed. Choose the same folder again: it goes on where it stopped.`}</Words>
+      ) : null}
+      <View className="flex-row flex-wrap items-center gap-2">
+        {stopped || (orphaned && door) || sending?.state === 'lost' ? (
+          <Button label="Go on" weight="second" className="min-h-[44px]" onPress={() => void goOn(batch.id, stopped)} />
+        ) : null}
+        {orphaned && !door && again ? (
+          <Button label="Choose it again" weight="second" icon="folder" className="min-h-[44px]" onPress={again} />
+        ) : null}
+        {!stopped && !orphaned && sending?.state !== 'lost' ? (
+          <Button
+            label="Pause"
+            weight="quiet"
+            icon="pause"
+            className="min-h-[44px] px-3"
+            onPress={() => void pause(batch.id)}
+          />
+        ) : null}
+        {stopped || orphaned ? end : null}
+      </View>
+      {ending ? (
+        <Sheet title="End it here?" onClose={() => setEnding(false)}>
+          <Words>{`${count(counts.stored + counts.known, 'picture')} of ${batch.name} are here and stay. ${count(counts.waiting, 'file')} that never arrived are listed as left out; they can be brought in at any time.`}</Words>
+          <Button
+            label="End it here"
+            onPress={() => {
+              setEnding(false);
+              void endHere(batch.id);
+            }}
+          />
+        </Sheet>
+      ) : null}
+    </>
+  );
+}

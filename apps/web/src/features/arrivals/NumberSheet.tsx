@@ -1,0 +1,139 @@
+import { numberNames, type Numbering } from '@gemmel/core';
+import { useDeferredValue, useState } from 'react';
+import { View } from 'react-native';
+import { call } from '@/api/client';
+import { refresh, useAnswer } from '@/api/query';
+import { say, trouble } from '@/state/toast';
+import { Button, Chip } from '@/ui/Button';
+import { Field } from '@/ui/Field';
+import { count } from '@/ui/say';
+import { Sheet } from '@/ui/Sheet';
+import { Words } from '@/ui/Words';
+import { DAYS, PLAIN, wholeNumber } from './numbering';
+
+interface Props {
+  /** What has to be numbered: a batch, or files that are still to be taken. */
+  of: { batch: number; coming: boolean } | { files: readonly { name: string; day: string | null }[] };
+  before?: Numbering | null;
+  /** For files that are still to be taken: what was chosen, or null for their own names. */
+  onChoose?: (numbering: Numbering | null) => void;
+  onClose: () => void;
+}
+
+/** A base name and a running number for files, with the names they would get. The name a device gave stays known. */
+export function NumberSheet({ of, before = null, onChoose, onClose }: Props) {
+  const [numbering, setNumbering] = useState<Numbering>(before ?? PLAIN);
+  const [start, setStart] = useState(String((before ?? PLAIN).start));
+  const set = (change: Partial<Numbering>) => setNumbering((old) => ({ ...old, ...change }));
+  const ready = numbering.base.trim() !== '' && wholeNumber(start, 0, 999_999) !== null;
+  const shown = useDeferredValue(numbering);
+  const number = async (batch: number, coming: boolean) => {
+    try {
+      const names = await call('numberFiles', { body: { batch, numbering } });
+      refresh('batchItems', 'batch', 'picture');
+      if (coming) say('The files are numbered when all of them are in.');
+      else
+        say(`${count(names.names.length, 'file')} are numbered. The names they came with stay known.`, () =>
+          call('restoreNames', { body: names }),
+        );
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  return (
+    <Sheet title="Number the files" onClose={onClose}>
+      <Field
+        label="Name"
+        value={numbering.base}
+        placeholder="Harvest"
+        maxLength={80}
+        autoFocus
+        onChangeText={(base) => set({ base })}
+      />
+      <View className="flex-row gap-3">
+        <View className="flex-1">
+          <Field
+            label="First number"
+            value={start}
+            inputMode="numeric"
+            maxLength={6}
+            onChangeText={(typed) => {
+              setStart(typed);
+              const n = wholeNumber(typed, 0, 999_999);
+              if (n !== null) set({ start: n });
+            }}
+          />
+        </View>
+        <View className="flex-1 gap-1.5">
+          <Words kind="small">Digits</Words>
+          <View className="flex-row gap-1">
+            {[2, 3, 4].map((digits) => (
+              <Chip key={digits} label={`${digits}`} on={numbering.digits === digits} onPress={() => set({ digits })} />
+            ))}
+          </View>
+        </View>
+      </View>
+      <View className="flex-row flex-wrap gap-x-2">
+        {DAYS.map(([day, label]) => (
+          <Chip key={day} label={label} on={numbering.day === day} onPress={() => set({ day })} />
+        ))}
+      </View>
+      {numbering.base.trim() === '' ? (
+        <Words kind="small">Give the files a name, and the new names are shown here.</Words>
+      ) : 'files' in of ? (
+        <Names names={namesOf(of.files, shown)} />
+      ) : (
+        <Preview batch={of.batch} numbering={shown} />
+      )}
+      <Button
+        label={onChoose ? 'Number them so' : 'Number the files'}
+        disabled={!ready}
+        onPress={() => {
+          onClose();
+          if (onChoose) onChoose(numbering);
+          else if ('batch' in of) void number(of.batch, of.coming);
+        }}
+      />
+      {onChoose && before ? (
+        <Button
+          label="Keep the names they have"
+          weight="quiet"
+          onPress={() => {
+            onClose();
+            onChoose(null);
+          }}
+        />
+      ) : null}
+    </Sheet>
+  );
+}
+
+function namesOf(files: readonly { name: string; day: string | null }[], numbering: Numbering) {
+  const names = numberNames(numbering, files);
+  const all = files.map(({ name }, i) => ({ from: name, to: names[i]! }));
+  return all.length > 6 ? [...all.slice(0, 4), ...all.slice(-2)] : all;
+}
+
+function Preview({ batch, numbering }: { batch: number; numbering: Numbering }) {
+  const { data } = useAnswer('previewNumbers', {
+    body: { batch, numbering: { ...numbering, base: numbering.base.trim() } },
+  });
+  return <Names names={data?.names ?? []} />;
+}
+
+function Names({ names }: { names: readonly { from: string; to: string }[] }) {
+  return (
+    <View aria-live="polite" className="gap-1 rounded-[14px] bg-mist px-4 py-3">
+      {names.map(({ from, to }, i) => (
+        <View key={`${from} ${i}`} className="flex-row items-baseline gap-3">
+          <Words kind="small" className="min-w-0 flex-1" numberOfLines={1}>
+            {from}
+          </Words>
+          <Words className="min-w-0 flex-1 font-semi text-[14.5px]" numberOfLines={1}>
+            {to}
+          </Words>
+        </View>
+      ))}
+    </View>
+  );
+}

@@ -1,0 +1,359 @@
+import type { CardFile } from '@gemmel/contract';
+import type { Numbering } from '@gemmel/core';
+import { useRouter } from 'expo-router';
+import { memo, useCallback, useEffect, useMemo, useRef, useState, type MouseEvent } from 'react';
+import { View } from 'react-native';
+import { call, glanceOf } from '@/api/client';
+import { refresh, useAnswer } from '@/api/query';
+import { NumberSheet } from '@/features/arrivals/NumberSheet';
+import { say, trouble } from '@/state/toast';
+import { useWide } from '@/state/wide';
+import { Button, Chip, IconButton } from '@/ui/Button';
+import { DoubleBar } from '@/ui/DoubleBar';
+import { Rings } from '@/ui/Rings';
+import { count, sayBytes, sayLongDay, sayNumber } from '@/ui/say';
+import { Empty, Failed, Waiting } from '@/ui/State';
+import { Words } from '@/ui/Words';
+import { cardLine } from './CardOffers';
+import { allNew, canTick, daysOf, range, standOf, tick, type CardDay } from './ticks';
+
+/** How long a finger rests on a picture to begin a range, in ms. */
+const HOLD = 480;
+
+/** A card or phone as a folder: what is on it by day, what is here already, what to take. It is only read. */
+export function CardPage({ id }: { id: number }) {
+  const router = useRouter();
+  const wide = useWide();
+  const { data, error, refetch } = useAnswer('card', { params: { id } });
+  const files = useMemo(() => data?.files ?? [], [data]);
+  // What people chose stands; new files that show up while it is looked at are ticked too.
+  const [unticked, setUnticked] = useState<ReadonlySet<number>>(new Set());
+  const ticked = useMemo(
+    () =>
+      tick(
+        allNew(files),
+        files.filter((f) => unticked.has(f.id)),
+        false,
+      ),
+    [files, unticked],
+  );
+  const [anchor, setAnchor] = useState<number | null>(null);
+  const [held, setHeld] = useState(false);
+  const [numbering, setNumbering] = useState<Numbering | null>(null);
+  const [asking, setAsking] = useState(false);
+  const [taking, setTaking] = useState(false);
+  const days = useMemo(() => daysOf(files), [files]);
+  const latest = useRef({ files, ticked, anchor, held });
+  useEffect(() => {
+    latest.current = { files, ticked, anchor, held };
+  });
+
+  const set = useCallback((some: readonly CardFile[], on: boolean) => {
+    setUnticked((old) => {
+      const next = new Set(old);
+      for (const file of some)
+        if (canTick(file)) {
+          if (on) next.delete(file.id);
+          else next.add(file.id);
+        }
+      return next;
+    });
+  }, []);
+  const press = useCallback(
+    (file: CardFile, shift: boolean) => {
+      const { files: all, ticked: now, anchor: from, held: begun } = latest.current;
+      setHeld(false);
+      if ((shift || begun) && from !== null) {
+        set(range(all, from, file.id), now.has(from));
+        setAnchor(null);
+        return;
+      }
+      set([file], !now.has(file.id));
+      setAnchor(file.id);
+    },
+    [set],
+  );
+  const hold = useCallback(
+    (file: CardFile) => {
+      set([file], !latest.current.ticked.has(file.id));
+      setAnchor(file.id);
+      setHeld(true);
+      say('Now tap the last one: everything between goes with it.');
+    },
+    [set],
+  );
+
+  if (error) return <Failed error={error} again={() => void refetch()} />;
+  if (!data) return <Waiting />;
+  const { card, room } = data;
+  const chosen = files.filter((file) => ticked.has(file.id));
+  const needed = chosen.reduce((sum, file) => sum + file.bytes, 0);
+  const fits = needed <= room.left;
+  const take = async () => {
+    setTaking(true);
+    try {
+      const { batch } = await call('takeCard', {
+        params: { id },
+        body: { files: chosen.map((file) => file.id), ...(numbering ? { numbering } : {}) },
+      });
+      refresh('batches', 'card', 'cards', 'library');
+      router.replace({ pathname: '/batch/[id]', params: { id: batch } });
+    } catch (failed) {
+      trouble(failed);
+      setTaking(false);
+    }
+  };
+  return (
+    <>
+      <div style={{ flex: 1, minHeight: 0, overflowY: 'auto', padding: wide ? '14px 26px 30px' : '8px 16px 30px' }}>
+        <View className="flex-row items-center gap-1">
+          <IconButton
+            name="left"
+            label="Back to Arrivals"
+            onPress={() => router.navigate('/arrivals')}
+            className="-ml-3"
+          />
+          <Words kind="title" className="min-w-0 flex-1 text-[26px] leading-[32px]" numberOfLines={2}>
+            {card.name}
+          </Words>
+        </View>
+        <Words kind="small" aria-live="polite">{`${cardLine(card)}${card.device ? ` · ${card.device}` : ''}`}</Words>
+        <Words kind="small">Gemmel only reads it: nothing is changed or removed there.</Words>
+        {card.listing ? (
+          <View className="py-3">
+            <DoubleBar
+              share={card.listing.total ? card.listing.done / card.listing.total : 0}
+              width={'100%' as unknown as number}
+              label="Looking at the card"
+            />
+          </View>
+        ) : null}
+        {files.length ? (
+          <View className="mt-1 flex-row flex-wrap gap-x-2">
+            <Chip label="All new ones" on={standOf(ticked, files) === 'all'} onPress={() => set(files, true)} />
+            <Chip label="None" on={standOf(ticked, files) === 'none'} onPress={() => set(files, false)} />
+            <Chip
+              label={numbering ? `Numbered: ${numbering.base}` : 'Number the files'}
+              icon="numbers"
+              on={numbering !== null}
+              onPress={() => setAsking(true)}
+            />
+          </View>
+        ) : null}
+        {files.length === 0 && !card.listing ? (
+          <Empty title="Nothing is on it" text="There are no pictures or clips in this folder." />
+        ) : null}
+        {days.map((day) => (
+          <Day
+            key={day.day ?? 'none'}
+            source={id}
+            day={day}
+            ticked={ticked}
+            anchor={held ? anchor : null}
+            onSet={set}
+            onPress={press}
+            onHold={hold}
+          />
+        ))}
+      </div>
+      <View className="flex-row items-center gap-3 border-t border-line bg-card px-4 py-2.5">
+        <View className="min-w-0 flex-1">
+          <Words kind="strong" aria-live="polite">
+            {chosen.length ? `${count(chosen.length, 'picture')} · ${sayBytes(needed)}` : 'Nothing ticked'}
+          </Words>
+          <Words kind="small" className={fits ? '' : 'text-brick'}>
+            {fits ? `${sayBytes(room.left)} of room left` : `Only ${sayBytes(room.left)} of room left: untick some`}
+          </Words>
+        </View>
+        <Button
+          label={chosen.length ? `Take ${sayNumber(chosen.length)}` : 'Take'}
+          disabled={chosen.length === 0 || !fits || taking}
+          onPress={() => void take()}
+        />
+      </View>
+      {asking ? (
+        <NumberSheet
+          of={{
+            files: chosen.map((f) => ({ name: f.path.split('/').pop()!, day: f.taken?.slice(0, 10) ?? null })),
+          }}
+          before={numbering}
+          onChoose={setNumbering}
+          onClose={() => setAsking(false)}
+        />
+      ) : null}
+    </>
+  );
+}
+
+interface DayProps {
+  source: number;
+  day: CardDay;
+  ticked: ReadonlySet<number>;
+  anchor: number | null;
+  onSet: (files: readonly CardFile[], on: boolean) => void;
+  onPress: (file: CardFile, shift: boolean) => void;
+  onHold: (file: CardFile) => void;
+}
+
+function Day({ source, day, ticked, anchor, onSet, onPress, onHold }: DayProps) {
+  const stand = standOf(ticked, day.files);
+  const name = day.day ? sayLongDay(day.day) : 'Without a date';
+  const can = day.files.filter(canTick).length;
+  const on = day.files.filter((file) => ticked.has(file.id)).length;
+  return (
+    <section aria-label={name} style={{ marginTop: 14 }}>
+      <View className="mb-1.5 flex-row items-center gap-2.5">
+        <DoubleBar
+          tone={stand === 'none' ? 'settled' : 'waiting'}
+          {...(can ? { share: on / can, label: `${on} of ${can} ticked` } : {})}
+          width={24}
+        />
+        <Words kind="heading" className="min-w-0 flex-1 text-[18px]">
+          {name}
+        </Words>
+        {can ? (
+          <Button
+            label={stand === 'all' ? 'Untick the day' : 'Tick the day'}
+            weight="quiet"
+            className="min-h-[44px] px-2"
+            onPress={() => onSet(day.files, stand !== 'all')}
+          />
+        ) : (
+          <Words kind="small">all here</Words>
+        )}
+      </View>
+      <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: 6 }}>
+        {day.files.map((file) => (
+          <CardTile
+            key={file.id}
+            source={source}
+            file={file}
+            on={ticked.has(file.id)}
+            begun={anchor === file.id}
+            onPress={onPress}
+            onHold={onHold}
+          />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+const SAID: Record<CardFile['state'], string> = { new: '', here: 'here already', coming: 'coming in' };
+
+const CardTile = memo(function CardTile({
+  source,
+  file,
+  on,
+  begun,
+  onPress,
+  onHold,
+}: {
+  source: number;
+  file: CardFile;
+  on: boolean;
+  begun: boolean;
+  onPress: (file: CardFile, shift: boolean) => void;
+  onHold: (file: CardFile) => void;
+}) {
+  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const held = useRef(false);
+  const name = file.path.split('/').pop()!;
+  const can = canTick(file);
+  const [seen, setSeen] = useState(true);
+  const stop = () => clearTimeout(timer.current);
+  return (
+    <button
+      type="button"
+      role="checkbox"
+      aria-checked={on}
+      aria-disabled={!can}
+      aria-label={[name, file.kind === 'video' ? 'clip' : '', SAID[file.state]].filter(Boolean).join(', ')}
+      onPointerDown={(event) => {
+        held.current = false;
+        if (event.pointerType === 'mouse' || !can) return;
+        timer.current = setTimeout(() => {
+          held.current = true;
+          onHold(file);
+        }, HOLD);
+      }}
+      onPointerUp={stop}
+      onPointerCancel={stop}
+      onPointerLeave={stop}
+      onContextMenu={(event) => event.preventDefault()}
+      onClick={(event: MouseEvent) => {
+        if (!can || held.current) return;
+        onPress(file, event.shiftKey);
+      }}
+      style={{
+        position: 'relative',
+        aspectRatio: '3 / 2',
+        padding: 0,
+        border: 'none',
+        borderRadius: 6,
+        overflow: 'hidden',
+        background: 'rgb(var(--mist))',
+        outline: on ? '3px solid rgb(var(--juniper))' : begun ? '3px dashed rgb(var(--juniper))' : undefined,
+        outlineOffset: -3,
+        cursor: can ? 'pointer' : 'default',
+        touchAction: 'manipulation',
+        userSelect: 'none',
+      }}
+    >
+      {seen ? (
+        <img
+          src={glanceOf(source, file.id)}
+          alt=""
+          loading="lazy"
+          draggable={false}
+          onError={() => setSeen(false)}
+          style={{
+            position: 'absolute',
+            inset: 0,
+            width: '100%',
+            height: '100%',
+            objectFit: 'contain',
+            opacity: can ? (on ? 1 : 0.62) : 0.4,
+          }}
+        />
+      ) : (
+        <Words kind="tiny" className="absolute inset-x-1 top-1/3 text-center">
+          {name}
+        </Words>
+      )}
+      {on ? (
+        <span
+          style={{
+            position: 'absolute',
+            top: 5,
+            left: 5,
+            background: 'rgb(var(--card))',
+            borderRadius: 9,
+            padding: '2px 4px',
+            display: 'flex',
+          }}
+        >
+          <Rings size={20} />
+        </span>
+      ) : null}
+      {file.state !== 'new' || file.kind === 'video' ? (
+        <span
+          style={{
+            position: 'absolute',
+            left: 0,
+            right: 0,
+            bottom: 0,
+            padding: '2px 6px 3px',
+            fontSize: 12.5,
+            fontFamily: 'Figtree_600SemiBold',
+            color: 'rgb(var(--ink))',
+            background: 'rgb(var(--card) / 0.9)',
+            textAlign: 'left',
+          }}
+        >
+          {[file.kind === 'video' ? 'Clip' : '', SAID[file.state]].filter(Boolean).join(', ')}
+        </span>
+      ) : null}
+    </button>
+  );
+});

@@ -1,0 +1,130 @@
+import qrcode from 'qrcode-generator';
+import { useMemo, useState } from 'react';
+import { View } from 'react-native';
+import Svg, { Path, Rect } from 'react-native-svg';
+import { call } from '@/api/client';
+import { refresh } from '@/api/query';
+import { say, trouble } from '@/state/toast';
+import { Button } from '@/ui/Button';
+import { Field } from '@/ui/Field';
+import { Sheet } from '@/ui/Sheet';
+import { Words } from '@/ui/Words';
+
+/** A phone's way in, as it is shown once. */
+export interface Key {
+  slug: string;
+  password: string;
+  name: string;
+}
+
+/** The address a phone's sync application is given. */
+export const addressOf = (slug: string): string => `${window.location.origin}/dav/${slug}/`;
+
+/** The address with name and password in it, as sync applications read it from a QR code. */
+export function codeOf({ slug, password }: Pick<Key, 'slug' | 'password'>): string {
+  const url = new URL(addressOf(slug));
+  url.username = slug;
+  url.password = password;
+  return url.toString();
+}
+
+/** Lets a phone deliver by itself: its name first, then what its sync application has to know. */
+export function PhoneSheet({ given, onClose }: { given: Key | null; onClose: () => void }) {
+  const [name, setName] = useState('');
+  const [key, setKey] = useState<Key | null>(given);
+  const [busy, setBusy] = useState(false);
+  const add = async () => {
+    setBusy(true);
+    try {
+      setKey({ ...(await call('addPhone', { body: { name: name.trim() } })), name: name.trim() });
+      refresh('ledger');
+    } catch (error) {
+      trouble(error);
+    }
+    setBusy(false);
+  };
+  if (!key)
+    return (
+      <Sheet title="Let a phone deliver" onClose={onClose}>
+        <Words>
+          Any application that can sync a phone’s pictures to a WebDAV address can deliver them here, by itself. What
+          the phone deletes later stays here.
+        </Words>
+        <Field
+          label="Whose phone is it?"
+          placeholder="Noor’s phone"
+          value={name}
+          onChangeText={setName}
+          maxLength={60}
+          autoFocus
+          onSubmitEditing={() => name.trim() && void add()}
+        />
+        <Button label="Make its way in" disabled={!name.trim() || busy} onPress={() => void add()} />
+      </Sheet>
+    );
+  return (
+    <Sheet title={key.name} onClose={onClose}>
+      <Words>
+        In the sync application of the phone, choose WebDAV and scan this, or write it down. The password is shown this
+        once.
+      </Words>
+      <Code text={codeOf(key)} />
+      {(
+        [
+          ['Address', addressOf(key.slug)],
+          ['Name', key.slug],
+          ['Password', key.password],
+        ] as const
+      ).map(([label, value]) => (
+        <View key={label} className="flex-row items-center gap-3 border-t border-line pt-2">
+          <View className="min-w-0 flex-1">
+            <Words kind="small">{label}</Words>
+            <Words selectable className="font-semi" aria-label={`${label}: ${value}`}>
+              {value}
+            </Words>
+          </View>
+          <Button
+            label="Copy"
+            weight="quiet"
+            className="min-h-[44px] px-2"
+            onPress={() =>
+              void navigator.clipboard?.writeText(value).then(
+                () => say(`${label} copied.`),
+                () => say('It could not be copied here; select it by hand.'),
+              )
+            }
+          />
+        </View>
+      ))}
+      <Button label="It is set up" onPress={onClose} />
+    </Sheet>
+  );
+}
+
+/** A QR code (ISO/IEC 18004), always dark on light so that cameras read it in the evening too. */
+function Code({ text }: { text: string }) {
+  const { path, size } = useMemo(() => {
+    const code = qrcode(0, 'M');
+    code.addData(text);
+    code.make();
+    const n = code.getModuleCount();
+    let squares = '';
+    for (let y = 0; y < n; y++)
+      for (let x = 0; x < n; x++) if (code.isDark(y, x)) squares += `M${x + 4} ${y + 4}h1v1h-1z`;
+    return { path: squares, size: n + 8 };
+  }, [text]);
+  return (
+    <View className="items-center">
+      <Svg
+        width={208}
+        height={208}
+        viewBox={`0 0 ${size} ${size}`}
+        role="img"
+        aria-label="QR code with the address, name and password"
+      >
+        <Rect width={size} height={size} fill="#fffbf3" rx={2} />
+        <Path d={path} fill="#1e2c2b" />
+      </Svg>
+    </View>
+  );
+}

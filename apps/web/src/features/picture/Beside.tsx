@@ -1,0 +1,38 @@
+import type { Picture } from '@gemmel/contract';
+import { View } from 'react-native';
+import { besideOf } from '@/api/client';
+import { sayBytes, sayClock } from '@/ui/say';
+import { Words } from '@/ui/Words';
+
+const ROLES: Record<Picture['beside'][number]['role'], string> = {
+  main: 'The picture',
+  raw: 'The negative',
+  clip: 'The moving half',
+  before: 'Before it was edited',
+  notes: 'Kept by its device',
+  said: 'What was said elsewhere',
+};
+
+/** The files that are kept beside a picture: one picture, all its files. */
+export function Beside({ picture }: { picture: Pick<Picture, 'id' | 'beside'> }) {
+  return (
+    <View>
+      {picture.beside.map((file) => (
+        <a
+          key={file.id}
+          href={`${besideOf(picture.id, file.id)}?save`}
+          download={file.name}
+          aria-label={`Save ${file.name}`}
+          style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}
+        >
+          <Words kind="small">
+            <Words kind="small" className="font-semi text-juniper">
+              {file.name}
+            </Words>
+            {` · ${ROLES[file.role]}, ${file.seconds ? `${sayClock(file.seconds)}, ` : ''}${sayBytes(file.bytes)}`}
+          </Words>
+        </a>
+      ))}
+    </View>
+  );
+}

@@ -1,0 +1,72 @@
+import type { Picture } from '@gemmel/contract';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { call, largeOf, playOf } from '@/api/client';
+import { refresh, useAnswer } from '@/api/query';
+import { trouble } from '@/state/toast';
+import { Button } from '@/ui/Button';
+import { DoubleBar } from '@/ui/DoubleBar';
+import { Words } from '@/ui/Words';
+
+const FILL = { position: 'absolute', inset: 0, width: '100%', height: '100%', objectFit: 'contain' } as const;
+
+/** A clip, played as it is or converted first, with how far that is. The original stays as it came. */
+export function ClipPlayer({ picture }: { picture: Pick<Picture, 'id' | 'sha' | 'name' | 'format'> }) {
+  const { data } = useAnswer('playable', { params: { id: picture.id } });
+  const [broken, setBroken] = useState(false);
+  const poster = largeOf(picture.sha);
+  if (data && data.state !== 'making' && data.state !== 'failed' && !broken)
+    return (
+      <video
+        key={picture.id}
+        src={playOf(picture.id)}
+        poster={poster}
+        controls
+        playsInline
+        preload="metadata"
+        aria-label={picture.name}
+        onError={(event) => {
+          if (event.currentTarget.error) setBroken(true);
+        }}
+        style={FILL}
+      />
+    );
+  const share = data?.state === 'making' ? data.share : 0;
+  return (
+    <>
+      <img src={poster} alt={picture.name} style={FILL} />
+      {data ? (
+        <div
+          style={{ position: 'absolute', left: 16, right: 16, bottom: 16, display: 'flex', justifyContent: 'center' }}
+        >
+          <View className="w-full max-w-[380px] gap-2 rounded-[14px] bg-card p-4" role="status">
+            {data.state === 'making' ? (
+              <>
+                <Words kind="strong">{`Being made playable: ${Math.floor(share * 100)} %`}</Words>
+                <DoubleBar share={share} width={'100%' as unknown as number} label="Being made playable" />
+                <Words kind="small">{`Browsers do not play ${picture.format.toUpperCase()} as it is. The original stays as it came.`}</Words>
+              </>
+            ) : (
+              <>
+                <Words kind="strong">It cannot be played here</Words>
+                <Words kind="small">The clip could not be converted. The original is kept and can be saved.</Words>
+                <Button
+                  label="Try again"
+                  weight="second"
+                  onPress={() =>
+                    void call('troubles', {}).then(async ({ troubles }) => {
+                      const mine = troubles.find((one) => one.about === picture.id && one.kind === 'transcode');
+                      if (mine) await call('retryTrouble', { params: { id: mine.id } });
+                      setBroken(false);
+                      refresh('playable');
+                    }, trouble)
+                  }
+                />
+              </>
+            )}
+          </View>
+        </div>
+      ) : null}
+    </>
+  );
+}
