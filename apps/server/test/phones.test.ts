@@ -1,0 +1,246 @@
+import { serve, type ServerType } from '@hono/node-server';
+import { spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import {
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
+import { request } from 'node:http';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { davPath } from '../src/gather/dav';
+import { devicePassword } from '../src/gather/sources';
+import { watchFolders } from '../src/gather/watched';
+import { recover } from '../src/intake/recover';
+import { DEMO, openHouse, type House } from './house';
+
+const PHONE = path.join(DEMO, 'later/noors-phone/DCIM/100');
+const shaOf = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex');
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+describe('ways in that come by themselves', () => {
+  let house: House;
+  let server: ServerType;
+  let port: number;
+  let key: { id: number; slug: string; password: string };
+
+  beforeAll(async () => {
+    house = await openHouse();
+    await new Promise<void>((resolve) => {
+      server = serve({ fetch: house.http.fetch, port: 0, hostname: '127.0.0.1' }, (info) => {
+        port = info.port;
+        resolve();
+      });
+    });
+    key = await house.call('addPhone', { body: { name: 'Noor’s phone' } });
+  });
+  afterAll(async () => {
+    server?.close();
+    await house?.stop();
+  });
+
+  /** Has the independent client do something, and hears what came of it. */
+  function phone(acts: unknown[][], password = key.password): Promise<unknown[]> {
+    return new Promise((resolve, reject) => {
+      const child = spawn(process.execPath, [path.join(__dirname, 'phone.mjs')], {
+        stdio: ['pipe', 'pipe', 'inherit'],
+      });
+      let said = '';
+      child.stdout.on('data', (data: Buffer) => (said += data.toString()));
+      child.on('close', () => (said ? resolve(JSON.parse(said) as unknown[]) : reject(new Error('no answer'))));
+      child.stdin.end(
+        JSON.stringify({ address: `http://127.0.0.1:${port}/dav/${key.slug}`, username: key.slug, password, acts }),
+      );
+    });
+  }
+  const names = async () =>
+    ((await house.app.db('pictures').orderBy('id').select('name')) as { name: string }[]).map((p) => p.name);
+
+  test('a phone delivers with a client that knows nothing of Gemmel; what it sent it can read again', async () => {
+    expect([key.slug, key.password.length]).toEqual(['noor-s-phone', 23]);
+    const file = path.join(PHONE, 'IMG_0811.jpg');
+    const told = await phone([
+      ['createDirectory', '/DCIM'],
+      ['createDirectory', '/DCIM/100'],
+      ['put', '/DCIM/100/IMG_0811.jpg', file],
+      ['exists', '/DCIM/100/IMG_0811.jpg'],
+      ['list', '/DCIM/100'],
+      ['get', '/DCIM/100/IMG_0811.jpg'],
+      ['createDirectory', '/no/such/parent'],
+    ]);
+    expect(told.slice(0, 5)).toEqual([
+      null,
+      null,
+      true,
+      true,
+      [['/DCIM/100/IMG_0811.jpg', 'file', statSync(file).size]],
+    ]);
+    expect(Buffer.from(told[5] as string, 'base64').equals(readFileSync(file))).toBe(true);
+    expect(told[6]).toEqual({ status: 409 });
+    await house.quiet();
+    expect(await names()).toEqual(['IMG_0811.jpg']);
+    expect(await phone([['get', '/DCIM/100/IMG_0811.jpg']])).toEqual([readFileSync(file).toString('base64')]);
+    const { batches } = await house.call('batches', {});
+    expect(batches[0]).toMatchObject({ way: 'phone', state: 'done', counts: { stored: 1 } });
+  });
+
+  test('half-written files are held until they get their name; empty ones are no pictures', async () => {
+    writeFileSync(path.join(tmpdir(), 'empty-of-phone'), '');
+    await phone([
+      ['put', '/DCIM/100/IMG_0812.jpg.part', path.join(PHONE, 'IMG_0812.jpg')],
+      ['put', '/DCIM/100/IMG_0899.jpg', path.join(tmpdir(), 'empty-of-phone')],
+    ]);
+    await house.quiet();
+    expect(await names()).toEqual(['IMG_0811.jpg']);
+    expect(
+      await phone([
+        ['moveFile', '/DCIM/100/IMG_0812.jpg.part', '/DCIM/100/IMG_0812.jpg'],
+        ['list', '/DCIM/100'],
+      ]),
+    ).toEqual([
+      null,
+      expect.arrayContaining([['/DCIM/100/IMG_0812.jpg', 'file', statSync(path.join(PHONE, 'IMG_0812.jpg')).size]]),
+    ]);
+    await house.quiet();
+    expect(await names()).toEqual(['IMG_0811.jpg', 'IMG_0812.jpg']);
+    rmSync(path.join(tmpdir(), 'empty-of-phone'));
+  });
+
+  test('an upload that breaks off never becomes a picture', async () => {
+    const bytes = readFileSync(path.join(PHONE, 'IMG_0813.jpg'));
+    await new Promise<void>((resolve) => {
+      const cut = request({
+        port,
+        method: 'PUT',
+        path: `/dav/${key.slug}/DCIM/100/IMG_0813.jpg`,
+        headers: {
+          authorization: `Basic ${Buffer.from(`x:${key.password}`).toString('base64')}`,
+          'content-length': bytes.length,
+        },
+      });
+      cut.on('error', () => resolve());
+      cut.write(bytes.subarray(0, 20_000), () => setTimeout(() => cut.destroy(), 100));
+      cut.on('close', () => resolve());
+    });
+    await pause(300);
+    await house.quiet();
+    expect(await names()).toHaveLength(2);
+    expect(await phone([['exists', '/DCIM/100/IMG_0813.jpg']])).toEqual([false]);
+    expect(readdirSync(house.app.paths.uploads)).toEqual([]);
+  });
+
+  test('what a phone deletes or overwrites stays in the library', async () => {
+    await phone([
+      ['deleteFile', '/DCIM/100/IMG_0811.jpg'],
+      ['put', '/DCIM/100/IMG_0812.jpg', path.join(PHONE, 'IMG_0814.jpg')],
+    ]);
+    await house.quiet();
+    const rows = (await house.app.db('pictures').select('sha256')) as { sha256: Buffer }[];
+    const kept = rows.map((r) => r.sha256.toString('hex')).sort();
+    expect(kept).toEqual(
+      ['IMG_0811.jpg', 'IMG_0812.jpg', 'IMG_0814.jpg'].map((n) => shaOf(readFileSync(path.join(PHONE, n)))).sort(),
+    );
+    expect(await phone([['exists', '/DCIM/100/IMG_0811.jpg']])).toEqual([false]);
+    // Sent again after all, it is known and kept once.
+    await phone([['put', '/DCIM/100/IMG_0811.jpg', path.join(PHONE, 'IMG_0811.jpg')]]);
+    await house.quiet();
+    expect(await names()).toHaveLength(3);
+  });
+
+  test('only its own password opens it, wrong ones are slowed down, and a new one ends the old', async () => {
+    expect(await phone([['list', '/']], 'wrong')).toEqual([{ status: 401 }]);
+    const at = (password: string) =>
+      house.fetch(
+        `/dav/${key.slug}/`,
+        {
+          method: 'PROPFIND',
+          headers: { depth: '0', authorization: `Basic ${Buffer.from(`x:${password}`).toString('base64')}` },
+        },
+        null,
+      );
+    const statuses: number[] = [];
+    for (let i = 0; i < 24; i++) statuses.push((await at('guess')).status);
+    expect(statuses[0]).toBe(401);
+    expect(statuses[23]).toBe(429);
+    const fresh = await house.call('renewPassword', { params: { id: key.id } });
+    expect((await at(fresh.password)).status).toBe(207);
+    expect((await at(key.password)).status).toBe(401);
+    key = { ...key, password: fresh.password };
+    expect(new Set(Array.from({ length: 50 }, devicePassword)).size).toBe(50);
+    const options = await house.fetch(`/dav/${key.slug}/`, { method: 'OPTIONS' }, null);
+    expect([options.status, options.headers.get('dav')]).toEqual([200, '1']);
+    const { token } = house.keeper;
+    expect(
+      (await house.fetch(`/dav/${key.slug}/`, { method: 'PROPFIND', headers: { 'x-gemmel-token': token } })).status,
+    ).toBe(401);
+  });
+
+  test('paths stay below the device', () => {
+    expect(davPath('http://x/dav/a/DCIM/%C3%A9.jpg', 'a')).toBe('DCIM/é.jpg');
+    expect(davPath('http://x/dav/a/', 'a')).toBe('');
+    expect(davPath('http://x/dav/a/..%2f..%2fetc', 'a')).toBeNull();
+    expect(davPath('http://x/dav/a/%00.jpg', 'a')).toBeNull();
+    expect(davPath('http://x/dav/a/%E0%A4%A', 'a')).toBeNull();
+  });
+
+  test('whatever settles in a watched folder is taken, once, by the folder of its device', async () => {
+    const [root] = house.app.config.watched as [string];
+    const watching = watchFolders(house.app, 1);
+    try {
+      await pause(400);
+      mkdirSync(path.join(root, 'Emil'));
+      cpSync(path.join(PHONE, 'IMG_0815.jpg'), path.join(root, 'Emil/IMG_0815.jpg'));
+      writeFileSync(
+        path.join(root, 'Emil/IMG_0816.jpg.part'),
+        readFileSync(path.join(PHONE, 'IMG_0816.jpg')).subarray(0, 9000),
+      );
+      cpSync(path.join(PHONE, 'IMG_0817.jpg'), path.join(root, 'loose.jpg'));
+      for (let i = 0; i < 100 && (await names()).length < 5; i++) await pause(100);
+      await house.quiet();
+      expect((await names()).slice(3).sort()).toEqual(['IMG_0815.jpg', 'loose.jpg']);
+      const sources = (await house.app.db('sources').where('kind', 'folder').orderBy('name').select('name')) as {
+        name: string;
+      }[];
+      expect(sources.map((s) => s.name)).toEqual(['Emil', 'watched']);
+      expect(existsSync(path.join(root, 'Emil/IMG_0815.jpg'))).toBe(true);
+    } finally {
+      await watching.stop();
+    }
+    const again = watchFolders(house.app, 1);
+    await pause(3500);
+    await again.stop();
+    await house.quiet();
+    expect((await house.app.db('batch_items').where('path', 'like', 'Emil/%')).length).toBe(1);
+  }, 60_000);
+
+  test('what a sudden end left half done is put right at the next start', async () => {
+    const { id, items } = await house.call('openBatch', {
+      body: {
+        name: 'Whole',
+        files: [
+          { path: 'a.jpg', bytes: 0 },
+          { path: 'b.jpg', bytes: 7 },
+        ],
+      },
+    });
+    const bytes = readFileSync(path.join(PHONE, 'IMG_0818.jpg'));
+    await house.app.db('batch_items').where('id', items[0]!).update({ bytes: bytes.length });
+    // The last byte was here, but nobody had taken the upload over yet; the other had hardly begun.
+    writeFileSync(path.join(house.app.paths.uploads, String(items[0])), bytes);
+    writeFileSync(path.join(house.app.paths.uploads, String(items[1])), 'abc');
+    writeFileSync(path.join(house.app.paths.uploads, '999999'), 'nobody waits for it');
+    writeFileSync(path.join(house.app.paths.uploads, 'dav-1.part'), 'cut off');
+    await recover(house.app);
+    await house.quiet();
+    expect((await names()).includes('a.jpg')).toBe(true);
+    expect(readdirSync(house.app.paths.uploads)).toEqual([String(items[1])]);
+    expect((await house.call('batch', { params: { id } })).counts).toMatchObject({ stored: 1, waiting: 1 });
+  });
+});
