@@ -1,0 +1,231 @@
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import sharp from 'sharp';
+import { playsAsIs } from '../src/media/clips';
+import { sniff } from '../src/media/sniff';
+import { openHouse, type House } from './house';
+
+/** Orange at the left, blue at the right, white at the top: tells whether a picture is upright. */
+const PATTERN = (width: number, height: number) =>
+  sharp(
+    Buffer.from(
+      `<svg width="${width}" height="${height}"><rect width="${width}" height="${height}" fill="#d08020"/><rect x="${width / 2}" width="${width / 2}" height="${height}" fill="#2050b0"/><rect width="${width}" height="${height / 4}" fill="#f8f8f8"/></svg>`,
+    ),
+  );
+
+/** A negative as a camera writes it: a TIFF that says how it is to be turned, with a JPEG inside. */
+function negative(jpeg: Buffer, orientation: number): Buffer {
+  const ascii = (text: string) => Buffer.from(`${text}\0`);
+  const extra: Buffer[] = [];
+  const entries: [tag: number, type: number, count: number, value: number | Buffer][] = [
+    [254, 4, 1, 1],
+    [256, 4, 1, 96],
+    [257, 4, 1, 64],
+    [258, 3, 1, 8],
+    [259, 3, 1, 7],
+    [262, 3, 1, 6],
+    [271, 2, 10, ascii('Oldenberg')],
+    [272, 2, 7, ascii('Quint2')],
+    [273, 4, 1, 0],
+    [274, 3, 1, orientation],
+    [277, 3, 1, 3],
+    [278, 4, 1, 64],
+    [279, 4, 1, jpeg.length],
+    [306, 2, 20, ascii('2026:05-16 14:07:09'.replace('-', ':'))],
+    [50706, 1, 4, Buffer.from([1, 4, 0, 0])],
+  ];
+  const head = 8 + 2 + entries.length * 12 + 4;
+  let at = head;
+  for (const [, , , value] of entries)
+    if (Buffer.isBuffer(value) && value.length > 4) at += value.length + (value.length % 2);
+  const strip = at;
+  const ifd = Buffer.alloc(2 + entries.length * 12 + 4);
+  ifd.writeUInt16LE(entries.length, 0);
+  at = head;
+  entries.forEach(([tag, type, count, value], i) => {
+    const o = 2 + i * 12;
+    ifd.writeUInt16LE(tag, o);
+    ifd.writeUInt16LE(type, o + 2);
+    ifd.writeUInt32LE(count, o + 4);
+    if (Buffer.isBuffer(value)) {
+      if (value.length <= 4) value.copy(ifd, o + 8);
+      else {
+        ifd.writeUInt32LE(at, o + 8);
+        extra.push(value, Buffer.alloc(value.length % 2));
+        at += value.length + (value.length % 2);
+      }
+    } else if (tag === 273) ifd.writeUInt32LE(strip, o + 8);
+    else if (type === 3) ifd.writeUInt16LE(value, o + 8);
+    else ifd.writeUInt32LE(value, o + 8);
+  });
+  return Buffer.concat([Buffer.from('II*\0\u0008\0\0\0', 'latin1'), ifd, ...extra, jpeg]);
+}
+
+const ffmpeg = (...args: string[]) => execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]);
+const MOVING = ['-f', 'lavfi', '-i', 'testsrc=size=160x96:rate=25:duration=2'];
+const SOUND = ['-f', 'lavfi', '-i', 'sine=frequency=440:duration=2'];
+const CLIPS: [name: string, args: string[], direct: boolean][] = [
+  ['a.mp4', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac'], true],
+  ['b.mov', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac'], true],
+  ['c.m4v', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-an', '-f', 'ipod'], true],
+  ['d.webm', ['-c:v', 'libvpx', '-an'], true],
+  ['e.avi', ['-c:v', 'mjpeg', '-pix_fmt', 'yuvj420p', '-c:a', 'pcm_s16le'], false],
+  ['f.mts', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'ac3', '-f', 'mpegts', '-mpegts_m2ts_mode', '1'], false],
+  ['g.3gp', ['-s', '176x144', '-c:v', 'h263', '-an'], false],
+  ['h.ts.mts', ['-c:v', 'mpeg2video', '-an', '-f', 'mpegts'], false],
+  ['i.mkv', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-an'], false],
+];
+
+describe('every sort of file', () => {
+  let house: House;
+  let folder: string;
+  const row = (name: string) => house.app.db('pictures').where('name', name).first();
+  /** The colours near the corners of a picture's small size: top left, bottom left, bottom right. */
+  async function corners(name: string): Promise<string[]> {
+    const { sha256 } = await row(name);
+    const small = await (await house.fetch(`/api/derived/${sha256.toString('hex')}/small`)).arrayBuffer();
+    const { data, info } = await sharp(Buffer.from(small)).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+    const at = (x: number, y: number) => {
+      const i = (Math.floor(y * info.height) * info.width + Math.floor(x * info.width)) * 3;
+      const [r, g, b] = [data[i]!, data[i + 1]!, data[i + 2]!];
+      return r > 200 && g > 200 ? 'white' : r > b ? 'orange' : 'blue';
+    };
+    return [at(0.2, 0.08), at(0.2, 0.8), at(0.8, 0.8)];
+  }
+  const UPRIGHT = ['white', 'orange', 'blue'];
+
+  beforeAll(async () => {
+    house = await openHouse();
+    folder = mkdtempSync(path.join(tmpdir(), 'gemmel-formats-'));
+    const at = (name: string) => path.join(folder, 'all', name);
+    mkdirSync(path.join(folder, 'all'));
+    for (const format of ['png', 'webp', 'gif', 'tiff', 'avif'] as const)
+      await PATTERN(96, 64)
+        .toFormat(format)
+        .toFile(at(`still.${format}`));
+    // Stored the eight ways a camera can be held, each with the mark that puts it right.
+    for (let orientation = 1; orientation <= 8; orientation++) {
+      let image = sharp(await PATTERN(96, 64).png().toBuffer());
+      const undo = {
+        1: [0, false],
+        2: [0, true],
+        3: [180, false],
+        4: [180, true],
+        5: [270, true],
+        6: [270, false],
+        7: [90, true],
+        8: [90, false],
+      } as const;
+      const [turn, mirror] = undo[orientation as keyof typeof undo];
+      if (mirror) image = sharp(await image.flop().png().toBuffer());
+      await image
+        .rotate(turn)
+        .withMetadata({ orientation })
+        .jpeg({ quality: 92 })
+        .toFile(at(`held-${orientation}.jpg`));
+    }
+    await PATTERN(2400, 300).jpeg().toFile(at('panorama.jpg'));
+    const frames = ['#d08020', '#2050b0', '#f8f8f8'].map((background) =>
+      sharp({ create: { width: 40, height: 30, channels: 3, background } })
+        .png()
+        .toBuffer(),
+    );
+    writeFileSync(
+      at('moves.gif'),
+      await sharp(await Promise.all(frames), { join: { animated: true } })
+        .gif({ delay: [90, 90, 90] })
+        .toBuffer(),
+    );
+    writeFileSync(at('negative.dng'), negative(await PATTERN(96, 64).rotate(270).jpeg().toBuffer(), 6));
+    for (const name of ['deep-with-thumbnail.heic', 'turned.heic'])
+      writeFileSync(at(name), readFileSync(path.join(__dirname, 'fixtures', name)));
+    for (const [name, args] of CLIPS)
+      ffmpeg(...MOVING, ...(args.includes('-an') ? [] : SOUND), '-shortest', ...args, at(name));
+    ffmpeg('-i', at('a.mp4'), '-c', 'copy', '-metadata:s:v:0', 'rotate=90', at('tilted.mp4'));
+    await house.takeIn(path.join(folder, 'all'));
+  });
+  afterAll(async () => {
+    await house?.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  test('comes in, and nothing is left out', async () => {
+    const out = await house.app.db('batch_items').whereNotIn('state', ['stored']).select('path', 'state', 'reason');
+    expect(out).toEqual([]);
+  });
+
+  test.each(['still.png', 'still.webp', 'still.gif', 'still.tiff', 'still.avif', 'deep-with-thumbnail.heic'])(
+    '%s shows what it should',
+    async (name) => {
+      expect([(await row(name)).width, (await row(name)).height]).toEqual([96, 64]);
+      expect(await corners(name)).toEqual(UPRIGHT);
+    },
+  );
+
+  test.each([1, 2, 3, 4, 5, 6, 7, 8])('held the %sth way, it comes out upright', async (n) => {
+    const held = await row(`held-${n}.jpg`);
+    expect([held.width, held.height, held.orientation]).toEqual([96, 64, n]);
+    expect(await corners(`held-${n}.jpg`)).toEqual(UPRIGHT);
+  });
+
+  test('a negative is shown by the picture inside it, turned as the negative says', async () => {
+    const raw = await row('negative.dng');
+    expect([raw.format, raw.width, raw.height, raw.camera]).toEqual(['dng', 96, 64, 'Oldenberg Quint2']);
+    expect(await corners('negative.dng')).toEqual(UPRIGHT);
+    expect(raw.taken_local).toBe('2026-05-16 14:07:09.000');
+  });
+
+  test('a phone’s turned HEIC comes out upright; a panorama keeps its shape; a moving GIF stays moving', async () => {
+    const turned = await row('turned.heic');
+    expect([turned.width, turned.height]).toEqual([64, 96]);
+    expect(await corners('turned.heic')).toEqual(UPRIGHT);
+    const wide = await row('panorama.jpg');
+    expect(wide.width / wide.height).toBeCloseTo(8);
+    const gif = await row('moves.gif');
+    const original = Buffer.from(await (await house.fetch(`/api/pictures/${gif.id}/original`)).arrayBuffer());
+    expect((await sharp(original, { pages: -1 }).metadata()).pages).toBe(3);
+  });
+
+  test.each(CLIPS)('%s has a poster, its length, a silent preview, and plays', async (name, _, direct) => {
+    const clip = await row(name);
+    expect(clip.kind).toBe('video');
+    expect(clip.seconds).toBeGreaterThan(1.7);
+    expect(clip.seconds).toBeLessThan(2.5);
+    expect(playsAsIs(clip.format, clip.codec)).toBe(direct);
+    const sha = clip.sha256.toString('hex');
+    const moving = await house.fetch(`/api/derived/${sha}/moving`);
+    expect([moving.status, moving.headers.get('content-type')]).toEqual([200, 'video/mp4']);
+    writeFileSync(path.join(folder, 'moving.mp4'), Buffer.from(await moving.arrayBuffer()));
+    const streams = execFileSync(
+      'ffprobe',
+      ['-v', 'error', '-show_entries', 'stream=codec_name', '-of', 'csv=p=0', path.join(folder, 'moving.mp4')],
+      { encoding: 'utf8' },
+    );
+    expect(streams.trim()).toBe('h264');
+    let answer = await house.call('playable', { params: { id: clip.id } });
+    expect(answer.state).toBe(direct ? 'as it is' : 'making');
+    await house.quiet();
+    answer = await house.call('playable', { params: { id: clip.id } });
+    expect(answer.state).toBe(direct ? 'as it is' : 'ready');
+    const part = await house.fetch(`/api/pictures/${clip.id}/play`, { headers: { range: 'bytes=0-99' } });
+    expect([part.status, (await part.arrayBuffer()).byteLength]).toEqual([206, 100]);
+  });
+
+  test('a clip that is turned says so in its shape', async () => {
+    const turned = await row('tilted.mp4');
+    expect([turned.width, turned.height]).toEqual([96, 160]);
+  });
+
+  test('kinds are told by first bytes; an AVIF under a general brand is none of a phone’s', () => {
+    const box = (brands: string) =>
+      Buffer.concat([Buffer.from([0, 0, 0, 8 + brands.length]), Buffer.from(`ftyp${brands}`)]);
+    expect(sniff(box('mif1\0\0\0\0mif1avif'))?.format).toBe('avif');
+    expect(sniff(box('mif1\0\0\0\0mif1heic'))?.format).toBe('heic');
+    expect(sniff(box('crx \0\0\0\0'))).toMatchObject({ format: 'cr3', raw: true });
+    expect(sniff(Buffer.from('FUJIFILMCCD-RAW 0201'))).toMatchObject({ format: 'raf', raw: true });
+    expect(sniff(Buffer.from('II*\0\0\0\0\0'), 'a.arw')).toMatchObject({ format: 'arw', raw: true });
+    expect(sniff(Buffer.from('II*\0\0\0\0\0'), 'a.tif')).toMatchObject({ format: 'tif' });
+  });
+});
