@@ -11,6 +11,7 @@ const PAGES = [
   '/albums/new',
   '/sharing',
   '/household',
+  '/devices',
 ];
 
 test('in the evening everything can still be read', async ({ inside: page }) => {

@@ -4,10 +4,11 @@ import path from 'node:path';
 const root = path.resolve(import.meta.dirname, '..');
 const port = Number(process.env['E2E_PORT'] ?? 4877);
 
-const server = (command: string, at: number, env: Record<string, string>) => ({
+const server = (command: string, at: number, env: Record<string, string> & { GEMMEL_DATA: string }) => ({
   command,
   cwd: root,
-  env: { GEMMEL_ROOT: root, GEMMEL_PORT: String(at), ...env },
+  // Only what a test puts in counts as a card, whatever this machine has mounted.
+  env: { GEMMEL_ROOT: root, GEMMEL_PORT: String(at), GEMMEL_ROOTS: path.join(env.GEMMEL_DATA, 'inbox'), ...env },
   url: `http://127.0.0.1:${at}/api/me`,
   reuseExistingServer: false,
   timeout: 60_000,

@@ -6,6 +6,8 @@ import { DEMO_ACCOUNT, makeKeeper } from '../account/accounts';
 import { makePlainAlbum, makeSmartAlbum } from '../album/albums';
 import type { App } from '../context';
 import { nameEvent } from '../event/events';
+import { meetDevice } from '../gather/devices';
+import { nameDevice } from '../gather/ledger';
 import { answerFaces } from '../faces/faces';
 import { openBatch, walk } from '../intake/announce';
 import { ask, type Runner } from '../jobs/jobs';
@@ -15,6 +17,7 @@ import { Refused } from '../problem';
 
 interface Household {
   people: { id: string; name: string; nickname: string; born: string; circle: string }[];
+  devices: { folder: string; make: string; model: string }[];
   eventTitles: { key: string; title: string; days: string[] }[];
   said: {
     names: { file: string; box: [number, number, number, number]; person: string }[];
@@ -87,9 +90,14 @@ async function picturesByFile(app: App, batches: readonly number[]): Promise<Map
   return new Map(rows.map(({ source, ...picture }) => [path.relative(app.config.demo!, source), picture]));
 }
 
-async function say(app: App, { people, eventTitles, said }: Household, pictures: Map<string, { id: number; width: number; height: number }>): Promise<void> {
+async function say(app: App, { people, devices, eventTitles, said }: Household, pictures: Map<string, { id: number; width: number; height: number }>): Promise<void> {
   const { db } = app;
   const idsOf = (files: readonly string[]) => files.map((f) => pictures.get(f)?.id).filter((id): id is number => id !== undefined);
+  const called = new Map<string, string>([...BATCHES, ['later/noors-phone', 'Noor’s phone']]);
+  for (const { folder, make, model } of devices) {
+    const name = called.get(folder);
+    if (name) await nameDevice(app, 1, await meetDevice(db, 1, make, model), name);
+  }
   const personId = new Map<string, number>();
   for (const person of people) {
     const faces: number[] = [];

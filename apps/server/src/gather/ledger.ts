@@ -17,16 +17,13 @@ const iso = (utc: string | null) => (utc ? `${utc.replace(' ', 'T')}Z` : null);
 const local = (at: string | null) => at?.replace(' ', 'T') ?? null;
 
 async function keptFiles(app: App, library: number): Promise<Map<number, LedgerFile[]>> {
-  const rows = (await app
-    .db('pictures')
-    .where('library_id', library)
-    .whereNotNull('device_id')
-    .select(
-      'device_id',
-      app.db.raw('COALESCE(original_name, name) AS name'),
-      'taken_local as taken',
-      app.db.raw('verified_at IS NOT NULL AS proven'),
-    )) as unknown as Kept[];
+  const rows = (await app.db('pictures').where('library_id', library).whereNotNull('device_id').select(
+    'device_id',
+    app.db.raw('COALESCE(original_name, name) AS name'),
+    // A scan's year says nothing of when the scanner made it.
+    app.db.raw('IF(taken_certainty >= 0.6, taken_local, NULL) AS taken'),
+    app.db.raw('verified_at IS NOT NULL AS proven'),
+  )) as unknown as Kept[];
   const kept = new Map<number, LedgerFile[]>();
   for (const row of rows) {
     const list = kept.get(row.device_id) ?? [];

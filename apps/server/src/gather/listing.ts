@@ -9,6 +9,7 @@ import type { Numbering } from '@gemmel/core';
 import { Refused } from '../problem';
 import { hashFile } from '../vault/vault';
 import { looksLikePicture } from './cards';
+import { meetDevice } from './devices';
 import { sourceOf, type Source } from './sources';
 
 const HOME = Intl.DateTimeFormat().resolvedOptions().timeZone;
@@ -122,14 +123,7 @@ async function deviceOf(
   const key = `${make}|${model}`;
   const known = met.get(key);
   if (known) return known;
-  const row = { library_id: library, make: make ?? '', model: model ?? '' };
-  const name = row.model.startsWith(row.make) ? row.model : `${row.make} ${row.model}`.trim();
-  await app
-    .db('devices')
-    .insert({ ...row, name: name.slice(0, 160) })
-    .onConflict(['library_id', 'make', 'model'])
-    .ignore();
-  const { id } = (await app.db('devices').where(row).first('id')) as { id: number };
+  const id = await meetDevice(app.db, library, make ?? '', model ?? '');
   met.set(key, id);
   return id;
 }

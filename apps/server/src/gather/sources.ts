@@ -64,6 +64,7 @@ export async function addPhone(
 ): Promise<{ id: number; slug: string; password: string }> {
   const slug =
     safeFolderName(name)
+      .replace(/[’'`]/g, '')
       .normalize('NFKD')
       .replace(/\p{M}/gu, '')
       .toLowerCase()

@@ -84,9 +84,21 @@ async function albumsFromLists(app: App, library: number, batch: number): Promis
   }
 }
 
+/** Finds which device a way in belongs to: the one most of what it delivered was taken with. */
+async function linkSource(app: App, library: number, batch: number): Promise<void> {
+  await app.db.raw(
+    `UPDATE sources s JOIN batches b ON b.source_id = s.id AND b.id = ? AND b.library_id = ?
+     SET s.device_id = COALESCE((SELECT p.device_id FROM pictures p JOIN batch_items i ON i.picture_id = p.id JOIN batches c ON c.id = i.batch_id
+       WHERE c.source_id = b.source_id AND p.device_id IS NOT NULL GROUP BY p.device_id ORDER BY COUNT(*) DESC LIMIT 1), s.device_id)`,
+    [batch, library],
+  );
+  app.changed(library, 'sources');
+}
+
 /** What follows when all of a batch is in: its files get their numbers, and the albums its lists name are made. */
 export async function follow(app: App, { library, about: batch }: Job): Promise<void> {
   await albumsFromLists(app, library, batch);
+  await linkSource(app, library, batch);
   const row = (await app.db('batches').where({ id: batch, library_id: library }).first()) as
     | {
         number_base: string | null;

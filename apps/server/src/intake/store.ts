@@ -10,6 +10,7 @@ import type { Prepared } from '../media/prepare';
 import type { FileKind } from '../media/sniff';
 import { tagPathIds } from '../tag/tags';
 import { markDirty } from '../vault/sidecar';
+import { meetDevice } from '../gather/devices';
 import { discard, libraryFolder, place, pruneFolders } from '../vault/vault';
 import { pathTaken, type Item } from './items';
 import { nameFaces, noteConflicts, upright } from './words';
@@ -27,13 +28,7 @@ export interface NewPicture {
 
 async function deviceId(db: Db, library: number, { make, model }: Metadata): Promise<number | null> {
   if (!make && !model) return null;
-  const row = { library_id: library, make: (make ?? '').slice(0, 120), model: (model ?? '').slice(0, 120) };
-  const name = row.model.startsWith(row.make) ? row.model : `${row.make} ${row.model}`.trim();
-  await db('devices')
-    .insert({ ...row, name: name.slice(0, 160) })
-    .onConflict(['library_id', 'make', 'model'])
-    .ignore();
-  return ((await db('devices').where(row).first('id')) as { id: number }).id;
+  return meetDevice(db, library, make ?? '', model ?? '');
 }
 
 /** The columns a time fills. */

@@ -95,3 +95,10 @@ export function standing(
   const until = holds[0] !== undefined && holds[0] <= last ? daysBefore(holds[0], 1) : last;
   return { ...standing, clearUntil: until < first ? null : until };
 }
+
+/** What a device is called from the maker and the model it writes into its files; a maker named twice is said once. */
+export function deviceName(make: string, model: string): string {
+  const first = model.split(/\s+/)[0]?.toLowerCase() ?? '';
+  const words = make.toLowerCase().split(/[^\p{L}\p{N}]+/u);
+  return first && words.includes(first) ? model : `${make} ${model}`.trim();
+}

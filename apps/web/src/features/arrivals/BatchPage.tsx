@@ -277,7 +277,10 @@ function Conflicts({ batch }: { batch: number }) {
             style={{ width: 76, height: 76, objectFit: 'contain', borderRadius: 4, flexShrink: 0 }}
           />
           <View className="min-w-0 flex-1 gap-1">
-            <Words kind="small">{`The ${one.what} of ${one.path.split('/').pop()}`}</Words>
+            <Words kind="small">{`The ${one.what} of ${one.path
+              .split('/')
+              .pop()!
+              .replace(/\.xmp$/i, '')}`}</Words>
             <View className="flex-row flex-wrap gap-x-2">
               <Chip label={`Keep: ${one.kept}`} on onPress={() => void settle(one, 'kept')} />
               <Chip label={`Take: ${one.other}`} onPress={() => void settle(one, 'other')} />

@@ -65,7 +65,9 @@ export function NumberSheet({ of, before = null, onChoose, onClose }: Props) {
           />
         </View>
         <View className="flex-1 gap-1.5">
-          <Words kind="small">Digits</Words>
+          <Words kind="small" className="pt-[3px]">
+            Digits
+          </Words>
           <View className="flex-row gap-1">
             {[2, 3, 4].map((digits) => (
               <Chip key={digits} label={`${digits}`} on={numbering.digits === digits} onPress={() => set({ digits })} />
@@ -125,7 +127,10 @@ function Names({ names }: { names: readonly { from: string; to: string }[] }) {
   return (
     <View aria-live="polite" className="gap-1 rounded-[14px] bg-mist px-4 py-3">
       {names.map(({ from, to }, i) => (
-        <View key={`${from} ${i}`} className="flex-row items-baseline gap-3">
+        <View
+          key={`${from} ${i}`}
+          className={`flex-row items-baseline gap-3 ${i === 4 ? 'border-t border-soft pt-1' : ''}`}
+        >
           <Words kind="small" className="min-w-0 flex-1" numberOfLines={1}>
             {from}
           </Words>

@@ -38,7 +38,7 @@ function Offer({ card }: { card: CardOffer }) {
     );
   return (
     <View
-      className="gap-3 rounded-[18px] border border-marigold bg-card p-4"
+      className={`gap-3 rounded-[18px] border bg-card p-4 ${card.fresh ? 'border-marigold' : 'border-line'}`}
       role="group"
       aria-label={`The card ${card.name}`}
     >
@@ -51,7 +51,12 @@ function Offer({ card }: { card: CardOffer }) {
         <Icon name="card" size={22} tone="soft" />
       </View>
       <View className="flex-row gap-2">
-        <Button className="flex-1" label="Look what is on it" onPress={open} />
+        <Button
+          className="flex-1"
+          label="Look what is on it"
+          weight={card.fresh || card.listing ? 'main' : 'second'}
+          onPress={open}
+        />
         <Button label="Not now" weight="quiet" onPress={later} />
       </View>
     </View>

@@ -117,8 +117,10 @@ export function CardPage({ id }: { id: number }) {
             {card.name}
           </Words>
         </View>
-        <Words kind="small" aria-live="polite">{`${cardLine(card)}${card.device ? ` · ${card.device}` : ''}`}</Words>
-        <Words kind="small">Gemmel only reads it: nothing is changed or removed there.</Words>
+        <View>
+          <Words kind="small" aria-live="polite">{`${cardLine(card)}${card.device ? ` · ${card.device}` : ''}`}</Words>
+          <Words kind="small">Gemmel only reads it: nothing is changed or removed there.</Words>
+        </View>
         {card.listing ? (
           <View className="py-3">
             <DoubleBar
@@ -271,7 +273,7 @@ const CardTile = memo(function CardTile({
       aria-label={[name, file.kind === 'video' ? 'clip' : '', SAID[file.state]].filter(Boolean).join(', ')}
       onPointerDown={(event) => {
         held.current = false;
-        if (event.pointerType === 'mouse' || !can) return;
+        if (!can || event.button !== 0) return;
         timer.current = setTimeout(() => {
           held.current = true;
           onHold(file);

@@ -15,6 +15,8 @@ export function storedLine(entry: LedgerEntry): string {
 export function clearLine(entry: LedgerEntry): { text: string; settled: boolean } {
   if (entry.clearUntil) return { text: `May be cleared up to ${sayLongDay(entry.clearUntil)}`, settled: true };
   if (entry.cameIn === 0) return { text: 'Nothing may be cleared yet', settled: false };
+  if (entry.proven === entry.stored && entry.notHere === 0 && entry.gaps.length === 0)
+    return { text: 'Its pictures do not say when they were made, so no day can be named', settled: false };
   return { text: 'Do not clear it yet', settled: false };
 }
 

@@ -1,0 +1,186 @@
+import { buildSync } from 'esbuild';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import sharp from 'sharp';
+import { readConfig } from '../src/config';
+import { addressOf, startMariadb, type LocalDb } from '../src/db/mariadb';
+import { migrate, openDb, type Db } from '../src/db/open';
+import { openBatch, walk } from '../src/intake/announce';
+import { makeApp, type App } from '../src/context';
+import { toXmp } from '../src/vault/sidecar';
+import { ROOT } from './house';
+
+const KILLS = 50;
+const PICTURES = 100;
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+const shaOf = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
+
+/** All files below a folder. */
+const files = (at: string): string[] =>
+  readdirSync(at).flatMap((name) => {
+    const full = path.join(at, name);
+    return statSync(full).isDirectory() ? files(full) : [full];
+  });
+
+describe('taking in, killed again and again', () => {
+  let folder: string;
+  let mariadb: LocalDb;
+  let db: Db;
+  let app: App;
+  let taker: ChildProcess | null = null;
+
+  beforeAll(async () => {
+    folder = mkdtempSync(path.join(tmpdir(), 'gemmel-kill-'));
+    const data = path.join(folder, 'data');
+    for (const part of ['vault', 'derived', 'incoming', 'aside', 'uploads'])
+      mkdirSync(path.join(data, part), { recursive: true });
+    process.env['GEMMEL_ROOT'] = ROOT;
+    process.env['GEMMEL_DATA'] = data;
+    const { dependencies } = JSON.parse(readFileSync(path.join(ROOT, 'apps/server/package.json'), 'utf8')) as {
+      dependencies: object;
+    };
+    buildSync({
+      entryPoints: [path.join(__dirname, 'taker.ts')],
+      bundle: true,
+      platform: 'node',
+      format: 'esm',
+      external: Object.keys(dependencies).filter((name) => !name.startsWith('@gemmel/')),
+      // Beside the server's own bundle, where its packages are found.
+      outfile: path.join(ROOT, 'apps/server/dist/taker.js'),
+    });
+    const config = readConfig();
+    mariadb = await startMariadb(path.join(data, 'db'), config.secrets.db);
+    db = openDb(addressOf(path.join(data, 'db'), config.secrets.db));
+    await migrate(db);
+    await db('libraries').insert({ id: 1, slug: 'home', name: 'Home', recognise: false });
+    app = makeApp(config, db, path.join(ROOT, 'apps/server/dist/worker.js'));
+  });
+  afterAll(async () => {
+    taker?.kill('SIGKILL');
+    await app?.pool.destroy();
+    await db?.destroy();
+    await mariadb?.stop();
+    rmSync(folder, { recursive: true, force: true });
+    rmSync(path.join(ROOT, 'apps/server/dist/taker.js'), { force: true });
+  });
+
+  const begin = () => {
+    taker = spawn(
+      process.execPath,
+      [path.join(ROOT, 'apps/server/dist/taker.js'), path.join(ROOT, 'apps/server/dist/worker.js')],
+      {
+        env: { ...process.env, GEMMEL_THREADS: '2' },
+        stdio: ['ignore', 'pipe', 'inherit'],
+      },
+    );
+    return new Promise<void>((resolve) => taker!.stdout!.once('data', () => resolve()));
+  };
+  const end = () =>
+    new Promise<void>((resolve) => {
+      taker!.once('exit', () => resolve());
+      taker!.kill('SIGKILL');
+    });
+
+  test('every file is in exactly once, whole, with its sidecar', async () => {
+    const source = path.join(folder, 'source');
+    mkdirSync(source);
+    for (let i = 0; i < PICTURES; i++) {
+      const name = `IMG_${String(3000 + i)}.jpg`;
+      const hue = { r: (i * 37) % 256, g: (i * 91) % 256, b: (i * 53) % 256 };
+      await sharp({ create: { width: 900, height: 600, channels: 3, background: hue } })
+        .composite([
+          {
+            input: Buffer.from(`<svg width="900" height="600"><text x="90" y="390" font-size="300">${i}</text></svg>`),
+          },
+        ])
+        .jpeg()
+        .toFile(path.join(source, name));
+      const said = {
+        title: `Picture ${i}`,
+        caption: null,
+        rating: i % 6,
+        favourite: false,
+        label: null,
+        tags: [`tag ${i % 7}`],
+        paths: [],
+        position: null,
+        taken: null,
+        width: 900,
+        height: 600,
+        faces: [],
+      };
+      writeFileSync(path.join(source, `${name}.xmp`), toXmp(said));
+    }
+    const originals = files(source);
+    const batch = await openBatch(app, 1, 'Killed', await walk(source), { way: 'folder' });
+    const done = async () =>
+      Number(
+        (
+          (await db('batch_items')
+            .where('batch_id', batch.id)
+            .whereIn('state', ['stored', 'known'])
+            .count('* as n')) as unknown as [{ n: number }]
+        )[0].n,
+      );
+    let kills = 0;
+    let restarts = 0;
+    const at: number[] = [];
+    while (kills < KILLS) {
+      await begin();
+      await pause(Math.random() * 420);
+      if (kills % 10 === 9) {
+        // The database goes away under the work, and comes back.
+        await mariadb.stop();
+        await pause(Math.random() * 300);
+        mariadb = await startMariadb(path.join(folder, 'data/db'), app.config.secrets.db);
+        restarts++;
+        await pause(300);
+      }
+      await end();
+      at.push(await done());
+      kills++;
+    }
+    await begin();
+    for (
+      let i = 0;
+      i < 900 &&
+      !((await db('batches').where('id', batch.id).first('state')) as { state: string }).state.startsWith('done');
+      i++
+    )
+      await pause(100);
+    for (let still = 0; still < 3;) {
+      still = (await db('jobs').whereNot('state', 'failed').first('id')) ? 0 : still + 1;
+      await pause(100);
+    }
+    await end();
+    const kept = files(path.join(folder, 'data/vault'));
+    const brought = kept.filter((file) => file.endsWith('.brought.xmp'));
+    const ours = kept.filter((file) => file.endsWith('.xmp') && !file.endsWith('.brought.xmp'));
+    const pictures = kept.filter((file) => !file.endsWith('.xmp'));
+    expect([...pictures, ...brought].map(shaOf).sort()).toEqual(originals.map(shaOf).sort());
+    expect(ours.map((file) => path.basename(file)).sort()).toEqual(
+      pictures.map((file) => `${path.basename(file)}.xmp`).sort(),
+    );
+    const rows = (await db('pictures').select('title', 'rating', 'name')) as {
+      title: string;
+      rating: number;
+      name: string;
+    }[];
+    expect(rows).toHaveLength(PICTURES);
+    for (const row of rows) {
+      const i = Number(row.name.slice(4, 8)) - 3000;
+      expect([row.title, row.rating]).toEqual([`Picture ${i}`, i % 6]);
+    }
+    expect(await db('picture_files').select('id')).toHaveLength(PICTURES);
+    expect(await db('jobs').where('state', 'failed').select('kind', 'error')).toEqual([]);
+    expect(files(path.join(folder, 'data/incoming'))).toEqual([]);
+    const during = at.filter((n) => n > 0 && n < originals.length).length;
+    console.log(
+      `killed ${kills} times over ${originals.length} files (${during} times with some but not all of them in), the database restarted ${restarts} times: every file is in exactly once, whole, with its sidecar`,
+    );
+    expect(during).toBeGreaterThan(10);
+  }, 400_000);
+});
