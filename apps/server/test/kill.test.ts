@@ -130,7 +130,7 @@ describe('taking in, killed again and again', () => {
     const at: number[] = [];
     while (kills < KILLS) {
       await begin();
-      await pause(Math.random() * 420);
+      await pause(200 + Math.random() * 1100);
       if (kills % 10 === 9) {
         // The database goes away under the work, and comes back.
         await mariadb.stop();
