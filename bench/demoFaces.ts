@@ -7,7 +7,8 @@ import path from 'node:path';
 import { Worker, isMainThread, parentPort, workerData } from 'node:worker_threads';
 import { overlap, type Box } from '../packages/core/src';
 import { FaceEngine } from '../apps/server/src/faces/engine';
-import { decode, Damaged } from '../apps/server/src/media/decode';
+import { Damaged } from '../apps/server/src/media/damaged';
+import { decode } from '../apps/server/src/media/decode';
 import { sniffFile } from '../apps/server/src/media/sniff';
 import sharp from 'sharp';
 

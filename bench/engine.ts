@@ -12,6 +12,10 @@ export async function benchEngine(port = 0): Promise<Engine & { data: string; en
   const config = {
     data,
     port,
+    host: '127.0.0.1',
+    roots: [],
+    watched: [],
+    reserve: 0,
     threads: 2,
     web: path.join(ROOT, 'apps/web/dist'),
     models: path.join(ROOT, 'apps/server/models'),

@@ -1,4 +1,4 @@
-// Bundles and runs one benchmark: node scripts/bench.mjs intake | questions | scroll | faces | demoFaces
+// Bundles and runs one benchmark: node scripts/bench.mjs intake | upload | questions | scroll | demoFaces
 import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';

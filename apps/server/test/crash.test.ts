@@ -147,6 +147,27 @@ describe('the real program', () => {
     expect(first).toContain('Made the album deep.');
     expect(run()).toContain('0 pictures are new and stored, 2 were here already.');
     expect(status().libraries![0]!.pictures).toBe(before + 2);
+    cpSync(path.join(DEMO, 'later/noors-phone/DCIM/100/IMG_0813.jpg'), path.join(source, 'Hill/c.jpg'));
+    cpSync(path.join(DEMO, 'later/noors-phone/DCIM/100/IMG_0813.jpg'), path.join(source, 'Hill/c again.jpg'));
+    cpSync(path.join(DEMO, 'bad/view.ini'), path.join(source, 'view.ini'));
+    const rehearse = (...more: string[]) =>
+      execFileSync(process.execPath, [cli, 'import', source, '--dry-run', ...more], { env, encoding: 'utf8' });
+    expect(JSON.parse(rehearse('--json'))).toMatchObject({
+      dryRun: true,
+      files: 5,
+      new: 1,
+      known: 2,
+      twice: 1,
+      leftOut: [{ reason: 'is not a picture or clip' }],
+    });
+    expect(rehearse()).toContain(
+      'Nothing was taken in. 1 of 5 files would be new, 2 are here already, 1 are twice in it',
+    );
+    expect(status().libraries![0]!.pictures).toBe(before + 2);
+    const report = JSON.parse(
+      execFileSync(process.execPath, [cli, 'import', source, '--json'], { env, encoding: 'utf8' }),
+    );
+    expect(report).toMatchObject({ dryRun: false, new: 1, known: 3, leftOut: [{ path: 'trips/view.ini' }] });
     await end(child, 'SIGTERM');
   });
 });

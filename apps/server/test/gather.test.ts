@@ -470,6 +470,35 @@ describe('gathering', () => {
     });
   });
 
+  test('a clip’s own clock runs in UTC: it is read by the pictures taken around it', async () => {
+    const still = put(`${PHONE}/IMG_0811.jpg`, 'zone/far.jpg');
+    await exiftool().write(
+      still,
+      {
+        DateTimeOriginal: '2019:03-04 20:58:00'.replace('-', ':'),
+        OffsetTimeOriginal: '+09:00',
+        GPSLatitude: null,
+        GPSLongitude: null,
+      } as never,
+      { writeArgs: ['-overwrite_original'] },
+    );
+    await house.takeIn(path.join(folder, 'zone'));
+    mkdirSync(path.join(folder, 'zone2'));
+    execFileSync('ffmpeg', [
+      '-v',
+      'error',
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc=size=96x64:rate=12:duration=1',
+      '-metadata',
+      'creation_time=2019-03-04T12:00:00Z',
+      path.join(folder, 'zone2/clip.mp4'),
+    ]);
+    const [clip] = await pictures(await house.takeIn(path.join(folder, 'zone2')));
+    expect(clip).toMatchObject({ taken_local: '2019-03-04 21:00:00.000', taken_source: 'camera' });
+  });
+
   test('pictures that nearly show the same come in and are marked', async () => {
     const source = put(`${PHONE}/IMG_0821.jpg`, 'alike/IMG_0821.jpg');
     await sharp(source)

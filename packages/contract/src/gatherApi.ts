@@ -21,7 +21,7 @@ export const gatherApi = {
     method: 'GET',
     path: '/api/batches/:id',
     part: 'helper',
-    summary: 'One batch',
+    summary: 'One batch, with its counts',
     params: id,
     answer: g.Batch,
   }),

@@ -1,7 +1,7 @@
 import { Day, Question } from '@gemmel/core';
 import { z } from 'zod';
 import { BesideFile } from './gatherShapes';
-import { Id, Ids, Title } from './ids';
+import { Id, Title } from './ids';
 
 export { Id, IdParam, Ids, Title } from './ids';
 

@@ -30,7 +30,7 @@ describe('names that tell a time', () => {
     ['photo_2026-05-16_13-02-39.jpg', '2026-05-16T13:02:39.000', 0.8],
     ['20240817_173727.heic', '2024-08-17T17:37:27.000', 0.8],
     ['2026-05-16 kite.jpg', '2026-05-16T12:00:00.000', 0.5],
-    ['message-20251018-0056.jpg', '2025-10-18T00:56:00.000', 0.8],
+    ['message-20251018-0056.jpg', '2025-10-18T12:00:00.000', 0.5],
   ])('%s', (name, local, certainty) =>
     expect(takenFromFileName(name)).toMatchObject({ local, certainty, source: 'file name' }),
   );

@@ -47,26 +47,34 @@ export function readStamp(text: string | null | undefined): { local: string; off
   return local ? { local, offset: readOffset(m[8]) } : null;
 }
 
+/** A clock after a day: with seconds, or with a mark between hours and minutes; four bare digits only after `_` or `T`. */
+const CLOCK =
+  '(?:(?: at |[-_. T]+)(?<h>\\d\\d)[-_.:h]?(?<mi>\\d\\d)[-_.:m]?(?<s>\\d\\d)(?:[-_.]?(?<ms>\\d{3}))?|(?: at |[-_. T]+)(?<h2>\\d\\d)[-_.:h](?<mi2>\\d\\d)|[_T](?<h3>\\d\\d)(?<mi3>\\d\\d))?';
+const YEAR_FIRST = new RegExp(`(?<!\\d)(?<y>(?:18|19|20)\\d\\d)[-_. ]?(?<mo>\\d\\d)[-_. ]?(?<d>\\d\\d)${CLOCK}(?!\\d)`);
+const DAY_FIRST = new RegExp(`(?<!\\d)(?<d>\\d\\d)\\.(?<mo>\\d\\d)\\.(?<y>(?:18|19|20)\\d\\d)${CLOCK}(?!\\d)`);
+
 /**
  * A time in a file's name: `photo_2026-05-16_13-02-39.jpg`, `20240817_173727123.heic`, `2026-05-16 at 13.02.39.png`,
- * `kite 16.05.2026.jpg`. Year first, or day first between dots.
+ * `kite 16.05.2026.jpg`. Year first, or day first between dots. A counter behind a day is no clock.
  */
 export function takenFromFileName(name: string): Taken | null {
-  const m =
-    name.match(
-      /(?<!\d)(?<y>(?:18|19|20)\d\d)[-_. ]?(?<mo>\d\d)[-_. ]?(?<d>\d\d)(?:(?: at |[-_. T]+)(?<h>\d\d)[-_.:h]?(?<mi>\d\d)(?:[-_.:m]?(?<s>\d\d)(?:[-_.]?(?<ms>\d{3}))?)?)?(?!\d)/,
-    ) ??
-    name.match(
-      /(?<!\d)(?<d>\d\d)\.(?<mo>\d\d)\.(?<y>(?:18|19|20)\d\d)(?:(?: at |[-_. T]+)(?<h>\d\d)[-_.:h]?(?<mi>\d\d)(?:[-_.:m]?(?<s>\d\d))?)?(?!\d)/,
-    );
-  if (!m?.groups) return null;
-  const { y, mo, d, h, mi, s, ms } = m.groups as Record<string, string | undefined>;
-  const day = [Number(y), Number(mo), Number(d)] as const;
-  const full = h ? moment(...day, Number(h), Number(mi), Number(s ?? 0), Number(ms ?? 0)) : null;
-  if (full) return { local: full, offset: null, source: 'file name', certainty: 0.8 };
-  const noon = moment(...day);
-  return noon ? { local: noon, offset: null, source: 'file name', certainty: 0.5 } : null;
+  for (const pattern of [YEAR_FIRST, DAY_FIRST]) {
+    // Without its clock a day may still be one: 20240817_256199 is a day and a number.
+    const found = name.match(pattern)?.groups ?? name.match(withoutClock(pattern))?.groups;
+    if (!found) continue;
+    const { y, mo, d, h, h2, h3, mi, mi2, mi3, s, ms } = found;
+    const day = [Number(y), Number(mo), Number(d)] as const;
+    const hour = h ?? h2 ?? h3;
+    const full = hour ? moment(...day, Number(hour), Number(mi ?? mi2 ?? mi3), Number(s ?? 0), Number(ms ?? 0)) : null;
+    if (full) return { local: full, offset: null, source: 'file name', certainty: 0.8 };
+    const noon = moment(...day);
+    if (noon) return { local: noon, offset: null, source: 'file name', certainty: 0.5 };
+  }
+  return null;
 }
+
+/** The same day with anything but a digit behind it. */
+const withoutClock = (pattern: RegExp) => new RegExp(pattern.source.replace(CLOCK, ''));
 
 /** An instant in a file's name, as milliseconds since 1970 in 13 digits: `1723916247123.jpg`. Null outside 2001 to 2065. */
 export function instantFromFileName(name: string): number | null {

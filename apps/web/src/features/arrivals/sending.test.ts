@@ -25,6 +25,7 @@ describe('sending', () => {
   let opened: { name: string; files: { path: string; bytes: number; modified: number }[] }[];
   let waiting: { id: number; path: string; bytes: number; state: string }[];
   let asked: string[];
+  let room = 1e9;
   let next = 0;
 
   beforeEach(() => {
@@ -35,6 +36,7 @@ describe('sending', () => {
     opened = [];
     waiting = [];
     asked = [];
+    room = 1e9;
     useSending.setState({ sendings: {}, doors: {} });
     (upload as jest.Mock).mockImplementation((item: number, file: File, before: boolean, told: (n: number) => void) => {
       tries.push({ item, before });
@@ -66,6 +68,7 @@ describe('sending', () => {
         const { prints } = JSON.parse(init.body as string) as { prints: { item: number; sha256: string }[] };
         return ok({ known: prints.map((p) => p.item).filter((item) => known.includes(item)) });
       }
+      if (path === '/api/room') return ok({ left: room, total: 1e12, full: false });
       if (path.endsWith('/items')) return ok({ items: waiting, after: null });
       return ok({ done: true });
     }) as never;
@@ -164,6 +167,14 @@ describe('sending', () => {
     expect(opened).toEqual([]);
     // The second is another file by now: its size has changed.
     expect(tries).toEqual([{ item: 72, before: true }]);
+  });
+
+  test('what may not fit is said beforehand, and comes in as far as it goes', async () => {
+    room = 15;
+    await takeIn([bundle('Big', 3)]);
+    await settle();
+    expect(useToast.getState().note?.text).toMatch(/^This needs 33 bytes, and 15 bytes of room are left\./);
+    expect(sending().state).toBe('done');
   });
 
   test('ending a batch gives up what never came', async () => {

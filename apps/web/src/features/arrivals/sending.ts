@@ -2,7 +2,8 @@ import { create } from 'zustand';
 import type { Batch } from '@gemmel/contract';
 import { call } from '@/api/client';
 import { refresh } from '@/api/query';
-import { trouble } from '@/state/toast';
+import { say, trouble } from '@/state/toast';
+import { sayBytes } from '@/ui/say';
 import { Courier, type Progress, type Queued } from './courier';
 import { keep, keepFolder, kept, keptFolder, release, releaseFolder } from './keeping';
 import { behind, type Bundle, type Found } from './walk';
@@ -88,12 +89,26 @@ async function interrupted(bundle: Bundle, batches: readonly Batch[]): Promise<n
   return null;
 }
 
+/** Says so beforehand when what was dropped may not fit; it comes in as far as it goes, and the rest when there is room. */
+async function warnOfRoom(bundles: readonly Bundle[]): Promise<void> {
+  const needed = bundles.reduce((sum, b) => sum + b.files.reduce((bytes, { file }) => bytes + file.size, 0), 0);
+  const left = await call('room', {}).then(
+    (room) => room.left,
+    () => Infinity,
+  );
+  if (needed > left)
+    say(
+      `This needs ${sayBytes(needed)}, and ${sayBytes(left)} of room are left. It stops cleanly when the disk is full and goes on when there is room.`,
+    );
+}
+
 /** Announces every bundle as a batch and sends its files, several batches side by side. */
 export async function takeIn(bundles: readonly Bundle[]): Promise<void> {
   const before = await call('batches', {}).then(
     (answer) => answer.batches,
     (): Batch[] => [],
   );
+  void warnOfRoom(bundles);
   for (const bundle of bundles) {
     try {
       if ((await interrupted(bundle, before)) !== null) continue;

@@ -68,6 +68,12 @@ export function PhoneSheet({ given, onClose }: { given: Key | null; onClose: () 
         In the sync application of the phone, choose WebDAV and scan this, or write it down. The password is shown this
         once.
       </Words>
+      {/^(127\.|localhost$)/.test(window.location.hostname) ? (
+        <Words kind="small" className="text-marigold">
+          This address reaches this machine alone. For phones of the house, start Gemmel with --host 0.0.0.0 and open
+          this page under the machine’s own address.
+        </Words>
+      ) : null}
       <Code text={codeOf(key)} />
       {(
         [
