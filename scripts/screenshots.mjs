@@ -1,8 +1,11 @@
-// Takes one picture of each main view from a running demo: node scripts/screenshots.mjs [address]
-import { mkdirSync } from 'node:fs';
+// Takes one picture of each main view from a running demo: GEMMEL_DATA=… node scripts/screenshots.mjs [address]
+// With the demo's data folder given, a made-up card is put in for the views of gathering, on both sizes side by side.
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium } from '@playwright/test';
+import sharp from 'sharp';
 
 const base = process.argv[2] ?? 'http://127.0.0.1:4870';
 const out = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '../docs/screenshots');
@@ -58,7 +61,6 @@ if (!shares.length) {
 const share = (await send('GET', '/api/shares')).shares.find((s) => s.path);
 
 await send('PUT', '/api/pile', { ids: [] });
-await shot(page, 'arrivals-phone', '/arrivals');
 await shot(page, 'when-phone', '/browse');
 await shot(page, 'who-phone', '/browse/who');
 await shot(page, 'introductions-phone', '/introductions');
@@ -73,6 +75,53 @@ await shot(page, 'pile-phone', '/pile');
 const wide = await open('wide');
 await shot(wide.page, 'when-wide', '/browse');
 await shot(wide.page, 'picture-wide', `/picture/${titled}`);
+/** One view on both sizes, side by side. */
+async function both(name, at, act) {
+  const parts = [];
+  for (const [size, on] of [
+    ['phone', page],
+    ['wide', wide.page],
+  ]) {
+    await shot(on, `${name}-${size}`, at, act);
+    const file = path.join(out, `${name}-${size}.png`);
+    parts.push(readFileSync(file));
+    rmSync(file);
+  }
+  await sharp({ create: { width: 390 + 20 + 1280, height: 844, channels: 3, background: '#e0d6c3' } })
+    .composite([
+      { input: parts[0], left: 0, top: 0 },
+      { input: parts[1], left: 410, top: 0 },
+    ])
+    .png()
+    .toFile(path.join(out, `${name}.png`));
+}
+if (process.env.GEMMEL_DATA) {
+  const root = path.resolve(out, '../..');
+  const cli = (...words) =>
+    execFileSync(process.execPath, [path.join(root, 'apps/server/dist/cli.js'), ...words], {
+      env: { ...process.env, GEMMEL_ROOT: root },
+    });
+  cli('standin', 'card', 'insert', 'card-autumn');
+  cli('standin', 'phone', 'noors-phone', 'sync');
+  await page.goto('/arrivals');
+  await page.getByText(/new of 24 pictures/).waitFor();
+  await page.waitForTimeout(8000);
+  await both('arrivals', '/arrivals');
+  const { cards } = await send('GET', '/api/cards');
+  await both('card', `/card/${cards[0].id}`, (p) => p.getByRole('checkbox').nth(4).click());
+  const { files } = await send('GET', `/api/sources/${cards[0].id}/files`);
+  await send('POST', `/api/sources/${cards[0].id}/take`, {
+    files: files
+      .filter((f) => f.state === 'new')
+      .map((f) => f.id)
+      .slice(0, 18),
+  });
+  const batch = (await send('GET', '/api/batches')).batches[0].id;
+  await both('batch', `/batch/${batch}`);
+  await page.waitForTimeout(15_000);
+  await both('devices', '/devices');
+  cli('standin', 'card', 'eject', 'card-autumn');
+}
 const dark = await open('wide', 'dark');
 await shot(dark.page, 'evening-wide', '/browse/who');
 await send('PUT', '/api/pile', { ids: [] });

@@ -22,7 +22,7 @@ const count = (right) => (right ? passed++ : failed++);
 const report = (file) => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null);
 
 count(run('lint', bin('eslint'), ['.', '--max-warnings', '0']));
-for (const room of ['packages/core', 'packages/contract', 'apps/server', 'apps/web', 'e2e'])
+for (const room of ['packages/core', 'packages/contract', 'apps/server', 'apps/web', 'e2e', 'bench'])
   count(run(`types of ${room}`, bin('tsc'), ['-p', room]));
 
 const units = path.join(out, 'units.json');

@@ -93,6 +93,7 @@ export async function settleBatch(app: App, library: number, batch: number): Pro
       await ask(app.db, library, 'faces');
       await ask(app.db, library, 'alike');
       await ask(app.db, library, 'verify');
+      app.changed(library, 'sources');
     }
   }
   app.changed(library, 'batches', 'pictures', 'library');

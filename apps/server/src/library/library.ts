@@ -18,7 +18,9 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
        (SELECT COUNT(*) FROM shares s WHERE s.library_id = l.id AND s.closed_at IS NULL AND (s.until_day IS NULL OR s.until_day >= ?)) AS openShares,
        (SELECT COUNT(*) FROM jobs j WHERE j.library_id = l.id AND j.state = 'failed') AS troubles,
        (SELECT COUNT(*) FROM sources s WHERE s.library_id = l.id AND s.kind = 'card' AND s.present AND NOT s.put_off AND s.removed_at IS NULL
-         AND EXISTS (SELECT 1 FROM source_files f WHERE f.source_id = s.id AND f.listed AND f.item_id IS NULL AND f.sha256 IS NULL)) AS cards
+         AND EXISTS (SELECT 1 FROM source_files f WHERE f.source_id = s.id AND f.listed AND f.item_id IS NULL
+           AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.library_id = f.library_id AND p.sha256 = f.sha256)
+           AND NOT EXISTS (SELECT 1 FROM picture_files q WHERE q.library_id = f.library_id AND q.sha256 = f.sha256))) AS cards
      FROM libraries l WHERE l.id = ?`,
     [library, today(), library],
   )) as [[LibraryState]];

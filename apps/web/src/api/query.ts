@@ -9,7 +9,7 @@ export type Topic =
 
 /** Which answers go stale when something changes. */
 const STALE: Record<Topic, (keyof Api)[]> = {
-  batches: ['batches', 'batch', 'batchItems', 'conflicts', 'library', 'room', 'cards', 'card'],
+  batches: ['batches', 'batch', 'batchItems', 'conflicts', 'library', 'room'],
   sources: ['cards', 'card', 'ledger', 'library'],
   clips: ['playable'],
   pictures: ['skeleton', 'count', 'picture', 'places', 'albums', 'album', 'tags', 'introductions'],
