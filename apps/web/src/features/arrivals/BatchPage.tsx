@@ -1,4 +1,4 @@
-import type { Batch, BatchItem, SaidConflict } from '@gemmel/contract';
+import type { Batch, BatchItem } from '@gemmel/contract';
 import { Link, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -14,6 +14,7 @@ import { Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { AlbumOffer } from './AlbumOffer';
 import { BatchActs } from './BatchActs';
+import { Conflicts } from './Conflicts';
 import { NumberSheet } from './NumberSheet';
 import { useSending } from './sending';
 import { standing } from './standing';
@@ -247,47 +248,6 @@ function Row({
         </Words>
         {cut > 0 ? <Words kind="tiny">{path.slice(0, cut)}</Words> : null}
       </View>
-    </View>
-  );
-}
-
-/** What two places say differently; one touch decides, and the next appears. */
-function Conflicts({ batch }: { batch: number }) {
-  const { data } = useAnswer('conflicts', { params: { id: batch } });
-  const settle = async (one: SaidConflict, take: 'kept' | 'other') => {
-    const again = (settled: boolean) => call('settleConflict', { params: { id: one.id }, body: { take, settled } });
-    try {
-      await again(true);
-      refresh('conflicts', 'batch', 'batches', 'picture');
-      say(take === 'kept' ? 'It stays as it stands.' : `The ${one.what} is taken over.`, () => again(false));
-    } catch (error) {
-      trouble(error);
-    }
-  };
-  return (
-    <View>
-      <Heading tone="waiting" right={data?.conflicts.length ?? ''}>
-        Said differently elsewhere
-      </Heading>
-      {data?.conflicts.map((one) => (
-        <View key={one.id} className="flex-row gap-3 border-t border-line py-3">
-          <img
-            src={smallOf(one.sha)}
-            alt=""
-            style={{ width: 76, height: 76, objectFit: 'contain', borderRadius: 4, flexShrink: 0 }}
-          />
-          <View className="min-w-0 flex-1 gap-1">
-            <Words kind="small">{`The ${one.what} of ${one.path
-              .split('/')
-              .pop()!
-              .replace(/\.xmp$/i, '')}`}</Words>
-            <View className="flex-row flex-wrap gap-x-2">
-              <Chip label={`Keep: ${one.kept}`} on onPress={() => void settle(one, 'kept')} />
-              <Chip label={`Take: ${one.other}`} onPress={() => void settle(one, 'other')} />
-            </View>
-          </View>
-        </View>
-      ))}
     </View>
   );
 }

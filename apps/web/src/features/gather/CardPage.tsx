@@ -1,24 +1,21 @@
 import type { CardFile } from '@gemmel/contract';
 import type { Numbering } from '@gemmel/core';
 import { useRouter } from 'expo-router';
-import { memo, useCallback, useEffect, useMemo, useRef, useState, type MouseEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { View } from 'react-native';
-import { call, glanceOf } from '@/api/client';
+import { call } from '@/api/client';
 import { refresh, useAnswer } from '@/api/query';
 import { NumberSheet } from '@/features/arrivals/NumberSheet';
 import { say, trouble } from '@/state/toast';
 import { useWide } from '@/state/wide';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
-import { Rings } from '@/ui/Rings';
 import { count, sayBytes, sayLongDay, sayNumber } from '@/ui/say';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { cardLine } from './CardOffers';
+import { CardTile } from './CardTile';
 import { allNew, canTick, daysOf, range, standOf, tick, type CardDay } from './ticks';
-
-/** How long a finger rests on a picture to begin a range, in ms. */
-const HOLD = 480;
 
 /** A card or phone as a folder: what is on it by day, what is here already, what to take. It is only read. */
 export function CardPage({ id }: { id: number }) {
@@ -240,122 +237,3 @@ function Day({ source, day, ticked, anchor, onSet, onPress, onHold }: DayProps) 
     </section>
   );
 }
-
-const SAID: Record<CardFile['state'], string> = { new: '', here: 'here already', coming: 'coming in' };
-
-const CardTile = memo(function CardTile({
-  source,
-  file,
-  on,
-  begun,
-  onPress,
-  onHold,
-}: {
-  source: number;
-  file: CardFile;
-  on: boolean;
-  begun: boolean;
-  onPress: (file: CardFile, shift: boolean) => void;
-  onHold: (file: CardFile) => void;
-}) {
-  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
-  const held = useRef(false);
-  const name = file.path.split('/').pop()!;
-  const can = canTick(file);
-  const [seen, setSeen] = useState(true);
-  const stop = () => clearTimeout(timer.current);
-  return (
-    <button
-      type="button"
-      role="checkbox"
-      aria-checked={on}
-      aria-disabled={!can}
-      aria-label={[name, file.kind === 'video' ? 'clip' : '', SAID[file.state]].filter(Boolean).join(', ')}
-      onPointerDown={(event) => {
-        held.current = false;
-        if (!can || event.button !== 0) return;
-        timer.current = setTimeout(() => {
-          held.current = true;
-          onHold(file);
-        }, HOLD);
-      }}
-      onPointerUp={stop}
-      onPointerCancel={stop}
-      onPointerLeave={stop}
-      onContextMenu={(event) => event.preventDefault()}
-      onClick={(event: MouseEvent) => {
-        if (!can || held.current) return;
-        onPress(file, event.shiftKey);
-      }}
-      style={{
-        position: 'relative',
-        aspectRatio: '3 / 2',
-        padding: 0,
-        border: 'none',
-        borderRadius: 6,
-        overflow: 'hidden',
-        background: 'rgb(var(--mist))',
-        outline: on ? '3px solid rgb(var(--juniper))' : begun ? '3px dashed rgb(var(--juniper))' : undefined,
-        outlineOffset: -3,
-        cursor: can ? 'pointer' : 'default',
-        touchAction: 'manipulation',
-        userSelect: 'none',
-      }}
-    >
-      {seen ? (
-        <img
-          src={glanceOf(source, file.id)}
-          alt=""
-          loading="lazy"
-          draggable={false}
-          onError={() => setSeen(false)}
-          style={{
-            position: 'absolute',
-            inset: 0,
-            width: '100%',
-            height: '100%',
-            objectFit: 'contain',
-            opacity: can ? (on ? 1 : 0.62) : 0.4,
-          }}
-        />
-      ) : (
-        <Words kind="tiny" className="absolute inset-x-1 top-1/3 text-center">
-          {name}
-        </Words>
-      )}
-      {on ? (
-        <span
-          style={{
-            position: 'absolute',
-            top: 5,
-            left: 5,
-            background: 'rgb(var(--card))',
-            borderRadius: 9,
-            padding: '2px 4px',
-            display: 'flex',
-          }}
-        >
-          <Rings size={20} />
-        </span>
-      ) : null}
-      {file.state !== 'new' || file.kind === 'video' ? (
-        <span
-          style={{
-            position: 'absolute',
-            left: 0,
-            right: 0,
-            bottom: 0,
-            padding: '2px 6px 3px',
-            fontSize: 12.5,
-            fontFamily: 'Figtree_600SemiBold',
-            color: 'rgb(var(--ink))',
-            background: 'rgb(var(--card) / 0.9)',
-            textAlign: 'left',
-          }}
-        >
-          {[file.kind === 'video' ? 'Clip' : '', SAID[file.state]].filter(Boolean).join(', ')}
-        </span>
-      ) : null}
-    </button>
-  );
-});
