@@ -96,6 +96,7 @@ async function both(name, at, act) {
     .toFile(path.join(out, `${name}.png`));
 }
 if (process.env.GEMMEL_DATA) {
+  await send('PUT', '/api/pile', { ids: [] });
   const root = path.resolve(out, '../..');
   const cli = (...words) =>
     execFileSync(process.execPath, [path.join(root, 'apps/server/dist/cli.js'), ...words], {

@@ -126,7 +126,7 @@ function DeviceCard({ entry, keeper, onKey }: { entry: LedgerEntry; keeper: bool
         ? entry.gaps.slice(0, 6).map((gap) => <Gap key={gap.from} device={entry.device!} gap={gap} />)
         : null}
       {entry.gaps.length > 6 ? <Words kind="small">{`and ${count(entry.gaps.length - 6, 'more gap')}`}</Words> : null}
-      {entry.cameIn > 0 && !entry.lookedAt ? (
+      {entry.clearUntil && !entry.lookedAt ? (
         <Words kind="tiny">
           What is on it now has not been looked at; put its card in, and only what is really there counts.
         </Words>

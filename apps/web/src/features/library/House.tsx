@@ -30,6 +30,8 @@ export function House() {
   if (!me.data) return <Waiting />;
   if (!signedIn) return <Redirect href="/sign-in" />;
   const alone = path.startsWith('/picture/');
+  // A card has an act of its own at the bottom.
+  const dock = !alone && !path.startsWith('/card/');
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: wide ? 'row' : 'column' }}>
       {wide ? <Rail /> : null}
@@ -37,7 +39,7 @@ export function House() {
         style={{ flex: 1, minWidth: 0, minHeight: 0, position: 'relative', display: 'flex', flexDirection: 'column' }}
       >
         <Slot />
-        {alone ? null : <PileDock />}
+        {dock ? <PileDock /> : null}
       </main>
       {wide || alone ? null : <BottomBar />}
     </div>
