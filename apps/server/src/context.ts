@@ -6,7 +6,17 @@ import type { Db } from './db/open';
 
 /** Kinds of things a browser may have on screen; progress says which of them changed. */
 export type Topic =
-  'batches' | 'pictures' | 'events' | 'people' | 'albums' | 'shares' | 'tags' | 'library' | 'sources' | 'clips';
+  | 'batches'
+  | 'pictures'
+  | 'events'
+  | 'people'
+  | 'albums'
+  | 'shares'
+  | 'tags'
+  | 'library'
+  | 'sources'
+  | 'clips'
+  | 'clocks';
 
 /** What every service is handed: the database, the threads, the places on disk, and a way to say that something changed. */
 export interface App {

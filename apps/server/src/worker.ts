@@ -2,6 +2,7 @@ import os from 'node:os';
 import sharp from 'sharp';
 import { gather } from './faces/gather';
 import { Damaged } from './media/damaged';
+import { findClockShifts, type ClockShot } from '@gemmel/core';
 import { glance as glanceAt } from './media/glance';
 import { placeAt } from './media/places';
 import { zoneAt } from './media/zones';
@@ -30,3 +31,5 @@ export { gather };
 export const place = ({ lat, lon }: { lat: number; lon: number }) => placeAt(lat, lon);
 export const zone = ({ lat, lon }: { lat: number; lon: number }) => zoneAt(lat, lon);
 export const glance = ({ file, name }: { file: string; name: string }) => glanceAt(file, name);
+export const clocks = ({ shots, trusted }: { shots: ClockShot[]; trusted: number[] }) =>
+  findClockShifts(shots, new Set(trusted));

@@ -7,6 +7,7 @@ const never: Handler = async () => {
 const handlers = (mine: Partial<Record<JobKind, Handler>>): Record<JobKind, Handler> => ({
   intake: never,
   events: never,
+  clocks: never,
   faces: never,
   sidecars: never,
   refile: never,

@@ -2,6 +2,7 @@ import { Day, Question } from '@gemmel/core';
 import { z } from 'zod';
 import { endpoint } from './endpoint';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
+import { timeApi } from './timeApi';
 import * as s from './shapes';
 
 const id = z.object({ id: s.IdParam });
@@ -49,6 +50,7 @@ export const api = {
   }),
 
   ...gatherApi,
+  ...timeApi,
 
   skeleton: endpoint({
     method: 'POST',

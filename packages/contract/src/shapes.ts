@@ -41,6 +41,8 @@ export const LibraryState = z.object({
   introductions: z.number().int(),
   openShares: z.number().int(),
   troubles: z.number().int(),
+  /** Clocks that disagree. */
+  clocks: z.number().int(),
   /** Cards and phones that are there with pictures nobody has taken yet. */
   cards: z.number().int(),
   /** The disk is full: taking in waits for room. */

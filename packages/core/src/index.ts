@@ -20,6 +20,7 @@ export * from './question/parse';
 export * from './question/question';
 export * from './question/sentence';
 export * from './text/fold';
+export * from './time/clocks';
 export * from './time/events';
 export * from './time/ladder';
 export * from './time/taken';

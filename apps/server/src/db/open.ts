@@ -3,6 +3,7 @@ import type { DbAddress } from './mariadb';
 import * as m0001 from './migrations/0001_foundations';
 import * as m0002 from './migrations/0002_face_counts';
 import * as m0003 from './migrations/0003_gather';
+import * as m0004 from './migrations/0004_time';
 
 export type Db = Knex;
 
@@ -10,6 +11,7 @@ const migrations = [
   { name: '0001_foundations', steps: m0001 },
   { name: '0002_face_counts', steps: m0002 },
   { name: '0003_gather', steps: m0003 },
+  { name: '0004_time', steps: m0004 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

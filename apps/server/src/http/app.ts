@@ -39,6 +39,7 @@ import { Refused } from '../problem';
 import { Recent } from '../recent';
 import { guestView, listShares, openShare, setClosed } from '../share/shares';
 import { listTags } from '../tag/tags';
+import { answerClock, clockOffers, reopenClock } from '../time/clocks';
 import { addFileRoutes } from './fileRoutes';
 import { addDav } from '../gather/dav';
 import { addGatherFiles } from './gatherFiles';
@@ -107,6 +108,12 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     library: (_, { session }) => libraryState(app, session.library),
 
     ...gatherHandlers(app),
+
+    clocks: async (_, { session }) => ({ clocks: await clockOffers(app, session.library) }),
+    answerClock: async ({ params, body }, { session }) => ({
+      mended: await answerClock(app, session.library, params.id, body.mend),
+    }),
+    reopenClock: async ({ params }, { session }) => (await reopenClock(app, session.library, params.id), done),
 
     skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question),
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),

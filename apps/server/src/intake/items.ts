@@ -91,6 +91,7 @@ export async function settleBatch(app: App, library: number, batch: number): Pro
       await ask(app.db, library, 'follow', batch);
       await ask(app.db, library, 'events');
       await ask(app.db, library, 'faces');
+      await ask(app.db, library, 'clocks', 0, 4000);
       await ask(app.db, library, 'alike');
       await ask(app.db, library, 'verify');
       app.changed(library, 'sources');

@@ -7,6 +7,7 @@ import { follow } from '../intake/follow';
 import { intake } from '../intake/intake';
 import { settleBatch } from '../intake/items';
 import { convertClip, moveClip } from '../picture/clips';
+import { findClocks } from '../time/clocks';
 import { refile } from '../vault/refile';
 import { writeSidecars } from '../vault/sidecar';
 import { verifyStored } from '../vault/verify';
@@ -34,6 +35,7 @@ export function makeRunner(app: App): Runner {
     alike: markAlike,
     verify: verifyStored,
     events: alone(refreshEvents),
+    clocks: alone(findClocks),
     faces: alone(refreshFaces),
     refile: alone(refile),
     sidecars: alone(writeSidecars),

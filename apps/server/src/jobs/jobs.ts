@@ -12,6 +12,7 @@ export type JobKind =
   | 'follow'
   | 'list'
   | 'events'
+  | 'clocks'
   | 'faces'
   | 'sidecars'
   | 'refile'
@@ -42,6 +43,7 @@ const PRIORITY: Record<JobKind, number> = {
   intake: 1,
   follow: 2,
   events: 2,
+  clocks: 4,
   faces: 3,
   refile: 4,
   sidecars: 5,

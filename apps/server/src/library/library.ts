@@ -17,6 +17,7 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
          AND (f.later_until IS NULL OR f.later_until < UTC_TIMESTAMP(3)) GROUP BY group_key) g) AS introductions,
        (SELECT COUNT(*) FROM shares s WHERE s.library_id = l.id AND s.closed_at IS NULL AND (s.until_day IS NULL OR s.until_day >= ?)) AS openShares,
        (SELECT COUNT(*) FROM jobs j WHERE j.library_id = l.id AND j.state = 'failed') AS troubles,
+       (SELECT COUNT(*) FROM clock_offers c WHERE c.library_id = l.id AND c.state = 'open') AS clocks,
        (SELECT COUNT(*) FROM sources s WHERE s.library_id = l.id AND s.kind = 'card' AND s.present AND NOT s.put_off AND s.removed_at IS NULL
          AND EXISTS (SELECT 1 FROM source_files f WHERE f.source_id = s.id AND f.listed AND f.item_id IS NULL
            AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.library_id = f.library_id AND p.sha256 = f.sha256)
@@ -41,6 +42,7 @@ const WHAT: Record<JobKind, string> = {
   moving: 'Making a short preview of a clip',
   transcode: 'Converting a clip so that browsers play it',
   events: 'Finding events',
+  clocks: 'Comparing clocks',
   faces: 'Gathering faces',
   sidecars: 'Writing what was said beside the pictures',
   refile: 'Moving pictures to the folder of their event',

@@ -137,7 +137,7 @@ async function saidOf(
       paths: [],
       position: p.lat === null ? null : { lat: p.lat, lon: p.lon },
       taken:
-        p.taken_source === 'hand' && p.taken_local
+        ['hand', 'mended'].includes(p.taken_source) && p.taken_local
           ? { local: p.taken_local.replace(' ', 'T'), offset: p.offset_minutes }
           : null,
       width: p.width,

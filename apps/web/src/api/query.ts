@@ -5,13 +5,24 @@ import { call, Told } from './client';
 
 /** Kinds of things the server says have changed. */
 export type Topic =
-  'batches' | 'pictures' | 'events' | 'people' | 'albums' | 'shares' | 'tags' | 'library' | 'sources' | 'clips';
+  | 'batches'
+  | 'pictures'
+  | 'events'
+  | 'people'
+  | 'albums'
+  | 'shares'
+  | 'tags'
+  | 'library'
+  | 'sources'
+  | 'clips'
+  | 'clocks';
 
 /** Which answers go stale when something changes. */
 const STALE: Record<Topic, (keyof Api)[]> = {
   batches: ['batches', 'batch', 'batchItems', 'conflicts', 'library', 'room'],
   sources: ['cards', 'card', 'ledger', 'library'],
   clips: ['playable'],
+  clocks: ['clocks', 'library'],
   pictures: ['skeleton', 'count', 'picture', 'places', 'albums', 'album', 'tags', 'introductions'],
   events: ['events', 'skeleton', 'library', 'picture'],
   people: ['people', 'introductions', 'likelyFaces', 'events', 'picture', 'library'],

@@ -58,24 +58,38 @@ function placeNear(shots: readonly Shot[], i: number, step: -1 | 1): { lat: numb
 }
 
 /**
- * The household's usual place: the cell of about a quarter degree with pictures on the most different days, as the
- * middle of its pictures. Null when no picture has a place.
+ * The household's usual place: where, within about half a degree, pictures were taken on the most separate weeks, as the
+ * middle of them. Weeks and not days, so that one long journey is not taken for home. Null when no picture has a place.
  */
 export function usualPlace(shots: readonly Shot[]): { lat: number; lon: number } | null {
-  const cells = new Map<string, { days: Set<number>; lat: number; lon: number; n: number }>();
+  const cells = new Map<string, { weeks: Set<number>; lat: number; lon: number; n: number }>();
   for (const shot of shots) {
     const place = placed(shot);
     if (!place) continue;
     const key = `${Math.round(place.lat * 4)}|${Math.round(place.lon * 4)}`;
-    const cell = cells.get(key) ?? { days: new Set(), lat: 0, lon: 0, n: 0 };
-    cell.days.add(Math.floor(shot.at / (24 * HOUR)));
+    const cell = cells.get(key) ?? { weeks: new Set(), lat: 0, lon: 0, n: 0 };
+    cell.weeks.add(Math.floor(shot.at / (7 * 24 * HOUR)));
     cell.lat += place.lat;
     cell.lon += place.lon;
     cell.n++;
     cells.set(key, cell);
   }
-  let best: { days: Set<number>; lat: number; lon: number; n: number } | null = null;
-  for (const cell of cells.values()) if (!best || cell.days.size > best.days.size) best = cell;
+  let best: { weeks: Set<number>; lat: number; lon: number; n: number } | null = null;
+  for (const key of cells.keys()) {
+    const [y, x] = key.split('|').map(Number) as [number, number];
+    // A town may lie on the edge of a cell: its neighbours belong to it.
+    const around = { weeks: new Set<number>(), lat: 0, lon: 0, n: 0 };
+    for (let dy = -1; dy <= 1; dy++)
+      for (let dx = -1; dx <= 1; dx++) {
+        const cell = cells.get(`${y + dy}|${x + dx}`);
+        if (!cell) continue;
+        for (const week of cell.weeks) around.weeks.add(week);
+        around.lat += cell.lat;
+        around.lon += cell.lon;
+        around.n += cell.n;
+      }
+    if (!best || around.weeks.size > best.weeks.size) best = around;
+  }
   return best && { lat: best.lat / best.n, lon: best.lon / best.n };
 }
 

@@ -1,5 +1,8 @@
-/** Where a picture's time comes from, most trusted first. `written` is what a sidecar or another program wrote. */
-export type TakenSource = 'hand' | 'written' | 'camera' | 'gps' | 'file name' | 'folder name' | 'file';
+/**
+ * Where a picture's time comes from, most trusted first. `mended` is a camera's clock put
+ * right, `written` what a sidecar or another program wrote.
+ */
+export type TakenSource = 'hand' | 'mended' | 'written' | 'camera' | 'gps' | 'file name' | 'folder name' | 'file';
 
 /**
  * A wall-clock time. `local` is `YYYY-MM-DDTHH:mm:ss.sss` as the clock on the wall showed it; `offset` minutes east of

@@ -13,6 +13,7 @@ import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { CardOffers } from '../gather/CardOffers';
 import { DeviceRows } from '../gather/DeviceRows';
+import { ClockOffers } from '../time/ClockOffers';
 import { BatchCard } from './BatchCard';
 import { takeIn } from './sending';
 import { bundles, chosen, dropped } from './walk';
@@ -93,9 +94,11 @@ export function Arrivals() {
       <View className={wide ? 'flex-row items-start gap-8' : 'gap-6'}>
         <View className="gap-4" style={wide ? { width: 380 } : {}}>
           <CardOffers />
+          <ClockOffers />
           {library ? (
             <Waits
               unnamed={library.unnamedEvents}
+              clocks={library.clocks}
               faces={library.introductions}
               offers={library.batchesWaiting}
               pictures={library.pictures}
@@ -178,6 +181,7 @@ export function Arrivals() {
 /** What is left to do, each line leading to where it is done. */
 function Waits({
   unnamed,
+  clocks,
   faces,
   offers,
   pictures,
@@ -186,6 +190,7 @@ function Waits({
   troubles,
 }: {
   unnamed: number;
+  clocks: number;
   faces: number;
   offers: number;
   pictures: number;
@@ -208,8 +213,11 @@ function Waits({
     },
     {
       name: 'Days and events',
-      text: unnamed ? `${count(unnamed, 'event')} to name` : 'Every event has its name',
-      n: unnamed,
+      text:
+        [unnamed ? `${count(unnamed, 'event')} to name` : '', clocks ? `${count(clocks, 'clock')} to mend` : '']
+          .filter(Boolean)
+          .join(', ') || 'Every event has its name',
+      n: unnamed + clocks,
       go: () => router.push('/browse'),
     },
     {

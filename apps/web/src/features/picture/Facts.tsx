@@ -16,6 +16,7 @@ import { TagAdder } from './TagAdder';
 
 const SOURCE: Record<string, string> = {
   hand: 'set by hand',
+  mended: 'from the camera’s clock, mended',
   written: 'as it was written beside it',
   camera: 'from the camera’s clock',
   gps: 'from GPS',

@@ -1,0 +1,238 @@
+import type { ClockOffer } from '@gemmel/contract';
+import { halves, type ClockShift, type ClockShot } from '@gemmel/core';
+import { chunks, type App } from '../context';
+import { ask, type Job } from '../jobs/jobs';
+import { notFound, Refused } from '../problem';
+import { markDirty } from '../vault/sidecar';
+
+interface Row {
+  id: number;
+  device_id: number;
+  taken_local: string;
+  offset_minutes: number | null;
+  taken_source: string;
+  likeness: string | null;
+}
+
+/** A device sets its own clock when nearly all of its pictures say which zone they were taken in, as phones do. */
+const SETS_ITSELF = 0.8;
+
+const msOf = (local: string) => Date.parse(`${local.replace(' ', 'T')}Z`);
+const localOf = (ms: number) => new Date(ms).toISOString().slice(0, -1).replace('T', ' ');
+
+/** Compares the clocks of devices that were at the same occasions, and keeps what there is to offer. */
+export async function findClocks(app: App, { library }: Job): Promise<void> {
+  const { db } = app;
+  const rows = (await db('pictures')
+    .where('library_id', library)
+    .whereNotNull('device_id')
+    .whereIn('taken_source', ['camera', 'mended', 'gps'])
+    .orderBy('taken_local')
+    .select(
+      'id',
+      'device_id',
+      'taken_local',
+      'offset_minutes',
+      'taken_source',
+      db.raw('CAST(likeness AS CHAR) AS likeness'),
+    )) as Row[];
+  const faces = (await db('faces')
+    .where('library_id', library)
+    .whereIn('state', ['named', 'waiting'])
+    .whereRaw('(person_id IS NOT NULL OR group_key IS NOT NULL)')
+    .select('picture_id', 'person_id', 'group_key')) as {
+    picture_id: number;
+    person_id: number | null;
+    group_key: number | null;
+  }[];
+  const people = new Map<number, number[]>();
+  // A group of alike faces without a name tells as much as a name; its number must not be that of a person.
+  for (const face of faces)
+    people.set(face.picture_id, [...(people.get(face.picture_id) ?? []), face.person_id ?? -face.group_key!]);
+  const devices = new Map<number, { all: number; zoned: number }>();
+  for (const row of rows) {
+    const device = devices.get(row.device_id) ?? { all: 0, zoned: 0 };
+    device.all++;
+    if (row.offset_minutes !== null && row.taken_source !== 'mended') device.zoned++;
+    devices.set(row.device_id, device);
+  }
+  const trusted = [...devices].filter(([, d]) => d.zoned >= SETS_ITSELF * d.all).map(([id]) => id);
+  const { high, low } = halves(rows.map((row) => row.likeness ?? '0'));
+  const shots = rows.map((row, i): ClockShot => ({
+    id: row.id,
+    at: msOf(row.taken_local),
+    device: row.device_id,
+    people: people.get(row.id) ?? [],
+    scene: row.likeness === null ? null : [high[i]!, low[i]!],
+  }));
+  const found = (await app.pool.run({ shots, trusted }, { name: 'clocks' })) as ClockShift[];
+  await db.transaction(async (trx) => {
+    await trx('clock_offers').where({ library_id: library, state: 'open' }).delete();
+    const declined = (await trx('clock_offers').where({ library_id: library, state: 'declined' })) as {
+      device_id: number;
+      shift_seconds: number;
+      from_local: string;
+      to_local: string;
+    }[];
+    for (const shift of found) {
+      const seconds = Math.round(shift.shift / 1000);
+      // A no stands, for this device and about this shift in these days.
+      const refused = declined.some(
+        (d) =>
+          d.device_id === shift.device &&
+          Math.abs(d.shift_seconds - seconds) < 180 &&
+          msOf(d.from_local) <= shift.to &&
+          msOf(d.to_local) >= shift.from,
+      );
+      if (refused) continue;
+      const [id] = await trx('clock_offers').insert({
+        library_id: library,
+        device_id: shift.device,
+        from_local: localOf(shift.from),
+        to_local: localOf(shift.to),
+        shift_seconds: seconds,
+        pairs: shift.pairs,
+        occasions: shift.occasions,
+        spread_seconds: Math.round(shift.spread / 1000),
+        kind: shift.kind,
+      });
+      const examples = shift.examples.map(([picture_id, other_id], position) => ({
+        offer_id: id!,
+        library_id: library,
+        position,
+        picture_id,
+        other_id,
+      }));
+      if (examples.length) await trx('clock_examples').insert(examples);
+    }
+  });
+  app.changed(library, 'clocks', 'library');
+}
+
+interface Offer {
+  id: number;
+  device_id: number;
+  device: string;
+  from_local: string;
+  to_local: string;
+  shift_seconds: number;
+  pairs: number;
+  occasions: number;
+  spread_seconds: number;
+  kind: ClockOffer['kind'];
+  state: 'open' | 'mended' | 'declined';
+}
+
+/** The pictures a clock's mending is about: those whose time is still the camera's own, in the span. */
+const inSpan = (app: App, library: number, offer: Pick<Offer, 'device_id' | 'from_local' | 'to_local'>) =>
+  app
+    .db('pictures')
+    .where({ library_id: library, device_id: offer.device_id, taken_source: 'camera' })
+    .whereBetween('taken_local', [offer.from_local, offer.to_local]);
+
+/** Clocks that disagree, with the pictures that say so. */
+export async function clockOffers(app: App, library: number): Promise<ClockOffer[]> {
+  const offers = (await app
+    .db('clock_offers as c')
+    .join('devices as d', 'd.id', 'c.device_id')
+    .where({ 'c.library_id': library, 'c.state': 'open' })
+    .orderBy('c.from_local')
+    .select('c.*', 'd.name as device')) as Offer[];
+  return Promise.all(
+    offers.map(async (offer) => {
+      const [{ n }] = (await inSpan(app, library, offer).count('* as n')) as unknown as [{ n: number }];
+      const examples = (await app
+        .db('clock_examples as e')
+        .join('pictures as p', 'p.id', 'e.picture_id')
+        .join('pictures as o', 'o.id', 'e.other_id')
+        .where('e.offer_id', offer.id)
+        .orderBy('e.position')
+        .select('p.sha256 as sha', 'o.sha256 as other', 'p.taken_local as taken', 'o.taken_local as otherTaken')) as {
+        sha: Buffer;
+        other: Buffer;
+        taken: string;
+        otherTaken: string;
+      }[];
+      return {
+        id: offer.id,
+        device: offer.device,
+        from: offer.from_local.slice(0, 10),
+        to: offer.to_local.slice(0, 10),
+        shiftSeconds: offer.shift_seconds,
+        pairs: offer.pairs,
+        occasions: offer.occasions,
+        spreadSeconds: offer.spread_seconds,
+        kind: offer.kind,
+        pictures: Number(n),
+        examples: examples.map((e) => ({
+          sha: e.sha.toString('hex'),
+          other: e.other.toString('hex'),
+          taken: e.taken.replace(' ', 'T'),
+          otherTaken: e.otherTaken.replace(' ', 'T'),
+        })),
+      };
+    }),
+  );
+}
+
+async function offerOf(app: App, library: number, id: number): Promise<Offer> {
+  const row = (await app.db('clock_offers').where({ id, library_id: library }).first()) as Offer | undefined;
+  if (!row) throw notFound('This clock');
+  return row;
+}
+
+const shiftBy = (app: App, seconds: number, source: 'mended' | 'camera', clock: number | null) => ({
+  taken_local: app.db.raw('taken_local + INTERVAL ? SECOND', [seconds]),
+  day: app.db.raw('DATE(taken_local)'),
+  taken_source: source,
+  clock_id: clock,
+});
+
+async function afterwards(app: App, library: number, ids: readonly number[]): Promise<void> {
+  // MariaDB works out assignments from left to right, so that the day already follows the new time.
+  await markDirty(app.db, library, ids);
+  await ask(app.db, library, 'events');
+  await ask(app.db, library, 'clocks', 0, 3000);
+  app.changed(library, 'pictures', 'events', 'clocks', 'library');
+}
+
+/** Answers a clock: mends all of the device's pictures in the span, or lets it be. Answers with how many were mended. */
+export async function answerClock(app: App, library: number, id: number, mend: boolean): Promise<number> {
+  const offer = await offerOf(app, library, id);
+  if (offer.state !== 'open') throw new Refused(409, 'This clock is answered already.');
+  if (!mend) {
+    await app.db('clock_offers').where('id', id).update({ state: 'declined' });
+    app.changed(library, 'clocks', 'library');
+    return 0;
+  }
+  const ids = ((await inSpan(app, library, offer).select('id')) as { id: number }[]).map((row) => row.id);
+  await app.db.transaction(async (trx) => {
+    for (const some of chunks(ids, 1000))
+      await trx('pictures')
+        .where('library_id', library)
+        .whereIn('id', some)
+        .update(shiftBy(app, offer.shift_seconds, 'mended', id));
+    await trx('clock_offers').where('id', id).update({ state: 'mended' });
+  });
+  await afterwards(app, library, ids);
+  return ids.length;
+}
+
+/** Takes an answer about a clock back: mended pictures get their camera's own time again. */
+export async function reopenClock(app: App, library: number, id: number): Promise<void> {
+  const offer = await offerOf(app, library, id);
+  const ids = (
+    (await app.db('pictures').where({ library_id: library, clock_id: id, taken_source: 'mended' }).select('id')) as {
+      id: number;
+    }[]
+  ).map((row) => row.id);
+  await app.db.transaction(async (trx) => {
+    for (const some of chunks(ids, 1000))
+      await trx('pictures')
+        .where('library_id', library)
+        .whereIn('id', some)
+        .update(shiftBy(app, -offer.shift_seconds, 'camera', null));
+    await trx('clock_offers').where('id', id).update({ state: 'open' });
+  });
+  await afterwards(app, library, ids);
+}

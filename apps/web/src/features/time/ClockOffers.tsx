@@ -1,0 +1,80 @@
+import type { ClockOffer } from '@gemmel/contract';
+import { View } from 'react-native';
+import { call, smallOf } from '@/api/client';
+import { refresh, useAnswer } from '@/api/query';
+import { say, trouble } from '@/state/toast';
+import { Button } from '@/ui/Button';
+import { DoubleBar } from '@/ui/DoubleBar';
+import { Icon } from '@/ui/Icon';
+import { count } from '@/ui/say';
+import { Words } from '@/ui/Words';
+import { clockEvidence, clockTitle } from './clockWords';
+
+/** Clocks that disagree, each with its evidence and a way to mend it. */
+export function ClockOffers() {
+  const clocks = useAnswer('clocks', {}).data?.clocks ?? [];
+  return clocks.map((clock) => <Offer key={clock.id} clock={clock} />);
+}
+
+const clockOf = (local: string) => local.slice(11, 16);
+
+function Offer({ clock }: { clock: ClockOffer }) {
+  const answer = async (mend: boolean) => {
+    try {
+      const { mended } = await call('answerClock', { params: { id: clock.id }, body: { mend } });
+      refresh('clocks', 'library', 'events', 'skeleton', 'picture');
+      say(
+        mend
+          ? `${count(mended, 'picture')} of ${clock.device} have their right time now. Events are looked at again.`
+          : `${clock.device} is taken to be right.`,
+        () => call('reopenClock', { params: { id: clock.id } }),
+      );
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  return (
+    <View
+      className="gap-3 rounded-[18px] border border-marigold bg-card p-4"
+      role="group"
+      aria-label={`The clock of ${clock.device}`}
+    >
+      <View className="flex-row items-center gap-3">
+        <DoubleBar tone="waiting" width={34} />
+        <View className="min-w-0 flex-1">
+          <Words kind="strong">{clockTitle(clock)}</Words>
+          <Words kind="small">{clockEvidence(clock)}</Words>
+        </View>
+        <Icon name="date" size={20} tone="soft" />
+      </View>
+      <View className="flex-row gap-3">
+        {clock.examples.slice(0, 3).map((pair) => (
+          <View key={`${pair.sha} ${pair.other}`} className="min-w-0 flex-1 gap-1">
+            <View className="flex-row gap-[3px]">
+              {[pair.sha, pair.other].map((sha) => (
+                <img
+                  key={sha}
+                  src={smallOf(sha)}
+                  alt=""
+                  style={{ flex: 1, minWidth: 0, height: 44, objectFit: 'cover', borderRadius: 4 }}
+                />
+              ))}
+            </View>
+            <Words
+              kind="tiny"
+              className="text-center"
+            >{`${clockOf(pair.taken)} and ${clockOf(pair.otherTaken)}`}</Words>
+          </View>
+        ))}
+      </View>
+      <View className="flex-row gap-2">
+        <Button
+          className="flex-1"
+          label={`Mend ${count(clock.pictures, 'picture')}`}
+          onPress={() => void answer(true)}
+        />
+        <Button label="It is right" weight="quiet" onPress={() => void answer(false)} />
+      </View>
+    </View>
+  );
+}
