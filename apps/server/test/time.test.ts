@@ -1,3 +1,5 @@
+import { mkdirSync } from 'node:fs';
+import path from 'node:path';
 import { ask } from '../src/jobs/jobs';
 import { openHouse, type House } from './house';
 
@@ -11,6 +13,7 @@ describe('clocks in the house', () => {
   /** Writes pictures as intake would have left them: the same moments by a phone, and by a camera 62 minutes behind. */
   beforeAll(async () => {
     house = await openHouse();
+    mkdirSync(path.join(house.app.paths.vault, 'home'));
     const { db } = house.app;
     const device = async (model: string) =>
       (await db('devices').insert({ library_id: 1, name: model, make: 'm', model }))[0]!;
@@ -132,5 +135,137 @@ describe('clocks in the house', () => {
     await house.call('answerClock', { params: { id: again!.id }, body: { mend: true } });
     await house.quiet();
     expect((await house.call('picture', { params: { id: one.id } })).taken).toBe('2026-05-02T09:00:00.000');
+  });
+});
+
+describe('events shaped by people', () => {
+  let house: House;
+  let ids: number[];
+  beforeAll(async () => {
+    house = await openHouse();
+    mkdirSync(path.join(house.app.paths.vault, 'home'));
+    ids = [];
+    for (let i = 0; i < 12; i++) {
+      const local = `2026-05-${i < 8 ? '16' : '20'} ${String(10 + (i % 8)).padStart(2, '0')}:00:00.000`;
+      const [id] = await house.app.db('pictures').insert({
+        library_id: 1,
+        sha256: Buffer.from(String(i).padStart(32, 'x')),
+        kind: 'photo',
+        format: 'jpg',
+        name: `${i}.jpg`,
+        vault_path: `${i}.jpg`,
+        bytes: 1,
+        width: 4,
+        height: 3,
+        taken_local: local,
+        day: local.slice(0, 10),
+        taken_source: 'camera',
+        taken_certainty: 0.9,
+        words: '',
+        thumb: Buffer.alloc(0),
+      });
+      ids.push(id!);
+    }
+    await ask(house.app.db, 1, 'events');
+    await house.quiet();
+  });
+  afterAll(() => house?.stop());
+
+  /** Which event each picture is in, as numbers in the order of their first picture. */
+  const filed = async () => {
+    const rows = (await house.app.db('pictures').whereIn('id', ids).orderBy('id').select('event_id')) as {
+      event_id: number | null;
+    }[];
+    const seen: (number | null)[] = [];
+    return rows
+      .map(({ event_id }) => {
+        if (event_id === null) return '-';
+        if (!seen.includes(event_id)) seen.push(event_id);
+        return String(seen.indexOf(event_id));
+      })
+      .join('');
+  };
+  const eventAt = async (n: number) =>
+    ((await house.app.db('pictures').where('id', ids[n]!).first('event_id')) as { event_id: number }).event_id;
+  const again = async () => {
+    await ask(house.app.db, 1, 'events');
+    await house.quiet();
+  };
+
+  test('split, join, move and remove stand when events are found again, and each is taken back exactly', async () => {
+    expect(await filed()).toBe('000000001111');
+    const first = await eventAt(0);
+    await house.call('nameEvent', { params: { id: first }, body: { title: 'Kite day' } });
+
+    const split = await house.call('splitEvent', { params: { id: first }, body: { picture: ids[5]! } });
+    await again();
+    expect(await filed()).toBe('000001112222');
+    await house.call('restoreEvents', { body: split });
+    await again();
+    expect(await filed()).toBe('000000001111');
+
+    const second = await eventAt(8);
+    const joined = await house.call('joinEvents', { params: { id: second }, body: { other: first } });
+    await again();
+    expect(await filed()).toBe('000000000000');
+    expect((await house.call('events', {})).events).toMatchObject([
+      { title: 'Kite day', start: '2026-05-16', end: '2026-05-20' },
+    ]);
+    await house.call('restoreEvents', { body: joined });
+    await again();
+    expect(await filed()).toBe('000000001111');
+    expect((await house.call('events', {})).events.map((e) => [e.id, e.title])).toEqual([
+      [second, null],
+      [first, 'Kite day'],
+    ]);
+
+    const moved = await house.call('moveToEvent', { body: { ids: [ids[7]!], to: { event: second } } });
+    await again();
+    expect(await filed()).toBe('000000011111');
+    await house.call('restoreEvents', { body: moved });
+
+    const apart = await house.call('moveToEvent', { body: { ids: [ids[2]!, ids[3]!], to: { title: 'Lunch' } } });
+    await again();
+    expect(await filed()).toBe('001100002222');
+    await house.call('restoreEvents', { body: apart });
+
+    const removed = await house.call('removeEvent', { params: { id: first } });
+    await again();
+    expect(await filed()).toBe('--------0000');
+    await house.call('restoreEvents', { body: removed });
+    await again();
+    expect(await filed()).toBe('000000001111');
+    expect((await house.call('events', {})).events.find((e) => e.id === first)?.title).toBe('Kite day');
+  });
+
+  test('made by hand for a span; what comes in later for its days belongs to it', async () => {
+    const made = await house.call('makeEvent', { body: { title: 'May', from: '2026-05-16', to: '2026-05-20' } });
+    await again();
+    expect(await filed()).toBe('000000000000');
+    await house.app.db('pictures').where('id', ids[4]!).update({ event_id: null, event_by_hand: false });
+    await again();
+    expect(await filed()).toBe('000000000000');
+    await house.call('restoreEvents', { body: made });
+    await again();
+    expect(await filed()).toBe('000000001111');
+  });
+
+  test('what makes no sense is refused in plain words', async () => {
+    const event = await eventAt(0);
+    await expect(house.call('splitEvent', { params: { id: event }, body: { picture: ids[0]! } })).rejects.toThrow(
+      /begins with this picture/,
+    );
+    await expect(house.call('splitEvent', { params: { id: event }, body: { picture: ids[11]! } })).rejects.toThrow(
+      /not in the event/,
+    );
+    await expect(house.call('joinEvents', { params: { id: event }, body: { other: event } })).rejects.toThrow(
+      /joined to itself/,
+    );
+    await expect(
+      house.call('makeEvent', { body: { title: null, from: '2020-01-01', to: '2020-01-02' } }),
+    ).rejects.toThrow(/No picture was taken/);
+    await expect(
+      house.call('makeEvent', { body: { title: null, from: '2020-01-03', to: '2020-01-02' } }),
+    ).rejects.toThrow(/ends after it begins/);
   });
 });

@@ -2,4 +2,4 @@ export * from './api';
 export * from './endpoint';
 export * from './gatherShapes';
 export * from './shapes';
-export { ClockOffer } from './timeApi';
+export { ClockOffer, EventsBefore } from './timeApi';

@@ -17,6 +17,22 @@ interface Row {
   event_id: number | null;
 }
 
+/** Events that people have shaped, from the first to the last picture they put there; none of them is found anew. */
+async function shapedByHand(app: App, library: number): Promise<{ id: number; first: string; last: string }[]> {
+  return (await app
+    .db('pictures as p')
+    .join('events as e', 'e.id', 'p.event_id')
+    .where({ 'p.library_id': library, 'p.event_by_hand': true, 'e.made_by': 'hand' })
+    .whereNotNull('p.taken_local')
+    .groupBy('e.id')
+    .orderBy('e.id', 'desc')
+    .select('e.id', app.db.raw('MIN(p.taken_local) AS first, MAX(p.taken_local) AS last'))) as unknown as {
+    id: number;
+    first: string;
+    last: string;
+  }[];
+}
+
 /**
  * Looks at all gaps of a library again and files its pictures under events. Events that exist keep their id: each found
  * span takes over the event most of its pictures were in, named ones first, so that a name is never lost while any of
@@ -24,13 +40,25 @@ interface Row {
  */
 export async function refreshEvents(app: App, { library }: Job): Promise<void> {
   const { db } = app;
-  const rows = (await db('pictures')
+  const shaped = await shapedByHand(app, library);
+  const all = (await db('pictures')
     .where({ library_id: library, event_by_hand: false })
     .whereNotNull('taken_local')
     .where('taken_certainty', '>=', SURE)
     .orderBy('taken_local')
     .orderBy('id')
     .select('id', 'taken_local', 'offset_minutes', 'lat', 'lon', 'event_id')) as Row[];
+  const rows: Row[] = [];
+  const joins = new Map<number, number[]>();
+  for (const row of all) {
+    // What comes in later for an event that people have shaped belongs to it.
+    const event = shaped.find((e) => row.taken_local >= e.first && row.taken_local <= e.last)?.id;
+    if (event === undefined) rows.push(row);
+    else if (row.event_id !== event) joins.set(event, [...(joins.get(event) ?? []), row.id]);
+  }
+  for (const [event, ids] of joins)
+    for (const some of chunks(ids, 1000)) await db('pictures').whereIn('id', some).update({ event_id: event });
+  const theirs = new Set(shaped.map((e) => e.id));
   const spans = findEvents(
     rows.map((r) => ({ at: Date.parse(`${r.taken_local.replace(' ', 'T')}Z`), lat: r.lat, lon: r.lon })),
   );
@@ -44,7 +72,9 @@ export async function refreshEvents(app: App, { library }: Job): Promise<void> {
   const votes: { group: number; event: number; n: number }[] = [];
   groups.forEach((group, g) => {
     const count = new Map<number, number>();
-    for (const row of group) if (row.event_id !== null) count.set(row.event_id, (count.get(row.event_id) ?? 0) + 1);
+    for (const row of group)
+      if (row.event_id !== null && !theirs.has(row.event_id))
+        count.set(row.event_id, (count.get(row.event_id) ?? 0) + 1);
     for (const [event, n] of count) votes.push({ group: g, event, n: n + (titles.get(event) ? 1e6 : 0) });
   });
   const eventOf = new Map<number, number>();

@@ -20,6 +20,7 @@ import {
 } from '../album/albums';
 import type { App } from '../context';
 import { listEvents, nameEvent } from '../event/events';
+import { joinEvents, makeEvent, moveToEvent, removeEvent, restoreEvents, splitEvent } from '../event/shape';
 import { answerFaces, introductions, likelyFaces, restoreFaces } from '../faces/faces';
 import { libraryState, listTroubles, retryTrouble } from '../library/library';
 import { changePerson, listPeople } from '../person/people';
@@ -113,6 +114,12 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     answerClock: async ({ params, body }, { session }) => ({
       mended: await answerClock(app, session.library, params.id, body.mend),
     }),
+    splitEvent: ({ params, body }, { session }) => splitEvent(app, session.library, params.id, body.picture),
+    joinEvents: ({ params, body }, { session }) => joinEvents(app, session.library, params.id, body.other),
+    moveToEvent: ({ body }, { session }) => moveToEvent(app, session.library, body.ids, body.to),
+    makeEvent: ({ body }, { session }) => makeEvent(app, session.library, body.title, body.from, body.to),
+    removeEvent: ({ params }, { session }) => removeEvent(app, session.library, params.id),
+    restoreEvents: async ({ body }, { session }) => (await restoreEvents(app, session.library, body), done),
     reopenClock: async ({ params }, { session }) => (await reopenClock(app, session.library, params.id), done),
 
     skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question),

@@ -1,0 +1,235 @@
+import type { EventsBefore } from '@gemmel/contract';
+import { chunks, type App } from '../context';
+import { ask } from '../jobs/jobs';
+import { notFound, Refused } from '../problem';
+
+interface EventRow {
+  id: number;
+  title: string | null;
+  start_day: string;
+  end_day: string;
+  made_by: 'found' | 'hand';
+}
+interface Member {
+  id: number;
+  event_id: number | null;
+  event_by_hand: number;
+  taken_local: string | null;
+}
+
+async function eventOf(app: App, library: number, id: number): Promise<EventRow> {
+  const row = (await app.db('events').where({ id, library_id: library }).first()) as EventRow | undefined;
+  if (!row) throw notFound('This event');
+  return row;
+}
+
+const membersOf = async (app: App, library: number, event: number): Promise<Member[]> =>
+  (await app
+    .db('pictures')
+    .where({ library_id: library, event_id: event })
+    .orderByRaw('taken_local IS NULL, taken_local, id')
+    .select('id', 'event_id', 'event_by_hand', 'taken_local')) as Member[];
+
+const picturesOf = async (app: App, library: number, ids: readonly number[]): Promise<Member[]> => {
+  const rows: Member[] = [];
+  for (const some of chunks(ids, 1000))
+    rows.push(
+      ...((await app
+        .db('pictures')
+        .where('library_id', library)
+        .whereIn('id', some)
+        .select('id', 'event_id', 'event_by_hand', 'taken_local')) as Member[]),
+    );
+  return rows;
+};
+
+/** What stood there before, of pictures and events that are about to change. */
+function before(members: readonly Member[], events: readonly EventRow[]): EventsBefore {
+  return {
+    pictures: members.map((m) => ({ id: m.id, event: m.event_id, byHand: Boolean(m.event_by_hand) })),
+    events: events.map((e) => ({ id: e.id, title: e.title, start: e.start_day, end: e.end_day, madeBy: e.made_by })),
+    made: [],
+  };
+}
+
+/** Files pictures under an event, or under none, as people said; finding events again leaves them there. */
+async function put(app: App, library: number, ids: readonly number[], event: number | null): Promise<void> {
+  for (const some of chunks(ids, 1000))
+    await app
+      .db('pictures')
+      .where('library_id', library)
+      .whereIn('id', some)
+      .update({ event_id: event, event_by_hand: true });
+}
+
+/** Keeps events' days to what is in them; those that people have shaped are theirs from now on. */
+async function settle(
+  app: App,
+  library: number,
+  events: readonly number[],
+  shaped: readonly number[] = events,
+): Promise<void> {
+  for (const id of new Set(events)) {
+    const [span] = (await app
+      .db('pictures')
+      .where({ library_id: library, event_id: id })
+      .whereNotNull('day')
+      .select(app.db.raw('MIN(day) AS first, MAX(day) AS last'))) as unknown as [
+      { first: string | null; last: string | null },
+    ];
+    if (span.first)
+      await app
+        .db('events')
+        .where({ id, library_id: library })
+        .update({
+          start_day: span.first,
+          end_day: span.last,
+          ...(shaped.includes(id) ? { made_by: 'hand' } : {}),
+        });
+  }
+  await ask(app.db, library, 'events');
+  await ask(app.db, library, 'refile', 0, 1000);
+  app.changed(library, 'events', 'pictures', 'library');
+}
+
+async function newEvent(app: App, library: number, title: string | null, day: string): Promise<number> {
+  const [id] = await app
+    .db('events')
+    .insert({ library_id: library, title, start_day: day, end_day: day, made_by: 'hand' });
+  return id!;
+}
+
+/** Splits an event before a picture: that picture and all later ones become an event of their own, without a name. */
+export async function splitEvent(app: App, library: number, id: number, at: number): Promise<EventsBefore> {
+  const event = await eventOf(app, library, id);
+  const members = await membersOf(app, library, id);
+  const from = members.findIndex((m) => m.id === at);
+  if (from < 0) throw new Refused(400, 'This picture is not in the event.');
+  if (from === 0)
+    throw new Refused(400, 'The event begins with this picture: there is nothing to split off before it.');
+  const later = members.slice(from);
+  const undo = before(members, [event]);
+  const made = await newEvent(app, library, null, later[0]!.taken_local?.slice(0, 10) ?? event.end_day);
+  await put(
+    app,
+    library,
+    members.slice(0, from).map((m) => m.id),
+    id,
+  );
+  await put(
+    app,
+    library,
+    later.map((m) => m.id),
+    made,
+  );
+  await settle(app, library, [id, made]);
+  return { ...undo, made: [made] };
+}
+
+/** Joins another event to one; the one's name stays, or the other's when it has none. */
+export async function joinEvents(app: App, library: number, id: number, other: number): Promise<EventsBefore> {
+  if (id === other) throw new Refused(400, 'An event cannot be joined to itself.');
+  const [event, second] = [await eventOf(app, library, id), await eventOf(app, library, other)];
+  const members = [...(await membersOf(app, library, id)), ...(await membersOf(app, library, other))];
+  const undo = before(members, [event, second]);
+  await put(
+    app,
+    library,
+    members.map((m) => m.id),
+    id,
+  );
+  if (!event.title && second.title) await app.db('events').where('id', id).update({ title: second.title });
+  await app.db('events').where({ id: other, library_id: library }).delete();
+  await settle(app, library, [id]);
+  return undo;
+}
+
+/** Moves pictures to an event, to a new one of a name, or out of any. */
+export async function moveToEvent(
+  app: App,
+  library: number,
+  ids: readonly number[],
+  to: { event: number } | { title: string | null } | null,
+): Promise<EventsBefore> {
+  const moved = await picturesOf(app, library, ids);
+  if (moved.length === 0) throw notFound('These pictures');
+  const there = to && 'event' in to ? await membersOf(app, library, to.event) : [];
+  const coming = new Set(moved.map((m) => m.id));
+  // The event is theirs with all that is in it, so that finding events again leaves it whole.
+  const members = [...moved, ...there.filter((m) => !coming.has(m.id))];
+  const old = [...new Set(members.map((m) => m.event_id).filter((e): e is number => e !== null))];
+  const target = to && 'event' in to ? await eventOf(app, library, to.event) : null;
+  const rows = await Promise.all(old.map((e) => eventOf(app, library, e)));
+  const undo = before(members, target && !old.includes(target.id) ? [...rows, target] : rows);
+  const days = members.map((m) => m.taken_local?.slice(0, 10)).filter((d): d is string => d !== undefined);
+  const made =
+    to && 'title' in to
+      ? await newEvent(app, library, to.title, days.sort()[0] ?? new Date().toISOString().slice(0, 10))
+      : null;
+  const event = target?.id ?? made;
+  await put(
+    app,
+    library,
+    members.map((m) => m.id),
+    event,
+  );
+  const shaped = event === null ? [] : [event];
+  await settle(app, library, [...old, ...shaped], shaped);
+  return { ...undo, made: made === null ? [] : [made] };
+}
+
+/** Makes an event for a span of days by hand: everything taken in it that people have not filed elsewhere belongs to it. */
+export async function makeEvent(
+  app: App,
+  library: number,
+  title: string | null,
+  from: string,
+  to: string,
+): Promise<EventsBefore & { id: number }> {
+  if (to < from) throw new Refused(400, 'An event ends after it begins.');
+  const ids = (
+    (await app
+      .db('pictures')
+      .where({ library_id: library, event_by_hand: false })
+      .whereBetween('day', [from, to])
+      .select('id')) as { id: number }[]
+  ).map((p) => p.id);
+  if (ids.length === 0) throw new Refused(400, 'No picture was taken in these days.');
+  const undo = await moveToEvent(app, library, ids, { title });
+  return { ...undo, id: undo.made[0]! };
+}
+
+/** Removes an event; its pictures stay, and belong to none until somebody says so. */
+export async function removeEvent(app: App, library: number, id: number): Promise<EventsBefore> {
+  const event = await eventOf(app, library, id);
+  const members = await membersOf(app, library, id);
+  const undo = before(members, [event]);
+  await put(
+    app,
+    library,
+    members.map((m) => m.id),
+    null,
+  );
+  await app.db('events').where({ id, library_id: library }).delete();
+  await settle(app, library, []);
+  return undo;
+}
+
+/** Takes a change of events back, exactly: events that are gone come back under their number, new ones go. */
+export async function restoreEvents(app: App, library: number, undo: EventsBefore): Promise<void> {
+  await app.db.transaction(async (trx) => {
+    for (const event of undo.events) {
+      const row = { title: event.title, start_day: event.start, end_day: event.end, made_by: event.madeBy };
+      const there = await trx('events').where({ id: event.id, library_id: library }).update(row);
+      if (!there && !(await trx('events').where('id', event.id).first('id')))
+        await trx('events').insert({ id: event.id, library_id: library, ...row });
+    }
+    for (const picture of undo.pictures)
+      await trx('pictures')
+        .where({ id: picture.id, library_id: library })
+        .update({ event_id: picture.event, event_by_hand: picture.byHand });
+    if (undo.made.length) await trx('events').where('library_id', library).whereIn('id', undo.made).delete();
+  });
+  await ask(app.db, library, 'refile', 0, 1000);
+  app.changed(library, 'events', 'pictures', 'library');
+}
