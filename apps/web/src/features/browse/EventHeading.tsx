@@ -4,7 +4,8 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
 import { call } from '@/api/client';
-import { refresh } from '@/api/query';
+import { refresh, useAnswer } from '@/api/query';
+import { join, remove } from '@/features/event/acts';
 import { usePile } from '@/state/pile';
 import { say, trouble } from '@/state/toast';
 import { useWide } from '@/state/wide';
@@ -61,6 +62,10 @@ export function EventHeading({
     const title = typed.trim() || null;
     if (event && title !== event.title) void nameIt(event, title);
   };
+  const events = useAnswer('events', {}, { enabled: more }).data?.events ?? [];
+  const place = event ? events.findIndex((e) => e.id === event.id) : -1;
+  // Newest first: what comes after in the list came before in time.
+  const neighbours = place < 0 ? [] : [events[place + 1], events[place - 1]].filter((e) => e !== undefined);
   const mine = () => Array.from(ids.subarray(block.from, block.to));
   const makeAlbum = async () => {
     setMore(false);
@@ -137,6 +142,23 @@ export function EventHeading({
               onPress={begin}
             />
           ) : null}
+          {event
+            ? neighbours.map((other) => {
+                const name = other.title ?? sayLongDay(other.start);
+                return (
+                  <Button
+                    key={other.id}
+                    label={`Join with ${name}`}
+                    weight="second"
+                    icon="link"
+                    onPress={() => {
+                      setMore(false);
+                      void join(event.id, other.id, name);
+                    }}
+                  />
+                );
+              })
+            : null}
           <Button label="Make an album of it" weight="second" icon="album" onPress={() => void makeAlbum()} />
           <Button
             label={`Put all ${shown} on the pile`}
@@ -147,6 +169,16 @@ export function EventHeading({
               setMore(false);
             }}
           />
+          {event ? (
+            <Button
+              label="No event: let its pictures be"
+              weight="quiet"
+              onPress={() => {
+                setMore(false);
+                void remove(event.id, title);
+              }}
+            />
+          ) : null}
         </Sheet>
       ) : null}
     </View>

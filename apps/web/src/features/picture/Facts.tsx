@@ -10,6 +10,7 @@ import { count, sayBytes, sayClock, sayMoment, sayNumber } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Stars } from '@/ui/Stars';
 import { Words } from '@/ui/Words';
+import { moveTo, splitAt } from '../event/acts';
 import { change, saidStars } from './acts';
 import { Beside } from './Beside';
 import { TagAdder } from './TagAdder';
@@ -106,6 +107,22 @@ export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => v
         ))}
         <TagAdder onAdd={(tag) => void change(ids, { addTags: [tag] }, `Tagged “${tag}”`)} />
       </View>
+      {picture.event ? (
+        <View className="-mt-1 flex-row flex-wrap gap-x-4">
+          <Button
+            label="Split the event here"
+            weight="quiet"
+            className="min-h-[44px] px-0"
+            onPress={() => void splitAt(picture.event!.id, picture.id)}
+          />
+          <Button
+            label="Not of this event"
+            weight="quiet"
+            className="min-h-[44px] px-0"
+            onPress={() => void moveTo(ids, null, 'It belongs to no event now.')}
+          />
+        </View>
+      ) : null}
       <Fact
         title={
           picture.albums.length

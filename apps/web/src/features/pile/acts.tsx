@@ -13,15 +13,17 @@ import { Sheet } from '@/ui/Sheet';
 import { Stars } from '@/ui/Stars';
 import type { Token } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
+import { IntoEvent } from '../event/IntoEvent';
 import { change, saidStars } from '../picture/acts';
 import { TagAdder } from '../picture/TagAdder';
 import { ShareSheet } from '../share/ShareSheet';
 
-type Act = 'stars' | 'tags' | 'album' | 'share';
+type Act = 'stars' | 'tags' | 'album' | 'event' | 'share';
 const ACTS: [Act, string, IconName][] = [
   ['stars', 'Rate', 'star'],
   ['tags', 'Tag', 'tag'],
   ['album', 'Album', 'album'],
+  ['event', 'Event', 'date'],
   ['share', 'Share', 'send'],
 ];
 
@@ -78,6 +80,7 @@ export function PileActs({ tone = 'ink' }: { tone?: Token }) {
       </Sheet>
     );
   if (act === 'album') sheet = <IntoAlbum ids={ids} onClose={close} />;
+  if (act === 'event') sheet = <IntoEvent ids={ids} onClose={close} />;
   if (act === 'share')
     sheet = <ShareSheet what={{ ids }} title={`${n[0]!.toUpperCase()}${n.slice(1)}`} onClose={close} />;
   const word = tone === 'bright' ? 'text-bright' : 'text-ink';
@@ -88,7 +91,7 @@ export function PileActs({ tone = 'ink' }: { tone?: Token }) {
           key={name}
           role="button"
           onPress={() => setAct(name)}
-          className="min-h-[52px] min-w-[54px] items-center justify-center gap-0.5 px-1.5 active:opacity-70"
+          className="min-h-[52px] min-w-[50px] items-center justify-center gap-0.5 px-1 active:opacity-70"
         >
           <Icon name={icon} size={20} tone={tone} />
           <Words kind="tiny" className={word}>
@@ -99,7 +102,7 @@ export function PileActs({ tone = 'ink' }: { tone?: Token }) {
       <Pressable
         role="button"
         onPress={putDown}
-        className="min-h-[52px] min-w-[54px] items-center justify-center gap-0.5 px-1.5 active:opacity-70"
+        className="min-h-[52px] min-w-[50px] items-center justify-center gap-0.5 px-1 active:opacity-70"
       >
         <Icon name="down" size={20} tone={tone} />
         <Words kind="tiny" className={word}>
