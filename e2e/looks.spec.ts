@@ -12,6 +12,7 @@ const PAGES = [
   '/sharing',
   '/household',
   '/devices',
+  '/browse/calendar',
 ];
 
 test('in the evening everything can still be read', async ({ inside: page }) => {

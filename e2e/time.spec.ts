@@ -68,3 +68,42 @@ test('an event: split at a picture, joined again, filled from the pile, each wit
   await expect.poll(count).toBe(before);
   await emptyHands(page);
 });
+
+test('the calendar: full days stand out, keys go from day to day, typing jumps, a day leads to its pictures', async ({
+  inside: page,
+}) => {
+  await page.goto('/browse');
+  await grid(page);
+  await page.getByRole('button', { name: 'Calendar' }).click();
+  await expect(page.getByLabel('Go to')).toBeVisible();
+  await accessible(page);
+  const { days } = await ask<{ days: [string | null, number][] }>(page, '/api/skeleton', { question: { all: [] } });
+  const dated = days.filter((d): d is [string, number] => d[0] !== null);
+  const oldest = dated[dated.length - 1]![0];
+  const year = oldest.slice(0, 4);
+  await page.getByLabel('Go to').fill(year);
+  await page.getByLabel('Go to').press('Enter');
+  await expect(page.getByRole('region', { name: year, exact: true })).toBeInViewport();
+  await page.getByLabel('Go to').fill('never');
+  await page.getByLabel('Go to').press('Enter');
+  await expect(page.getByText(/is no time that can be read/)).toBeVisible();
+
+  // In the month with the most days the arrow keys go from one full day to the next.
+  const months = new Map<string, number>();
+  for (const day of new Set(dated.map((d) => d[0])))
+    months.set(day.slice(0, 7), (months.get(day.slice(0, 7)) ?? 0) + 1);
+  const [busy] = [...months].sort((a, b) => b[1] - a[1])[0]!;
+  const buttons = page.locator(`#month-${busy} [data-day]`);
+  await buttons.first().focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(buttons.nth(1)).toBeFocused();
+  const name = await buttons.nth(1).getAttribute('aria-label');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/browse$/);
+  const n = Number(name!.match(/, (\d+) pictures?$/)![1]);
+  expect(await (await grid(page)).count()).toBe(n);
+
+  await page.getByRole('button', { name: 'Calendar' }).click();
+  await page.getByRole('button', { name: 'Years' }).click();
+  await accessible(page);
+});

@@ -11,7 +11,7 @@ import { moves, show } from './house';
 
 jest.mock('expo-router', () => {
   const { PlainLink, router } = jest.requireActual('./house');
-  return { useRouter: () => router, Link: PlainLink };
+  return { useRouter: () => router, usePathname: () => '/browse', Link: PlainLink };
 });
 
 const album = (id: number, name: string, more: Partial<Album> = {}): Album => ({

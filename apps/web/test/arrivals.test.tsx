@@ -6,7 +6,7 @@ import { moves, show } from './house';
 
 jest.mock('expo-router', () => {
   const { PlainLink, router } = jest.requireActual('./house');
-  return { useRouter: () => router, Link: PlainLink };
+  return { useRouter: () => router, usePathname: () => '/browse', Link: PlainLink };
 });
 
 const batch = (more: Partial<Batch> = {}): Batch => ({

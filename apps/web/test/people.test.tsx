@@ -7,7 +7,7 @@ import { moves, router, show } from './house';
 
 jest.mock('expo-router', () => {
   const { PlainLink, router } = jest.requireActual('./house');
-  return { useRouter: () => router, Link: PlainLink };
+  return { useRouter: () => router, usePathname: () => '/browse', Link: PlainLink };
 });
 
 const person = (id: number, name: string, more: Partial<Person> = {}): Person => ({

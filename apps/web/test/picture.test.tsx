@@ -10,7 +10,7 @@ import { moves, show } from './house';
 
 jest.mock('expo-router', () => {
   const { PlainLink, router } = jest.requireActual('./house');
-  return { useRouter: () => router, Link: PlainLink };
+  return { useRouter: () => router, usePathname: () => '/browse', Link: PlainLink };
 });
 
 const picture = (more: Partial<Picture> = {}): Picture => ({

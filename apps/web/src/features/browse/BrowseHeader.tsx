@@ -1,4 +1,4 @@
-import { Link } from 'expo-router';
+import { Link, usePathname, useRouter } from 'expo-router';
 import { useState, type ReactNode } from 'react';
 import { View } from 'react-native';
 import { useLook } from '@/state/look';
@@ -35,6 +35,8 @@ export function SizeSlider() {
 export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0]; children?: ReactNode }) {
   const wide = useWide();
   const [sizing, setSizing] = useState(false);
+  const router = useRouter();
+  const calendar = usePathname() === '/browse/calendar';
   return (
     <View className={wide ? 'pt-[18px]' : 'pt-3.5'} style={{ zIndex: 6, overflow: 'visible' }}>
       <QuestionBar />
@@ -62,11 +64,26 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
             </Link>
           ))}
         </nav>
-        {way !== 'When' ? null : wide ? (
-          <SizeSlider />
-        ) : (
-          <IconButton name="sizes" label="Size of the pictures" pressed={sizing} onPress={() => setSizing(!sizing)} />
-        )}
+        {way === 'When' ? (
+          <View className="flex-row items-center">
+            {calendar ? null : wide ? (
+              <SizeSlider />
+            ) : (
+              <IconButton
+                name="sizes"
+                label="Size of the pictures"
+                pressed={sizing}
+                onPress={() => setSizing(!sizing)}
+              />
+            )}
+            <IconButton
+              name={calendar ? 'browse' : 'date'}
+              label={calendar ? 'Back to the pictures' : 'Calendar'}
+              pressed={calendar}
+              onPress={() => router.navigate(calendar ? '/browse' : '/browse/calendar')}
+            />
+          </View>
+        ) : null}
       </View>
       {sizing && !wide ? <SizeSlider /> : null}
       {children}

@@ -1,0 +1,241 @@
+import { calendarOf, fullDay, fullness, readWhen, type CalendarMonth, type CalendarYear } from '@gemmel/core';
+import { useRouter } from 'expo-router';
+import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { View } from 'react-native';
+import { useAsk } from '@/state/ask';
+import { say } from '@/state/toast';
+import { useWide } from '@/state/wide';
+import { Button, Chip } from '@/ui/Button';
+import { DoubleBar } from '@/ui/DoubleBar';
+import { Field } from '@/ui/Field';
+import { count, sayLongDay, sayMonth, sayNumber } from '@/ui/say';
+import { Empty, Failed, Page, Waiting } from '@/ui/State';
+import { Words } from '@/ui/Words';
+import { BrowseHeader } from './BrowseHeader';
+import { useStrip } from './useStrip';
+
+const WEEK = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+/** How strongly a day is coloured, by how full it is. */
+const SHADE = [0, 0.16, 0.34, 0.78, 1];
+
+/** What is asked for as a calendar: months with their days, or whole years. Days that stand out lead to their pictures. */
+export function Calendar() {
+  const router = useRouter();
+  const wide = useWide();
+  const { question, narrow } = useAsk();
+  const { strip, error, refetch } = useStrip(question);
+  const [whole, setWhole] = useState(false);
+  const years = useMemo(() => (strip ? calendarOf(strip.days) : []), [strip]);
+  const full = useMemo(() => fullDay(years), [years]);
+  const undated = strip?.days.reduce((sum, [day, n]) => (day === null ? sum + n : sum), 0) ?? 0;
+  const open = (from: string, to: string) => {
+    narrow({ taken: { from, to } });
+    router.push('/browse');
+  };
+  const jump = (typed: string) => {
+    const when = readWhen(typed, new Date().getFullYear());
+    if (!when) return say(`“${typed}” is no time that can be read. Try “may 24”, “2019” or “16 May 2026”.`);
+    const near =
+      document.getElementById(`month-${when.from.slice(0, 7)}`) ??
+      document.getElementById(`year-${when.from.slice(0, 4)}`) ??
+      nearest(years, when.from);
+    near?.scrollIntoView({ block: 'start' });
+    near?.querySelector<HTMLElement>('[data-day][tabindex="0"]')?.focus({ preventScroll: true });
+  };
+  return (
+    <Page>
+      <BrowseHeader way="When" />
+      {error ? <Failed error={error} again={() => void refetch()} /> : !strip ? <Waiting /> : null}
+      {strip && years.length === 0 ? (
+        <Empty title="No day is known" text="Pictures stand in the calendar as soon as they have a date." />
+      ) : null}
+      {years.length ? (
+        <View className="mb-4 flex-row flex-wrap items-end gap-3">
+          <View className="min-w-[170px] flex-1" style={{ maxWidth: 300 }}>
+            <Jump onJump={jump} />
+          </View>
+          <View className="flex-row gap-1">
+            <Chip label="Months" on={!whole} onPress={() => setWhole(false)} />
+            <Chip label="Years" on={whole} onPress={() => setWhole(true)} />
+          </View>
+        </View>
+      ) : null}
+      {years.map((year) => (
+        <section key={year.year} id={`year-${year.year}`} aria-label={`${year.year}`} style={{ marginBottom: 26 }}>
+          <View className="mb-2 flex-row items-center gap-2.5">
+            <DoubleBar />
+            <Words kind="heading" className="flex-1 text-[24px] leading-[30px]">{`${year.year}`}</Words>
+            <Button
+              label={count(year.pictures, 'picture')}
+              weight="quiet"
+              className="min-h-[44px] px-1"
+              onPress={() => open(`${year.year}-01-01`, `${year.year}-12-31`)}
+            />
+          </View>
+          <div
+            style={{
+              display: 'grid',
+              gap: whole ? 14 : 22,
+              gridTemplateColumns: whole
+                ? `repeat(auto-fill, minmax(${wide ? 150 : 104}px, 1fr))`
+                : `repeat(auto-fill, minmax(${wide ? 300 : 280}px, 1fr))`,
+            }}
+          >
+            {year.months.map((month) => (
+              <Month key={month.month} month={month} full={full} small={whole} onOpen={open} />
+            ))}
+          </div>
+        </section>
+      ))}
+      {undated ? (
+        <Words kind="small">{`${count(undated, 'picture')} without a date are not in the calendar.`}</Words>
+      ) : null}
+    </Page>
+  );
+}
+
+/** The month with pictures that is nearest to a day nobody photographed in. */
+function nearest(years: readonly CalendarYear[], day: string): HTMLElement | null {
+  const months = years.flatMap((year) => year.months.map((m) => m.month));
+  const before = months.find((month) => month <= day.slice(0, 7)) ?? months[months.length - 1];
+  return before ? document.getElementById(`month-${before}`) : null;
+}
+
+function Jump({ onJump }: { onJump: (typed: string) => void }) {
+  const [typed, setTyped] = useState('');
+  return (
+    <Field
+      label="Go to"
+      placeholder="may 24, 2019 …"
+      value={typed}
+      onChangeText={setTyped}
+      autoCapitalize="none"
+      onSubmitEditing={() => typed.trim() && onJump(typed.trim())}
+    />
+  );
+}
+
+interface MonthProps {
+  month: CalendarMonth;
+  full: number;
+  small: boolean;
+  onOpen: (from: string, to: string) => void;
+}
+
+/** One month. Arrow keys go from day to day, through the days with pictures; Enter opens one. */
+function Month({ month, full, small, onOpen }: MonthProps) {
+  const first = month.days.findIndex((n) => n > 0);
+  const [stop, setStop] = useState(first);
+  const grid = useRef<HTMLDivElement>(null);
+  const dayOf = (i: number) => `${month.month}-${String(i + 1).padStart(2, '0')}`;
+  const move = (event: KeyboardEvent) => {
+    const step = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 7, ArrowUp: -7 }[event.key];
+    if (!step) return;
+    event.preventDefault();
+    // On to the next day with pictures in that direction; by whole weeks when going up and down.
+    for (let i = stop + step; i >= 0 && i < month.days.length; i += Math.abs(step) === 7 ? Math.sign(step) : step)
+      if (month.days[i]) {
+        setStop(i);
+        grid.current?.querySelector<HTMLElement>(`[data-day="${i}"]`)?.focus();
+        return;
+      }
+  };
+  const last = dayOf(month.days.length - 1);
+  const name = small ? sayMonth(month.month).split(' ')[0]! : sayMonth(month.month);
+  return (
+    <section id={`month-${month.month}`} aria-label={sayMonth(month.month)} style={{ scrollMarginTop: 12 }}>
+      <button
+        type="button"
+        onClick={() => onOpen(dayOf(0), last)}
+        aria-label={`${sayMonth(month.month)}, ${count(month.pictures, 'picture')}`}
+        style={{
+          all: 'unset',
+          cursor: 'pointer',
+          display: 'flex',
+          width: '100%',
+          minHeight: small ? 32 : 44,
+          alignItems: 'center',
+        }}
+        className="focus-visible:outline"
+      >
+        <Words className={small ? 'flex-1 font-semi text-[14px]' : 'flex-1 font-serif text-[18px]'}>{name}</Words>
+        <Words kind="small">{sayNumber(month.pictures)}</Words>
+      </button>
+      {small ? null : (
+        <div aria-hidden style={{ display: 'grid', gridTemplateColumns: 'repeat(7, 1fr)', gap: 3 }}>
+          {WEEK.map((day) => (
+            <Words key={day} kind="tiny" className="text-center">
+              {day}
+            </Words>
+          ))}
+        </div>
+      )}
+      <div
+        ref={grid}
+        role="group"
+        aria-label={`Days of ${sayMonth(month.month)}`}
+        onKeyDown={move}
+        style={{ display: 'grid', gridTemplateColumns: 'repeat(7, 1fr)', gap: small ? 2 : 3 }}
+      >
+        {month.days.map((pictures, i) => {
+          const place = i === 0 ? { gridColumnStart: month.starts + 1 } : {};
+          const level = fullness(pictures, full);
+          const shade = {
+            ...place,
+            borderRadius: small ? 3 : 8,
+            minHeight: small ? 13 : 44,
+            background: level ? `rgb(var(--juniper) / ${SHADE[level]})` : 'transparent',
+          };
+          if (!pictures)
+            return (
+              <div
+                key={i}
+                aria-hidden
+                style={{ ...shade, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
+              >
+                {small ? (
+                  <span style={{ width: 3, height: 3, borderRadius: 2, background: 'rgb(var(--line))' }} />
+                ) : (
+                  <Words kind="tiny">{i + 1}</Words>
+                )}
+              </div>
+            );
+          const day = dayOf(i);
+          return (
+            <button
+              key={i}
+              type="button"
+              data-day={i}
+              tabIndex={i === stop ? 0 : -1}
+              aria-label={`${sayLongDay(day)}, ${count(pictures, 'picture')}`}
+              title={`${sayLongDay(day)}: ${count(pictures, 'picture')}`}
+              onFocus={() => setStop(i)}
+              onClick={() => onOpen(day, day)}
+              style={{
+                ...shade,
+                border: 'none',
+                padding: 0,
+                cursor: 'pointer',
+                display: 'flex',
+                flexDirection: 'column',
+                alignItems: 'center',
+                justifyContent: 'center',
+                color: level >= 3 ? 'rgb(var(--card))' : 'rgb(var(--ink))',
+                fontFamily: 'Figtree_600SemiBold',
+                fontSize: small ? 0 : 15,
+                lineHeight: '18px',
+              }}
+            >
+              {i + 1}
+              {small ? null : (
+                <span style={{ fontSize: 12.5, fontFamily: 'Figtree_400Regular', lineHeight: '15px' }}>
+                  {sayNumber(pictures)}
+                </span>
+              )}
+            </button>
+          );
+        })}
+      </div>
+    </section>
+  );
+}
