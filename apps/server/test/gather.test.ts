@@ -447,6 +447,15 @@ describe('gathering', () => {
       expect(after).toMatchObject({ notHere: 0, gaps: [], missingSince: null });
       expect(after.clearUntil).toBe(files[files.length - 1]!.taken!.slice(0, 10));
       expect(after.proven).toBe(after.stored);
+      // A file that came to the card since it was put in is found when somebody looks.
+      writeFileSync(
+        path.join(card, 'DCIM/102/DSC0525.jpg'),
+        Buffer.concat([readFileSync(path.join(card, 'DCIM/102/DSC0524.jpg')), Buffer.from('later')]),
+      );
+      await house.app.db('sources').where('id', id).update({ listed_at: '2020-01-01' });
+      await house.call('card', { params: { id } });
+      await house.quiet();
+      expect((await house.call('card', { params: { id } })).files.filter((f) => f.state === 'new')).toHaveLength(1);
       rmSync(card, { recursive: true });
       await lookForCards(house.app, 1);
       expect((await house.call('cards', {})).cards).toEqual([]);

@@ -32,18 +32,29 @@ async function holdsPictures(folder: string, most = 400): Promise<boolean> {
   return false;
 }
 
+/** Folders without pictures are not looked through again for so long, in ms: a disk should be let sleep. */
+const LET_BE = 60_000;
+const without = new Map<string, number>();
+
+/** Whether nothing has changed in a folder for a while: one that is just being filled is looked at again at once. */
+const isOld = async (folder: string) => Date.now() - ((await stat(folder).catch(() => null))?.mtimeMs ?? 0) > LET_BE;
+
 /** Looks which cards and phones are there now; new ones are listed, those that went are marked as gone. */
 export async function lookForCards(app: App, library: number): Promise<void> {
   const { db } = app;
   const roots = new Set(app.config.roots.map((root) => path.resolve(root)));
+  const known = (await db('sources').where({ library_id: library, kind: 'card' })) as Source[];
   const there = new Map<string, string>();
   for (const root of roots)
     for (const entry of await readdir(root, { withFileTypes: true }).catch(() => [])) {
       const folder = path.join(root, entry.name);
       if (entry.name.startsWith('.') || !entry.isDirectory() || roots.has(folder)) continue;
-      if (await holdsPictures(folder)) there.set(entry.name, folder);
+      // One that is there already was looked at when it came.
+      if (known.some((source) => source.present && source.path === folder)) there.set(entry.name, folder);
+      else if ((without.get(folder) ?? 0) > Date.now()) continue;
+      else if (await holdsPictures(folder)) there.set(entry.name, folder);
+      else if (await isOld(folder)) without.set(folder, Date.now() + LET_BE);
     }
-  const known = (await db('sources').where({ library_id: library, kind: 'card' })) as Source[];
   for (const source of known)
     if (source.present && !there.has(source.slug)) {
       await db('sources').where('id', source.id).update({ present: false, put_off: false });

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { chunks, type App } from '../context';
 import { openBatch, walk, type Announced } from '../intake/announce';
 import { roomLeft } from '../intake/space';
-import type { Job } from '../jobs/jobs';
+import { ask, type Job } from '../jobs/jobs';
 import type { Numbering } from '@gemmel/core';
 import { Refused } from '../problem';
 import { hashFile } from '../vault/vault';
@@ -94,6 +94,8 @@ export async function listSource(app: App, { library, about }: Job): Promise<voi
     }
     const gone = [...old.values()].filter((row) => !seen.has(row.path)).map((row) => row.id);
     for (const some of chunks(gone, 500)) await db('source_files').whereIn('id', some).update({ listed: false });
+    // One that is still being filled is listed again.
+    if ((await walk(source.path, MOST)).length !== files.length) await ask(db, library, 'list', source.id);
     await db.raw(
       `UPDATE sources SET listed_at = UTC_TIMESTAMP(3), device_id = COALESCE(
          (SELECT device_id FROM source_files WHERE source_id = ? AND listed AND device_id IS NOT NULL GROUP BY device_id ORDER BY COUNT(*) DESC LIMIT 1), device_id)
@@ -126,6 +128,20 @@ async function deviceOf(
   const id = await meetDevice(app.db, library, make ?? '', model ?? '');
   met.set(key, id);
   return id;
+}
+
+/** A listing older than this is made anew when somebody looks at the card, in seconds. */
+const STALE = 15;
+
+/** Lists a card again when its listing is not fresh: files may have come to it since it was put in. */
+export async function lookAgain(app: App, library: number, source: Source): Promise<void> {
+  if (source.kind !== 'card' || !source.present || listing.has(source.id)) return;
+  const old = await app
+    .db('sources')
+    .where('id', source.id)
+    .whereRaw('listed_at < UTC_TIMESTAMP(3) - INTERVAL ? SECOND', [STALE])
+    .first('id');
+  if (old) await ask(app.db, library, 'list', source.id);
 }
 
 /** A file on a card as it is shown: pictures, with what belongs to them counted in. */

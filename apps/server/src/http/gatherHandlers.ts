@@ -2,7 +2,7 @@ import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Session } from '../account/accounts';
 import type { App } from '../context';
 import { ledger, nameDevice, settleGap } from '../gather/ledger';
-import { listedFiles, takeFromCard } from '../gather/listing';
+import { listedFiles, lookAgain, takeFromCard } from '../gather/listing';
 import { cardOffers, offerOf } from '../gather/offers';
 import { addPhone, changeSource, renewPassword, sourceOf } from '../gather/sources';
 import { giveUpWaiting, openBatch, resumeBatch, retryBatch, stopBatch } from '../intake/announce';
@@ -110,11 +110,15 @@ export function gatherHandlers(app: App): Handlers {
       done
     ),
     cards: async (_, { session }) => ({ cards: await cardOffers(app, session.library) }),
-    card: async ({ params }, { session }) => ({
-      card: await offerOf(app, session.library, await sourceOf(app, session.library, params.id)),
-      files: await listedFiles(app, session.library, params.id),
-      room: await room(session.library),
-    }),
+    card: async ({ params }, { session }) => {
+      const source = await sourceOf(app, session.library, params.id);
+      await lookAgain(app, session.library, source);
+      return {
+        card: await offerOf(app, session.library, source),
+        files: await listedFiles(app, session.library, params.id),
+        room: await room(session.library),
+      };
+    },
     takeCard: ({ params, body }, { session }) =>
       takeFromCard(app, session.library, params.id, body.files, body.numbering),
     addPhone: ({ body }, { session }) => addPhone(app, session.library, body.name),
