@@ -11,7 +11,7 @@ import { discard, hashFile, receiveFile } from '../vault/vault';
 import { openArchive } from './archive';
 import { joinMain } from './companions';
 import { keepAlbumList } from './follow';
-import { finishItem, incomingFile, itemOf, pictureOf, type Item } from './items';
+import { afterItem, finishItem, incomingFile, itemOf, pictureOf, type Item } from './items';
 import { needRoom } from './space';
 import { store } from './store';
 import { whenTaken } from './when';
@@ -20,9 +20,11 @@ import { whenTaken } from './when';
 class Gone extends Error {}
 
 /** Makes sure an item's bytes are in our care and answers with their fingerprint. */
-async function fetched(app: App, item: Item, file: string): Promise<Buffer> {
+async function fetched(app: App, library: number, item: Item, file: string): Promise<Buffer> {
   const there = await stat(file).catch(() => null);
   if (there && item.sha256) return item.sha256;
+  // Stored already, before a sudden end kept that from being noted: its bytes are in the vault.
+  if (!there && item.sha256 && (await pictureOf(app.db, library, item.sha256)) !== null) return item.sha256;
   if (there && !item.source) item.sha256 = await hashFile(file);
   else {
     if (!item.source) throw new Error('its bytes are not here');
@@ -67,9 +69,11 @@ export async function intake(app: App, job: Job): Promise<void> {
   const { db } = app;
   const library = job.library;
   const item = await itemOf(db, library, job.about);
-  if (!item || item.state !== 'received' || item.batch_state === 'stopped') return;
+  if (!item || item.batch_state === 'stopped') return;
+  // It ended already: a process that died may have left undone what follows.
+  if (item.state !== 'received') return afterItem(app, library, item);
   const file = incomingFile(app, item.id);
-  const fetch = () => fetched(app, item, file);
+  const fetch = () => fetched(app, library, item, file);
   try {
     if (item.role !== 'main' && (await joinMain(app, library, item, file, fetch)) !== 'alone') return;
     const sidecars = await sidecarsOf(app, item);

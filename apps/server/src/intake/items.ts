@@ -62,6 +62,15 @@ export async function finishItem(
   await db('batch_items')
     .where({ id: item.id, library_id: library })
     .update({ ...more, state: outcome, finished_at: db.raw('UTC_TIMESTAMP(3)') });
+  await afterItem(app, library, item);
+}
+
+/**
+ * What follows when an item has ended: the files that waited for it, and the batch. Safe to repeat, and repeated when a
+ * process died between the two.
+ */
+export async function afterItem(app: App, library: number, item: { id: number; batch_id: number }): Promise<void> {
+  const { db } = app;
   const waiting = (await db('batch_items').where({ main_id: item.id, state: 'received' }).select('id')) as {
     id: number;
   }[];
@@ -83,17 +92,19 @@ export async function settleBatch(app: App, library: number, batch: number): Pro
     .whereIn('state', ['waiting', 'received'])
     .first('id');
   if (!open) {
-    const closed = await app
-      .db('batches')
-      .where({ id: batch, state: 'coming' })
-      .update({ state: 'done', finished_at: app.db.raw('UTC_TIMESTAMP(3)') });
-    if (closed) {
+    const coming = await app.db('batches').where({ id: batch, state: 'coming' }).first('id');
+    if (coming) {
+      // Asked for before the batch is closed: a sudden end in between asks again, and forgets nothing.
       await ask(app.db, library, 'follow', batch);
       await ask(app.db, library, 'events');
       await ask(app.db, library, 'faces');
       await ask(app.db, library, 'clocks', 0, 4000);
       await ask(app.db, library, 'alike');
       await ask(app.db, library, 'verify');
+      await app
+        .db('batches')
+        .where({ id: batch, state: 'coming' })
+        .update({ state: 'done', finished_at: app.db.raw('UTC_TIMESTAMP(3)') });
       app.changed(library, 'sources');
     }
   }

@@ -4,7 +4,7 @@ import type { App } from '../context';
 import { ask } from '../jobs/jobs';
 import { discard } from '../vault/vault';
 import { incomingFile, settleBatch } from './items';
-import { received } from './receive';
+import { received as takeOver } from './receive';
 
 /**
  * Puts right what a sudden end left half done: files that were announced from this machine and not yet begun, deliveries
@@ -36,6 +36,23 @@ export async function recover(app: App): Promise<void> {
       await settleBatch(app, item.library_id, item.batch_id);
     }
   }
+  // Whatever is here and not done is asked for once more; what is asked for already stays one piece of work.
+  const received = (await db('batch_items as i')
+    .join('batches as b', 'b.id', 'i.batch_id')
+    .where({ 'i.state': 'received', 'b.state': 'coming' })
+    .select('i.id', 'i.library_id')) as { id: number; library_id: number }[];
+  for (const library of new Set(received.map((item) => item.library_id)))
+    await ask(
+      db,
+      library,
+      'intake',
+      received.filter((item) => item.library_id === library).map((item) => item.id),
+    );
+  const open = (await db('batches').where('state', 'coming').select('id', 'library_id')) as {
+    id: number;
+    library_id: number;
+  }[];
+  for (const batch of open) await settleBatch(app, batch.library_id, batch.id);
   for (const name of await readdir(app.paths.uploads).catch(() => [])) {
     if (name.endsWith('.part')) await discard(path.join(app.paths.uploads, name));
     if (!/^\d+$/.test(name)) continue;
@@ -44,7 +61,7 @@ export async function recover(app: App): Promise<void> {
       { id: number; library_id: number; state: string; bytes: number } | undefined;
     const info = await stat(file).catch(() => null);
     if (item?.state === 'waiting' && info?.size === Number(item.bytes))
-      await received(app, item.library_id, item.id, file);
+      await takeOver(app, item.library_id, item.id, file);
     else if (item?.state === 'waiting') continue;
     else await discard(file);
     await discard(`${file}.json`);

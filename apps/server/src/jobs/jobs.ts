@@ -55,6 +55,10 @@ const PRIORITY: Record<JobKind, number> = {
 /** How long work waits that met a full disk, in seconds. */
 const ROOM_SECONDS = 15;
 
+/** How a job ended is written again and again while the database is away: this many times, with this pause in milliseconds. */
+const WRITE_TRIES = 60;
+const WRITE_PAUSE = 500;
+
 /**
  * Asks for a job, once: a job of the same kind about the same thing that is already waiting serves for both, and one
  * that is running is done again afterwards.
@@ -186,6 +190,19 @@ export class Runner {
     }
   }
 
+  /** Writes how a job ended, also when the database is away for a moment: otherwise it would stay taken until its lease is over. */
+  private async persist(act: () => PromiseLike<unknown>): Promise<void> {
+    for (let attempt = 0; attempt < WRITE_TRIES; attempt++) {
+      try {
+        await act();
+        return;
+      } catch {
+        if (this.stopping) return;
+        await new Promise((resolve) => setTimeout(resolve, WRITE_PAUSE));
+      }
+    }
+  }
+
   private async work(job: Job): Promise<void> {
     const { db } = this.app;
     const lease = setInterval(
@@ -198,9 +215,11 @@ export class Runner {
     );
     try {
       await this.handlers[job.kind](this.app, job);
-      const done = await db('jobs').where({ id: job.id, again: false }).delete();
-      if (!done)
-        await db('jobs').where('id', job.id).update({ state: 'ready', again: false, tries: 0, taken_by: null });
+      await this.persist(async () => {
+        const done = await db('jobs').where({ id: job.id, again: false }).delete();
+        if (!done)
+          await db('jobs').where('id', job.id).update({ state: 'ready', again: false, tries: 0, taken_by: null });
+      });
       if (job.kind === 'intake') this.app.full.delete(job.library);
     } catch (error) {
       const reason = (error instanceof Error ? error.message : String(error)).slice(0, 400);
@@ -210,16 +229,17 @@ export class Runner {
       }
       const tries = job.tries + 1;
       const over = tries >= MOST_TRIES;
-      await db('jobs')
-        .where('id', job.id)
-        .update({
-          state: over ? 'failed' : 'ready',
-          tries,
-          error: reason,
-          taken_by: null,
-          run_after: db.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [2 ** tries]),
-        })
-        .catch(() => undefined);
+      await this.persist(() =>
+        db('jobs')
+          .where('id', job.id)
+          .update({
+            state: over ? 'failed' : 'ready',
+            tries,
+            error: reason,
+            taken_by: null,
+            run_after: db.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [2 ** tries]),
+          }),
+      );
       if (over) await this.gaveUp(job, reason).catch(() => undefined);
       if (over) this.app.changed(job.library, 'library');
     } finally {
