@@ -11,13 +11,13 @@ const server = (command: string, at: number, env: Record<string, string> & { GEM
   env: { GEMMEL_ROOT: root, GEMMEL_PORT: String(at), GEMMEL_ROOTS: path.join(env.GEMMEL_DATA, 'inbox'), ...env },
   url: `http://127.0.0.1:${at}/api/me`,
   reuseExistingServer: false,
-  timeout: 60_000,
+  timeout: 150_000,
   gracefulShutdown: { signal: 'SIGTERM' as const, timeout: 15_000 },
 });
 
 export default defineConfig({
   testDir: '.',
-  timeout: 60_000,
+  timeout: 150_000,
   expect: { timeout: 12_000 },
   workers: 1,
   retries: process.env['CI'] ? 1 : 0,

@@ -6,6 +6,7 @@ import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from '
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { brotliCompressSync, constants } from 'node:zlib';
+import { buildMap } from './build-map.mjs';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 const out = path.join(root, 'apps/web/dist');
@@ -18,7 +19,13 @@ function* files(at) {
 }
 
 const hash = createHash('sha256');
-for (const part of ['apps/web', 'packages/core/src', 'packages/contract/src', 'package-lock.json'])
+for (const part of [
+  'apps/web',
+  'packages/core/src',
+  'packages/contract/src',
+  'package-lock.json',
+  'scripts/build-map.mjs',
+])
   for (const file of files(path.join(root, part)))
     if (!/\.test\.tsx?$/.test(file)) hash.update(path.relative(root, file)).update('\0').update(readFileSync(file));
 const stamp = path.join(root, 'apps/web/dist/.stamp');
@@ -36,10 +43,10 @@ if (build.status !== 0) {
   console.error(build.stdout, build.stderr);
   process.exit(1);
 }
-// The worker that reads files beside the page is a file of its own.
+// Workers are files of their own.
 await esbuild({
   absWorkingDir: root,
-  entryPoints: ['apps/web/src/workers/fingerprint.ts'],
+  entryPoints: ['apps/web/src/workers/fingerprint.ts', 'apps/web/src/workers/pins.ts'],
   bundle: true,
   minify: true,
   format: 'iife',
@@ -47,6 +54,7 @@ await esbuild({
   outdir: 'apps/web/dist/workers',
   logLevel: 'warning',
 });
+await buildMap(root, out);
 for (const file of files(out))
   if (/\.(js|css|html|json|svg|ttf)$/.test(file) && statSync(file).size > 1024)
     writeFileSync(

@@ -16,7 +16,8 @@ export type Topic =
   | 'library'
   | 'sources'
   | 'clips'
-  | 'clocks';
+  | 'clocks'
+  | 'filing';
 
 /** What every service is handed: the database, the threads, the places on disk, and a way to say that something changed. */
 export interface App {
@@ -28,6 +29,8 @@ export interface App {
   changed(library: number, ...topics: Topic[]): void;
   /** Libraries whose work waits for room on the disk. */
   full: Set<number>;
+  /** How many files of a library are to move to other folders, and have. */
+  filing: Map<number, { done: number; of: number; since: number }>;
   /** How far a clip's conversion is, 0..1, by picture. */
   converting: Map<number, number>;
   paths: { vault: string; derived: string; incoming: string; aside: string; uploads: string };
@@ -51,6 +54,7 @@ export function makeApp(config: Config, db: Db, worker: string): App {
     changed: (library, ...topics) => topics.forEach((topic) => changes.emit('changed', library, topic)),
     full: new Set(),
     converting: new Map(),
+    filing: new Map(),
     paths: {
       vault: path.join(config.data, 'vault'),
       derived: path.join(config.data, 'derived'),

@@ -4,7 +4,7 @@ import { gather } from './faces/gather';
 import { Damaged } from './media/damaged';
 import { findClockShifts, type ClockShot } from '@gemmel/core';
 import { glance as glanceAt } from './media/glance';
-import { placeAt } from './media/places';
+import { placeAt, townsIn as largestIn, townsNamed as named } from './media/places';
 import { zoneAt } from './media/zones';
 import { prepare as prepareFile, type PrepareTask } from './media/prepare';
 
@@ -29,6 +29,9 @@ export async function prepare(task: PrepareTask) {
 
 export { gather };
 export const place = ({ lat, lon }: { lat: number; lon: number }) => placeAt(lat, lon);
+export const townsNamed = ({ typed, near }: { typed: string; near: { lat: number; lon: number } | null }) =>
+  named(typed, near);
+export const townsIn = ({ box, most }: { box: [number, number, number, number]; most: number }) => largestIn(box, most);
 export const zone = ({ lat, lon }: { lat: number; lon: number }) => zoneAt(lat, lon);
 export const glance = ({ file, name }: { file: string; name: string }) => glanceAt(file, name);
 export const clocks = ({ shots, trusted }: { shots: ClockShot[]; trusted: number[] }) =>

@@ -1,5 +1,7 @@
 import {
   matches,
+  middleOf,
+  readWhen,
   QUESTION_LIMITS,
   type Condition,
   type PictureFacts,
@@ -10,6 +12,8 @@ import {
 import { Question as QuestionSchema } from '@gemmel/core';
 import fc from 'fast-check';
 import { toSql } from '../src/question/toSql';
+import { folderTree } from '../src/folder/folders';
+import { spanColumns } from '../src/intake/store';
 import { tagTree } from '../src/tag/tags';
 import { openHouse, type House } from './house';
 
@@ -46,6 +50,20 @@ const words = fc.constantFrom(
 const picture = fc.record({
   kind: fc.constantFrom('photo' as const, 'video' as const),
   day: fc.option(day),
+  /** What is known instead of a day. */
+  said: fc.option(
+    fc.constantFrom(
+      '1970',
+      'summer 1970',
+      'about 1960',
+      'May 2026',
+      '2026',
+      '1960s',
+      'about 16 May 2026',
+      'winter 2025',
+    ),
+    { freq: 3 },
+  ),
   rating: fc.integer({ min: 0, max: 5 }),
   favourite: fc.boolean(),
   people: fc.uniqueArray(few(4), { maxLength: 3 }),
@@ -59,9 +77,17 @@ const picture = fc.record({
   added: day,
   double: fc.boolean(),
   where: fc.option(
-    fc.record({ country: fc.constantFrom('SE', 'PT'), place: fc.constantFrom('Visby', 'visby', 'Porto') }),
+    fc.record({
+      country: fc.constantFrom('SE', 'PT'),
+      region: fc.option(fc.constantFrom('Visby', 'Umeå')),
+      place: fc.constantFrom('Visby', 'visby', 'Porto'),
+    }),
   ),
-  position: fc.boolean(),
+  position: fc.option(
+    fc.record({ lat: fc.constantFrom(57.64, 41.15, -17.5, 0), lon: fc.constantFrom(18.29, -8.61, 179.9, -179.9) }),
+  ),
+  ownPlace: fc.option(few(2)),
+  folder: fc.option(few(3)),
   title: fc.option(words),
   caption: fc.option(fc.oneof(words, fc.constant(''))),
 });
@@ -74,6 +100,14 @@ const span = fc.oneof(
   fc.constantFrom(1, 7, 400).map((lastDays) => ({ lastDays })),
   fc.record({ month: fc.constantFrom(1, 2, 5, 11) }),
   fc.record({ month: fc.constantFrom(2, 5, 11), day: fc.constantFrom(16, 24, 29) }),
+  fc.constantFrom('1970', '2026', '1960', '2026-05', '2026-12').map((only) => ({ only })),
+  fc
+    .constantFrom<[string, string]>(
+      ['1970-01-01', '1970-12-31'],
+      ['1970-06-01', '1970-08-31'],
+      ['2026-05-01', '2026-05-31'],
+    )
+    .map(([from, to]) => ({ from, to })),
 );
 const thing = fc.constantFrom(
   'place' as const,
@@ -98,6 +132,16 @@ const condition: fc.Arbitrary<Condition> = fc.oneof(
     { where: { country: 'SE' } },
     { where: { country: 'SE', place: 'Visby' } },
     { where: { country: 'PT', place: 'Visby' } },
+    { where: { country: 'SE', region: 'Umeå' } },
+    { where: { box: [18, 57, 19, 58] as [number, number, number, number] } },
+    { where: { box: [170, -90, -170, 90] as [number, number, number, number] } },
+    { where: { circle: { lat: 57, lon: 18, km: 75 } } },
+    { where: { circle: { lat: -17, lon: -179.95, km: 100 } } },
+    { where: { circle: { lat: 0, lon: 0, km: 20_000 } } },
+    { where: { own: 1 } },
+    { folder: { id: 1 } },
+    { folder: { id: 1, only: true } },
+    { folder: { id: 2 } },
   ),
   few(4).map((event) => ({ event })),
   few(4).map((album) => ({ album })),
@@ -179,10 +223,27 @@ describe('questions in the database', () => {
       'devices',
       count(2).map((k) => ({ name: `d${k}`, make: 'm', model: `d${k}` })),
     );
+    const ownPlace = await ids(
+      'own_places',
+      count(2).map((k) => ({ name: `w${k}`, lat: 0, lon: 0, metres: 100 })),
+    );
+    const folder = await ids(
+      'folders',
+      count(3).map((k) => ({ name: `f${k}`, path_hash: Buffer.alloc(32, k) })),
+    );
+    // 2 below 1, 3 below 2, as with the tags.
+    await db('folders')
+      .where('id', folder(2))
+      .update({ parent_id: folder(1) });
+    await db('folders')
+      .where('id', folder(3))
+      .update({ parent_id: folder(2) });
     const facts = new Map<number, PictureFacts>();
     for (const [i, d] of drawn.entries()) {
       const name = `IMG_${i}.jpg`;
       const text = searchable(d.title, d.caption, name);
+      const span = d.said === null ? null : readWhen(d.said, 2026)!;
+      const taken = span ? middleOf(span).slice(0, 10) : d.day;
       const [id] = await db('pictures').insert({
         ...row,
         sha256: Buffer.alloc(32, i + 1),
@@ -193,15 +254,19 @@ describe('questions in the database', () => {
         bytes: 1,
         width: 4,
         height: 3,
-        day: d.day,
-        taken_local: d.day && `${d.day} 12:00:00`,
+        day: taken,
+        taken_local: taken && `${taken} 12:00:00`,
+        ...spanColumns(span),
         event_id: d.event && event(d.event),
         batch_id: batch(d.batch),
         device_id: d.device && device(d.device),
         created_at: `${d.added} 23:59:00`,
         alike_id: d.double ? 1 : null,
-        lat: d.position ? 1 : null,
-        lon: d.position ? 1 : null,
+        lat: d.position?.lat ?? null,
+        lon: d.position?.lon ?? null,
+        region: d.where?.region ?? null,
+        own_place_id: d.ownPlace && ownPlace(d.ownPlace),
+        folder_id: d.folder && folder(d.folder),
         country: d.where?.country ?? null,
         place: d.where?.place ?? null,
         title: d.title,
@@ -233,7 +298,8 @@ describe('questions in the database', () => {
         await db('album_pictures').insert({ ...row, picture_id: id!, album_id: album(a), position: i });
       facts.set(id!, {
         kind: d.kind,
-        day: d.day,
+        day: taken,
+        span,
         rating: d.rating,
         favourite: d.favourite,
         people: d.people.map(person),
@@ -248,7 +314,10 @@ describe('questions in the database', () => {
         hasDouble: d.double,
         country: d.where?.country ?? null,
         place: d.where?.place ?? null,
-        hasPosition: d.position,
+        position: d.position,
+        region: d.where?.region ?? null,
+        ownPlace: d.ownPlace === null ? null : ownPlace(d.ownPlace),
+        folder: d.folder === null ? null : folder(d.folder),
         caption: d.caption,
         words: text,
       });
@@ -264,6 +333,8 @@ describe('questions in the database', () => {
       if ('album' in q) return { album: album(q.album) };
       if ('batch' in q) return { batch: batch(q.batch) };
       if ('device' in q) return { device: device(q.device) };
+      if ('folder' in q) return { folder: { ...q.folder, id: folder(q.folder.id) } };
+      if ('where' in q && 'own' in q.where) return { where: { own: ownPlace(q.where.own) } };
       return q;
     };
     return { library: library!, facts, here };
@@ -276,7 +347,11 @@ describe('questions in the database', () => {
     for (let n = 0; n < LIBRARIES; n++) {
       const drawn = fc.sample(picture, { numRuns: PICTURES, seed: 11 + n });
       const { library, facts, here } = await settle(drawn, n);
-      const world: World = { today: TODAY, tagParent: await tagTree(db, library) };
+      const world: World = {
+        today: TODAY,
+        tagParent: await tagTree(db, library),
+        folderParent: await folderTree(db, library),
+      };
       await fc.assert(
         fc.asyncProperty(question, async (drawnQuestion) => {
           const q = here(drawnQuestion);

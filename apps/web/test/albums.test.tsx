@@ -109,6 +109,8 @@ describe('over an event', () => {
     start: '2026-05-13',
     end: '2026-05-13',
     place: 'Uppsala, Sweden',
+    spanByHand: false,
+    cover: null,
     pictures: 9,
     people: ['Tove', 'Emil'],
     ...more,
@@ -233,7 +235,15 @@ describe('a guest', () => {
     from: 'Ilse Hallorin',
     until: '2026-12-24',
     bytes: 3_800_000,
-    pictures: [1, 2, 3].map((id) => ({ id, shape: 1.5, thumb: '', kind: 'photo', seconds: null, bytes: 1 })),
+    pictures: [1, 2, 3].map((id) => ({
+      id,
+      shape: 1.5,
+      thumb: '',
+      kind: 'photo',
+      seconds: null,
+      bytes: 1,
+      place: null,
+    })),
   };
   beforeAll(() => Object.defineProperty(HTMLElement.prototype, 'clientWidth', { configurable: true, get: () => 400 }));
 

@@ -2,6 +2,7 @@ import { Day, Question } from '@gemmel/core';
 import { z } from 'zod';
 import { endpoint } from './endpoint';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
+import { placeApi } from './placeApi';
 import { timeApi } from './timeApi';
 import * as s from './shapes';
 
@@ -51,13 +52,14 @@ export const api = {
 
   ...gatherApi,
   ...timeApi,
+  ...placeApi,
 
   skeleton: endpoint({
     method: 'POST',
     path: '/api/skeleton',
     part: 'relative',
     summary: 'The columns of a question’s answer',
-    body: z.strictObject({ question: Question }),
+    body: z.strictObject({ question: Question, oldestFirst: z.boolean().default(false) }),
     answer: s.Skeleton,
   }),
   count: endpoint({
@@ -239,6 +241,7 @@ export const api = {
       name: s.Title,
       ids: s.Ids.optional(),
       event: s.Id.optional(),
+      folder: s.Id.optional(),
       question: Question.optional(),
     }),
     answer: z.object({ id: s.Id }),
@@ -312,7 +315,13 @@ export const api = {
     path: '/api/shares',
     part: 'keeper',
     summary: 'Share an album or some pictures by a link',
-    body: z.strictObject({ title: s.Title, album: s.Id.optional(), ids: s.Ids.optional(), until: Day.nullable() }),
+    body: z.strictObject({
+      title: s.Title,
+      album: s.Id.optional(),
+      ids: s.Ids.optional(),
+      until: Day.nullable(),
+      tellPlaces: z.boolean().default(false),
+    }),
     answer: s.Share,
   }),
   closeShare: endpoint({

@@ -256,6 +256,12 @@ export const gatherApi = {
 
 /** Routes about gathering that carry files instead of JSON. */
 export const gatherFileRoutes = [
+  {
+    method: 'GET',
+    path: '/api/map/street/:name',
+    part: 'relative',
+    summary: 'A street map from the data folder, in ranges',
+  },
   { method: 'POST', path: '/api/uploads', part: 'helper', summary: 'Begin a resumable upload (tus 1.0)' },
   { method: 'PATCH', path: '/api/uploads/:item', part: 'helper', summary: 'Go on with an upload' },
   { method: 'HEAD', path: '/api/uploads/:item', part: 'helper', summary: 'How far an upload is' },

@@ -56,8 +56,8 @@ export const Skeleton = z.object({
   ids: z.array(z.number().int()),
   /** Width / height times 100. */
   shapes: z.array(z.number().int()),
-  /** Runs of pictures of one day: the day (or null) and how many. */
-  days: z.array(z.tuple([Day.nullable(), z.number().int()])),
+  /** Runs of pictures of one day: the day (or null), how many, and when no more than a month, season or year is known, that. */
+  days: z.array(z.tuple([Day.nullable(), z.number().int(), z.string().optional()])),
   /** Runs of pictures of one event: its id (0 for none) and how many. */
   events: z.array(z.tuple([z.number().int(), z.number().int()])),
   count: z.number().int(),
@@ -89,6 +89,14 @@ export type FaceMark = z.infer<typeof FaceMark>;
 
 export const Named = z.object({ id: Id, name: z.string() });
 
+/** Days a time may be, when no more is known. */
+export const WhenSpan = z.object({
+  from: Day,
+  to: Day,
+  exact: z.enum(['day', 'month', 'season', 'year', 'decade']),
+  about: z.boolean(),
+});
+
 export const Picture = z.object({
   id: Id,
   sha: z.string(),
@@ -110,8 +118,22 @@ export const Picture = z.object({
   offset: z.number().nullable(),
   takenSource: z.string().nullable(),
   takenCertainty: z.number().nullable(),
+  takenSpan: WhenSpan.nullable(),
   event: z.object({ id: Id, title: z.string().nullable() }).nullable(),
   place: z.string().nullable(),
+  /** Who gave the place, when it was not the camera: hand, track, copied. */
+  placeSource: z.string().nullable(),
+  where: z
+    .object({
+      country: z.string(),
+      countryName: z.string(),
+      region: z.string().nullable(),
+      place: z.string().nullable(),
+      own: Id.nullable(),
+    })
+    .nullable(),
+  /** The folder it came in. */
+  folder: z.object({ id: Id, name: z.string() }).nullable(),
   position: z.object({ lat: z.number(), lon: z.number() }).nullable(),
   device: z.string().nullable(),
   camera: z.string().nullable(),
@@ -160,6 +182,8 @@ export const Before = z.object({
       taken: z.string().nullable(),
       takenSource: z.string().nullable(),
       takenCertainty: z.number().nullable(),
+      takenSpan: WhenSpan.nullable(),
+      offset: z.number().int().nullable(),
       tags: z.array(Id),
     }),
   ),
@@ -172,6 +196,9 @@ export const Event = z.object({
   start: Day,
   end: Day,
   place: z.string().nullable(),
+  /** Set when somebody said its days. */
+  spanByHand: z.boolean(),
+  cover: Id.nullable(),
   pictures: z.number().int(),
   people: z.array(z.string()),
 });
@@ -243,10 +270,13 @@ export const Tag = z.object({ id: Id, name: z.string(), parent: Id.nullable(), p
 export type Tag = z.infer<typeof Tag>;
 
 export const Place = z.object({
+  /** Two letters; empty at sea or far from any town. */
   country: z.string(),
   countryName: z.string(),
   place: z.string().nullable(),
   region: z.string().nullable(),
+  /** The household's own place they lie in. */
+  own: Id.nullable(),
   pictures: z.number().int(),
 });
 export type Place = z.infer<typeof Place>;
@@ -288,6 +318,8 @@ export const GuestPicture = z.object({
   kind: z.enum(['photo', 'video']),
   seconds: z.number().nullable(),
   bytes: z.number(),
+  /** The town, when the share tells places. */
+  place: z.string().nullable(),
 });
 export const GuestShare = z.object({
   title: z.string(),

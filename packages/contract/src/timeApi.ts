@@ -1,8 +1,8 @@
-import { Day } from '@gemmel/core';
+import { Day, VAULT_LAYOUTS } from '@gemmel/core';
 import { z } from 'zod';
 import { endpoint } from './endpoint';
 import { Id, IdParam, Ids, Title } from './ids';
-import { Done } from './shapes';
+import { Before, Done, Event, WhenSpan } from './shapes';
 
 const id = z.object({ id: IdParam });
 
@@ -35,11 +35,75 @@ export const EventsBefore = z.object({
       start: Day,
       end: Day,
       madeBy: z.enum(['found', 'hand']),
+      place: z.string().max(160).nullable().default(null),
+      cover: Id.nullable().default(null),
+      spanByHand: z.boolean().default(false),
     }),
   ),
   made: z.array(Id),
 });
 export type EventsBefore = z.infer<typeof EventsBefore>;
+
+/** How dates are to be mended. */
+export const RedatingAsked = z.union([
+  z.strictObject({ set: z.string().trim().min(1).max(60) }),
+  z.strictObject({ shift: z.number().int().min(-4e9).max(4e9) }),
+  z.strictObject({ zone: z.number().int().min(-720).max(840), keep: z.enum(['clock', 'instant']) }),
+  z.strictObject({
+    order: z.strictObject({ from: z.string().trim().min(1).max(60), step: z.number().int().min(0).max(86_400) }),
+  }),
+  z.strictObject({ from: z.enum(['file name', 'folder name', 'file']) }),
+  z.strictObject({ none: z.literal(true) }),
+]);
+export type RedatingAsked = z.infer<typeof RedatingAsked>;
+
+const Time = z.object({ local: z.string().nullable(), offset: z.number().int().nullable(), span: WhenSpan.nullable() });
+
+/** Dates before and after mending. `after` is null where the way says nothing and the picture stays as it is. */
+export const DatePreview = z.object({
+  pictures: z.array(z.object({ id: Id, name: z.string(), before: Time, after: Time.nullable() })),
+  changed: z.number().int(),
+  left: z.number().int(),
+});
+export type DatePreview = z.infer<typeof DatePreview>;
+
+/** An event with its best pictures and names it could have. */
+export const EventDetail = z.object({
+  event: Event,
+  best: z.array(z.object({ id: Id, sha: z.string() })),
+  names: z.array(z.string()),
+});
+export type EventDetail = z.infer<typeof EventDetail>;
+
+/** What is open in the second step of the sitting: days, events and places. */
+export const Sitting = z.object({
+  events: z.array(EventDetail),
+  /** Unnamed events in all; `events` holds the newest of them. */
+  unnamed: z.number().int(),
+  clocks: z.number().int(),
+  undated: z.array(
+    z.object({
+      name: z.string(),
+      ids: z.array(Id),
+      best: z.array(z.object({ id: Id, sha: z.string() })),
+      guess: z.string().nullable(),
+    }),
+  ),
+  unplaced: z.array(
+    z.object({
+      ids: z.array(Id),
+      lat: z.number(),
+      lon: z.number(),
+      name: z.string(),
+      before: z.object({ id: Id, sha: z.string() }),
+      after: z.object({ id: Id, sha: z.string() }),
+      best: z.array(z.object({ id: Id, sha: z.string() })),
+    }),
+  ),
+});
+export type Sitting = z.infer<typeof Sitting>;
+
+const Layout = z.enum(VAULT_LAYOUTS);
 
 /** Routes about time. */
 export const timeApi = {
@@ -111,6 +175,71 @@ export const timeApi = {
     summary: 'Remove an event; its pictures stay',
     params: id,
     answer: EventsBefore,
+  }),
+  event: endpoint({
+    method: 'GET',
+    path: '/api/events/:id',
+    part: 'relative',
+    summary: 'An event with its best pictures and names it could have',
+    params: id,
+    answer: EventDetail,
+  }),
+  changeEvent: endpoint({
+    method: 'POST',
+    path: '/api/events/:id/change',
+    part: 'helper',
+    summary: 'Set the days, the place or the cover of an event',
+    params: id,
+    body: z.strictObject({
+      span: z.strictObject({ from: Day, to: Day }).optional(),
+      place: z.string().trim().min(1).max(160).nullable().optional(),
+      cover: Id.nullable().optional(),
+    }),
+    answer: EventsBefore,
+  }),
+  previewDates: endpoint({
+    method: 'POST',
+    path: '/api/dates/preview',
+    part: 'helper',
+    summary: 'What mending dates would do',
+    body: z.strictObject({ ids: Ids.min(1), how: RedatingAsked }),
+    answer: DatePreview,
+  }),
+  mendDates: endpoint({
+    method: 'POST',
+    path: '/api/dates/mend',
+    part: 'helper',
+    summary: 'Mend dates; answers with what stood there before',
+    body: z.strictObject({ ids: Ids.min(1), how: RedatingAsked }),
+    answer: Before,
+  }),
+  sitting: endpoint({
+    method: 'GET',
+    path: '/api/sitting',
+    part: 'helper',
+    summary: 'Open questions about days, events and places',
+    answer: Sitting,
+  }),
+  vaultLayout: endpoint({
+    method: 'GET',
+    path: '/api/vault/layout',
+    part: 'relative',
+    summary: 'How the folders of originals are laid out, and how far a change of them is',
+    answer: z.object({
+      layout: Layout,
+      examples: z.array(z.object({ layout: Layout, example: z.string() })),
+      moving: z
+        .object({ done: z.number().int(), of: z.number().int(), secondsLeft: z.number().int().nullable() })
+        .nullable(),
+    }),
+  }),
+  setVaultLayout: endpoint({
+    method: 'POST',
+    path: '/api/vault/layout',
+    part: 'keeper',
+    summary: 'Lay the folders of originals out in another way; answers with the way before',
+    body: z.strictObject({ layout: Layout }),
+    answer: z.object({ before: Layout }),
   }),
   restoreEvents: endpoint({
     method: 'POST',

@@ -29,13 +29,15 @@ export async function namesOf(db: Db, library: number): Promise<Names> {
         }[]
       ).map((r) => [r.id, r.name]),
     );
-  const [people, tags, events, albums, batches, devices] = await Promise.all([
+  const [people, tags, events, albums, batches, devices, folders, places] = await Promise.all([
     table('people'),
     table('tags'),
     table('events', 'title'),
     table('albums'),
     table('batches'),
     table('devices'),
+    table('folders'),
+    table('own_places'),
   ]);
   const from = (map: Map<number, string | null>, otherwise: string) => (id: number) => map.get(id) ?? otherwise;
   return {
@@ -45,6 +47,8 @@ export async function namesOf(db: Db, library: number): Promise<Names> {
     album: from(albums, 'an album no longer here'),
     batch: from(batches, 'a batch no longer here'),
     device: from(devices, 'a device no longer here'),
+    folder: from(folders, 'a folder no longer here'),
+    ownPlace: from(places, 'a place no longer named'),
   };
 }
 

@@ -4,6 +4,7 @@ import * as m0001 from './migrations/0001_foundations';
 import * as m0002 from './migrations/0002_face_counts';
 import * as m0003 from './migrations/0003_gather';
 import * as m0004 from './migrations/0004_time';
+import * as m0005 from './migrations/0005_places';
 
 export type Db = Knex;
 
@@ -12,6 +13,7 @@ const migrations = [
   { name: '0002_face_counts', steps: m0002 },
   { name: '0003_gather', steps: m0003 },
   { name: '0004_time', steps: m0004 },
+  { name: '0005_places', steps: m0005 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -26,7 +26,13 @@ async function shapedByHand(app: App, library: number): Promise<{ id: number; fi
     .whereNotNull('p.taken_local')
     .groupBy('e.id')
     .orderBy('e.id', 'desc')
-    .select('e.id', app.db.raw('MIN(p.taken_local) AS first, MAX(p.taken_local) AS last'))) as unknown as {
+    .select(
+      'e.id',
+      app.db.raw(
+        `IF(e.span_by_hand, LEAST(MIN(p.taken_local), e.start_day), MIN(p.taken_local)) AS first,
+         IF(e.span_by_hand, GREATEST(MAX(p.taken_local), e.end_day + INTERVAL 1 DAY), MAX(p.taken_local)) AS last`,
+      ),
+    )) as unknown as {
     id: number;
     first: string;
     last: string;
@@ -44,6 +50,7 @@ export async function refreshEvents(app: App, { library }: Job): Promise<void> {
   const all = (await db('pictures')
     .where({ library_id: library, event_by_hand: false })
     .whereNotNull('taken_local')
+    .whereNull('taken_exact')
     .where('taken_certainty', '>=', SURE)
     .orderBy('taken_local')
     .orderBy('id')
@@ -117,18 +124,23 @@ export async function listEvents(app: App, library: number): Promise<Event[]> {
       'e.title',
       'e.start_day as start',
       'e.end_day as end',
+      'e.place',
+      'e.cover_id as cover',
+      'e.span_by_hand as spanByHand',
       db.raw('COUNT(*) AS pictures'),
-    )) as unknown as Omit<Event, 'place' | 'people'>[];
-  const places = (await db('pictures')
-    .where('library_id', library)
-    .whereNotNull('event_id')
-    .whereNotNull('place')
-    .groupBy('event_id', 'place', 'country')
+    )) as unknown as Omit<Event, 'people'>[];
+  const places = (await db('pictures as p')
+    .leftJoin('own_places as o', 'o.id', 'p.own_place_id')
+    .where('p.library_id', library)
+    .whereNotNull('p.event_id')
+    .whereRaw('(p.place IS NOT NULL OR o.id IS NOT NULL)')
+    .groupByRaw('p.event_id, p.place, p.country, o.name')
     .orderByRaw('COUNT(*)')
-    .select('event_id', 'place', 'country')) as {
+    .select('p.event_id', 'p.place', 'p.country', 'o.name as own')) as {
     event_id: number;
     place: string;
     country: string;
+    own: string | null;
   }[];
   const people = (await db('faces as f')
     .join('pictures as p', 'p.id', 'f.picture_id')
@@ -141,7 +153,7 @@ export async function listEvents(app: App, library: number): Promise<Event[]> {
     event_id: number;
     name: string;
   }[];
-  const placeOf = new Map(places.map((p) => [p.event_id, libraryPlaceName(p.place, p.country)]));
+  const placeOf = new Map(places.map((p) => [p.event_id, p.own ?? libraryPlaceName(p.place, p.country)]));
   const peopleOf = new Map<number, string[]>();
   for (const { event_id, name } of people) {
     const list = peopleOf.get(event_id) ?? [];
@@ -150,7 +162,8 @@ export async function listEvents(app: App, library: number): Promise<Event[]> {
   return events.map((e) => ({
     ...e,
     pictures: Number(e.pictures),
-    place: placeOf.get(e.id) ?? null,
+    spanByHand: Boolean(e.spanByHand),
+    place: e.place ?? placeOf.get(e.id) ?? null,
     people: peopleOf.get(e.id) ?? [],
   }));
 }

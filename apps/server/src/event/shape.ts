@@ -9,6 +9,9 @@ interface EventRow {
   start_day: string;
   end_day: string;
   made_by: 'found' | 'hand';
+  place: string | null;
+  cover_id: number | null;
+  span_by_hand: number;
 }
 interface Member {
   id: number;
@@ -47,7 +50,16 @@ const picturesOf = async (app: App, library: number, ids: readonly number[]): Pr
 function before(members: readonly Member[], events: readonly EventRow[]): EventsBefore {
   return {
     pictures: members.map((m) => ({ id: m.id, event: m.event_id, byHand: Boolean(m.event_by_hand) })),
-    events: events.map((e) => ({ id: e.id, title: e.title, start: e.start_day, end: e.end_day, madeBy: e.made_by })),
+    events: events.map((e) => ({
+      id: e.id,
+      title: e.title,
+      start: e.start_day,
+      end: e.end_day,
+      madeBy: e.made_by,
+      place: e.place,
+      cover: e.cover_id,
+      spanByHand: Boolean(e.span_by_hand),
+    })),
     made: [],
   };
 }
@@ -77,13 +89,14 @@ async function settle(
       .select(app.db.raw('MIN(day) AS first, MAX(day) AS last'))) as unknown as [
       { first: string | null; last: string | null },
     ];
+    const said = (await app.db('events').where({ id, library_id: library }).first('span_by_hand')) as
+      { span_by_hand: number } | undefined;
     if (span.first)
       await app
         .db('events')
         .where({ id, library_id: library })
         .update({
-          start_day: span.first,
-          end_day: span.last,
+          ...(said?.span_by_hand ? {} : { start_day: span.first, end_day: span.last }),
           ...(shaped.includes(id) ? { made_by: 'hand' } : {}),
         });
   }
@@ -196,7 +209,77 @@ export async function makeEvent(
   ).map((p) => p.id);
   if (ids.length === 0) throw new Refused(400, 'No picture was taken in these days.');
   const undo = await moveToEvent(app, library, ids, { title });
-  return { ...undo, id: undo.made[0]! };
+  const id = undo.made[0]!;
+  await app.db('events').where('id', id).update({ start_day: from, end_day: to, span_by_hand: true });
+  return { ...undo, id };
+}
+
+/**
+ * Sets an event's days, place or cover. Given days take in all that was taken in them and people have not filed elsewhere,
+ * and let go of what lies outside, to be found anew.
+ */
+export async function changeEvent(
+  app: App,
+  library: number,
+  id: number,
+  change: {
+    span?: { from: string; to: string } | undefined;
+    place?: string | null | undefined;
+    cover?: number | null | undefined;
+  },
+): Promise<EventsBefore> {
+  const event = await eventOf(app, library, id);
+  const { span } = change;
+  if (span && span.to < span.from) throw new Refused(400, 'An event ends after it begins.');
+  const inside = span
+    ? ((await app
+        .db('pictures')
+        .where({ library_id: library })
+        .where((q) => q.where('event_by_hand', false).orWhere('event_id', id))
+        .whereNull('taken_exact')
+        .whereBetween('day', [span.from, span.to])
+        .select('id', 'event_id', 'event_by_hand', 'taken_local')) as Member[])
+    : [];
+  if (span && inside.length === 0) throw new Refused(400, 'No picture was taken in these days.');
+  if (change.cover !== undefined && change.cover !== null) {
+    const cover = await app.db('pictures').where({ id: change.cover, library_id: library, event_id: id }).first('id');
+    if (!cover) throw new Refused(400, 'The cover must be a picture of the event.');
+  }
+  const keeps = new Set(inside.map((m) => m.id));
+  const outside = span ? (await membersOf(app, library, id)).filter((m) => !keeps.has(m.id)) : [];
+  const others = [...new Set(inside.map((m) => m.event_id).filter((e): e is number => e !== null && e !== id))];
+  const undo = before(
+    [...inside, ...outside],
+    [event, ...(await Promise.all(others.map((e) => eventOf(app, library, e))))],
+  );
+  await app
+    .db('events')
+    .where({ id, library_id: library })
+    .update({
+      ...(span ? { start_day: span.from, end_day: span.to, span_by_hand: true, made_by: 'hand' } : {}),
+      ...(change.place === undefined ? {} : { place: change.place, made_by: 'hand' }),
+      ...(change.cover === undefined ? {} : { cover_id: change.cover }),
+    });
+  await put(
+    app,
+    library,
+    inside.map((m) => m.id),
+    id,
+  );
+  for (const some of chunks(outside, 1000))
+    await app
+      .db('pictures')
+      .where('library_id', library)
+      .whereIn(
+        'id',
+        some.map((m) => m.id),
+      )
+      .update({ event_id: null, event_by_hand: false });
+  // A place is said of the event as it is: finding events again must not take it for another.
+  if (change.place !== undefined)
+    await app.db('pictures').where({ library_id: library, event_id: id }).update({ event_by_hand: true });
+  await settle(app, library, [id, ...others], span || change.place !== undefined ? [id] : []);
+  return undo;
 }
 
 /** Removes an event; its pictures stay, and belong to none until somebody says so. */
@@ -219,7 +302,15 @@ export async function removeEvent(app: App, library: number, id: number): Promis
 export async function restoreEvents(app: App, library: number, undo: EventsBefore): Promise<void> {
   await app.db.transaction(async (trx) => {
     for (const event of undo.events) {
-      const row = { title: event.title, start_day: event.start, end_day: event.end, made_by: event.madeBy };
+      const row = {
+        title: event.title,
+        start_day: event.start,
+        end_day: event.end,
+        made_by: event.madeBy,
+        place: event.place,
+        cover_id: event.cover,
+        span_by_hand: event.spanByHand,
+      };
       const there = await trx('events').where({ id: event.id, library_id: library }).update(row);
       if (!there && !(await trx('events').where('id', event.id).first('id')))
         await trx('events').insert({ id: event.id, library_id: library, ...row });

@@ -20,7 +20,6 @@ import {
 } from '../album/albums';
 import type { App } from '../context';
 import { listEvents, nameEvent } from '../event/events';
-import { joinEvents, makeEvent, moveToEvent, removeEvent, restoreEvents, splitEvent } from '../event/shape';
 import { answerFaces, introductions, likelyFaces, restoreFaces } from '../faces/faces';
 import { libraryState, listTroubles, retryTrouble } from '../library/library';
 import { changePerson, listPeople } from '../person/people';
@@ -28,7 +27,6 @@ import {
   changePictures,
   countOf,
   idsOf,
-  listPlaces,
   pageOf,
   pictureOfId,
   restorePictures,
@@ -40,11 +38,13 @@ import { Refused } from '../problem';
 import { Recent } from '../recent';
 import { guestView, listShares, openShare, setClosed } from '../share/shares';
 import { listTags } from '../tag/tags';
-import { answerClock, clockOffers, reopenClock } from '../time/clocks';
+import { listPlaces } from '../place/places';
 import { addFileRoutes } from './fileRoutes';
 import { addDav } from '../gather/dav';
 import { addGatherFiles } from './gatherFiles';
 import { gatherHandlers } from './gatherHandlers';
+import { placeHandlers } from './placeHandlers';
+import { timeHandlers } from './timeHandlers';
 import { addUploads } from './uploads';
 import { openApi } from './openapi';
 import { webFiles } from './web';
@@ -110,19 +110,10 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
 
     ...gatherHandlers(app),
 
-    clocks: async (_, { session }) => ({ clocks: await clockOffers(app, session.library) }),
-    answerClock: async ({ params, body }, { session }) => ({
-      mended: await answerClock(app, session.library, params.id, body.mend),
-    }),
-    splitEvent: ({ params, body }, { session }) => splitEvent(app, session.library, params.id, body.picture),
-    joinEvents: ({ params, body }, { session }) => joinEvents(app, session.library, params.id, body.other),
-    moveToEvent: ({ body }, { session }) => moveToEvent(app, session.library, body.ids, body.to),
-    makeEvent: ({ body }, { session }) => makeEvent(app, session.library, body.title, body.from, body.to),
-    removeEvent: ({ params }, { session }) => removeEvent(app, session.library, params.id),
-    restoreEvents: async ({ body }, { session }) => (await restoreEvents(app, session.library, body), done),
-    reopenClock: async ({ params }, { session }) => (await reopenClock(app, session.library, params.id), done),
+    ...timeHandlers(app),
+    ...placeHandlers(app),
 
-    skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question),
+    skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question, body.oldestFirst),
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
     tiles: async ({ body }, { session }) => ({ tiles: await tilesOf(app, session.library, body.ids) }),
@@ -156,7 +147,11 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     makeAlbum: async ({ body }, { session }) => {
       if (body.question) return { id: await makeSmartAlbum(app, session.library, body.name, body.question) };
       const ids =
-        body.event === undefined ? (body.ids ?? []) : await idsOf(app, session.library, { event: body.event }, true);
+        body.event !== undefined
+          ? await idsOf(app, session.library, { event: body.event }, true)
+          : body.folder !== undefined
+            ? await idsOf(app, session.library, { folder: { id: body.folder } }, true)
+            : (body.ids ?? []);
       return { id: await makePlainAlbum(app, session.library, body.name, ids) };
     },
     changeAlbum: async ({ params, body }, { session }) => (

@@ -8,6 +8,7 @@ import { listItems } from '../intake/list';
 import { isThere } from '../media/clips';
 import { moveClip, movingFile, playFile } from '../picture/clips';
 import { mimeOf } from '../media/sniff';
+import { streetMapFile } from '../place/streetMaps';
 import { notFound } from '../problem';
 import { libraryFolder } from '../vault/vault';
 import { guard, type Vars } from './app';
@@ -62,6 +63,18 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
             .trim() || 'batch'
         }.csv`,
       ),
+    });
+  });
+
+  http.get('/api/map/street/:name', async (c) => {
+    guard(c, 'relative');
+    const file = await streetMapFile(app, c.req.param('name'));
+    const info = file && (await stat(file).catch(() => null));
+    if (!file || !info) throw notFound('This map');
+    return sendFile(c, file, {
+      mime: 'application/octet-stream',
+      etag: `"map-${info.size}-${Math.round(info.mtimeMs)}"`,
+      cache: 'private, max-age=3600',
     });
   });
 

@@ -1,6 +1,6 @@
 import { searchable } from '@gemmel/core';
 import type { App } from '../context';
-import type { PlaceNames } from '../media/places';
+import { placeColumns } from '../place/places';
 import { notFound } from '../problem';
 import { markDirty } from '../vault/sidecar';
 
@@ -27,14 +27,12 @@ export async function settleConflict(
     await db('said_conflicts').where('id', id).update({ settled });
   } else {
     const [lat, lon] = row.other.split(',').map(Number) as [number, number];
-    const where =
-      row.what === 'place' ? ((await app.pool.run({ lat, lon }, { name: 'place' })) as PlaceNames | null) : null;
     const values = {
       title: { title: row.other },
       caption: { caption: row.other },
       stars: { rating: Number(row.other) },
       mark: { label: row.other },
-      place: { lat, lon, country: where?.country ?? null, region: where?.region ?? null, place: where?.place ?? null },
+      place: row.what === 'place' ? await placeColumns(app, library, { lat, lon }) : {},
     }[row.what];
     await db.transaction(async (trx) => {
       await trx('pictures').where({ id: row.picture_id, library_id: library }).update(values);

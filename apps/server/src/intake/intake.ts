@@ -3,7 +3,7 @@ import path from 'node:path';
 import { derivedBase, type App } from '../context';
 import type { Job } from '../jobs/jobs';
 import { readMetadata } from '../media/metadata';
-import type { PlaceNames } from '../media/places';
+import { placeColumns } from '../place/places';
 import type { Prepared } from '../media/prepare';
 import { pictureInside } from '../media/raw';
 import { headOf, isZip, sniff } from '../media/sniff';
@@ -124,7 +124,7 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
     ]);
     if (!result.ok) return await setAside(app, library, item, file, result.reason);
     const { lat, lon } = metadata.said;
-    const where = lat === null ? null : ((await app.pool.run({ lat, lon }, { name: 'place' })) as PlaceNames | null);
+    const where = await placeColumns(app, library, lat === null || lon === null ? null : { lat, lon });
     const taken = await whenTaken(app, library, item, metadata);
     const { prepared } = result;
     const picture = await store(app, library, item, { file, sha256, kind, metadata, prepared, taken, where });

@@ -1,4 +1,4 @@
-import type { FileRole } from '@gemmel/core';
+import type { FileRole, VaultLayout } from '@gemmel/core';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
@@ -17,7 +17,9 @@ export interface Item {
   state: string;
   sha256: Buffer | null;
   batch_state: string;
+  batch_name: string;
   slug: string;
+  layout: VaultLayout;
   recognise: number;
 }
 
@@ -44,7 +46,9 @@ export async function itemOf(db: Db, library: number, id: number): Promise<Item 
       'i.state',
       'i.sha256',
       'b.state as batch_state',
+      'b.name as batch_name',
       'l.slug',
+      'l.layout',
       'l.recognise',
     )) as Item | undefined;
   return row ?? null;

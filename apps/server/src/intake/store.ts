@@ -1,11 +1,12 @@
-import { searchable, vaultFolder, type Taken } from '@gemmel/core';
+import { searchable, vaultFolder, type Taken, type When } from '@gemmel/core';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
+import { folderOf } from '../folder/folders';
 import { ask } from '../jobs/jobs';
 import type { Metadata } from '../media/metadata';
-import type { PlaceNames } from '../media/places';
+import type { placeColumns } from '../place/places';
 import type { Prepared } from '../media/prepare';
 import type { FileKind } from '../media/sniff';
 import { tagPathIds } from '../tag/tags';
@@ -23,7 +24,7 @@ export interface NewPicture {
   metadata: Metadata;
   prepared: Prepared;
   taken: Taken | null;
-  where: PlaceNames | null;
+  where: Awaited<ReturnType<typeof placeColumns>>;
 }
 
 async function deviceId(db: Db, library: number, { make, model }: Metadata): Promise<number | null> {
@@ -37,8 +38,17 @@ export const takenColumns = (taken: Taken | null) => ({
   offset_minutes: taken?.offset ?? null,
   taken_source: taken?.source ?? null,
   taken_certainty: taken?.certainty ?? null,
-  // Scans that only know their year keep it, but a day nobody knows is not pretended to mean an event.
+  // The middle of its days for what knows no more than a season or a year.
   day: taken ? taken.local.slice(0, 10) : null,
+  ...spanColumns(taken?.span ?? null),
+});
+
+/** The columns of a time that only knows some days. */
+export const spanColumns = (span: When | null) => ({
+  taken_exact: span?.exact ?? null,
+  taken_from: span?.from ?? null,
+  taken_to: span?.to ?? null,
+  taken_about: span?.about ?? false,
 });
 
 /** Gives a new picture its place in the vault and its row, with everything that was said of it. Safe to repeat. */
@@ -53,7 +63,9 @@ export async function store(app: App, library: number, item: Item, picture: NewP
   const device = await deviceId(db, library, metadata);
   const { size } = await stat(file);
   const root = libraryFolder(app, item.slug);
-  const vaultPath = await place(root, file, vaultFolder(day, event), name, pathTaken(db, library));
+  const layout = vaultFolder(day, event, item.layout, taken?.span ?? null);
+  const vaultPath = await place(root, file, layout, name, pathTaken(db, library));
+  const folder = await folderOf(db, library, item.batch_name, path.posix.dirname(item.path));
   const stored = db.transaction(async (trx) => {
     const [inserted] = await trx('pictures').insert({
       library_id: library,
@@ -74,11 +86,8 @@ export async function store(app: App, library: number, item: Item, picture: NewP
       device_id: device,
       camera: [metadata.make, metadata.model].filter(Boolean).join(' ').slice(0, 200) || null,
       exposure: metadata.exposure?.slice(0, 200) ?? null,
-      lat: said.lat,
-      lon: said.lon,
-      country: where?.country ?? null,
-      region: where?.region ?? null,
-      place: where?.place ?? null,
+      ...where,
+      folder_id: folder,
       title: said.title,
       caption: said.caption,
       words: searchable(said.title, said.caption, name),
@@ -138,7 +147,7 @@ async function likelyEvent(
   day: string | null,
   taken: Taken | null,
 ): Promise<{ id: number; title: string | null; start: string } | null> {
-  if (!day || !taken || taken.certainty < 0.35) return null;
+  if (!day || !taken || taken.span || taken.certainty < 0.35) return null;
   const row = await db('events')
     .where('library_id', library)
     .where('start_day', '<=', day)

@@ -1,9 +1,7 @@
 import { chooseTaken, localAt, offsetAt, offsetOfLocal, takenFromFileTime, type Taken } from '@gemmel/core';
 import type { App } from '../context';
 import type { Instant, Metadata } from '../media/metadata';
-
-/** The zone this household lives in, for instants nothing else places. */
-const HOME = Intl.DateTimeFormat().resolvedOptions().timeZone;
+import { HOME } from '../time/home';
 
 /** The offset of the picture taken nearest to an instant, within half a day, whose own offset is known. */
 async function neighbourOffset(app: App, library: number, at: number): Promise<number | null> {

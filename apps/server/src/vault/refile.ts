@@ -1,11 +1,12 @@
-import { numbered, safeFileName, splitExtension, vaultFolder } from '@gemmel/core';
+import { numbered, safeFileName, splitExtension, vaultFolder, type VaultLayout } from '@gemmel/core';
 import { link, mkdir, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Job } from '../jobs/jobs';
+import { spanOf, type SpanRow } from '../picture/pictures';
 import { discard, libraryFolder, pruneFolders, syncFolder } from './vault';
 
-interface Filed {
+interface Filed extends SpanRow {
   id: number;
   name: string;
   original_name: string | null;
@@ -88,7 +89,10 @@ function besideName(file: Beside, picture: Filed): string {
 export async function refile(app: App, { library }: Job): Promise<void> {
   const { db } = app;
   await replayMoves(app, library);
-  const { slug } = (await db('libraries').where('id', library).first('slug')) as { slug: string };
+  const { slug, layout } = (await db('libraries').where('id', library).first('slug', 'layout')) as {
+    slug: string;
+    layout: VaultLayout;
+  };
   const root = libraryFolder(app, slug);
   const rows = (await db('pictures as p')
     .leftJoin('events as e', 'e.id', 'p.event_id')
@@ -101,6 +105,10 @@ export async function refile(app: App, { library }: Job): Promise<void> {
       'p.day',
       'e.title',
       'e.start_day as start',
+      'p.taken_exact',
+      'p.taken_from',
+      'p.taken_to',
+      'p.taken_about',
     )) as Filed[];
   const files = (await db('picture_files')
     .where('library_id', library)
@@ -122,14 +130,33 @@ export async function refile(app: App, { library }: Job): Promise<void> {
     });
     await replayMoves(app, library);
   };
+  const moves: (() => Promise<void>)[] = [];
   for (const row of rows) {
-    const folder = vaultFolder(row.day, row.start ? { title: row.title, start: row.start } : null);
+    const event = row.start ? { title: row.title, start: row.start } : null;
+    const folder = vaultFolder(row.day, event, layout, spanOf(row));
     const stays = (at: string, name: string) => path.dirname(at) === folder && isCalled(at, name);
-    if (!stays(row.vault_path, row.name)) await move(row.id, null, row.vault_path, folder, row.name);
+    if (!stays(row.vault_path, row.name)) moves.push(() => move(row.id, null, row.vault_path, folder, row.name));
     for (const file of beside.get(row.id) ?? []) {
       const name = besideName(file, row);
-      if (!stays(file.vault_path, name)) await move(row.id, file.id, file.vault_path, folder, name);
+      if (!stays(file.vault_path, name)) moves.push(() => move(row.id, file.id, file.vault_path, folder, name));
     }
+  }
+  if (moves.length === 0) return;
+  const filing = { done: 0, of: moves.length, since: Date.now() };
+  app.filing.set(library, filing);
+  let told = 0;
+  try {
+    for (const act of moves) {
+      await act();
+      filing.done++;
+      if (Date.now() - told > 500) {
+        told = Date.now();
+        app.changed(library, 'filing');
+      }
+    }
+  } finally {
+    app.filing.delete(library);
+    app.changed(library, 'filing', 'pictures');
   }
 }
 

@@ -15,16 +15,31 @@ export type Topic =
   | 'library'
   | 'sources'
   | 'clips'
-  | 'clocks';
+  | 'clocks'
+  | 'filing';
 
 /** Which answers go stale when something changes. */
 const STALE: Record<Topic, (keyof Api)[]> = {
   batches: ['batches', 'batch', 'batchItems', 'conflicts', 'library', 'room'],
   sources: ['cards', 'card', 'ledger', 'library'],
   clips: ['playable'],
-  clocks: ['clocks', 'library'],
-  pictures: ['skeleton', 'count', 'picture', 'places', 'albums', 'album', 'tags', 'introductions'],
-  events: ['events', 'skeleton', 'library', 'picture'],
+  clocks: ['clocks', 'library', 'sitting'],
+  filing: ['vaultLayout'],
+  pictures: [
+    'skeleton',
+    'count',
+    'picture',
+    'places',
+    'positions',
+    'folders',
+    'ownPlaces',
+    'sitting',
+    'albums',
+    'album',
+    'tags',
+    'introductions',
+  ],
+  events: ['events', 'event', 'sitting', 'skeleton', 'library', 'picture'],
   people: ['people', 'introductions', 'likelyFaces', 'events', 'picture', 'library'],
   albums: ['albums', 'album', 'picture'],
   shares: ['shares', 'library'],

@@ -7,8 +7,14 @@ interface Look {
   scheme: Scheme;
   /** The height rows of pictures come near to, in CSS pixels. */
   rowHeight: number;
+  /** Whether When begins with the oldest pictures. */
+  oldestFirst: boolean;
+  /** Whether When is one list without headings. */
+  flat: boolean;
   setScheme: (scheme: Scheme) => void;
   setRowHeight: (rowHeight: number) => void;
+  setOldestFirst: (oldestFirst: boolean) => void;
+  setFlat: (flat: boolean) => void;
 }
 
 /** How this device shows things; kept in the browser. */
@@ -17,8 +23,12 @@ export const useLook = create<Look>()(
     (set) => ({
       scheme: 'system',
       rowHeight: 0,
+      oldestFirst: false,
+      flat: false,
       setScheme: (scheme) => set({ scheme }),
       setRowHeight: (rowHeight) => set({ rowHeight }),
+      setOldestFirst: (oldestFirst) => set({ oldestFirst }),
+      setFlat: (flat) => set({ flat }),
     }),
     { name: 'gemmel-look' },
   ),

@@ -5,10 +5,16 @@ import right from 'lucide-react-native/icons/chevron-right';
 import away from 'lucide-react-native/icons/x';
 import browse from 'lucide-react-native/icons/layout-grid';
 import date from 'lucide-react-native/icons/calendar-days';
+import clock from 'lucide-react-native/icons/clock';
+import compass from 'lucide-react-native/icons/compass';
 import down from 'lucide-react-native/icons/arrow-down';
 import download from 'lucide-react-native/icons/download';
 import edit from 'lucide-react-native/icons/pencil';
 import again from 'lucide-react-native/icons/rotate-ccw';
+import box from 'lucide-react-native/icons/square-dashed';
+import circle from 'lucide-react-native/icons/circle-dashed';
+import flat from 'lucide-react-native/icons/rows-3';
+import map from 'lucide-react-native/icons/map';
 import camera from 'lucide-react-native/icons/camera';
 import card from 'lucide-react-native/icons/memory-stick';
 import faces from 'lucide-react-native/icons/scan-face';
@@ -40,8 +46,14 @@ import type { Token } from './tokens';
 const ICONS = {
   again,
   album,
+  box,
   camera,
+  circle,
+  flat,
+  map,
   card,
+  clock,
+  compass,
   numbers,
   pause,
   phone,

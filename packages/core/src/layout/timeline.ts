@@ -1,10 +1,13 @@
 import { justify, type JustifyOptions, type Row } from './justify';
 
+/** A run of pictures of one day; those that know no more than a month, a season or a year say so in words. */
+export type DayRun = readonly [day: string | null, count: number, said?: string | undefined];
+
 /** The answer to a question in columns, as it crosses the wire: ids as differences, shapes as width / height x 100. */
 export interface Columns {
   ids: readonly number[];
   shapes: readonly number[];
-  days: readonly (readonly [string | null, number])[];
+  days: readonly DayRun[];
   events: readonly (readonly [number, number])[];
 }
 
@@ -12,7 +15,7 @@ export interface Columns {
 export interface Strip {
   ids: Int32Array;
   ratios: Float32Array;
-  days: readonly (readonly [string | null, number])[];
+  days: readonly DayRun[];
   events: readonly (readonly [number, number])[];
 }
 
@@ -45,9 +48,9 @@ interface At {
 
 /** What stands in the grid, from top to bottom. `day` is the newest one and `until` the oldest of an event. */
 export type Block =
-  | (At & { kind: 'month'; month: string | null; events: number })
+  | (At & { kind: 'month'; month: string | null; said: string | null; events: number })
   | (At & { kind: 'event'; event: number; day: string | null; until: string | null })
-  | (At & { kind: 'day'; day: string | null })
+  | (At & { kind: 'day'; day: string | null; said: string | null })
   | (At & { kind: 'row' });
 
 /** Heights of the headings, in CSS pixels, and how rows are made. */
@@ -69,7 +72,7 @@ interface Part {
   event: number;
   from: number;
   to: number;
-  days: { day: string | null; from: number; to: number }[];
+  days: { day: string | null; said: string | null; from: number; to: number }[];
 }
 
 /** Cuts the strip into events, and where there is none into days; each part knows its days. */
@@ -78,7 +81,7 @@ function partsOf(strip: Strip): Part[] {
   let i = 0;
   let e = 0;
   let eventEnd = strip.events[0]?.[1] ?? strip.ids.length;
-  for (const [day, count] of strip.days) {
+  for (const [day, count, said = null] of strip.days) {
     const dayEnd = i + count;
     while (i < dayEnd) {
       while (i >= eventEnd && e + 1 < strip.events.length) eventEnd += strip.events[++e]![1];
@@ -87,8 +90,8 @@ function partsOf(strip: Strip): Part[] {
       const last = parts[parts.length - 1];
       if (last && event > 0 && last.event === event) {
         last.to = to;
-        last.days.push({ day, from: i, to });
-      } else parts.push({ event, from: i, to, days: [{ day, from: i, to }] });
+        last.days.push({ day, said, from: i, to });
+      } else parts.push({ event, from: i, to, days: [{ day, said, from: i, to }] });
       i = to;
     }
   }
@@ -112,10 +115,10 @@ export function layoutTimeline(strip: Strip, options: TimelineOptions): Timeline
   }
   let month: (Block & { kind: 'month' }) | null = null;
   for (const part of partsOf(strip)) {
-    const day = part.days[0]!.day;
+    const { day, said } = part.days[0]!;
     const name = day?.slice(0, 7) ?? null;
-    if (!month || month.month !== name) {
-      month = { kind: 'month', month: name, top, height: options.month, from: part.from, to: part.to, events: 0 };
+    if (!month || month.month !== name || month.said !== said) {
+      month = { kind: 'month', month: name, said, top, height: options.month, from: part.from, to: part.to, events: 0 };
       blocks.push(month);
       top += options.month;
     }
@@ -134,7 +137,15 @@ export function layoutTimeline(strip: Strip, options: TimelineOptions): Timeline
     top += options.event;
     for (const one of part.days) {
       if (part.days.length > 1) {
-        blocks.push({ kind: 'day', day: one.day, top, height: options.day, from: one.from, to: one.to });
+        blocks.push({
+          kind: 'day',
+          day: one.day,
+          said: one.said,
+          top,
+          height: options.day,
+          from: one.from,
+          to: one.to,
+        });
         top += options.day;
       }
       rows(one.from, one.to);

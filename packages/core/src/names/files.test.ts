@@ -1,5 +1,16 @@
 import fc from 'fast-check';
-import { byteLength, cutBytes, numbered, safeFileName, safeFolderName, splitExtension, vaultFolder } from './files';
+import { middleOf, readWhen } from '../time/when';
+import {
+  byteLength,
+  cutBytes,
+  numbered,
+  safeFileName,
+  safeFolderName,
+  splitExtension,
+  vaultFolder,
+  VAULT_LAYOUTS,
+  type VaultLayout,
+} from './files';
 
 describe('file names', () => {
   test.each([
@@ -36,6 +47,30 @@ describe('file names', () => {
     expect(vaultFolder('2026-05-17', { title: 'Kite day', start: '2026-05-16' })).toBe('2026/2026-05-16 Kite day');
     expect(vaultFolder('2026-05-17', { title: null, start: '2026-05-16' })).toBe('2026/2026-05-17');
     expect(vaultFolder(null, null)).toBe('undated');
+    const may = ['2026-05-17', { title: 'Kite day', start: '2026-05-16' }] as const;
+    expect(VAULT_LAYOUTS.map((layout) => vaultFolder(...may, layout))).toEqual([
+      '2026/2026-05-16 Kite day',
+      '2026/2026-05/2026-05-16 Kite day',
+      '2026-05-16 Kite day',
+      '2026/2026-05',
+    ]);
+    const said = (text: string, layout: VaultLayout = 'year/event') => {
+      const when = readWhen(text, 2026)!;
+      return vaultFolder(middleOf(when).slice(0, 10), null, layout, when);
+    };
+    expect(['1974', 'summer 1988', 'July 1988', '1960s', 'winter 1999'].map((text) => said(text))).toEqual([
+      '1974/1974',
+      '1988/1988 summer',
+      '1988/1988-07',
+      '1960/1960s',
+      '1999/1999 winter',
+    ]);
+    expect(said('about 1960', 'event')).toBe('1960');
+    expect(['con.jpg', 'LPT1', 'console.jpg'].map((name) => safeFileName(name))).toEqual([
+      '_con.jpg',
+      '_LPT1',
+      'console.jpg',
+    ]);
     expect(safeFolderName('  Snow: day/1 ..')).toBe('Snow day 1');
   });
 });

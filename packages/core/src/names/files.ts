@@ -1,3 +1,5 @@
+import { seasonOf, type When } from '../time/when';
+
 const encoder = new TextEncoder();
 
 /** The length of a text in UTF-8, in bytes: what file systems count. */
@@ -21,6 +23,9 @@ export function splitExtension(name: string): [stem: string, extension: string] 
   return dot > 0 ? [name.slice(0, dot), name.slice(dot)] : [name, ''];
 }
 
+/** Names that stand for devices on some systems, whatever their extension. */
+const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i;
+
 /**
  * A name that is safe to write on any common file system: the last part of a path, without control or direction-changing
  * characters and without those that other systems forbid, never `.` or `..`, and short enough (200 bytes) that a sidecar's
@@ -35,7 +40,8 @@ export function safeFileName(name: string, most = 200): string {
     .trim();
   const [stem, extension] = splitExtension(clean.replace(/^\.+/, ''));
   const end = cutBytes(extension, 20);
-  return `${cutBytes(stem, most - byteLength(end)).trim() || 'picture'}${end}`;
+  const kept = cutBytes(stem, most - byteLength(end)).trim() || 'picture';
+  return `${RESERVED.test(kept) ? '_' : ''}${kept}${end}`;
 }
 
 /** A folder name from a title that people typed; empty when nothing usable is left. */
@@ -44,9 +50,10 @@ export function safeFolderName(title: string): string {
     .replace(/[\p{Cc}\u200e\u200f\u202a-\u202e\u2066-\u2069\ufeff]/gu, '')
     .replace(/[<>:"|?*/\\]/g, ' ')
     .replace(/\s+/g, ' ')
-    .replace(/^[. ]+|[. ]+$/g, '')
+    .replace(/^[. ]+/g, '')
     .slice(0, 80)
-    .trim();
+    .replace(/[\ud800-\udbff]$/, '')
+    .replace(/[. ]+$/g, '');
 }
 
 /** The nth name to try when one is taken: `IMG_2041.jpg`, `IMG_2041 (2).jpg`, `IMG_2041 (3).jpg` … for n = 1, 2, 3. */
@@ -56,10 +63,36 @@ export function numbered(name: string, n: number): string {
   return `${stem} (${n})${extension}`;
 }
 
-/** Where an original belongs, below its library: `2026/2026-05-16 Kite day on the heath`; `undated` without a day. */
-export function vaultFolder(day: string | null, event: { title: string | null; start: string } | null): string {
+/** How folders of the vault are laid out, the widest first; `event` is a day with its event's name. */
+export const VAULT_LAYOUTS = ['year/event', 'year/month/event', 'event', 'year/month'] as const;
+export type VaultLayout = (typeof VAULT_LAYOUTS)[number];
+
+/**
+ * Where an original belongs, below its library: `2026/2026-05-16 Kite day on the heath`; `1988/1988 summer` when no more is
+ * known; `undated` without a day.
+ */
+export function vaultFolder(
+  day: string | null,
+  event: { title: string | null; start: string } | null,
+  layout: VaultLayout = 'year/event',
+  span: When | null = null,
+): string {
   const first = event?.title ? event.start : day;
   if (!first) return 'undated';
   const title = event?.title ? safeFolderName(event.title) : '';
-  return `${first.slice(0, 4)}/${first}${title ? ` ${title}` : ''}`;
+  const year = (!event?.title && span ? span.from : first).slice(0, 4);
+  if (span && span.exact !== 'day' && !title) {
+    const name = { month: span.from.slice(0, 7), season: `${year} ${seasonOf(span)}`, year, decade: `${year}s` }[
+      span.exact
+    ];
+    return layout === 'event' ? name : `${year}/${name}`;
+  }
+  const leaf = `${first}${title ? ` ${title}` : ''}`;
+  const month = first.slice(0, 7);
+  return {
+    'year/event': `${year}/${leaf}`,
+    'year/month/event': `${year}/${month}/${leaf}`,
+    event: leaf,
+    'year/month': `${year}/${month}`,
+  }[layout];
 }

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { daysBefore, matches, tagsBelow, type PictureFacts, type World } from './matches';
+import { daysBefore, matches, allBelow, type PictureFacts, type World } from './matches';
 import { narrow, normalise, topParts, widen } from './normalise';
 import { parse, type Vocabulary } from './parse';
 import { EVERYTHING, nodes, Question, SavedQuestion } from './question';
@@ -12,6 +12,8 @@ const names: Names = {
   album: () => 'For Gran',
   batch: () => 'Ilse’s phone',
   device: () => 'the good camera',
+  folder: () => 'Grandpa’s disk',
+  ownPlace: () => 'the allotment',
 };
 const words: Vocabulary = {
   people: [
@@ -36,10 +38,15 @@ const world: World = {
     [2, 1],
     [3, 2],
   ]),
+  folderParent: new Map([
+    [7, null],
+    [8, 7],
+  ]),
 };
 const picture = (more: Partial<PictureFacts> = {}): PictureFacts => ({
   kind: 'photo',
   day: '2026-05-16',
+  span: null,
   rating: 3,
   favourite: false,
   people: [1, 2],
@@ -53,8 +60,11 @@ const picture = (more: Partial<PictureFacts> = {}): PictureFacts => ({
   added: '2026-11-20',
   hasDouble: false,
   country: 'SE',
+  region: 'Visby',
   place: 'Visby',
-  hasPosition: true,
+  position: { lat: 57.64, lon: 18.29 },
+  ownPlace: 5,
+  folder: 8,
   caption: null,
   words: 'kite day\n\nimg_1.jpg',
   ...more,
@@ -143,9 +153,39 @@ describe('matches', () => {
     ]);
     expect(daysBefore('2024-03-01', 1)).toBe('2024-02-29');
   });
+  test.each<[string, Question, boolean]>([
+    ['the region it is in', { where: { country: 'SE', region: 'Visby' } }, true],
+    ['another region', { where: { country: 'SE', region: 'Umeå' } }, false],
+    ['a box around it', { where: { box: [18, 57, 19, 58] } }, true],
+    ['a box beside it', { where: { box: [19, 57, 20, 58] } }, false],
+    ['a box that goes round the world from the east', { where: { box: [170, 57, 19, 58] } }, true],
+    ['five kilometres of it', { where: { circle: { lat: 57.6, lon: 18.29, km: 5 } } }, true],
+    ['four kilometres of it', { where: { circle: { lat: 57.6, lon: 18.29, km: 4 } } }, false],
+    ['the household’s own place', { where: { own: 5 } }, true],
+    ['the folder above it', { folder: { id: 7 } }, true],
+    ['the folder above it alone', { folder: { id: 7, only: true } }, false],
+    ['its own folder alone', { folder: { id: 8, only: true } }, true],
+  ])('lies in %s: %p', (_, q, is) => expect(matches(q, picture(), world)).toBe(is));
+  test.each<[string, Question, boolean]>([
+    ['its season', { taken: { from: '1988-06-01', to: '1988-08-31' } }, true],
+    ['its year', { taken: { from: '1988-01-01', to: '1988-12-31' } }, true],
+    ['a month in it', { taken: { from: '1988-07-01', to: '1988-07-31' } }, false],
+    ['its middle day of any year', { taken: { month: 7, day: 16 } }, false],
+    ['no more than the year', { taken: { only: '1988' } }, true],
+    ['no more than another year', { taken: { only: '1989' } }, false],
+    ['no more than the month', { taken: { only: '1988-07' } }, false],
+  ])('a summer is found by %s: %p', (_, q, is) =>
+    expect(
+      matches(
+        q,
+        picture({ day: '1988-07-16', span: { exact: 'season', from: '1988-06-01', to: '1988-08-31' } }),
+        world,
+      ),
+    ).toBe(is),
+  );
   test('a loop in the tag tree ends', () =>
     expect(
-      tagsBelow(
+      allBelow(
         1,
         new Map([
           [1, 2],

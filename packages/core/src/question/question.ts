@@ -6,11 +6,15 @@ export type Day = z.infer<typeof Day>;
 
 const Id = z.number().int().positive();
 
-/** When a picture was taken: fixed days (both ends belong to it), the last n days, or a month of any year. */
+/**
+ * When a picture was taken: fixed days (both ends belong to it), the last n days, a month of any year, or only those of
+ * which no more is known than the year or the month ("this level only").
+ */
 export const Span = z.union([
   z.strictObject({ from: Day.optional(), to: Day.optional() }).refine((s) => s.from || s.to, 'a span needs an end'),
   z.strictObject({ lastDays: z.number().int().min(1).max(36_600) }),
   z.strictObject({ month: z.number().int().min(1).max(12), day: z.number().int().min(1).max(31).optional() }),
+  z.strictObject({ only: z.string().regex(/^\d{4}(-(0[1-9]|1[0-2]))?$/, 'a year or a month') }),
 ]);
 export type Span = z.infer<typeof Span>;
 
@@ -21,6 +25,25 @@ export type Span = z.infer<typeof Span>;
 export const Thing = z.enum(['place', 'date', 'caption', 'names', 'tags', 'event', 'double']);
 export type Thing = z.infer<typeof Thing>;
 
+const Lat = z.number().min(-90).max(90);
+const Lon = z.number().min(-180).max(180);
+
+/**
+ * Where a picture was taken: by the names of places, in a place of the household's own with its number, in a box (west,
+ * south, east, north in degrees; one over the date line has its west east of its east), or within some kilometres.
+ */
+export const Where = z.union([
+  z.strictObject({
+    country: z.string().regex(/^[A-Z]{2}$/),
+    region: z.string().max(120).optional(),
+    place: z.string().max(120).optional(),
+  }),
+  z.strictObject({ own: Id }),
+  z.strictObject({ box: z.tuple([Lon, Lat, Lon, Lat]) }),
+  z.strictObject({ circle: z.strictObject({ lat: Lat, lon: Lon, km: z.number().min(0.01).max(20_000) }) }),
+]);
+export type Where = z.infer<typeof Where>;
+
 /** One condition. `who.only` means: these people and no other face, passers-by aside. */
 export const Condition = z.union([
   z.strictObject({
@@ -29,9 +52,8 @@ export const Condition = z.union([
   z.strictObject({ faces: z.strictObject({ min: z.number().int().min(1).max(500) }) }),
   z.strictObject({ tag: Id }),
   z.strictObject({ taken: Span }),
-  z.strictObject({
-    where: z.strictObject({ country: z.string().regex(/^[A-Z]{2}$/), place: z.string().max(120).optional() }),
-  }),
+  z.strictObject({ where: Where }),
+  z.strictObject({ folder: z.strictObject({ id: Id, only: z.boolean().optional() }) }),
   z.strictObject({ event: Id }),
   z.strictObject({ album: Id }),
   z.strictObject({ batch: Id }),

@@ -1,4 +1,4 @@
-import type { Condition, Question, Span, Thing } from './question';
+import type { Condition, Question, Span, Thing, Where } from './question';
 
 /** Finds the names of what a question speaks of by id. Unknown ids should give a plain stand-in such as "someone". */
 export interface Names {
@@ -8,6 +8,8 @@ export interface Names {
   album(id: number): string;
   batch(id: number): string;
   device(id: number): string;
+  folder(id: number): string;
+  ownPlace(id: number): string;
 }
 
 /** A condition in words: what leads to the value, and the value shown on the chip. */
@@ -70,6 +72,10 @@ function taken(span: Span): Phrase {
       lead: span.day ? 'taken on' : 'taken in',
       value: `${span.day ? `${span.day} ` : 'any '}${monthName(span.month)}`,
     };
+  if ('only' in span) {
+    const [year, month] = span.only.split('-');
+    return { lead: 'of which only is known', value: month ? `${monthName(Number(month))} ${year}` : `${year}` };
+  }
   if (span.from && span.to) {
     const value = saySpan(span.from, span.to);
     return { lead: span.from === span.to ? 'taken on' : 'taken in', value };
@@ -77,6 +83,20 @@ function taken(span: Span): Phrase {
   return span.from
     ? { lead: 'taken since', value: sayDay(span.from) }
     : { lead: 'taken up to', value: sayDay(span.to ?? '') };
+}
+
+function where(asked: Where, names: Names): Phrase {
+  if ('own' in asked) return { lead: 'at', value: names.ownPlace(asked.own) };
+  if ('box' in asked) return { lead: 'on', value: 'a part of the map' };
+  if ('circle' in asked) {
+    const { km } = asked.circle;
+    const far = km < 1 ? `${Math.round(km * 1000)} m` : `${km < 10 ? Math.round(km * 10) / 10 : Math.round(km)} km`;
+    return { lead: 'within', value: `${far} of a spot on the map` };
+  }
+  const country = new Intl.DisplayNames(['en'], { type: 'region' }).of(asked.country) ?? asked.country;
+  return asked.place === undefined && asked.region !== undefined
+    ? { lead: 'around', value: asked.region }
+    : { lead: 'near', value: asked.place ?? country };
 }
 
 function rating({ min, max }: { min?: number | undefined; max?: number | undefined }): Phrase {
@@ -109,11 +129,12 @@ export function phrase(condition: Condition, names: Names): Phrase {
     return { lead: 'with at least', value: condition.faces.min === 1 ? 'one face' : `${condition.faces.min} faces` };
   if ('tag' in condition) return { lead: 'tagged', value: names.tag(condition.tag) };
   if ('taken' in condition) return taken(condition.taken);
-  if ('where' in condition) {
-    const country =
-      new Intl.DisplayNames(['en'], { type: 'region' }).of(condition.where.country) ?? condition.where.country;
-    return { lead: 'near', value: condition.where.place ?? country };
-  }
+  if ('where' in condition) return where(condition.where, names);
+  if ('folder' in condition)
+    return {
+      lead: condition.folder.only ? 'that came right in the folder' : 'that came in the folder',
+      value: names.folder(condition.folder.id),
+    };
   if ('event' in condition) return { lead: 'from', value: names.event(condition.event) };
   if ('album' in condition) return { lead: 'in the album', value: names.album(condition.album) };
   if ('batch' in condition) return { lead: 'that came in with', value: names.batch(condition.batch) };

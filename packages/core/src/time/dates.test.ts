@@ -47,9 +47,9 @@ describe('dates in names', () => {
   ])('the instant in %s', (name, at) => expect(instantFromFileName(name)).toBe(at));
   test.each([
     ['2026-05-16 Kite day/a.jpg', '2026-05-16T12:00:00.000', 0.4],
-    ['2024/Summer 1992/a.jpg', '1992-07-15T12:00:00.000', 0.2],
-    ['May 1988/a.jpg', '1988-05-15T12:00:00.000', 0.3],
-    ['1970 about/box/a.jpg', '1970-07-01T12:00:00.000', 0.1],
+    ['2024/Summer 1992/a.jpg', '1992-07-16T12:00:00.000', 0.2],
+    ['May 1988/a.jpg', '1988-05-16T12:00:00.000', 0.3],
+    ['1970 about/box/a.jpg', '1970-07-02T12:00:00.000', 0.1],
     ['to print/a.jpg', null, 0],
     ['a.jpg', null, 0],
   ])('the folders of %s', (path, local, certainty) => {

@@ -38,9 +38,9 @@ describe('names that tell a time', () => {
     expect(takenFromFileName(name)).toBeNull(),
   );
   test.each([
-    ['Summer 1992/a.jpg', '1992-07-15', 0.2],
-    ['1970 about/a.jpg', '1970-07-01', 0.1],
-    ['May 1988/deep/a.jpg', '1988-05-15', 0.3],
+    ['Summer 1992/a.jpg', '1992-07-16', 0.2],
+    ['1970 about/a.jpg', '1970-07-02', 0.1],
+    ['May 1988/deep/a.jpg', '1988-05-16', 0.3],
     ['1990/2026-05-16 Kite day/a.jpg', '2026-05-16', 0.4],
   ])('%s', (path, day, certainty) => {
     const taken = takenFromFolders(path);

@@ -1,3 +1,5 @@
+import { middleOf, readWhen, type When } from './when';
+
 /**
  * Where a picture's time comes from, most trusted first. `mended` is a camera's clock put
  * right, `written` what a sidecar or another program wrote.
@@ -13,6 +15,8 @@ export interface Taken {
   offset: number | null;
   source: TakenSource;
   certainty: number;
+  /** Set when no more is known than some days; `local` is their middle. */
+  span?: When;
 }
 
 const two = (n: number) => String(n).padStart(2, '0');
@@ -86,8 +90,30 @@ export function instantFromFileName(name: string): number | null {
   return at >= 978_307_200_000 && at < 3_000_000_000_000 ? at : null;
 }
 
-const SEASONS: Record<string, number> = { winter: 1, spring: 4, summer: 7, autumn: 10, fall: 10 };
-const MONTH_WORDS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
+const WORDS =
+  /spring|summer|autumn|fall|winter|jan(uary)?|feb(ruary)?|mar(ch)?|apr(il)?|may|june?|july?|aug(ust)?|sep(t(ember)?)?|oct(ober)?|nov(ember)?|dec(ember)?/;
+/** How sure a folder's name is, by how much it says. */
+const FOLDER_CERTAINTY = { day: 0.4, month: 0.3, season: 0.2, year: 0.1, decade: 0.08 } as const;
+
+/** A month, season or year in a folder's name: `Summer 1992`, `1970 about`, `1988-07 lake`, `The 1960s`. */
+function remembered(folder: string): Taken | null {
+  const text = folder.toLowerCase();
+  const about = /\b(about|around|circa|ca)\b|~/.test(text) ? 'about ' : '';
+  const number = text.match(/(?<!\d)((?:18|19|20)\d\d)-(0[1-9]|1[0-2])(?!\d)/)?.[0];
+  const decade = text.match(/(?<!\d)(?:18|19|20)\d0s\b/)?.[0];
+  const year = text.match(/(?<!\d)(?:18|19|20)\d\d(?!\d)/)?.[0];
+  const word = text.split(/[^a-z]+/).find((w) => WORDS.exec(w)?.[0] === w);
+  const words = number ?? decade ?? (year && `${word ? `${word} ` : ''}${year}`);
+  const when = words ? readWhen(about + words, 2000) : null;
+  if (!when) return null;
+  return {
+    local: middleOf(when),
+    offset: null,
+    source: 'folder name',
+    certainty: FOLDER_CERTAINTY[when.exact],
+    span: when,
+  };
+}
 
 /** A time in the names of the folders a file lay in, the nearest first: `2026-05-16 Kite day`, `Summer 1992`, `1970 about`. */
 export function takenFromFolders(path: string): Taken | null {
@@ -95,15 +121,8 @@ export function takenFromFolders(path: string): Taken | null {
     const day = folder.match(/(?<!\d)((?:18|19|20)\d\d)-(\d\d)-(\d\d)(?!\d)/);
     const exact = day && moment(Number(day[1]), Number(day[2]), Number(day[3]));
     if (exact) return { local: exact, offset: null, source: 'folder name', certainty: 0.4 };
-    const year = folder.match(/(?<!\d)((?:18|19|20)\d\d)(?!\d)/);
-    if (!year) continue;
-    const words = folder.toLowerCase().split(/[^a-z]+/);
-    const season = words.map((w) => SEASONS[w]).find((n) => n !== undefined);
-    const month = words
-      .map((w) => MONTH_WORDS.indexOf(w.slice(0, 3)) + 1)
-      .find((n, i) => n > 0 && (words[i]?.length ?? 0) >= 3);
-    const local = moment(Number(year[1]), month ?? season ?? 7, month ? 15 : season ? 15 : 1);
-    if (local) return { local, offset: null, source: 'folder name', certainty: month ? 0.3 : season ? 0.2 : 0.1 };
+    const said = remembered(folder);
+    if (said) return said;
   }
   return null;
 }

@@ -103,16 +103,19 @@ function monthSpan(year: number, month: number, about: boolean): When {
   };
 }
 
+/** The season a span is, in a word; empty when it is none. */
+export const seasonOf = ({ from }: Pick<When, 'from'>): string =>
+  Object.entries(SEASONS).find(([, [month]]) => month === Number(from.slice(5, 7)))?.[0] ?? '';
+
 /** A time in words, as {@link readWhen} reads it: "about 1960", "summer 1988", "16 May 2026". */
 export function sayWhenSpan({ from, to, exact, about }: When): string {
   const [y, m, d] = from.split('-').map(Number) as [number, number, number];
   const name = MONTHS[m - 1]!;
   const month = `${name[0]!.toUpperCase()}${name.slice(1)}`;
-  const season = Object.entries(SEASONS).find(([, [a]]) => a === m)?.[0] ?? '';
   const words = {
     day: `${d} ${month} ${y}`,
     month: `${month} ${y}`,
-    season: `${season} ${y}`,
+    season: `${seasonOf({ from })} ${y}`,
     year: `${y}`,
     decade: `${Math.floor(y / 10) * 10}s`,
   }[exact];

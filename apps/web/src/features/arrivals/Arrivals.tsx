@@ -218,7 +218,7 @@ function Waits({
           .filter(Boolean)
           .join(', ') || 'Every event has its name',
       n: unnamed + clocks,
-      go: () => router.push('/browse'),
+      go: () => router.push('/sitting'),
     },
     {
       name: 'Introductions',

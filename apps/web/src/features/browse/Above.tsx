@@ -7,20 +7,22 @@ import { Words } from '@/ui/Words';
 import type { HeadingBlock } from './Grid';
 import { EventHeading } from './EventHeading';
 
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
 /** What stands above pictures in the grid: a month, an event or a day. */
 export const Above = memo(function Above({ block, ids }: { block: HeadingBlock; ids: Int32Array }) {
   if (block.kind === 'event') return <EventAbove block={block} ids={ids} />;
   return block.kind === 'month' ? (
     <View style={{ height: block.height, justifyContent: 'center' }}>
       <Words kind="title" className="text-[26px] leading-[32px]" aria-level={2} numberOfLines={1}>
-        {block.month ? sayMonth(block.month) : 'Without a date'}
+        {block.said ? capital(block.said) : block.month ? sayMonth(block.month) : 'Without a date'}
       </Words>
       <Words kind="small">{`${count(block.to - block.from, 'picture')}${block.events ? ` · ${count(block.events, 'event')}` : ''}`}</Words>
     </View>
   ) : (
     <View style={{ height: block.height, justifyContent: 'center' }}>
       <Words kind="small" className="font-semi">
-        {block.day ? sayShortDay(block.day) : 'Without a day'}
+        {block.said ? capital(block.said) : block.day ? sayShortDay(block.day) : 'Without a day'}
       </Words>
     </View>
   );

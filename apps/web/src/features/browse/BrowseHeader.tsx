@@ -1,11 +1,11 @@
 import { Link, usePathname, useRouter } from 'expo-router';
 import { useState, type ReactNode } from 'react';
 import { View } from 'react-native';
-import { useLook } from '@/state/look';
 import { useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
 import { Words } from '@/ui/Words';
 import { QuestionBar } from '../question/QuestionBar';
+import { LookPanel, SizeSlider } from './LookPanel';
 
 const WAYS = [
   ['When', '/browse'],
@@ -14,29 +14,15 @@ const WAYS = [
   ['What', '/browse/what'],
 ] as const;
 
-/** The size of the pictures in the grid. */
-export function SizeSlider() {
-  const wide = useWide();
-  const { rowHeight, setRowHeight } = useLook();
-  return (
-    <input
-      type="range"
-      aria-label="Size of the pictures"
-      min={60}
-      max={wide ? 380 : 260}
-      value={rowHeight || (wide ? 165 : 112)}
-      onChange={(event) => setRowHeight(Number(event.target.value))}
-      style={{ width: wide ? 130 : '100%', minHeight: 44, accentColor: 'rgb(var(--juniper))' }}
-    />
-  );
-}
-
 /** What stands over all four ways of looking at the library. */
 export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0]; children?: ReactNode }) {
   const wide = useWide();
   const [sizing, setSizing] = useState(false);
   const router = useRouter();
-  const calendar = usePathname() === '/browse/calendar';
+  const path = usePathname();
+  const calendar = path === '/browse/calendar';
+  const folders = path === '/browse/folders';
+  const map = path === '/browse/map';
   return (
     <View className={wide ? 'pt-[18px]' : 'pt-3.5'} style={{ zIndex: 6, overflow: 'visible' }}>
       <QuestionBar />
@@ -66,26 +52,31 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
         </nav>
         {way === 'When' ? (
           <View className="flex-row items-center">
-            {calendar ? null : wide ? (
-              <SizeSlider />
-            ) : (
+            {wide && !calendar && !folders ? <SizeSlider /> : null}
+            {calendar || folders ? null : (
               <IconButton
                 name="sizes"
-                label="Size of the pictures"
+                label="How pictures are shown"
                 pressed={sizing}
                 onPress={() => setSizing(!sizing)}
               />
             )}
             <IconButton
-              name={calendar ? 'browse' : 'date'}
-              label={calendar ? 'Back to the pictures' : 'Calendar'}
-              pressed={calendar}
-              onPress={() => router.navigate(calendar ? '/browse' : '/browse/calendar')}
+              name={calendar || folders ? 'browse' : 'date'}
+              label={calendar || folders ? 'Back to the pictures' : 'Calendar'}
+              onPress={() => router.navigate(calendar || folders ? '/browse' : '/browse/calendar')}
             />
           </View>
         ) : null}
+        {way === 'Where' ? (
+          <IconButton
+            name={map ? 'flat' : 'map'}
+            label={map ? 'Places as a list' : 'Map'}
+            onPress={() => router.navigate(map ? '/browse/where' : '/browse/map')}
+          />
+        ) : null}
       </View>
-      {sizing && !wide ? <SizeSlider /> : null}
+      {sizing ? <LookPanel /> : null}
       {children}
     </View>
   );

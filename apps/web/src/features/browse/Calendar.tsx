@@ -1,4 +1,12 @@
-import { calendarOf, fullDay, fullness, readWhen, type CalendarMonth, type CalendarYear } from '@gemmel/core';
+import {
+  calendarOf,
+  fullDay,
+  fullness,
+  readWhen,
+  type CalendarMonth,
+  type CalendarYear,
+  type DayRun,
+} from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { View } from 'react-native';
@@ -18,6 +26,10 @@ const WEEK = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 /** How strongly a day is coloured, by how full it is. */
 const SHADE = [0, 0.16, 0.34, 0.78, 1];
 
+/** The days that are known, without those of which only a month, a season or a year is. */
+const exactDays = (days: readonly DayRun[]) =>
+  days.filter(([, , said]) => said === undefined).map(([day, n]): [string | null, number] => [day, n]);
+
 /** What is asked for as a calendar: months with their days, or whole years. Days that stand out lead to their pictures. */
 export function Calendar() {
   const router = useRouter();
@@ -25,9 +37,10 @@ export function Calendar() {
   const { question, narrow } = useAsk();
   const { strip, error, refetch } = useStrip(question);
   const [whole, setWhole] = useState(false);
-  const years = useMemo(() => (strip ? calendarOf(strip.days) : []), [strip]);
+  const years = useMemo(() => (strip ? calendarOf(exactDays(strip.days)) : []), [strip]);
   const full = useMemo(() => fullDay(years), [years]);
   const undated = strip?.days.reduce((sum, [day, n]) => (day === null ? sum + n : sum), 0) ?? 0;
+  const vague = strip?.days.reduce((sum, [, n, said]) => (said ? sum + n : sum), 0) ?? 0;
   const open = (from: string, to: string) => {
     narrow({ taken: { from, to } });
     router.push('/browse');
@@ -87,6 +100,11 @@ export function Calendar() {
           </div>
         </section>
       ))}
+      {vague ? (
+        <Words kind="small">
+          {`${count(vague, 'picture')} of which only the month, the season or the year is known cannot stand in it.`}
+        </Words>
+      ) : null}
       {undated ? (
         <Words kind="small">{`${count(undated, 'picture')} without a date are not in the calendar.`}</Words>
       ) : null}

@@ -5,7 +5,8 @@ import { useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
 import { call } from '@/api/client';
 import { refresh, useAnswer } from '@/api/query';
-import { join, remove } from '@/features/event/acts';
+import { join, nameIt, remove } from '@/features/event/acts';
+import { EventSheet } from '@/features/event/EventSheet';
 import { usePile } from '@/state/pile';
 import { say, trouble } from '@/state/toast';
 import { useWide } from '@/state/wide';
@@ -14,18 +15,6 @@ import { DoubleBar } from '@/ui/DoubleBar';
 import { count, sayLongDay, sayShortDay } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
-
-async function nameIt(event: Event, title: string | null): Promise<void> {
-  try {
-    const { before } = await call('nameEvent', { params: { id: event.id }, body: { title } });
-    refresh('events', 'library');
-    say(title ? `Called “${title}”; its folder follows.` : 'The event has no name any more.', () =>
-      call('nameEvent', { params: { id: event.id }, body: { title: before } }),
-    );
-  } catch (error) {
-    trouble(error);
-  }
-}
 
 /** Over an event, or over a day that belongs to none: its name or the offer to give it one, its days, who is in it. */
 export function EventHeading({
@@ -42,10 +31,11 @@ export function EventHeading({
   const [naming, setNaming] = useState(false);
   const [typed, setTyped] = useState('');
   const [more, setMore] = useState(false);
+  const [shaping, setShaping] = useState(false);
   const when = !block.day
     ? 'Nobody knows the day'
     : block.until && block.until !== block.day
-      ? saySpan(block.until, block.day)
+      ? saySpan(...([block.until, block.day].sort() as [string, string]))
       : wide || event?.title
         ? sayLongDay(block.day)
         : sayShortDay(block.day);
@@ -159,6 +149,17 @@ export function EventHeading({
                 );
               })
             : null}
+          {event ? (
+            <Button
+              label="Days, place and cover"
+              weight="second"
+              icon="date"
+              onPress={() => {
+                setMore(false);
+                setShaping(true);
+              }}
+            />
+          ) : null}
           <Button label="Make an album of it" weight="second" icon="album" onPress={() => void makeAlbum()} />
           <Button
             label={`Put all ${shown} on the pile`}
@@ -181,6 +182,7 @@ export function EventHeading({
           ) : null}
         </Sheet>
       ) : null}
+      {shaping && event ? <EventSheet id={event.id} onClose={() => setShaping(false)} /> : null}
     </View>
   );
 }

@@ -41,6 +41,8 @@ interface Props {
   strip: Strip;
   /** The page's path: next and previous lead back here. */
   from: string;
+  /** What the place somebody scrolled to is remembered under; the path when nothing is said. */
+  place?: string;
   /** Stands above the pictures and scrolls with them. */
   header?: ReactNode;
   /** What is drawn above the rows; it should be a memoised component, since scrolling draws often. */
@@ -51,7 +53,7 @@ interface Props {
 }
 
 /** The big grid: every row is laid out at once, only those near the window exist. */
-export function PictureGrid({ strip, from, header, Heading, ribbon = false, empty }: Props) {
+export function PictureGrid({ strip, from, place = from, header, Heading, ribbon = false, empty }: Props) {
   const router = useRouter();
   const wide = useWide();
   const scroller = useRef<HTMLDivElement>(null);
@@ -95,7 +97,7 @@ export function PictureGrid({ strip, from, header, Heading, ribbon = false, empt
       while (m + 1 < months.length && months[m + 1]!.top <= y + 60) m++;
       setMonth(m);
     }
-    scrolledTo.set(from, element.scrollTop);
+    scrolledTo.set(place, element.scrollTop);
   };
   const latest = useRef(look);
   useLayoutEffect(() => {
@@ -129,12 +131,12 @@ export function PictureGrid({ strip, from, header, Heading, ribbon = false, empt
     const element = scroller.current;
     if (restored.current || !element || !blocks.length || !view || !width) return;
     restored.current = true;
-    element.scrollTop = scrolledTo.get(from) ?? 0;
+    element.scrollTop = scrolledTo.get(place) ?? 0;
     const row = lastSeen ? blocks[rowOf(blocks, strip.ids.indexOf(lastSeen))] : undefined;
     lastSeen = 0;
     if (row && (row.top + above < element.scrollTop || row.top + row.height + above > element.scrollTop + view))
       element.scrollTop = row.top + above - view / 3;
-  }, [blocks, view, width, from, strip, above]);
+  }, [blocks, view, width, place, strip, above]);
 
   const shown = useMemo(() => blocks.slice(range[0], range[1]), [blocks, range]);
   useEffect(() => {

@@ -1,11 +1,14 @@
 import { useRouter } from 'expo-router';
+import { useMemo } from 'react';
 import { View } from 'react-native';
 import { useAsk } from '@/state/ask';
+import { useLook } from '@/state/look';
 import { Button } from '@/ui/Button';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Above } from './Above';
 import { BrowseHeader } from './BrowseHeader';
 import { PictureGrid } from './Grid';
+import { TimePath } from './TimePath';
 import { useStrip } from './useStrip';
 
 /** The library by time: months, events and days, with the ribbon at the edge. */
@@ -14,8 +17,14 @@ export function When() {
   const { question, set } = useAsk();
   const { strip, error, refetch } = useStrip(question);
   const all = 'all' in question && question.all.length === 0;
-  const header = <BrowseHeader way="When" />;
-  if (!strip)
+  const { flat, oldestFirst } = useLook();
+  const shown = useMemo(() => (strip && flat ? { ...strip, days: [], events: [] } : strip), [strip, flat]);
+  const header = (
+    <BrowseHeader way="When">
+      <TimePath />
+    </BrowseHeader>
+  );
+  if (!shown)
     return (
       <View style={{ flex: 1, paddingHorizontal: 16 }}>
         {header}
@@ -24,10 +33,11 @@ export function When() {
     );
   return (
     <PictureGrid
-      key={JSON.stringify(question)}
-      strip={strip}
+      key={JSON.stringify([question, flat, oldestFirst])}
+      strip={shown}
       from="/browse"
-      ribbon
+      place={JSON.stringify([question, flat, oldestFirst])}
+      ribbon={!flat}
       header={header}
       Heading={Above}
       empty={

@@ -1,13 +1,17 @@
+import type { Place } from '@gemmel/contract';
+import type { Where as Asked } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { useAsk } from '@/state/ask';
+import { Button } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
 import { Heading } from '@/ui/DoubleBar';
 import { sayNumber } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { OwnPlaces } from '../place/OwnPlaces';
 import { BrowseHeader } from './BrowseHeader';
 
 /** A line to press with a count at its end. */
@@ -16,16 +20,19 @@ export function CountRow({
   sub,
   n,
   onPress,
+  inset = 0,
 }: {
   name: string;
   sub?: string | undefined;
   n: number;
   onPress: () => void;
+  inset?: number;
 }) {
   return (
     <Pressable
       role="button"
       onPress={onPress}
+      style={{ paddingLeft: inset }}
       className="min-h-[52px] flex-row items-center gap-3 border-t border-line py-2 active:bg-mist"
     >
       <View className="min-w-0 flex-1">
@@ -38,19 +45,31 @@ export function CountRow({
   );
 }
 
-/** The library by place: countries, and the places in them, with how many pictures each holds. */
+const sum = (places: readonly Place[]) => places.reduce((n, p) => n + p.pictures, 0);
+
+/** Places by a name of theirs, the fullest first. */
+function grouped(places: readonly Place[], key: (place: Place) => string): [string, Place[]][] {
+  const groups = new Map<string, Place[]>();
+  for (const place of places) {
+    const group = groups.get(key(place));
+    if (group) group.push(place);
+    else groups.set(key(place), [place]);
+  }
+  return [...groups].sort((a, b) => sum(b[1]) - sum(a[1]));
+}
+
+/** The library by place: countries, regions in them, places in those, with how many pictures each holds. */
 export function Where() {
   const router = useRouter();
   const { narrow } = useAsk();
   const { data, error, refetch } = useAnswer('places', {});
-  const [open, setOpen] = useState<string | null>(null);
-  const countries = new Map<string, NonNullable<typeof data>['places']>();
-  for (const place of data?.places ?? [])
-    countries.set(place.country, [...(countries.get(place.country) ?? []), place]);
-  const go = (where: { country: string; place?: string }) => {
-    narrow({ where });
+  const ask = (part: Parameters<typeof narrow>[0]) => {
+    narrow(part);
     router.push('/browse');
   };
+  const go = (where: Asked) => ask({ where });
+  const named = (data?.places ?? []).filter((p) => p.country);
+  const far = (data?.places ?? []).filter((p) => !p.country);
   return (
     <Page>
       <BrowseHeader way="Where" />
@@ -58,37 +77,91 @@ export function Where() {
       {data?.places.length === 0 ? (
         <Empty
           title="No picture says where it was taken"
-          text="Pictures with a position from their camera or phone are listed here by country and place."
-        />
+          text="Pictures with a position from their camera or phone are listed here by country and place. You can give others a place from the pile."
+        >
+          <Button label="Pictures without a place" onPress={() => ask({ lacks: 'place' })} />
+        </Empty>
       ) : null}
       <View className="gap-6">
-        {[...countries].map(([country, places]) => {
-          const sum = places.reduce((n, p) => n + p.pictures, 0);
-          const some = open === country ? places : places.slice(0, 6);
-          return (
-            <View key={country}>
-              <Heading right={sayNumber(sum)}>{places[0]!.countryName}</Heading>
-              <CountRow name={`All of ${places[0]!.countryName}`} n={sum} onPress={() => go({ country })} />
-              {some.map((p) =>
-                p.place ? (
-                  <CountRow
-                    key={p.place}
-                    name={p.place}
-                    sub={p.region ?? undefined}
-                    n={p.pictures}
-                    onPress={() => go({ country, place: p.place! })}
-                  />
-                ) : null,
-              )}
-              {places.length > some.length ? (
-                <Pressable role="button" onPress={() => setOpen(country)} className="min-h-[44px] justify-center">
-                  <Words className="font-semi text-juniper">{`${places.length - some.length} more places`}</Words>
-                </Pressable>
-              ) : null}
-            </View>
-          );
-        })}
+        {data ? <OwnPlaces onAsk={(own) => go({ own })} /> : null}
+        {grouped(named, (p) => p.country).map(([country, places]) => (
+          <Country key={country} country={country} places={places} onGo={go} />
+        ))}
+        {far.length ? (
+          <View>
+            <Heading right={sayNumber(sum(far))}>{far[0]!.countryName}</Heading>
+            <Words kind="small">These have a spot on the map, but no town within 50 km to be named after.</Words>
+          </View>
+        ) : null}
+        {data?.places.length ? (
+          <Button
+            label="Pictures without a place"
+            weight="second"
+            className="self-start"
+            onPress={() => ask({ lacks: 'place' })}
+          />
+        ) : null}
       </View>
     </Page>
+  );
+}
+
+/** A country with its regions; each opens to its places, and closes again where it was. */
+function Country({
+  country,
+  places,
+  onGo,
+}: {
+  country: string;
+  places: readonly Place[];
+  onGo: (where: Asked) => void;
+}) {
+  const regions = grouped(places, (p) => p.region ?? '');
+  const [open, setOpen] = useState<string | null>(regions.length === 1 ? regions[0]![0] : null);
+  return (
+    <View>
+      <Heading right={sayNumber(sum(places))}>{places[0]!.countryName}</Heading>
+      <CountRow name={`All of ${places[0]!.countryName}`} n={sum(places)} onPress={() => onGo({ country })} />
+      {regions.map(([region, inside]) => {
+        const name = region ? `Around ${region}` : 'Elsewhere';
+        const towns = grouped(inside, (p) => p.place ?? '');
+        const is = open === region;
+        return (
+          <View key={region}>
+            <Pressable
+              role="button"
+              aria-expanded={is}
+              onPress={() => setOpen(is ? null : region)}
+              className="min-h-[52px] flex-row items-center gap-3 border-t border-line py-2 active:bg-mist"
+            >
+              <Icon name={is ? 'down' : 'right'} size={16} tone="soft" />
+              <Words className="min-w-0 flex-1 font-semi">{name}</Words>
+              <Words kind="small">{sayNumber(sum(inside))}</Words>
+            </Pressable>
+            {is ? (
+              <>
+                {region && towns.length > 1 ? (
+                  <CountRow
+                    inset={28}
+                    name={`All ${name[0]!.toLowerCase()}${name.slice(1)}`}
+                    n={sum(inside)}
+                    onPress={() => onGo({ country, region })}
+                  />
+                ) : null}
+                {towns.map(([town, here]) => (
+                  <CountRow
+                    key={town}
+                    inset={28}
+                    name={town}
+                    n={sum(here)}
+                    onPress={() => onGo({ country, ...(region ? { region } : {}), place: town })}
+                  />
+                ))}
+              </>
+            ) : null}
+          </View>
+        );
+      })}
+    </View>
   );
 }

@@ -1,10 +1,12 @@
 import { unpack, type Question, type Strip } from '@gemmel/core';
 import { useMemo } from 'react';
 import { useAnswer } from '@/api/query';
+import { useLook } from '@/state/look';
 
-/** The whole answer to a question as a strip, newest first. */
+/** The whole answer to a question as a strip, newest first, or oldest first where this device wants it so. */
 export function useStrip(question: Question) {
-  const answer = useAnswer('skeleton', { body: { question } });
+  const oldestFirst = useLook((look) => look.oldestFirst);
+  const answer = useAnswer('skeleton', { body: { question, oldestFirst } });
   const strip = useMemo<Strip | null>(() => (answer.data ? unpack(answer.data) : null), [answer.data]);
   return { ...answer, strip };
 }

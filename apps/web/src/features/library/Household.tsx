@@ -4,6 +4,7 @@ import { call } from '@/api/client';
 import { refresh, useAnswer } from '@/api/query';
 import { signOut, useMe } from '@/features/account/session';
 import { useLook, type Scheme } from '@/state/look';
+import { VaultLayout } from './VaultLayout';
 import { say, trouble } from '@/state/toast';
 import { Button, Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
@@ -68,6 +69,7 @@ export function Household() {
             </View>
           ))}
         </View>
+        <VaultLayout />
         <View>
           <Heading>Colours</Heading>
           <View className="flex-row flex-wrap gap-2">

@@ -19,7 +19,7 @@ const PLACES: {
     href: '/arrivals',
     name: 'Arrivals',
     icon: 'inbox',
-    also: ['/introductions', '/household', '/batch', '/card', '/devices'],
+    also: ['/introductions', '/household', '/batch', '/card', '/devices', '/sitting'],
   },
   { href: '/browse', name: 'Browse', icon: 'browse', also: ['/person', '/picture'] },
   { href: '/pile', name: 'Pile', icon: 'pile', also: [] },

@@ -1,16 +1,17 @@
 import type { Picture } from '@gemmel/contract';
+import { sayWhenSpan, type Where } from '@gemmel/core';
 import { Link, useRouter } from 'expo-router';
-import { useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
 import { useAsk } from '@/state/ask';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { DoubleBar, type Tone } from '@/ui/DoubleBar';
-import { DayField } from '@/ui/Field';
 import { count, sayBytes, sayClock, sayMoment, sayNumber } from '@/ui/say';
-import { Sheet } from '@/ui/Sheet';
 import { Stars } from '@/ui/Stars';
 import { Words } from '@/ui/Words';
 import { moveTo, splitAt } from '../event/acts';
+import { PlaceSheet } from '../place/PlaceSheet';
+import { DatesSheet } from '../time/DatesSheet';
 import { change, saidStars } from './acts';
 import { Beside } from './Beside';
 import { TagAdder } from './TagAdder';
@@ -26,6 +27,18 @@ const SOURCE: Record<string, string> = {
   file: 'from the file, which may be when it was copied',
 };
 
+const PLACED: Record<string, string> = {
+  hand: 'given by hand',
+  track: 'from a recorded track',
+  copied: 'copied from another picture',
+};
+
+/** The time in words: a moment, or as much as is known. */
+function sayTaken({ taken, takenSpan }: Picture): string {
+  const words = takenSpan ? sayWhenSpan(takenSpan) : sayMoment(taken ?? '');
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}
+
 /** "(2 hours ahead of Greenwich)". */
 const offsetWords = (minutes: number | null) =>
   minutes === null ? '' : `, UTC ${minutes < 0 ? '−' : '+'}${sayClock(Math.abs(minutes))}`;
@@ -35,11 +48,11 @@ export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => v
   const router = useRouter();
   const set = useAsk((ask) => ask.set);
   const [timing, setTiming] = useState(false);
-  const ids = [picture.id];
+  const [placing, setPlacing] = useState(false);
+  const ids = useMemo(() => [picture.id], [picture.id]);
   const named = [...new Map(picture.faces.filter((f) => f.person).map((f) => [f.person!.id, f.person!])).values()];
   const unnamed = picture.faces.filter((f) => f.state === 'waiting').length;
-  const unsure = picture.taken !== null && (picture.takenCertainty ?? 1) < 0.6;
-  const where = [picture.place, picture.event?.title].filter(Boolean).join(' · ');
+  const unsure = picture.taken !== null && !picture.takenSpan && (picture.takenCertainty ?? 1) < 0.6;
   return (
     <View className="gap-2">
       <View className="-ml-1 flex-row items-center justify-between">
@@ -69,10 +82,15 @@ export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => v
       />
       <Pressable role="button" onPress={() => setTiming(true)} className="min-h-[44px] justify-center">
         <Words kind="small" className="text-[14px] text-ink">
-          {picture.taken ? sayMoment(picture.taken) : 'No date yet. Give it one?'}
+          {picture.taken ? sayTaken(picture) : 'No date yet. Give it one?'}
           {unsure ? ', perhaps' : ''}
         </Words>
-        <Words kind="small">{where || 'No place known'}</Words>
+        {picture.event?.title ? <Words kind="small">{picture.event.title}</Words> : null}
+      </Pressable>
+      <Pressable role="button" onPress={() => setPlacing(true)} className="min-h-[44px] justify-center">
+        <Words kind="small" className={picture.place ? 'text-[14px] text-ink' : ''}>
+          {picture.place ?? (picture.position ? 'A spot on the map' : 'No place yet. Give it one?')}
+        </Words>
       </Pressable>
       <Line
         label="Caption"
@@ -168,7 +186,10 @@ export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => v
           </Link>
         </Fact>
       ) : null}
-      {timing ? <TimeSheet picture={picture} onClose={() => setTiming(false)} /> : null}
+      {timing ? (
+        <DatesSheet ids={ids} now={picture.takenSpan ? null : picture.taken} onClose={() => setTiming(false)} />
+      ) : null}
+      {placing ? <PlaceSheet ids={ids} position={picture.position} onClose={() => setPlacing(false)} /> : null}
     </View>
   );
 }
@@ -190,6 +211,10 @@ function FactLines({ picture }: { picture: Picture }) {
         ? `${SOURCE[picture.takenSource ?? ''] ?? 'of unknown source'}${offsetWords(picture.offset)}`
         : null,
     ],
+    [
+      'Place',
+      picture.placeSource ? (PLACED[picture.placeSource] ?? null) : picture.position ? 'from the camera' : null,
+    ],
     ['Came in with', picture.batch?.name ?? null],
   ];
   return (
@@ -206,6 +231,17 @@ function FactLines({ picture }: { picture: Picture }) {
           </View>
         ) : null,
       )}
+      {picture.folder ? (
+        <Link
+          href={{ pathname: '/browse/folders', params: { at: picture.folder.id, seen: picture.id } }}
+          style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}
+        >
+          <Words kind="small" className="font-semi text-juniper">
+            {`Where it came: ${picture.folder.name}`}
+          </Words>
+        </Link>
+      ) : null}
+      {picture.where ? <WhereLine where={picture.where} /> : null}
       <a
         href={`/api/pictures/${picture.id}/original?save`}
         download={picture.name}
@@ -215,6 +251,38 @@ function FactLines({ picture }: { picture: Picture }) {
           Save the original, byte for byte
         </Words>
       </a>
+    </View>
+  );
+}
+
+/** Country, region and place, each leading to all pictures from there. */
+function WhereLine({ where }: { where: NonNullable<Picture['where']> }) {
+  const router = useRouter();
+  const set = useAsk((ask) => ask.set);
+  const { country, region, place } = where;
+  const steps: [string, Where][] = [
+    [where.countryName, { country }],
+    ...(region ? [[`around ${region}`, { country, region }] as [string, Where]] : []),
+    ...(place ? [[place, { country, ...(region ? { region } : {}), place }] as [string, Where]] : []),
+  ];
+  return (
+    <View className="flex-row flex-wrap items-center gap-x-1.5">
+      {steps.map(([name, asked], i) => (
+        <Pressable
+          key={name}
+          role="button"
+          aria-label={`All pictures from ${name}`}
+          onPress={() => {
+            set({ where: asked });
+            router.push('/browse');
+          }}
+          className="min-h-[44px] justify-center"
+        >
+          <Words kind="small" className="font-semi text-juniper">
+            {i ? `› ${name}` : name}
+          </Words>
+        </Pressable>
+      ))}
     </View>
   );
 }
@@ -287,25 +355,5 @@ function Line({
       }}
       className={`min-h-[44px] rounded-[10px] border-2 border-juniper bg-card px-3 py-2 text-ink ${face}`}
     />
-  );
-}
-
-function TimeSheet({ picture, onClose }: { picture: Picture; onClose: () => void }) {
-  const [value, setValue] = useState<string | null>(picture.taken?.slice(0, 19) ?? null);
-  return (
-    <Sheet title="When was it taken?" onClose={onClose}>
-      <DayField label="Date and time, as the clock on the wall showed it" time value={value} onChange={setValue} />
-      {picture.taken ? (
-        <Words kind="small">{`So far ${sayMoment(picture.taken)}, ${SOURCE[picture.takenSource ?? ''] ?? ''}.`}</Words>
-      ) : null}
-      <Button
-        label="Keep this time"
-        disabled={!value}
-        onPress={() => {
-          onClose();
-          if (value) void change([picture.id], { taken: value }, 'The time is changed; its event may be another now');
-        }}
-      />
-    </Sheet>
   );
 }

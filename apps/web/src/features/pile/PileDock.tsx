@@ -8,6 +8,7 @@ import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
+import { DRAGGED } from '../place/acts';
 import { PileActs } from './acts';
 
 /** The pile, always in sight: docked with its pictures and acts on a wide screen, a bar while choosing on a phone. */
@@ -28,6 +29,8 @@ export function PileDock() {
             key={id}
             src={smallOf(tile.sha)}
             alt={tile.label}
+            draggable={wide}
+            onDragStart={(event) => event.dataTransfer.setData(DRAGGED, JSON.stringify(ids))}
             style={{
               width: size,
               height: size,

@@ -16,13 +16,17 @@ import { Words } from '@/ui/Words';
 import { IntoEvent } from '../event/IntoEvent';
 import { change, saidStars } from '../picture/acts';
 import { TagAdder } from '../picture/TagAdder';
+import { PlaceSheet } from '../place/PlaceSheet';
+import { DatesSheet } from '../time/DatesSheet';
 import { ShareSheet } from '../share/ShareSheet';
 
-type Act = 'stars' | 'tags' | 'album' | 'event' | 'share';
+type Act = 'stars' | 'tags' | 'dates' | 'place' | 'album' | 'event' | 'share';
 const ACTS: [Act, string, IconName][] = [
   ['stars', 'Rate', 'star'],
   ['tags', 'Tag', 'tag'],
   ['album', 'Album', 'album'],
+  ['dates', 'Date', 'clock'],
+  ['place', 'Place', 'place'],
   ['event', 'Event', 'date'],
   ['share', 'Share', 'send'],
 ];
@@ -80,30 +84,25 @@ export function PileActs({ tone = 'ink' }: { tone?: Token }) {
       </Sheet>
     );
   if (act === 'album') sheet = <IntoAlbum ids={ids} onClose={close} />;
+  if (act === 'dates') sheet = <DatesSheet ids={ids} onClose={close} />;
+  if (act === 'place') sheet = <PlaceSheet ids={ids} position={null} onClose={close} />;
   if (act === 'event') sheet = <IntoEvent ids={ids} onClose={close} />;
   if (act === 'share')
     sheet = <ShareSheet what={{ ids }} title={`${n[0]!.toUpperCase()}${n.slice(1)}`} onClose={close} />;
+  // Two rows of four on a phone, one on a wide screen.
+  const box = `min-h-[52px] items-center justify-center gap-0.5 px-1 active:opacity-70 ${tone === 'bright' ? 'min-w-[50px]' : 'min-w-[60px] basis-[22%]'}`;
   const word = tone === 'bright' ? 'text-bright' : 'text-ink';
   return (
-    <View className="flex-row items-center justify-between gap-1">
+    <View className={`flex-row items-center justify-between gap-1 ${tone === 'bright' ? '' : 'flex-wrap'}`}>
       {ACTS.map(([name, label, icon]) => (
-        <Pressable
-          key={name}
-          role="button"
-          onPress={() => setAct(name)}
-          className="min-h-[52px] min-w-[50px] items-center justify-center gap-0.5 px-1 active:opacity-70"
-        >
+        <Pressable key={name} role="button" onPress={() => setAct(name)} className={box}>
           <Icon name={icon} size={20} tone={tone} />
           <Words kind="tiny" className={word}>
             {label}
           </Words>
         </Pressable>
       ))}
-      <Pressable
-        role="button"
-        onPress={putDown}
-        className="min-h-[52px] min-w-[50px] items-center justify-center gap-0.5 px-1 active:opacity-70"
-      >
+      <Pressable role="button" onPress={putDown} className={box}>
         <Icon name="down" size={20} tone={tone} />
         <Words kind="tiny" className={word}>
           Put down

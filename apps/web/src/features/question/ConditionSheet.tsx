@@ -315,7 +315,7 @@ function TakenValue({ before, onTake }: { before: Span | null; onTake: (span: Sp
 }
 
 function WhereValue({ onTake }: { onTake: (made: Condition) => void }) {
-  const places = useAnswer('places', {}).data?.places ?? [];
+  const places = (useAnswer('places', {}).data?.places ?? []).filter((p) => p.country);
   const countries = [...new Map(places.map((p) => [p.country, p.countryName]))];
   return (
     <View>

@@ -9,6 +9,8 @@ export function useNames(): Names {
   const events = useAnswer('events', {}).data?.events;
   const albums = useAnswer('albums', {}).data?.albums;
   const batches = useAnswer('batches', {}).data?.batches;
+  const folders = useAnswer('folders', {}).data?.folders;
+  const places = useAnswer('ownPlaces', {}).data?.places;
   return useMemo(() => {
     const from = (list: readonly { id: number; name: string }[] | undefined, otherwise: string) => {
       const map = new Map(list?.map((one) => [one.id, one.name]));
@@ -24,15 +26,17 @@ export function useNames(): Names {
       album: from(albums, 'an album'),
       batch: from(batches, 'a batch'),
       device: () => 'a device',
+      folder: from(folders, 'a folder'),
+      ownPlace: from(places, 'a place'),
     };
-  }, [people, tags, events, albums, batches]);
+  }, [people, tags, events, albums, batches, folders, places]);
 }
 
 /** The words typing can end in: people with their nicknames, tags, places and countries. */
 export function useVocabulary(): Vocabulary {
   const people = useAnswer('people', {}).data?.people;
   const tags = useAnswer('tags', {}).data?.tags;
-  const places = useAnswer('places', {}).data?.places;
+  const places = useAnswer('places', {}).data?.places.filter((p) => p.country);
   return useMemo(
     () => ({
       people: (people ?? []).flatMap((p) => [

@@ -47,13 +47,19 @@ export function ShareSheet({
   const [title, setTitle] = useState(suggested);
   const [until, setUntil] = useState<string | null>(dayFromNow(30));
   const [share, setShare] = useState<Share | null>(null);
+  const [tellPlaces, setTellPlaces] = useState(false);
   const [busy, setBusy] = useState(false);
   const open = async () => {
     setBusy(true);
     try {
       setShare(
         await call('openShare', {
-          body: { title: title.trim(), until, ...('album' in what ? { album: what.album } : { ids: [...what.ids] }) },
+          body: {
+            title: title.trim(),
+            until,
+            tellPlaces,
+            ...('album' in what ? { album: what.album } : { ids: [...what.ids] }),
+          },
         }),
       );
       refresh('shares', 'library');
@@ -68,7 +74,10 @@ export function ShareSheet({
         <View className="items-start gap-3">
           <Rings size={54} />
           <Words>
-            Anybody with this link can look and save, without an account. Places, names and captions are not shown.
+            Anybody with this link can look and save, without an account.
+            {tellPlaces
+              ? ' Towns are shown, never of pictures from your hidden places; names and captions are not.'
+              : ' Places, names and captions are not shown.'}
           </Words>
         </View>
         <Field label="The link" value={new URL(share.path, location.href).href} readOnly selectTextOnFocus />
@@ -96,6 +105,13 @@ export function ShareSheet({
         </View>
       </View>
       <DayField label="Until and with" value={until} min={dayFromNow(0)} onChange={setUntil} />
+      <View>
+        <Words kind="small">Do guests see in which town a picture was taken?</Words>
+        <View className="flex-row flex-wrap gap-2">
+          <Chip label="No places" on={!tellPlaces} onPress={() => setTellPlaces(false)} />
+          <Chip label="Towns, hidden places aside" on={tellPlaces} onPress={() => setTellPlaces(true)} />
+        </View>
+      </View>
       <Words kind="small">{`Guests may look and save; nothing else. ${until ? `It closes by itself after ${sayDay(until)}.` : 'It stays open until you close it.'}`}</Words>
       <Button
         label={busy ? 'One moment …' : 'Open the share'}

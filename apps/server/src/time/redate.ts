@@ -1,0 +1,147 @@
+import type { Before, DatePreview, RedatingAsked } from '@gemmel/contract';
+import { offsetAt, redate, type Datable, type Dated, type TakenSource } from '@gemmel/core';
+import { chunks, today, type App } from '../context';
+import { spanColumns } from '../intake/store';
+import { ask } from '../jobs/jobs';
+import { spanOf, type SpanRow } from '../picture/pictures';
+import { changePictures } from '../picture/pictures';
+import { notFound, Refused } from '../problem';
+import { markDirty } from '../vault/sidecar';
+import { HOME } from './home';
+
+interface Row extends SpanRow {
+  id: number;
+  name: string;
+  original_name: string | null;
+  taken_local: string | null;
+  offset_minutes: number | null;
+  taken_source: TakenSource | null;
+  taken_certainty: number | null;
+  path: string | null;
+  batch: string | null;
+  modified: number | null;
+}
+
+/** The pictures in the order asked for, with what their files said when they came. */
+async function datable(app: App, library: number, ids: readonly number[]): Promise<(Datable & { id: number })[]> {
+  const rows = new Map<number, Row>();
+  for (const some of chunks(ids, 1000))
+    for (const row of (await app
+      .db('pictures as p')
+      .leftJoin('batch_items as i', (on) =>
+        on.on('i.picture_id', 'p.id').andOn('i.batch_id', 'p.batch_id').andOnVal('i.state', 'stored'),
+      )
+      .leftJoin('batches as b', 'b.id', 'p.batch_id')
+      .where('p.library_id', library)
+      .whereIn('p.id', some)
+      .select(
+        'p.id',
+        'p.name',
+        'p.original_name',
+        'p.taken_local',
+        'p.offset_minutes',
+        'p.taken_source',
+        'p.taken_certainty',
+        'p.taken_exact',
+        'p.taken_from',
+        'p.taken_to',
+        'p.taken_about',
+        'i.path',
+        'b.name as batch',
+        'i.modified',
+      )) as Row[])
+      rows.set(row.id, row);
+  return ids.map((id) => {
+    const row = rows.get(id);
+    if (!row) throw notFound('One of these pictures');
+    return {
+      id,
+      local: row.taken_local?.replace(' ', 'T') ?? null,
+      offset: row.offset_minutes,
+      span: spanOf(row),
+      source: row.taken_source,
+      certainty: row.taken_certainty,
+      name: row.original_name ?? row.name,
+      path: `${row.batch ?? ''}/${row.path ?? row.name}`,
+      modified: row.modified === null ? null : Number(row.modified),
+    };
+  });
+}
+
+function mended(pictures: readonly Datable[], how: RedatingAsked): (Dated | null)[] {
+  const after = redate(pictures, how, Number(today().slice(0, 4)), (at) => offsetAt(HOME, at) ?? 0);
+  const unread = 'set' in how || 'order' in how;
+  if (unread && after.every((one) => one === null))
+    throw new Refused(400, 'This is no date. Write one as “16 May 2026 14:07”, “summer 1988” or “about 1960”.');
+  const year = (one: Dated | null) => Number(one?.local?.slice(0, 4) ?? 2000);
+  if (after.some((one) => year(one) < 1800 || year(one) > 2200))
+    throw new Refused(400, 'That would lead outside the years 1800 to 2200.');
+  return after;
+}
+
+/** How many pictures a preview shows one by one. */
+const SHOWN = 200;
+
+/** What mending dates would do: the first pictures one by one, all of them counted. */
+export async function previewDates(
+  app: App,
+  library: number,
+  ids: readonly number[],
+  how: RedatingAsked,
+): Promise<DatePreview> {
+  const pictures = await datable(app, library, ids);
+  const after = mended(pictures, how);
+  const time = ({ local, offset, span }: Dated) => ({ local, offset, span });
+  return {
+    pictures: pictures.slice(0, SHOWN).map((p, i) => ({
+      id: p.id,
+      name: p.name,
+      before: time(p),
+      after: after[i] ? time(after[i]) : null,
+    })),
+    changed: after.filter(Boolean).length,
+    left: after.filter((one) => one === null).length,
+  };
+}
+
+/** Mends dates; pictures of which the way says nothing stay as they are. Answers with what stood there before. */
+export async function mendDates(
+  app: App,
+  library: number,
+  ids: readonly number[],
+  how: RedatingAsked,
+): Promise<Before> {
+  const pictures = await datable(app, library, ids);
+  const after = mended(pictures, how);
+  const changed = pictures.flatMap((p, i) => (after[i] ? [{ id: p.id, to: after[i] }] : []));
+  if (changed.length === 0) throw new Refused(400, 'Nothing in these pictures says when they were taken in this way.');
+  const before = await changePictures(
+    app,
+    library,
+    changed.map((c) => c.id),
+    {},
+  );
+  await app.db.transaction(async (trx) => {
+    for (const { id, to } of changed)
+      await trx('pictures')
+        .where({ id, library_id: library })
+        .update({
+          taken_local: to.local?.replace('T', ' ') ?? null,
+          day: to.local?.slice(0, 10) ?? null,
+          offset_minutes: to.offset,
+          taken_source: to.source,
+          taken_certainty: to.certainty,
+          ...spanColumns(to.span),
+          // A place in an event that people gave stays; one that was found is found anew.
+          ...(to.span || to.local === null ? { event_id: trx.raw('IF(event_by_hand, event_id, NULL)') } : {}),
+        });
+    await markDirty(
+      trx,
+      library,
+      changed.map((c) => c.id),
+    );
+  });
+  await ask(app.db, library, 'events', 0, 500);
+  app.changed(library, 'pictures', 'events', 'library');
+  return before;
+}

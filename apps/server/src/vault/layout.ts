@@ -1,0 +1,38 @@
+import { VAULT_LAYOUTS, vaultFolder, type VaultLayout } from '@gemmel/core';
+import type { App } from '../context';
+import { ask } from '../jobs/jobs';
+
+/** How a library's folders are laid out. */
+export async function layoutOf(app: App, library: number): Promise<VaultLayout> {
+  const row = (await app.db('libraries').where('id', library).first('layout')) as { layout: VaultLayout };
+  return row.layout;
+}
+
+/** The layout of the vault, what each would look like, and how far a change of it is. */
+export async function vaultLayout(app: App, library: number) {
+  const moving = app.filing.get(library);
+  const spent = moving ? (Date.now() - moving.since) / 1000 : 0;
+  return {
+    layout: await layoutOf(app, library),
+    examples: VAULT_LAYOUTS.map((layout) => ({
+      layout,
+      example: vaultFolder('2026-05-16', { title: 'Kite day', start: '2026-05-16' }, layout),
+    })),
+    moving: moving
+      ? {
+          done: moving.done,
+          of: moving.of,
+          secondsLeft: moving.done >= 20 ? Math.round((spent / moving.done) * (moving.of - moving.done)) : null,
+        }
+      : null,
+  };
+}
+
+/** Lays the folders out in another way; the files follow in the background. Answers with the way before. */
+export async function setVaultLayout(app: App, library: number, layout: VaultLayout): Promise<VaultLayout> {
+  const before = await layoutOf(app, library);
+  await app.db('libraries').where('id', library).update({ layout });
+  await ask(app.db, library, 'refile');
+  app.changed(library, 'library');
+  return before;
+}

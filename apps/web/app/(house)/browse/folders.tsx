@@ -1,0 +1,1 @@
+export { Folders as default } from '@/features/folder/Folders';

@@ -1,0 +1,1 @@
+export { MapPage as default } from '@/features/place/MapPage';

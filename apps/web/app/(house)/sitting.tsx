@@ -1,0 +1,1 @@
+export { Sitting as default } from '@/features/sitting/Sitting';

@@ -1,0 +1,110 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import { smallOf } from '@/api/client';
+import { useAnswer } from '@/api/query';
+import { Button, Chip } from '@/ui/Button';
+import { DayField, Field } from '@/ui/Field';
+import { Sheet } from '@/ui/Sheet';
+import { Waiting } from '@/ui/State';
+import { Words } from '@/ui/Words';
+import { sayLongDay } from '@/ui/say';
+import { changeEvent, nameIt } from './acts';
+
+/** An event's name, days, place and cover, as people say them. */
+export function EventSheet({ id, onClose }: { id: number; onClose: () => void }) {
+  const detail = useAnswer('event', { params: { id } }).data;
+  if (!detail)
+    return (
+      <Sheet title="The event" onClose={onClose}>
+        <Waiting />
+      </Sheet>
+    );
+  return <Shaped key={detail.event.id} id={id} onClose={onClose} />;
+}
+
+function Shaped({ id, onClose }: { id: number; onClose: () => void }) {
+  const { event, best, names } = useAnswer('event', { params: { id } }).data!;
+  const [from, setFrom] = useState<string | null>(event.start);
+  const [to, setTo] = useState<string | null>(event.end);
+  const [place, setPlace] = useState(event.place ?? '');
+  const title = event.title ?? sayLongDay(event.start);
+  const moved = from && to && (from !== event.start || to !== event.end);
+  return (
+    <Sheet title={title} onClose={onClose}>
+      {names.length && !event.title ? (
+        <View>
+          <Words kind="small">Call it</Words>
+          <View className="flex-row flex-wrap gap-x-2">
+            {names.map((name) => (
+              <Chip key={name} label={name} onPress={() => (onClose(), void nameIt(event, name))} />
+            ))}
+          </View>
+        </View>
+      ) : null}
+      <View className="flex-row gap-3">
+        <View className="min-w-0 flex-1">
+          <DayField label="Its first day" value={from} onChange={setFrom} />
+        </View>
+        <View className="min-w-0 flex-1">
+          <DayField label="Its last day" value={to} onChange={setTo} />
+        </View>
+      </View>
+      <Button
+        label="Keep these days"
+        weight="second"
+        disabled={!moved}
+        onPress={() => {
+          onClose();
+          if (from && to) void changeEvent(id, { span: { from, to } }, `${title} has its days as you said.`);
+        }}
+      />
+      <Field label="Where it was, in your words" value={place} onChangeText={setPlace} maxLength={160} />
+      <Button
+        label="Keep this place"
+        weight="second"
+        disabled={place.trim() === (event.place ?? '')}
+        onPress={() => {
+          onClose();
+          void changeEvent(
+            id,
+            { place: place.trim() || null },
+            place.trim() ? `${title} was at ${place.trim()}.` : 'The place is taken away.',
+          );
+        }}
+      />
+      <View role="radiogroup" aria-label="Its cover">
+        <Words kind="small">Its cover</Words>
+        <div
+          style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(84px, 1fr))', gap: 4, marginTop: 6 }}
+        >
+          {best.map((picture, i) => {
+            const on = event.cover === picture.id;
+            return (
+              <button
+                key={picture.id}
+                type="button"
+                role="radio"
+                aria-checked={on}
+                aria-label={`Cover ${i + 1} of ${best.length}`}
+                onClick={() =>
+                  void changeEvent(
+                    id,
+                    { cover: on ? null : picture.id },
+                    on ? 'The cover is chosen by itself again.' : 'The cover is chosen.',
+                  )
+                }
+                style={{
+                  height: 84,
+                  border: on ? '3px solid rgb(var(--juniper))' : '0',
+                  borderRadius: 6,
+                  cursor: 'pointer',
+                  background: `center / cover url(${smallOf(picture.sha)})`,
+                }}
+              />
+            );
+          })}
+        </div>
+      </View>
+    </Sheet>
+  );
+}

@@ -1,0 +1,219 @@
+import { saySpan } from '@gemmel/core';
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Pressable, View } from 'react-native';
+import { call, smallOf } from '@/api/client';
+import { refresh, useAnswer } from '@/api/query';
+import { useAsk } from '@/state/ask';
+import { say, trouble } from '@/state/toast';
+import { Button, Chip, IconButton } from '@/ui/Button';
+import { Icon } from '@/ui/Icon';
+import { count, sayBytes } from '@/ui/say';
+import { Sheet } from '@/ui/Sheet';
+import { Empty, Failed, Page, Waiting } from '@/ui/State';
+import { Words } from '@/ui/Words';
+import { BrowseHeader } from '../browse/BrowseHeader';
+import { branches, flatten, sorted, SORTS, type Branch, type Sort } from './tree';
+
+const NAMES: Record<Sort, string> = { name: 'Name', date: 'Date', size: 'Size', change: 'Latest change' };
+
+/** Folders as they came in: as a tree or flat, sorted in four ways, each leading to its pictures. */
+export function Folders() {
+  const { at, seen } = useLocalSearchParams<{ at?: string; seen?: string }>();
+  const { data, error, refetch } = useAnswer('folders', {});
+  const [flat, setFlat] = useState(false);
+  const [sort, setSort] = useState<Sort>('name');
+  const [backwards, setBackwards] = useState(false);
+  const top = useMemo(() => branches(data?.folders ?? []), [data]);
+  const target = at ? Number(at) : null;
+  const wayTo = useMemo(() => {
+    const parents = new Map(data?.folders.map((f) => [f.id, f.parent]));
+    const open = new Set<number>();
+    for (let id = target; id; id = parents.get(id) ?? null) open.add(id);
+    return open;
+  }, [data, target]);
+  const rows = flat
+    ? sorted(
+        flatten(top).filter((b) => b.folder.pictures > 0),
+        sort,
+        backwards,
+      )
+    : sorted(top, sort, backwards);
+  return (
+    <Page>
+      <BrowseHeader way="When" />
+      <View className="mb-3 flex-row flex-wrap items-center gap-x-2">
+        <Chip label="Tree" on={!flat} onPress={() => setFlat(false)} />
+        <Chip label="Flat" on={flat} onPress={() => setFlat(true)} />
+        <View className="w-2" />
+        {SORTS.map((name) => (
+          <Chip
+            key={name}
+            label={NAMES[name]}
+            on={sort === name}
+            onPress={() => {
+              setBackwards(sort === name ? !backwards : name !== 'name');
+              setSort(name);
+            }}
+          />
+        ))}
+        <IconButton
+          name={backwards ? 'down' : 'up'}
+          label={backwards ? 'Turn round: from the first' : 'Turn round: from the last'}
+          onPress={() => setBackwards(!backwards)}
+        />
+      </View>
+      {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
+      {data?.folders.length === 0 ? (
+        <Empty
+          title="No folder has come in yet"
+          text="Cards, phones and folders stand here as they came, with what lies in each."
+        />
+      ) : null}
+      {rows.map((branch) => (
+        <FolderRow
+          key={branch.folder.id}
+          branch={branch}
+          depth={0}
+          flat={flat}
+          open={wayTo}
+          target={target}
+          seen={seen ? Number(seen) : null}
+          sort={sort}
+          backwards={backwards}
+        />
+      ))}
+    </Page>
+  );
+}
+
+interface RowProps {
+  branch: Branch;
+  depth: number;
+  flat: boolean;
+  open: ReadonlySet<number>;
+  target: number | null;
+  seen: number | null;
+  sort: Sort;
+  backwards: boolean;
+}
+
+function FolderRow(props: RowProps) {
+  const { branch, depth, flat, open, target, seen, sort, backwards } = props;
+  const router = useRouter();
+  const ask = useAsk((state) => state.set);
+  const { folder } = branch;
+  const [said, setIs] = useState<boolean | null>(null);
+  const is = said ?? (open.has(folder.id) || (depth === 0 && branch.below.length === 1));
+  const [more, setMore] = useState(false);
+  const here = target === folder.id;
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (here) box.current?.scrollIntoView({ block: 'center' });
+  }, [here]);
+  const shown = flat ? folder : branch;
+  const inside = !flat && branch.below.length > 0;
+  const go = (only: boolean) => {
+    ask({ folder: only ? { id: folder.id, only: true } : { id: folder.id } });
+    router.push('/browse');
+  };
+  const makeAlbum = async () => {
+    setMore(false);
+    try {
+      const { id } = await call('makeAlbum', { body: { name: folder.name.slice(0, 160), folder: folder.id } });
+      refresh('albums', 'picture');
+      say(`The album “${folder.name}” is made.`, () => call('removeAlbum', { params: { id } }));
+      router.push({ pathname: '/albums/[id]', params: { id } });
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  const span = shown.first && shown.last ? saySpan(shown.first, shown.last) : null;
+  return (
+    <>
+      <div
+        ref={box}
+        data-folder={folder.id}
+        aria-current={here ? 'location' : undefined}
+        style={{
+          display: 'flex',
+          alignItems: 'center',
+          borderTop: '1px solid rgb(var(--line))',
+          paddingLeft: flat ? 0 : Math.min(depth, 8) * 18,
+          background: here ? 'rgb(var(--honey))' : undefined,
+          borderRadius: here ? 10 : 0,
+        }}
+      >
+        {inside ? (
+          <IconButton
+            name={is ? 'down' : 'right'}
+            size={16}
+            tone="soft"
+            label={is ? `Close ${folder.name}` : `Open ${folder.name}`}
+            onPress={() => setIs(!is)}
+          />
+        ) : (
+          <View className="h-11 w-11 items-center justify-center">
+            <Icon name="folder" size={17} tone="soft" />
+          </View>
+        )}
+        <Pressable role="button" onPress={() => go(flat)} className="min-h-[54px] min-w-0 flex-1 justify-center py-1.5">
+          <Words className="font-medium" numberOfLines={2}>
+            {folder.name}
+          </Words>
+          <Words kind="small" numberOfLines={flat ? 3 : 1}>
+            {[flat && branch.way !== folder.name ? branch.way : null, span, sayBytes(shown.bytes)]
+              .filter(Boolean)
+              .join(' · ')}
+          </Words>
+        </Pressable>
+        {here && seen ? <SeenThumb id={seen} /> : null}
+        <Words kind="small">{shown.pictures}</Words>
+        <IconButton name="more" label={`More for ${folder.name}`} onPress={() => setMore(true)} />
+      </div>
+      {is && inside
+        ? sorted(branch.below, sort, backwards).map((child) => (
+            <FolderRow key={child.folder.id} {...props} branch={child} depth={depth + 1} />
+          ))
+        : null}
+      {more ? (
+        <Sheet title={folder.name} onClose={() => setMore(false)}>
+          <Words className="text-soft">
+            {[
+              branch.way,
+              count(branch.pictures, 'picture'),
+              folder.pictures < branch.pictures ? `${folder.pictures} right in it` : null,
+            ]
+              .filter(Boolean)
+              .join(' · ')}
+          </Words>
+          <Button
+            label={`Everything below, ${count(branch.pictures, 'picture')}`}
+            weight="second"
+            onPress={() => go(false)}
+          />
+          {folder.pictures && folder.pictures < branch.pictures ? (
+            <Button
+              label={`This folder only, ${count(folder.pictures, 'picture')}`}
+              weight="second"
+              onPress={() => go(true)}
+            />
+          ) : null}
+          <Button label="Make an album of it" weight="second" icon="album" onPress={() => void makeAlbum()} />
+        </Sheet>
+      ) : null}
+    </>
+  );
+}
+
+/** The picture somebody comes from, where it lies. */
+function SeenThumb({ id }: { id: number }) {
+  const picture = useAnswer('picture', { params: { id } }).data;
+  return picture ? (
+    <img
+      src={smallOf(picture.sha)}
+      alt={`${picture.name} lies here`}
+      style={{ width: 44, height: 44, objectFit: 'cover', borderRadius: 4, marginRight: 8 }}
+    />
+  ) : null;
+}

@@ -1,0 +1,72 @@
+import type { VaultLayout as Layout } from '@gemmel/core';
+import { Pressable, View } from 'react-native';
+import { call } from '@/api/client';
+import { refresh, useAnswer } from '@/api/query';
+import { useMe } from '@/features/account/session';
+import { say, trouble } from '@/state/toast';
+import { Heading } from '@/ui/DoubleBar';
+import { sayLeft, sayNumber } from '@/ui/say';
+import { Words } from '@/ui/Words';
+
+const NAMES: Record<Layout, string> = {
+  'year/event': 'A folder a year, and in it one for each day and event',
+  'year/month/event': 'A folder a year, one a month, and in it days and events',
+  event: 'Days and events side by side',
+  'year/month': 'A folder a year, and in it one a month',
+};
+
+/** How the originals lie on disk, and how far a change of it is. */
+export function VaultLayout() {
+  const me = useMe().data;
+  const { data } = useAnswer('vaultLayout', {});
+  if (!data) return null;
+  const keeper = me?.member?.part === 'keeper';
+  const choose = async (layout: Layout) => {
+    if (layout === data.layout) return;
+    try {
+      const { before } = await call('setVaultLayout', { body: { layout } });
+      refresh('vaultLayout');
+      say('The originals are being laid out anew, in the background. Nothing is lost on the way.', () =>
+        call('setVaultLayout', { body: { layout: before } }).then(() => refresh('vaultLayout')),
+      );
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  const { moving } = data;
+  return (
+    <View>
+      <Heading>Where originals lie on disk</Heading>
+      <div role="radiogroup" aria-label="How folders are laid out">
+        {data.examples.map(({ layout, example }) => {
+          const on = layout === data.layout;
+          return (
+            <Pressable
+              key={layout}
+              role="radio"
+              aria-checked={on}
+              disabled={!keeper}
+              onPress={() => void choose(layout)}
+              className="min-h-[56px] flex-row items-center gap-3 border-t border-line py-2"
+            >
+              <View
+                className={`h-5 w-5 items-center justify-center rounded-full border-2 ${on ? 'border-juniper' : 'border-soft'}`}
+              >
+                {on ? <View className="h-2.5 w-2.5 rounded-full bg-juniper" /> : null}
+              </View>
+              <View className="min-w-0 flex-1">
+                <Words className={on ? 'font-semi' : ''}>{NAMES[layout]}</Words>
+                <Words kind="small">{example}</Words>
+              </View>
+            </Pressable>
+          );
+        })}
+      </div>
+      {moving ? (
+        <Words kind="small" aria-live="polite" className="pt-2">
+          {`Moving ${sayNumber(moving.done)} of ${sayNumber(moving.of)}, ${Math.floor((100 * moving.done) / moving.of)} %${moving.secondsLeft === null ? '' : `, ${sayLeft(moving.secondsLeft)} left`}`}
+        </Words>
+      ) : null}
+    </View>
+  );
+}

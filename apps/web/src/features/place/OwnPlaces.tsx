@@ -1,0 +1,141 @@
+import type { Answer, Api, OwnPlaceShape } from '@gemmel/contract';
+import { useState } from 'react';
+import { Pressable, View } from 'react-native';
+import { call } from '@/api/client';
+import { refresh, useAnswer } from '@/api/query';
+import { say, trouble } from '@/state/toast';
+import { Button, Chip } from '@/ui/Button';
+import { Heading } from '@/ui/DoubleBar';
+import { Field } from '@/ui/Field';
+import { Icon } from '@/ui/Icon';
+import { sayNumber } from '@/ui/say';
+import { Sheet } from '@/ui/Sheet';
+import { Words } from '@/ui/Words';
+import { PlaceSearch } from './PlaceSearch';
+import { SpotMap } from './SpotMap';
+
+type Own = Answer<Api['ownPlaces']>['places'][number];
+const fresh = () => refresh('ownPlaces', 'places', 'picture', 'skeleton', 'events');
+
+/** Places with names of the household's own: the allotment, home, school; some hidden from guests. */
+export function OwnPlaces({ onAsk }: { onAsk: (id: number) => void }) {
+  const places = useAnswer('ownPlaces', {}).data?.places ?? [];
+  const counts = useAnswer('places', {}).data?.places ?? [];
+  const [open, setOpen] = useState<Own | 'new' | null>(null);
+  const inIt = (id: number) => counts.filter((p) => p.own === id).reduce((sum, p) => sum + p.pictures, 0);
+  return (
+    <View>
+      <Heading right={places.length || ''}>Places of your own</Heading>
+      {places.length === 0 ? (
+        <Words className="mb-2 text-soft">
+          Give a spot the name you use for it, such as the allotment. A hidden one, such as home, is never told to
+          guests.
+        </Words>
+      ) : null}
+      {places.map((place) => (
+        <View key={place.id} className="min-h-[52px] flex-row items-center gap-1 border-t border-line">
+          <Pressable
+            role="button"
+            onPress={() => onAsk(place.id)}
+            className="min-h-[52px] min-w-0 flex-1 justify-center"
+          >
+            <Words className="font-medium">{place.name}</Words>
+            <Words kind="small">
+              {`${sayReach(place.metres)} around${place.hidden ? ' · hidden from guests' : ''}`}
+            </Words>
+          </Pressable>
+          <Words kind="small">{sayNumber(inIt(place.id))}</Words>
+          <Pressable
+            role="button"
+            aria-label={`Change ${place.name}`}
+            onPress={() => setOpen(place)}
+            className="h-11 w-11 items-center justify-center"
+          >
+            <Icon name="edit" size={18} tone="soft" />
+          </Pressable>
+        </View>
+      ))}
+      <Button
+        label="Name a place"
+        weight="second"
+        icon="plus"
+        className="mt-2 self-start"
+        onPress={() => setOpen('new')}
+      />
+      {open ? <OwnSheet place={open === 'new' ? null : open} onClose={() => setOpen(null)} /> : null}
+    </View>
+  );
+}
+
+const sayReach = (metres: number) =>
+  metres < 1000 ? `${metres} m` : `${(metres / 1000).toFixed(metres < 10_000 ? 1 : 0)} km`;
+
+function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }) {
+  const [name, setName] = useState(place?.name ?? '');
+  const [spot, setSpot] = useState(place ? { lat: place.lat, lon: place.lon } : null);
+  const [metres, setMetres] = useState(place?.metres ?? 200);
+  const [hidden, setHidden] = useState(place?.hidden ?? false);
+  const shape = (): OwnPlaceShape => ({ name: name.trim(), ...spot!, metres, hidden });
+  const keep = async () => {
+    onClose();
+    try {
+      if (place) {
+        const before = await call('changeOwnPlace', { params: { id: place.id }, body: shape() });
+        say(`“${name.trim()}” is changed.`, () =>
+          call('changeOwnPlace', { params: { id: place.id }, body: before }).then(fresh),
+        );
+      } else {
+        const { id } = await call('makeOwnPlace', { body: shape() });
+        say(`“${name.trim()}” is named; pictures taken there say so now.`, () =>
+          call('removeOwnPlace', { params: { id } }).then(fresh),
+        );
+      }
+      fresh();
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  const remove = async () => {
+    onClose();
+    try {
+      const before = await call('removeOwnPlace', { params: { id: place!.id } });
+      fresh();
+      say(`“${before.name}” is no name any more; its pictures keep their spot.`, () =>
+        call('makeOwnPlace', { body: { ...before, id: place!.id } }).then(fresh),
+      );
+    } catch (error) {
+      trouble(error);
+    }
+  };
+  // From 20 m to 20 km by the root of ten, so that small circles can be set finely.
+  const toSlider = (m: number) => Math.round((Math.log10(m / 20) / 3) * 100);
+  const fromSlider = (value: number) => {
+    const m = 20 * 10 ** ((3 * value) / 100);
+    const unit = 10 ** (Math.floor(Math.log10(m)) - 1);
+    return Math.max(20, Math.round(m / unit) * unit);
+  };
+  return (
+    <Sheet title={place ? place.name : 'Name a place'} onClose={onClose}>
+      <Field label="What you call it" placeholder="The allotment" value={name} onChangeText={setName} maxLength={120} />
+      <PlaceSearch near={spot} onPick={(hit) => setSpot({ lat: hit.lat, lon: hit.lon })} />
+      <SpotMap spot={spot} onMove={setSpot} metres={metres} />
+      <label style={{ display: 'flex', flexDirection: 'column', gap: 4 }}>
+        <Words kind="small">{`It reaches ${sayReach(metres)} around the pin`}</Words>
+        <input
+          type="range"
+          min={0}
+          max={100}
+          value={toSlider(metres)}
+          onChange={(event) => setMetres(fromSlider(Number(event.target.value)))}
+          style={{ minHeight: 44, accentColor: 'rgb(var(--juniper))' }}
+        />
+      </label>
+      <View className="flex-row flex-wrap gap-2">
+        <Chip label="May be told to guests" on={!hidden} onPress={() => setHidden(false)} />
+        <Chip label="Hidden from guests" on={hidden} onPress={() => setHidden(true)} />
+      </View>
+      <Button label="Keep it" disabled={!name.trim() || !spot} onPress={() => void keep()} />
+      {place ? <Button label="Take the name away" weight="quiet" onPress={() => void remove()} /> : null}
+    </Sheet>
+  );
+}

@@ -1,0 +1,43 @@
+import { call } from '@/api/client';
+import { refresh } from '@/api/query';
+import { say, trouble } from '@/state/toast';
+import { count } from '@/ui/say';
+
+/** A spot on earth, in degrees. */
+export interface Spot {
+  lat: number;
+  lon: number;
+}
+
+/** What a dragged picture or pile carries. */
+export const DRAGGED = 'application/x-gemmel-pictures';
+
+/** Gives pictures a place, or takes it away, and says so with a way back. */
+export async function give(
+  ids: readonly number[],
+  spot: Spot | null,
+  name: string,
+  source: 'hand' | 'copied' = 'hand',
+): Promise<void> {
+  const n = count(ids.length, 'picture');
+  await giveEach([{ ids: [...ids], spot }], spot ? `${n} put ${name}` : `${n} without a place now`, source);
+}
+
+/** Gives each group of pictures its own spot in one act. */
+export async function giveEach(
+  given: { ids: number[]; spot: Spot | null }[],
+  said: string,
+  source: 'hand' | 'track' | 'copied',
+): Promise<void> {
+  const fresh = () => refresh('picture', 'places', 'positions', 'skeleton', 'events', 'sitting', 'count');
+  try {
+    const before = await call('givePlace', { body: { given, source } });
+    fresh();
+    say(said, async () => {
+      await call('restorePlaces', { body: before });
+      fresh();
+    });
+  } catch (error) {
+    trouble(error);
+  }
+}

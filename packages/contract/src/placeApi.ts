@@ -1,0 +1,187 @@
+import { Question } from '@gemmel/core';
+import { z } from 'zod';
+import { endpoint } from './endpoint';
+import { Id, IdParam, Ids } from './ids';
+import { Done } from './shapes';
+
+const id = z.object({ id: IdParam });
+const Lat = z.number().min(-90).max(90);
+const Lon = z.number().min(-180).max(180);
+const Spot = z.strictObject({ lat: Lat, lon: Lon });
+
+/** Where pictures were taken, in columns: differences of ids, and of positions in steps of 1e-5 degrees. */
+export const Positions = z.object({
+  ids: z.array(z.number().int()),
+  lats: z.array(z.number().int()),
+  lons: z.array(z.number().int()),
+});
+export type Positions = z.infer<typeof Positions>;
+
+/** A name that a search found. `km` is how far it lies from where people most likely mean. */
+export const TownHit = z.object({
+  name: z.string(),
+  sub: z.string(),
+  lat: z.number(),
+  lon: z.number(),
+  km: z.number().nullable(),
+});
+export type TownHit = z.infer<typeof TownHit>;
+
+/** What is said of a place of the household's own. */
+export const OwnPlaceShape = z.strictObject({
+  name: z.string().trim().min(1).max(120),
+  lat: Lat,
+  lon: Lon,
+  metres: z.number().int().min(20).max(100_000),
+  hidden: z.boolean(),
+});
+export type OwnPlaceShape = z.infer<typeof OwnPlaceShape>;
+
+/** Where pictures were before they were given a place: send it back to undo. */
+export const PlacesBefore = z.object({
+  pictures: z
+    .array(z.object({ id: Id, lat: Lat.nullable(), lon: Lon.nullable(), source: z.string().max(12).nullable() }))
+    .max(200_000),
+});
+export type PlacesBefore = z.infer<typeof PlacesBefore>;
+
+/** Where a track says pictures were taken, how near in time, and how many it says nothing of. */
+export const TrackAnswer = z.object({
+  placed: z.array(z.object({ id: Id, lat: z.number(), lon: z.number(), seconds: z.number().int() })),
+  left: z.number().int(),
+});
+export type TrackAnswer = z.infer<typeof TrackAnswer>;
+
+/** Folders as they came, each with what lies right in it. */
+export const Folder = z.object({
+  id: Id,
+  parent: Id.nullable(),
+  name: z.string(),
+  pictures: z.number().int(),
+  bytes: z.number(),
+  /** The first and the last day of its pictures. */
+  first: z.string().nullable(),
+  last: z.string().nullable(),
+  /** The day something last came into it. */
+  changed: z.string().nullable(),
+});
+export type Folder = z.infer<typeof Folder>;
+
+/** Routes about places and folders. */
+export const placeApi = {
+  positions: endpoint({
+    method: 'POST',
+    path: '/api/positions',
+    part: 'relative',
+    summary: 'Where the pictures of a question were taken',
+    body: z.strictObject({ question: Question }),
+    answer: Positions,
+  }),
+  searchPlaces: endpoint({
+    method: 'POST',
+    path: '/api/places/search',
+    part: 'relative',
+    summary: 'Places whose name begins as typed, the nearest and largest first',
+    body: z.strictObject({ typed: z.string().trim().min(1).max(120), near: Spot.nullable().default(null) }),
+    answer: z.object({ places: z.array(TownHit) }),
+  }),
+  mapNames: endpoint({
+    method: 'POST',
+    path: '/api/map/names',
+    part: 'relative',
+    summary: 'The largest towns in a part of the map',
+    body: z.strictObject({
+      box: z.tuple([z.number(), Lat, z.number(), Lat]),
+      most: z.number().int().min(1).max(200),
+    }),
+    answer: z.object({
+      names: z.array(z.object({ name: z.string(), lat: z.number(), lon: z.number(), people: z.number() })),
+    }),
+  }),
+  streetMaps: endpoint({
+    method: 'GET',
+    path: '/api/map/street',
+    part: 'relative',
+    summary: 'Street maps the keeper has put into the data folder',
+    answer: z.object({ maps: z.array(z.string()) }),
+  }),
+  givePlace: endpoint({
+    method: 'POST',
+    path: '/api/places/give',
+    part: 'helper',
+    summary: 'Give pictures a place, or take it away with null',
+    body: z.strictObject({
+      given: z
+        .array(z.strictObject({ ids: Ids.min(1), spot: Spot.nullable() }))
+        .min(1)
+        .max(20_000),
+      source: z.enum(['hand', 'track', 'copied']).default('hand'),
+    }),
+    answer: PlacesBefore,
+  }),
+  restorePlaces: endpoint({
+    method: 'POST',
+    path: '/api/places/restore',
+    part: 'helper',
+    summary: 'Undo giving places',
+    body: PlacesBefore,
+    answer: Done,
+  }),
+  byTrack: endpoint({
+    method: 'POST',
+    path: '/api/places/track',
+    part: 'helper',
+    summary: 'Where a recorded track says pictures were taken',
+    body: z.strictObject({
+      ids: Ids.min(1),
+      /** Instants in milliseconds since 1970, latitudes, longitudes. */
+      track: z
+        .array(z.tuple([z.number(), Lat, Lon]))
+        .min(1)
+        .max(500_000),
+      /** Seconds to add to the camera's times. */
+      shift: z.number().int().min(-200_000_000).max(200_000_000).default(0),
+      tolerance: z.number().int().min(1).max(86_400).default(600),
+    }),
+    answer: TrackAnswer,
+  }),
+  ownPlaces: endpoint({
+    method: 'GET',
+    path: '/api/places/own',
+    part: 'relative',
+    summary: 'Places with names of the household’s own',
+    answer: z.object({ places: z.array(OwnPlaceShape.extend({ id: Id })) }),
+  }),
+  makeOwnPlace: endpoint({
+    method: 'POST',
+    path: '/api/places/own',
+    part: 'helper',
+    summary: 'Name a place of the household’s own; with an id, bring a removed one back',
+    body: OwnPlaceShape.extend({ id: Id.optional() }),
+    answer: z.object({ id: Id }),
+  }),
+  changeOwnPlace: endpoint({
+    method: 'PATCH',
+    path: '/api/places/own/:id',
+    part: 'helper',
+    summary: 'Change a place of the household’s own; answers with what it was',
+    params: id,
+    body: OwnPlaceShape.partial(),
+    answer: OwnPlaceShape,
+  }),
+  removeOwnPlace: endpoint({
+    method: 'DELETE',
+    path: '/api/places/own/:id',
+    part: 'helper',
+    summary: 'Remove a place of the household’s own; answers with what it was',
+    params: id,
+    answer: OwnPlaceShape,
+  }),
+  folders: endpoint({
+    method: 'GET',
+    path: '/api/folders',
+    part: 'relative',
+    summary: 'Folders as they came',
+    answer: z.object({ folders: z.array(Folder) }),
+  }),
+} as const;
