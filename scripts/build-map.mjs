@@ -12,6 +12,21 @@ const json = (name) => JSON.parse(readFileSync(require.resolve(name), 'utf8'));
 /** Lakes smaller than this are left out, in square degrees of the box around them. */
 const SMALLEST = { coarse: 0.06, fine: 0.0006 };
 
+/**
+ * Lets a ring run on beyond the 180th meridian instead of jumping back over the whole world, and closes one that goes round
+ * the south pole below it: on a flat map such rings would cover everything between.
+ */
+function unwrap(ring) {
+  const run = [ring[0]];
+  for (const [x, y] of ring.slice(1)) {
+    const last = run[run.length - 1][0];
+    run.push([x + 360 * Math.round((last - x) / 360), y]);
+  }
+  const [first, last] = [run[0], run[run.length - 1]];
+  if (Math.abs(first[0] - last[0]) > 180) run.push([last[0], -89], [first[0], -89], first);
+  return run;
+}
+
 /** Rounds positions to about 100 m, and drops points that fall together. */
 function tidy(ring, digits) {
   const round = (n) => Number(n.toFixed(digits));
@@ -36,21 +51,31 @@ function lakes(smallest, digits) {
   );
   const coordinates = polygons
     .filter(([outer]) => boxOf(outer) >= smallest)
-    .map((rings) => rings.map((ring) => tidy(ring, digits)).filter(Boolean))
+    .map((rings) => rings.map((ring) => tidy(unwrap(ring), digits)).filter(Boolean))
     .filter((rings) => rings.length);
-  return { type: 'Feature', properties: {}, geometry: { type: 'MultiPolygon', coordinates } };
+  return apart(coordinates);
 }
+
+/** Polygons as features of their own, so that each is cut and filled by itself. */
+const apart = (polygons) => ({
+  type: 'FeatureCollection',
+  features: polygons.map((coordinates) => ({
+    type: 'Feature',
+    properties: {},
+    geometry: { type: 'Polygon', coordinates },
+  })),
+});
 
 function land(name, digits) {
   const topology = json(`world-atlas/${name}`);
-  const shape = feature(topology, topology.objects.land);
+  const shape = feature(topology, topology.objects.countries);
   const polygons = (shape.features ?? [shape]).flatMap(({ geometry }) =>
     geometry.type === 'MultiPolygon' ? geometry.coordinates : [geometry.coordinates],
   );
   const coordinates = polygons
-    .map((rings) => rings.map((ring) => tidy(ring, digits)).filter(Boolean))
+    .map((rings) => rings.map((ring) => tidy(unwrap(ring), digits)).filter(Boolean))
     .filter((rings) => rings.length);
-  return { type: 'Feature', properties: {}, geometry: { type: 'MultiPolygon', coordinates } };
+  return apart(coordinates);
 }
 
 function borders(name) {
@@ -92,10 +117,10 @@ export async function buildMap(root, out) {
     readFileSync(path.join(dist, 'maplibre-gl-worker.mjs'), 'utf8').replace(/\n\/\/# sourceMappingURL.*$/, ''),
   );
   write('style', 'css', readFileSync(path.join(dist, 'maplibre-gl.css'), 'utf8'));
-  write('land', 'json', JSON.stringify(land('land-50m.json', 2)));
-  write('shores', 'json', JSON.stringify(land('land-10m.json', 3)));
+  write('land', 'json', JSON.stringify(land('countries-50m.json', 4)));
+  write('shores', 'json', JSON.stringify(land('countries-10m.json', 4)));
   write('borders', 'json', JSON.stringify(borders('countries-50m.json')));
-  write('lakes', 'json', JSON.stringify(lakes(SMALLEST.coarse, 2)));
+  write('lakes', 'json', JSON.stringify(lakes(SMALLEST.coarse, 3)));
   write('ponds', 'json', JSON.stringify(lakes(SMALLEST.fine, 3)));
   writeFileSync(path.join(folder, 'files.json'), JSON.stringify(names));
 }

@@ -108,6 +108,7 @@ describe('taking in, killed again and again', () => {
         paths: [],
         position: null,
         taken: null,
+        span: null,
         width: 900,
         height: 600,
         faces: [],

@@ -1,5 +1,5 @@
 import type { Sitting } from '@gemmel/contract';
-import { sayWhenSpan, takenFromFileName, takenFromFolders , ownPlaceAt } from '@gemmel/core';
+import { sayWhenSpan, takenFromFileName, takenFromFolders, ownPlaceAt } from '@gemmel/core';
 import { chunks, type App } from '../context';
 import { detailsOf } from '../event/detail';
 import type { PlaceNames } from '../media/places';

@@ -2,7 +2,9 @@ import { open, rename } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
+import { sayWhenSpan, type When } from '@gemmel/core';
 import { ask, type Job } from '../jobs/jobs';
+import { spanOf } from '../picture/pictures';
 import { libraryFolder, syncFolder } from './vault';
 
 /** What people said about a picture, as it is written beside it. Boxes in fractions of the upright picture. */
@@ -19,6 +21,8 @@ export interface Said {
   position: { lat: number; lon: number } | null;
   /** Wall-clock time set by hand, with its offset in minutes where known. */
   taken: { local: string; offset: number | null } | null;
+  /** The days it may have been, when that is all that is known. */
+  span: When | null;
   width: number;
   height: number;
   faces: { name: string; x: number; y: number; w: number; h: number }[];
@@ -48,6 +52,13 @@ function branch([word = '', ...rest]: readonly string[]): string {
   return `<rdf:li rdf:parseType="Resource"><mwg-kw:Keyword>${escape(word)}</mwg-kw:Keyword>${below}</rdf:li>`;
 }
 
+/** A date as far as it is known (ISO 8601: a year, or a year and a month), and in words where that says less. */
+function dateOf(span: When): string {
+  const year = span.exact === 'decade' ? null : span.from.slice(0, 4);
+  const known = span.exact === 'month' ? span.from.slice(0, 7) : span.exact === 'day' ? span.from : year;
+  return `${known ? `   <photoshop:DateCreated>${known}</photoshop:DateCreated>\n` : ''}   <gemmel:taken>${sayWhenSpan(span)}</gemmel:taken>\n`;
+}
+
 function offsetOf(minutes: number | null): string {
   if (minutes === null) return '';
   const all = Math.abs(minutes);
@@ -72,6 +83,7 @@ export function toXmp(said: Said): string {
     xmlns:dc="http://purl.org/dc/elements/1.1/"
     xmlns:xmp="http://ns.adobe.com/xap/1.0/"
     xmlns:exif="http://ns.adobe.com/exif/1.0/"
+    xmlns:photoshop="http://ns.adobe.com/photoshop/1.0/"
     xmlns:mwg-kw="http://www.metadataworkinggroup.com/schemas/keywords/"
     xmlns:mwg-rs="http://www.metadataworkinggroup.com/schemas/regions/"
     xmlns:stArea="http://ns.adobe.com/xmp/sType/Area#"
@@ -83,7 +95,7 @@ ${said.label ? `   <xmp:Label>${escape(said.label)}</xmp:Label>\n` : ''}${
     said.position
       ? `   <exif:GPSLatitude>${angle(said.position.lat, ['N', 'S'])}</exif:GPSLatitude>\n   <exif:GPSLongitude>${angle(said.position.lon, ['E', 'W'])}</exif:GPSLongitude>\n`
       : ''
-  }${said.taken ? `   <exif:DateTimeOriginal>${said.taken.local}${offsetOf(said.taken.offset)}</exif:DateTimeOriginal>\n` : ''}${said.title ? alternative('dc:title', said.title) : ''}${said.caption ? alternative('dc:description', said.caption) : ''}${
+  }${said.span ? dateOf(said.span) : said.taken ? `   <exif:DateTimeOriginal>${said.taken.local}${offsetOf(said.taken.offset)}</exif:DateTimeOriginal>\n` : ''}${said.title ? alternative('dc:title', said.title) : ''}${said.caption ? alternative('dc:description', said.caption) : ''}${
     said.tags.length
       ? `   <dc:subject><rdf:Bag>${said.tags.map((t) => `<rdf:li>${escape(t)}</rdf:li>`).join('')}</rdf:Bag></dc:subject>\n`
       : ''
@@ -140,6 +152,7 @@ async function saidOf(
         ['hand', 'mended'].includes(p.taken_source) && p.taken_local
           ? { local: p.taken_local.replace(' ', 'T'), offset: p.offset_minutes }
           : null,
+      span: spanOf(p),
       width: p.width,
       height: p.height,
       faces: [],

@@ -27,7 +27,7 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
     <View className={wide ? 'pt-[18px]' : 'pt-3.5'} style={{ zIndex: 6, overflow: 'visible' }}>
       <QuestionBar />
       <View className="mb-3 mt-1 flex-row items-center justify-between">
-        <nav aria-label="Ways of looking" style={{ display: 'flex', gap: wide ? 26 : 18 }}>
+        <nav aria-label="Ways of looking" style={{ display: 'flex', gap: wide ? 26 : 13 }}>
           {WAYS.map(([name, href]) => (
             <Link
               key={name}
@@ -35,7 +35,10 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
               aria-current={name === way ? 'page' : undefined}
               style={{ display: 'flex', flexDirection: 'column', minHeight: 44, justifyContent: 'center' }}
             >
-              <Words className={`font-serif text-[21px] leading-[28px] ${name === way ? 'text-juniper' : 'text-soft'}`}>
+              <Words
+                numberOfLines={1}
+                className={`font-serif text-[21px] leading-[28px] ${name === way ? 'text-juniper' : 'text-soft'}`}
+              >
                 {name}
               </Words>
               <div
@@ -51,7 +54,7 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
           ))}
         </nav>
         {way === 'When' ? (
-          <View className="flex-row items-center">
+          <View className="-mr-2.5 flex-row items-center">
             {wide && !calendar && !folders ? <SizeSlider /> : null}
             {calendar || folders ? null : (
               <IconButton

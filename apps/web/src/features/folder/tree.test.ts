@@ -36,3 +36,12 @@ test('folders are sorted by name with their numbers, by date, size and change, b
   expect(names('size')).toEqual(['album 10', 'album 9']);
   expect(names('change')).toEqual(['album 9', 'album 10']);
 });
+
+test('a folder that only holds another is one with it', () => {
+  const [top] = branches([
+    folder(1, null, 'Ilse’s phone', { pictures: 0 }),
+    folder(2, 1, 'DCIM', { pictures: 0 }),
+    folder(3, 2, '100'),
+  ]);
+  expect(top).toMatchObject({ folder: { id: 3, name: 'Ilse’s phone' }, below: [], pictures: 1 });
+});

@@ -21,6 +21,14 @@ export type Sort = (typeof SORTS)[number];
 const least = (a: string | null, b: string | null) => (a === null || (b !== null && b < a) ? b : a);
 const most = (a: string | null, b: string | null) => (a === null || (b !== null && b > a) ? b : a);
 
+/** A folder that only holds another is shown as one with it, under the upper name. */
+function compact(branch: Branch): Branch {
+  const [only] = branch.below;
+  if (only && branch.below.length === 1 && branch.folder.pictures === 0)
+    return compact({ ...only, way: branch.way, folder: { ...only.folder, name: branch.folder.name } });
+  return { ...branch, below: branch.below.map(compact) };
+}
+
 /** Folders as a tree, with sums. */
 export function branches(folders: readonly Folder[]): Branch[] {
   const made = new Map<number, Branch>();
@@ -52,7 +60,7 @@ export function branches(folders: readonly Folder[]): Branch[] {
     }
   };
   for (const branch of top) sum(branch, '');
-  return top;
+  return top.map(compact);
 }
 
 /** Every branch, the upper ones first. */

@@ -155,7 +155,13 @@ function Card({
           <img
             src={smallOf(first.sha)}
             alt=""
-            style={{ gridRow: 'span 2', width: '100%', height: '100%', objectFit: 'cover', borderRadius: 4 }}
+            style={{
+              gridRow: rest.length > 2 ? 'span 2' : undefined,
+              width: '100%',
+              height: '100%',
+              objectFit: 'cover',
+              borderRadius: 4,
+            }}
           />
         ) : null}
         {rest.slice(0, 4).map((picture) => (
