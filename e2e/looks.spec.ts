@@ -13,6 +13,9 @@ const PAGES = [
   '/household',
   '/devices',
   '/browse/calendar',
+  '/browse/folders',
+  '/browse/map',
+  '/sitting',
 ];
 
 test('in the evening everything can still be read', async ({ inside: page }) => {

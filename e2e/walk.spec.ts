@@ -88,7 +88,7 @@ test('3. browse by time: name an event, jump by the ribbon, size, ask in words, 
   const tiles = await grid(page);
   await accessible(page);
   const before = (await tiles.first().boundingBox())!.height;
-  if (!wide) await page.getByRole('button', { name: 'Size of the pictures' }).click();
+  if (!wide) await page.getByRole('button', { name: 'How pictures are shown' }).click();
   await page.getByRole('slider', { name: 'Size of the pictures' }).fill('240');
   await expect.poll(async () => (await tiles.first().boundingBox())!.height).toBeGreaterThan(before + 30);
   await page.getByRole('slider', { name: 'Size of the pictures' }).fill(wide ? '165' : '112');

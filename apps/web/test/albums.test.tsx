@@ -194,7 +194,12 @@ describe('sharing', () => {
     fireEvent.click(screen.getByRole('button', { name: 'A week' }));
     fireEvent.click(screen.getByRole('button', { name: 'Open the share' }));
     expect(((await screen.findByLabelText('The link')) as HTMLInputElement).value).toBe('http://localhost/s/abc');
-    expect(of('POST', '/api/shares')[0]!.body).toEqual({ title: 'Gotland', album: 2, until: dayFromNow(7) });
+    expect(of('POST', '/api/shares')[0]!.body).toEqual({
+      title: 'Gotland',
+      album: 2,
+      until: dayFromNow(7),
+      tellPlaces: false,
+    });
   });
 
   test('what is open, closed and over is told apart, and can be closed and opened again', async () => {

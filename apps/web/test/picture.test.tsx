@@ -88,7 +88,8 @@ describe('what is said about a picture', () => {
   test('is all there, in words', () => {
     facts();
     expect(screen.getByText('Saturday 16 May 2026, 14:07')).toBeTruthy();
-    expect(screen.getByText('Uppsala, Sweden · Kite day')).toBeTruthy();
+    expect(screen.getByText('Kite day')).toBeTruthy();
+    expect(screen.getByText('Uppsala, Sweden')).toBeTruthy();
     expect(screen.getByText('Kept once, seen in 2 albums')).toBeTruthy();
     expect(screen.getByText('4 032 × 3 024, 3.1 MB, JPG')).toBeTruthy();
     expect(screen.getByText('from the camera’s clock, UTC +2:00')).toBeTruthy();
@@ -99,7 +100,7 @@ describe('what is said about a picture', () => {
   test('says so when nobody knows, and when it is a guess', () => {
     facts({ taken: null, place: null, event: null, albums: [], faces: [] });
     expect(screen.getByText('No date yet. Give it one?')).toBeTruthy();
-    expect(screen.getByText('No place known')).toBeTruthy();
+    expect(screen.getByText('No place yet. Give it one?')).toBeTruthy();
     expect(screen.getByText('Kept once, in no album')).toBeTruthy();
   });
   test('a scan’s day is only perhaps', () => {
@@ -160,14 +161,21 @@ describe('what is said about a picture', () => {
   });
 
   test('date and time are set by a calendar', async () => {
-    const { changes } = facts();
+    const { of } = show(<Facts picture={picture()} onFaces={() => undefined} />, {
+      'POST /api/dates/preview': { pictures: [], changed: 1, left: 0 },
+      'POST /api/dates/mend': { pictures: [] },
+    });
     fireEvent.click(screen.getByRole('button', { name: /Saturday 16 May 2026/ }));
     const field = screen.getByLabelText('Date and time, as the clock on the wall showed it') as HTMLInputElement;
     expect(field.value).toMatch(/^2026-05-16T14:07/);
     fireEvent.change(field, { target: { value: '2026-05-16T15:09:30' } });
-    fireEvent.click(screen.getByRole('button', { name: 'Keep this time' }));
-    await waitFor(() => expect(changes()).toHaveLength(1));
-    expect((changes()[0] as { taken: string }).taken).toMatch(/^2026-05-16T15:09:30(\.000)?$/);
+    const keep = screen.getByRole('button', { name: 'Keep this time' });
+    await waitFor(() => expect(keep.getAttribute('aria-disabled')).toBeNull());
+    fireEvent.click(keep);
+    await waitFor(() => expect(of('POST', '/api/dates/mend')).toHaveLength(1));
+    const { ids, how } = of('POST', '/api/dates/mend')[0]!.body as { ids: number[]; how: { set: string } };
+    expect(ids).toEqual([5]);
+    expect(how.set).toMatch(/^2026-05-16T15:09:30(\.000)?$/);
   });
 
   test('what the server refuses is told, and nothing pretends to have changed', async () => {

@@ -1,11 +1,11 @@
 import { Link, usePathname, useRouter } from 'expo-router';
-import { useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { View } from 'react-native';
 import { useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
 import { Words } from '@/ui/Words';
 import { QuestionBar } from '../question/QuestionBar';
-import { LookPanel, SizeSlider } from './LookPanel';
+import { LookPanel, SizeSlider, usePanel } from './LookPanel';
 
 const WAYS = [
   ['When', '/browse'],
@@ -17,7 +17,7 @@ const WAYS = [
 /** What stands over all four ways of looking at the library. */
 export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0]; children?: ReactNode }) {
   const wide = useWide();
-  const [sizing, setSizing] = useState(false);
+  const { open: sizing, set: setSizing } = usePanel();
   const router = useRouter();
   const path = usePathname();
   const calendar = path === '/browse/calendar';
@@ -79,7 +79,7 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
           />
         ) : null}
       </View>
-      {sizing ? <LookPanel /> : null}
+      {sizing && way === 'When' && !calendar && !folders ? <LookPanel /> : null}
       {children}
     </View>
   );

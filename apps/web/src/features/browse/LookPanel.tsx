@@ -1,9 +1,16 @@
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
+import { create } from 'zustand';
 import { useLook } from '@/state/look';
 import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';
 import { Words } from '@/ui/Words';
+
+/** Whether the panel is open, which outlives a new question. */
+export const usePanel = create<{ open: boolean; set: (open: boolean) => void }>()((set) => ({
+  open: false,
+  set: (open) => set({ open }),
+}));
 
 /** The size of the pictures in the grid. */
 export function SizeSlider() {

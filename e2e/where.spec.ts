@@ -1,0 +1,272 @@
+import { accessible, ask, choose, emptyHands, expect, grid, test } from './house';
+import type { Page } from '@playwright/test';
+
+interface Picture {
+  id: number;
+  name: string;
+  taken: string | null;
+  takenSpan: { exact: string } | null;
+  place: string | null;
+  position: { lat: number; lon: number } | null;
+  folder: { id: number; name: string } | null;
+}
+
+const pictureOf = (page: Page, id: number) => ask<Picture>(page, `/api/pictures/${id}`);
+const countOf = async (page: Page, question: object) =>
+  (await ask<{ count: number }>(page, '/api/count', { question })).count;
+const idsOf = async (page: Page, question: object) => {
+  const { ids } = await ask<{ ids: number[] }>(page, '/api/skeleton', { question });
+  return ids.reduce<number[]>((list, step) => [...list, (list[list.length - 1] ?? 0) + step], []);
+};
+/** The map with its first pins; the machine that tests draws it by itself, which takes a while. */
+async function map(page: Page) {
+  await page.locator('[data-map=ready]').waitFor({ timeout: 60_000 });
+  await expect(page.locator('.map-pin').first()).toBeVisible({ timeout: 30_000 });
+  return (await page.getByTestId('map').boundingBox())!;
+}
+
+test('dates mended: a remembered summer for two from the pile, with before and after, and a shift, each with an undo', async ({
+  inside: page,
+  wide,
+}) => {
+  await emptyHands(page);
+  await page.goto('/browse');
+  await choose(page, wide, [2, 3]);
+  const pile = async () => (await ask<{ ids: number[] }>(page, '/api/pile')).ids;
+  await expect.poll(async () => (await pile()).length).toBe(2);
+  const ids = await pile();
+  if (!wide) await page.getByRole('link', { name: /Pile/ }).click();
+  await page.getByRole('button', { name: 'Date', exact: true }).click();
+  await page.getByLabel(/^In your words/).fill('summer 1988');
+  const preview = page.getByRole('region', { name: 'Before and after' });
+  await expect(preview.getByText('summer 1988')).toHaveCount(2);
+  await accessible(page);
+  await page.getByRole('button', { name: 'Mend 2 dates' }).click();
+  await expect(page.getByText(/^2 dates mended/)).toBeVisible();
+  expect((await pictureOf(page, ids[0]!)).takenSpan?.exact).toBe('season');
+  expect(await countOf(page, { taken: { from: '1988-06-01', to: '1988-08-31' } })).toBe(2);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await pictureOf(page, ids[0]!)).takenSpan).toBeNull();
+
+  const before = (await pictureOf(page, ids[0]!)).taken!;
+  await page.getByRole('button', { name: 'Date', exact: true }).click();
+  await page.getByRole('button', { name: 'Shift' }).click();
+  await page.getByLabel(/^By how much/).fill('2 h 30 min');
+  await page.getByRole('button', { name: 'Earlier' }).click();
+  await expect(page.getByRole('button', { name: 'Mend 2 dates' })).toBeEnabled();
+  await page.getByRole('button', { name: 'Mend 2 dates' }).click();
+  const then = () => pictureOf(page, ids[0]!).then((p) => Date.parse(`${p.taken}Z`));
+  await expect.poll(then).toBe(Date.parse(`${before}Z`) - 9_000_000);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(then).toBe(Date.parse(`${before}Z`));
+  await page.getByRole('button', { name: 'Date', exact: true }).click();
+  await page.getByLabel(/^In your words/).fill('kite day');
+  await expect(page.getByRole('alert').getByText(/This is no date/)).toBeVisible();
+  await page.keyboard.press('Escape');
+  await emptyHands(page);
+});
+
+test('a place is given by searching its name, copied to another, taken away, each with an undo', async ({
+  inside: page,
+  wide,
+}) => {
+  const [first, second] = (await idsOf(page, { lacks: 'place' })).slice(wide ? 4 : 0);
+  await page.goto(`/picture/${first}`);
+  await page.getByRole('button', { name: 'No place yet. Give it one?' }).click();
+  await page.getByLabel('Search a place by its name').fill('visby');
+  const found = page.getByRole('option', { name: /^Visby/ });
+  await expect(found).toBeVisible();
+  await accessible(page);
+  await found.click();
+  await page.getByRole('button', { name: 'Put it at Visby' }).click();
+  await expect(page.getByText('1 picture put at Visby')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Visby, Sweden', exact: true })).toBeVisible();
+  expect((await pictureOf(page, first!)).position!.lat).toBeCloseTo(57.64, 1);
+
+  await page.getByRole('button', { name: 'Visby, Sweden', exact: true }).click();
+  await page.getByRole('button', { name: 'Copy this place' }).click();
+  await page.goBack();
+  await page.goto(`/picture/${second}`);
+  // A copied place is held as long as the page lives.
+  await page.getByRole('button', { name: 'No place yet. Give it one?' }).click();
+  await expect(page.getByRole('button', { name: 'Put it there' })).toBeDisabled();
+  await page.keyboard.press('Escape');
+
+  await page.goto(`/picture/${first}`);
+  await page.getByRole('button', { name: 'Visby, Sweden', exact: true }).click();
+  await page.getByRole('button', { name: 'Take the place away' }).click();
+  await expect(page.getByText('1 picture without a place now')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await pictureOf(page, first!)).place).toBe('Visby, Sweden');
+  await page.getByRole('button', { name: 'Visby, Sweden', exact: true }).click();
+  await page.getByRole('button', { name: 'Take the place away' }).click();
+  await expect.poll(async () => (await pictureOf(page, first!)).place).toBeNull();
+});
+
+test('the map: pins with pictures, a box and a circle become chips, a pin shows its pictures', async ({
+  inside: page,
+}) => {
+  await page.goto('/browse/where');
+  await page.getByRole('button', { name: 'Map', exact: true }).click();
+  const area = await map(page);
+  await accessible(page);
+  const total = await countOf(page, { has: 'place' });
+  await expect(page.getByText(`${total} pictures with a place`)).toBeVisible();
+
+  await page.locator('.map-pin').first().click();
+  const strip = page.getByRole('region', { name: 'Pictures of the pin' });
+  await expect(strip.getByText(/pictures? here$/)).toBeVisible();
+  await accessible(page);
+  await strip.getByRole('button', { name: 'Only these' }).click();
+  const chip = page.getByRole('button', { name: /^No longer ask: on a part of the map/ });
+  await expect(chip).toBeVisible();
+  await chip.click();
+
+  await page.getByRole('button', { name: 'Show all of them' }).click();
+  await page.waitForTimeout(800);
+  await page.getByRole('button', { name: 'Ask for a box of the map' }).click();
+  const draw = async (from: [number, number], to: [number, number]) => {
+    await page.mouse.move(area.x + area.width * from[0], area.y + area.height * from[1]);
+    await page.mouse.down();
+    await page.mouse.move(area.x + area.width * to[0], area.y + area.height * to[1], { steps: 4 });
+    await page.mouse.up();
+  };
+  await draw([0.02, 0.02], [0.98, 0.9]);
+  await expect(chip).toBeVisible();
+  await chip.click();
+  await page.getByRole('button', { name: 'Ask for a circle on the map' }).click();
+  await draw([0.5, 0.4], [0.9, 0.4]);
+  await expect(page.getByRole('button', { name: /^No longer ask: within .* km of a spot on the map/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Places as a list' }).click();
+  await expect(page).toHaveURL(/\/browse\/where$/);
+});
+
+test('a picture is dropped on the map, and taken off again', async ({ inside: page, wide }) => {
+  test.skip(!wide, 'dropping on the map is for wide screens');
+  await page.goto('/browse/map');
+  await map(page);
+  const carried = page.locator('[data-unplaced]').first();
+  const id = Number(await carried.getAttribute('data-unplaced'));
+  await carried.dragTo(page.getByTestId('map'), { targetPosition: { x: 300, y: 260 } });
+  await expect(page.getByText('1 picture put on the map')).toBeVisible();
+  expect((await pictureOf(page, id)).position).not.toBeNull();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await pictureOf(page, id)).position).toBeNull();
+});
+
+test('a place of the household’s own is named on the map, asked for, and its name taken away', async ({
+  inside: page,
+  own,
+}) => {
+  await page.goto('/browse/where');
+  await page.getByRole('button', { name: 'Name a place' }).click();
+  await page.getByLabel('What you call it').fill(own('The old town'));
+  await page.getByLabel('Search a place by its name').fill('visby');
+  await page.getByRole('option', { name: /^Visby/ }).click();
+  await page.getByRole('button', { name: 'Hidden from guests' }).click();
+  await page.locator('[data-map=ready]').waitFor({ timeout: 60_000 });
+  await accessible(page);
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByText(/is named; pictures taken there say so now/)).toBeVisible();
+  await page.getByRole('button', { name: new RegExp(`^${own('The old town').replace(/[()]/g, '.')}`) }).click();
+  await expect(page).toHaveURL(/\/browse$/);
+  await expect(page.getByRole('button', { name: `No longer ask: at ${own('The old town')}` })).toBeVisible();
+  await page.goto('/browse/where');
+  await page.getByRole('button', { name: `Change ${own('The old town')}` }).click();
+  await page.getByRole('button', { name: 'Take the name away' }).click();
+  await expect(page.getByText(/is no name any more/)).toBeVisible();
+});
+
+test('folders as they came: from a picture to where it lies, sorted, flat, and an album in one act', async ({
+  inside: page,
+}) => {
+  const [id] = await idsOf(page, { all: [] });
+  const { folder } = await pictureOf(page, id!);
+  await page.goto(`/picture/${id}`);
+  await page.getByRole('link', { name: `Where it came: ${folder!.name}` }).click();
+  const row = page.locator(`[data-folder="${folder!.id}"]`);
+  await expect(row).toBeInViewport();
+  await expect(row).toHaveAttribute('aria-current', 'location');
+  await accessible(page);
+  await page.getByRole('button', { name: 'Flat' }).click();
+  await page.getByRole('button', { name: 'Size' }).click();
+  await accessible(page);
+  const { folders } = await ask<{ folders: { id: number; bytes: number; pictures: number }[] }>(page, '/api/folders');
+  const largest = folders.filter((f) => f.pictures).sort((a, b) => b.bytes - a.bytes)[0]!;
+  await expect(page.locator('[data-folder]').first()).toHaveAttribute('data-folder', String(largest.id));
+  await page
+    .locator('[data-folder]')
+    .first()
+    .getByRole('button', { name: /^More for/ })
+    .click();
+  await page.getByRole('button', { name: 'Make an album of it' }).click();
+  await expect(page).toHaveURL(/\/albums\/\d+$/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+});
+
+test('the sitting: a clock mended with an undo, an event named and left for later, counted to the end', async ({
+  inside: page,
+  wide,
+}) => {
+  await page.goto('/arrivals');
+  await page.getByRole('button', { name: /^Days and events/ }).click();
+  await expect(page).toHaveURL(/\/sitting$/);
+  await expect(page.getByText(/still open/)).toBeVisible();
+  await accessible(page);
+  const clock = page.getByRole('group', { name: /^The clock of/ });
+  if (await clock.count()) {
+    const mend = clock.first().getByRole('button', { name: /^Mend \d+ pictures?$/ });
+    await mend.click();
+    await expect(page.getByText(/have their right time now/)).toBeVisible();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByRole('group', { name: /^The clock of/ }).first()).toBeVisible();
+  }
+  await page.getByRole('button', { name: 'Later' }).click();
+  await expect(page.getByText(/1 left for later/)).toBeVisible();
+  await page.getByLabel('Or in your words').fill(wide ? 'A wide day' : 'A small day');
+  await page.getByRole('button', { name: 'Call it that' }).click();
+  await expect(page.getByText(/1 answered/)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  const named = async () =>
+    (await ask<{ events: { title: string | null }[] }>(page, '/api/events')).events.some((e) =>
+      /A (wide|small) day/.test(e.title ?? ''),
+    );
+  await expect.poll(named).toBe(false);
+});
+
+test('by time: oldest first, one flat list, and up from a day to its month and year', async ({ inside: page }) => {
+  await page.goto('/browse');
+  await grid(page);
+  const [newest] = await idsOf(page, { all: [] });
+  await page.getByRole('button', { name: 'How pictures are shown' }).click();
+  await accessible(page);
+  await page.getByRole('button', { name: 'Oldest first' }).click();
+  await page.getByRole('button', { name: 'One flat list' }).click();
+  await grid(page);
+  await expect(page.getByRole('heading', { level: 3 })).toHaveCount(0);
+  const day = (await pictureOf(page, newest!)).taken!.slice(0, 10);
+  await page.getByRole('button', { name: 'Newest first' }).click();
+  await page.getByRole('button', { name: 'By events and days' }).click();
+  await page.getByRole('button', { name: 'Calendar' }).click();
+  await page
+    .locator(`#month-${day.slice(0, 7)} [data-day]`)
+    .last()
+    .click();
+  await grid(page);
+  await page.getByRole('button', { name: `› ${day.slice(0, 4)}` }).click();
+  await expect(page.getByRole('button', { name: `No longer ask: taken in ${day.slice(0, 4)}` })).toBeVisible();
+  await page.getByRole('button', { name: 'This level only' }).click();
+  await expect(page.getByRole('button', { name: /^No longer ask: of which only is known/ })).toBeVisible();
+  await page.getByRole('button', { name: 'All years' }).click();
+  await grid(page);
+});
+
+test('the vault is laid out in another way, and back', async ({ inside: page }) => {
+  await page.goto('/household');
+  const other = page.getByRole('radio', { name: /^Days and events side by side/ });
+  await other.click();
+  await expect(page.getByText(/are being laid out anew/)).toBeVisible();
+  await accessible(page);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('radio', { name: /^A folder a year, and in it one for each day/ })).toBeChecked();
+});
