@@ -1,90 +1,23 @@
-import { buildSync } from 'esbuild';
-import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
-import { readConfig } from '../src/config';
-import { addressOf, startMariadb, type LocalDb } from '../src/db/mariadb';
-import { migrate, openDb, type Db } from '../src/db/open';
 import { openBatch, walk } from '../src/intake/announce';
-import { makeApp, type App } from '../src/context';
 import { toXmp } from '../src/vault/sidecar';
-import { ROOT } from './house';
+import { filesBelow, openKillable, pause, type Killable } from './killable';
 
 const KILLS = 50;
 const PICTURES = 100;
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 const shaOf = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
 
-/** All files below a folder. */
-const files = (at: string): string[] =>
-  readdirSync(at).flatMap((name) => {
-    const full = path.join(at, name);
-    return statSync(full).isDirectory() ? files(full) : [full];
-  });
-
 describe('taking in, killed again and again', () => {
-  let folder: string;
-  let mariadb: LocalDb;
-  let db: Db;
-  let app: App;
-  let taker: ChildProcess | null = null;
-
-  beforeAll(async () => {
-    folder = mkdtempSync(path.join(tmpdir(), 'gemmel-kill-'));
-    const data = path.join(folder, 'data');
-    for (const part of ['vault', 'derived', 'incoming', 'aside', 'uploads'])
-      mkdirSync(path.join(data, part), { recursive: true });
-    process.env['GEMMEL_ROOT'] = ROOT;
-    process.env['GEMMEL_DATA'] = data;
-    const { dependencies } = JSON.parse(readFileSync(path.join(ROOT, 'apps/server/package.json'), 'utf8')) as {
-      dependencies: object;
-    };
-    buildSync({
-      entryPoints: [path.join(__dirname, 'taker.ts')],
-      bundle: true,
-      platform: 'node',
-      format: 'esm',
-      external: Object.keys(dependencies).filter((name) => !name.startsWith('@gemmel/')),
-      // Beside the server's own bundle, where its packages are found.
-      outfile: path.join(ROOT, 'apps/server/dist/taker.js'),
-    });
-    const config = readConfig();
-    mariadb = await startMariadb(path.join(data, 'db'), config.secrets.db);
-    db = openDb(addressOf(path.join(data, 'db'), config.secrets.db));
-    await migrate(db);
-    await db('libraries').insert({ id: 1, slug: 'home', name: 'Home', recognise: false });
-    app = makeApp(config, db, path.join(ROOT, 'apps/server/dist/worker.js'));
-  });
-  afterAll(async () => {
-    taker?.kill('SIGKILL');
-    await app?.pool.destroy();
-    await db?.destroy();
-    await mariadb?.stop();
-    rmSync(folder, { recursive: true, force: true });
-    rmSync(path.join(ROOT, 'apps/server/dist/taker.js'), { force: true });
-  });
-
-  const begin = () => {
-    taker = spawn(
-      process.execPath,
-      [path.join(ROOT, 'apps/server/dist/taker.js'), path.join(ROOT, 'apps/server/dist/worker.js')],
-      {
-        env: { ...process.env, GEMMEL_THREADS: '2' },
-        stdio: ['ignore', 'pipe', 'inherit'],
-      },
-    );
-    return new Promise<void>((resolve) => taker!.stdout!.once('data', () => resolve()));
-  };
-  const end = () =>
-    new Promise<void>((resolve) => {
-      taker!.once('exit', () => resolve());
-      taker!.kill('SIGKILL');
-    });
+  let house: Killable;
+  beforeAll(async () => (house = await openKillable('kill')));
+  afterAll(() => house?.stop());
 
   test('every file is in exactly once, whole, with its sidecar', async () => {
+    const { folder, app, begin, kill } = house;
+    const { db } = app;
     const source = path.join(folder, 'source');
     mkdirSync(source);
     for (let i = 0; i < PICTURES; i++) {
@@ -115,7 +48,7 @@ describe('taking in, killed again and again', () => {
       };
       writeFileSync(path.join(source, `${name}.xmp`), toXmp(said));
     }
-    const originals = files(source);
+    const originals = filesBelow(source);
     const batch = await openBatch(app, 1, 'Killed', await walk(source), { way: 'folder' });
     const done = async () =>
       Number(
@@ -138,13 +71,11 @@ describe('taking in, killed again and again', () => {
       await pause(Math.random() * 500);
       if (kills % 10 === 9) {
         // The database goes away under the work, and comes back.
-        await mariadb.stop();
-        await pause(Math.random() * 300);
-        mariadb = await startMariadb(path.join(folder, 'data/db'), app.config.secrets.db);
+        await house.restartDb(Math.random() * 300);
         restarts++;
         await pause(300);
       }
-      await end();
+      await kill();
       at.push(await done());
       kills++;
     }
@@ -160,8 +91,8 @@ describe('taking in, killed again and again', () => {
       still = (await db('jobs').whereNot('state', 'failed').first('id')) ? 0 : still + 1;
       await pause(100);
     }
-    await end();
-    const kept = files(path.join(folder, 'data/vault'));
+    await kill();
+    const kept = filesBelow(path.join(folder, 'data/vault'));
     const brought = kept.filter((file) => file.endsWith('.brought.xmp'));
     const ours = kept.filter((file) => file.endsWith('.xmp') && !file.endsWith('.brought.xmp'));
     const pictures = kept.filter((file) => !file.endsWith('.xmp'));
@@ -181,7 +112,7 @@ describe('taking in, killed again and again', () => {
     }
     expect(await db('picture_files').select('id')).toHaveLength(PICTURES);
     expect(await db('jobs').where('state', 'failed').select('kind', 'error')).toEqual([]);
-    expect(files(path.join(folder, 'data/incoming'))).toEqual([]);
+    expect(filesBelow(path.join(folder, 'data/incoming'))).toEqual([]);
     const during = at.filter((n) => n > 0 && n < originals.length).length;
     console.log(
       `killed ${kills} times over ${originals.length} files (${during} times with some but not all of them in), the database restarted ${restarts} times: every file is in exactly once, whole, with its sidecar`,

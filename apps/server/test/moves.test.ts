@@ -1,0 +1,143 @@
+import { vaultFolder, VAULT_LAYOUTS } from '@gemmel/core';
+import { createHash } from 'node:crypto';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { ask } from '../src/jobs/jobs';
+import { filesBelow, openKillable, pause, type Killable } from './killable';
+
+const PICTURES = 500;
+const KILLS = 30;
+const shaOf = (bytes: Buffer) => createHash('sha256').update(bytes).digest();
+
+describe('moving the originals, killed again and again', () => {
+  let house: Killable;
+  beforeAll(async () => (house = await openKillable('moves')));
+  afterAll(() => house?.stop());
+
+  test('disk and database agree afterwards: every picture, sidecar and companion lies where its row says', async () => {
+    const { app, begin, kill } = house;
+    const { db } = app;
+    const root = path.join(app.paths.vault, 'home');
+    const content = new Map<number, string>();
+    const events: number[] = [];
+    for (let e = 0; e < 20; e++) {
+      const day = `2026-${String(1 + (e % 12)).padStart(2, '0')}-16`;
+      const title = e % 4 ? `Day ${e}: rain/shine` : null;
+      events.push(
+        (await db('events').insert({ library_id: 1, title, start_day: day, end_day: day, made_by: 'hand' }))[0]!,
+      );
+    }
+    for (let i = 0; i < PICTURES; i++) {
+      const e = i % 20;
+      const day = `2026-${String(1 + (e % 12)).padStart(2, '0')}-16`;
+      const folder = vaultFolder(day, null);
+      // Names come twice within a day, so that running numbers are needed wherever they go.
+      const name = `IMG_${String(i % 40).padStart(4, '0')}.jpg`;
+      const at = path.join(folder, `${i} ${name}`);
+      mkdirSync(path.join(root, folder), { recursive: true });
+      const bytes = Buffer.from(`picture ${i} ${'x'.repeat(200)}`);
+      writeFileSync(path.join(root, at), bytes);
+      writeFileSync(path.join(root, `${at}.xmp`), `said of ${i}`);
+      const [id] = await db('pictures').insert({
+        library_id: 1,
+        sha256: shaOf(bytes),
+        kind: 'photo',
+        format: 'jpg',
+        name,
+        vault_path: at,
+        bytes: bytes.length,
+        width: 4,
+        height: 3,
+        taken_local: `${day} 12:00:00`,
+        day,
+        taken_source: 'camera',
+        taken_certainty: 0.9,
+        event_id: events[e],
+        event_by_hand: true,
+        words: '',
+        thumb: Buffer.alloc(0),
+        verified_at: db.raw('UTC_TIMESTAMP(3)'),
+      });
+      content.set(id!, `picture ${i}`);
+      if (i % 5 === 0) {
+        const clip = Buffer.from(`clip of ${i}`);
+        writeFileSync(path.join(root, `${at}.mov`), clip);
+        await db('picture_files').insert({
+          library_id: 1,
+          picture_id: id!,
+          role: 'clip',
+          sha256: shaOf(clip),
+          name: name.replace('.jpg', '.mov'),
+          vault_path: `${at}.mov`,
+          format: 'mov',
+          bytes: clip.length,
+        });
+      }
+    }
+    const moving = async () => Number(((await db('vault_moves').count('* as n')) as unknown as [{ n: number }])[0].n);
+    let caught = 0;
+    let layout = 0;
+    for (let n = 0; n < KILLS; n++) {
+      if (n % 3 === 0) {
+        layout = (layout + 1) % VAULT_LAYOUTS.length;
+        await db('libraries').where('id', 1).update({ layout: VAULT_LAYOUTS[layout] });
+      }
+      await ask(db, 1, 'refile');
+      // What a life before left running is free to be taken at once.
+      await db('jobs').update({ state: 'ready', taken_by: null });
+      await begin();
+      await pause(40 + Math.random() * 450);
+      if (n % 10 === 9) await house.restartDb(Math.random() * 200);
+      await kill();
+      if (await moving()) caught++;
+    }
+    await db('jobs').update({ state: 'ready', taken_by: null });
+    await ask(db, 1, 'refile');
+    await begin();
+    for (let still = 0; still < 3;) {
+      still = (await db('jobs').whereNot('state', 'failed').first('id')) ? 0 : still + 1;
+      await pause(200);
+    }
+    await kill();
+    expect(await moving()).toBe(0);
+    const rows = (await db('pictures as p')
+      .join('events as e', 'e.id', 'p.event_id')
+      .select('p.id', 'p.vault_path', 'p.day', 'e.title', 'e.start_day as start')) as {
+      id: number;
+      vault_path: string;
+      day: string;
+      title: string | null;
+      start: string;
+    }[];
+    expect(rows).toHaveLength(PICTURES);
+    const wanted = new Set<string>();
+    for (const row of rows) {
+      const said = content.get(row.id)!;
+      expect(readFileSync(path.join(root, row.vault_path), 'utf8').startsWith(`${said} `)).toBe(true);
+      expect(readFileSync(path.join(root, `${row.vault_path}.xmp`), 'utf8')).toBe(said.replace('picture', 'said of'));
+      expect(path.dirname(row.vault_path)).toBe(
+        vaultFolder(row.day, { title: row.title, start: row.start }, VAULT_LAYOUTS[layout]),
+      );
+      wanted.add(row.vault_path).add(`${row.vault_path}.xmp`);
+    }
+    const beside = (await db('picture_files').select('picture_id', 'vault_path')) as {
+      picture_id: number;
+      vault_path: string;
+    }[];
+    for (const file of beside) {
+      expect(readFileSync(path.join(root, file.vault_path), 'utf8')).toBe(
+        content.get(file.picture_id)!.replace('picture', 'clip of'),
+      );
+      wanted.add(file.vault_path);
+    }
+    // Nothing is left behind, and nothing lies twice.
+    expect(
+      filesBelow(root)
+        .map((file) => path.relative(root, file))
+        .sort(),
+    ).toEqual([...wanted].sort());
+    console.log(
+      `moved ${PICTURES} pictures through ${VAULT_LAYOUTS.length} layouts, killed ${KILLS} times (${caught} times with a move half done): disk and database agree`,
+    );
+  }, 400_000);
+});
