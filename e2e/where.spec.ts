@@ -115,7 +115,7 @@ test('the map: pins with pictures, a box and a circle become chips, a pin shows 
 
   await page.locator('.map-pin').first().click();
   const strip = page.getByRole('region', { name: 'Pictures of the pin' });
-  await expect(strip.getByText(/pictures? here$/)).toBeVisible();
+  await expect(strip.getByText(/\d+( pictures?)? here$/)).toBeVisible();
   await accessible(page);
   await strip.getByRole('button', { name: 'Only these' }).click();
   const chip = page.getByRole('button', { name: /^No longer ask: on a part of the map/ });

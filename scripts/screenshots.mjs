@@ -14,7 +14,8 @@ const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
   args: [
     '--no-sandbox',
-    '--disable-gpu',
+    '--ignore-gpu-blocklist',
+    '--enable-unsafe-swiftshader',
     '--disable-background-networking',
     '--disable-component-update',
     '--disable-sync',
@@ -28,7 +29,12 @@ async function open(size, colorScheme = 'light', signedIn = true) {
     await context.request.post('/api/sign-in', { data: { email: 'ilse@hallorin.example', password: 'sunday-table' } });
   return { context, page: await context.newPage() };
 }
+/** ONLY=map,dates takes just these. */
+const only = process.env.ONLY?.split(',');
+const wanted = (name) => !only || only.some((one) => name === one || name.startsWith(`${one}-`));
+
 async function shot(page, name, at, act) {
+  if (!wanted(name)) return;
   if (at) await page.goto(at);
   await page.waitForLoadState('networkidle').catch(() => undefined);
   await page.waitForTimeout(900);
@@ -61,11 +67,9 @@ if (!shares.length) {
 const share = (await send('GET', '/api/shares')).shares.find((s) => s.path);
 
 await send('PUT', '/api/pile', { ids: [] });
-await shot(page, 'when-phone', '/browse');
 await shot(page, 'who-phone', '/browse/who');
 await shot(page, 'introductions-phone', '/introductions');
 await shot(page, 'person-phone', `/person/${gran.id}`);
-await shot(page, 'picture-phone', `/picture/${titled}`, (p) => p.getByRole('button', { name: /^Show the/ }).click());
 await shot(page, 'albums-phone', '/albums');
 await shot(page, 'album-phone', `/albums/${album}`);
 await shot(page, 'smart-album-phone', `/albums/${smart}/question`);
@@ -73,10 +77,9 @@ await shot(page, 'sharing-phone', '/sharing');
 await send('PUT', '/api/pile', { ids: pile });
 await shot(page, 'pile-phone', '/pile');
 const wide = await open('wide');
-await shot(wide.page, 'when-wide', '/browse');
-await shot(wide.page, 'picture-wide', `/picture/${titled}`);
 /** One view on both sizes, side by side. */
 async function both(name, at, act) {
+  if (!wanted(name)) return;
   const parts = [];
   for (const [size, on] of [
     ['phone', page],
@@ -95,7 +98,25 @@ async function both(name, at, act) {
     .png()
     .toFile(path.join(out, `${name}.png`));
 }
-if (process.env.GEMMEL_DATA) {
+await both('when', '/browse');
+await send('PUT', '/api/pile', { ids: [] });
+await both('picture', `/picture/${titled}`, async (p) => {
+  const faces = p.getByRole('button', { name: /^Show the/ });
+  if (await faces.count()) await faces.click();
+});
+await both('calendar', '/browse/calendar');
+await both('map', '/browse/map', async (p) => {
+  await p.locator('.map-pin').first().waitFor({ timeout: 60_000 });
+  await p.locator('.map-pin').first().click();
+  await p.waitForTimeout(6000);
+});
+await send('PUT', '/api/pile', { ids: pile });
+await both('dates', '/pile', async (p) => {
+  await p.getByRole('button', { name: 'Date', exact: true }).click();
+  await p.getByLabel(/^In your words/).fill('summer 1988');
+  await p.waitForTimeout(1500);
+});
+if (process.env.GEMMEL_DATA && (!only || only.includes('card'))) {
   await send('PUT', '/api/pile', { ids: [] });
   const root = path.resolve(out, '../..');
   const cli = (...words) =>
@@ -127,6 +148,14 @@ const dark = await open('wide', 'dark');
 await shot(dark.page, 'evening-wide', '/browse/who');
 await send('PUT', '/api/pile', { ids: [] });
 const guest = await open('phone', 'light', false);
-await shot(guest.page, 'sign-in-phone', '/sign-in');
-await shot(guest.page, 'guest-phone', share.path);
+await shot(guest.page, 'guests-a', '/sign-in');
+await shot(guest.page, 'guests-b', share.path);
+if (wanted('guests')) {
+  const parts = ['a', 'b'].map((part) => path.join(out, `guests-${part}.png`));
+  await sharp({ create: { width: 800, height: 844, channels: 3, background: '#e0d6c3' } })
+    .composite(parts.map((file, i) => ({ input: readFileSync(file), left: 410 * i, top: 0 })))
+    .png()
+    .toFile(path.join(out, 'guests.png'));
+  for (const file of parts) rmSync(file);
+}
 await browser.close();

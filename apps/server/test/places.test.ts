@@ -1,6 +1,10 @@
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { middleOf, readWhen } from '@gemmel/core';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
+import { readSidecar } from '../src/media/metadata';
+import { toXmp } from '../src/vault/sidecar';
 import { placeAt, townsIn, townsNamed } from '../src/media/places';
 import { openHouse, type House } from './house';
 
@@ -27,6 +31,37 @@ describe('the gazetteer', () => {
     expect(across.length).toBeGreaterThan(2);
     expect(across.every((t) => t.lon > 176 || t.lon < -177)).toBe(true);
   });
+});
+
+describe('dates that only know some days', () => {
+  test.each(['about 1960', 'summer 1988', 'July 1974', '1960s', 'about 16 May 2026'])(
+    '%s is read back from a sidecar as it was written',
+    async (words) => {
+      const span = readWhen(words, 2026)!;
+      const folder = mkdtempSync(path.join(tmpdir(), 'gemmel-said-'));
+      const file = path.join(folder, 'a.jpg.xmp');
+      writeFileSync(
+        file,
+        toXmp({
+          title: null,
+          caption: null,
+          rating: 0,
+          favourite: false,
+          label: null,
+          tags: [],
+          paths: [],
+          position: null,
+          taken: null,
+          span,
+          width: 4,
+          height: 3,
+          faces: [],
+        }),
+      );
+      expect((await readSidecar(file)).taken).toMatchObject({ local: middleOf(span), source: 'written', span });
+      rmSync(folder, { recursive: true });
+    },
+  );
 });
 
 describe('places, dates and folders of a library', () => {

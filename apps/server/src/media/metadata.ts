@@ -1,14 +1,16 @@
 import {
+  type Conflict,
   instantFromFileName,
   mergeSaid,
+  middleOf,
   offsetFromGps,
   readOffset,
   readStamp,
-  takenFromFileName,
-  takenFromFolders,
-  type Conflict,
+  readWhen,
   type Said,
   type Taken,
+  takenFromFileName,
+  takenFromFolders,
 } from '@gemmel/core';
 import { ToolTrouble, withExiftool } from './exiftool';
 import { markedOf, number, saidOf, text, type Marked, type Raw } from './said';
@@ -58,6 +60,17 @@ const instantOf = (value: string | null): number | null => {
   return read ? Date.parse(`${read.local}Z`) - (read.offset ?? 0) * 60_000 : null;
 };
 
+/** A date of which no more is known than a month, a season or a year: in words, or as a date cut short (ISO 8601). */
+function rememberedIn(raw: Raw, certainty: number): Taken | null {
+  const cut = text(raw, 'DateCreated')
+    ?.match(/^\d{4}(?:[:-]\d\d)?$/)?.[0]
+    .replace(':', '-');
+  const words = text(raw, 'Taken') ?? cut;
+  const span = words ? readWhen(words, new Date().getFullYear()) : null;
+  if (!span || (span.exact === 'day' && !span.about)) return null;
+  return { local: middleOf(span), offset: null, source: 'written', certainty, span };
+}
+
 /** The times a file's own metadata speaks of. */
 function timesOf(raw: Raw, video: boolean): { clues: Taken[]; instants: Instant[] } {
   const clues: (Taken | null)[] = [];
@@ -82,7 +95,9 @@ function timesOf(raw: Raw, video: boolean): { clues: Taken[]; instants: Instant[
   }
   if (gps !== null) instants.push({ at: gps, source: 'gps', certainty: 0.7 });
   clues.push(
-    stampOf(raw, 'DateTimeCreated', '', '', 'written', 0.6) ?? stampOf(raw, 'DateCreated', '', '', 'written', 0.6),
+    stampOf(raw, 'DateTimeCreated', '', '', 'written', 0.6) ??
+      stampOf(raw, 'DateCreated', '', '', 'written', 0.6) ??
+      rememberedIn(raw, 0.6),
   );
   if (!video) clues.push(stampOf(raw, 'ModifyDate', 'SubSecTime', 'OffsetTime', 'camera', 0.4));
   return { clues: clues.filter((c) => c !== null), instants };
@@ -116,7 +131,7 @@ async function readTags(file: string): Promise<Raw> {
 /** What one sidecar says, for a picture that is here already. */
 export async function readSidecar(file: string): Promise<{ said: Said; marked: Marked; taken: Taken | null }> {
   const raw = stripFile(await readTags(file));
-  const taken = stampOf(raw, 'DateTimeOriginal', '', 'OffsetTimeOriginal', 'written', 0.95);
+  const taken = rememberedIn(raw, 0.95) ?? stampOf(raw, 'DateTimeOriginal', '', 'OffsetTimeOriginal', 'written', 0.95);
   return { said: saidOf(raw), marked: markedOf(raw), taken };
 }
 

@@ -1,13 +1,22 @@
 import { fold } from '../text/fold';
 import { normalise } from './normalise';
-import type { Question, Span } from './question';
+import type { Question, Span, Where } from './question';
 
 /** The names typing can end in. Nicknames are further entries with the same id. */
 export interface Vocabulary {
   people: readonly { id: number; name: string }[];
   tags: readonly { id: number; name: string }[];
-  places: readonly { country: string; place?: string | undefined; name: string }[];
+  /** Towns and countries by their names, and the household's own places. */
+  places: readonly PlaceWord[];
 }
+
+/** A place typing can end in. */
+export type PlaceWord = { name: string } & ({ own: number } | { country: string; place?: string | undefined });
+
+const whereOf = (word: { own: number } | { country: string; place?: string | undefined }): Where => {
+  if ('own' in word) return { own: word.own };
+  return word.place === undefined ? { country: word.country } : { country: word.country, place: word.place };
+};
 
 /** Something typing may be completed to: the words that would stand in place of the last, unfinished word. */
 export interface Completion {
@@ -82,8 +91,7 @@ function token(rest: string, words: Vocabulary): { question: Question; length: n
   }
   const place = longest(rest, words.places);
   if (place) {
-    const { country, place: name } = place.entry;
-    return { question: { where: name === undefined ? { country } : { country, place: name } }, length: place.length };
+    return { question: { where: whereOf(place.entry) }, length: place.length };
   }
   return null;
 }
@@ -113,13 +121,13 @@ function complete(word: string, words: Vocabulary): Completion[] {
     for (const { id, name } of words.tags)
       if (hit(name)) found.push({ kind: 'tag', label: name, insert: `${minus}#${name}`, question: wrap({ tag: id }) });
   if (!sign)
-    for (const { country, place, name } of words.places)
+    for (const { name, ...place } of words.places)
       if (hit(name))
         found.push({
           kind: 'place',
           label: name,
           insert: `${minus}${name}`,
-          question: wrap({ where: place === undefined ? { country } : { country, place } }),
+          question: wrap({ where: whereOf(place) }),
         });
   return found.slice(0, 8);
 }

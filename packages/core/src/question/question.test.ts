@@ -29,6 +29,7 @@ const words: Vocabulary = {
   places: [
     { country: 'SE', place: 'Gamla Stan', name: 'Gamla Stan' },
     { country: 'SE', name: 'Sweden' },
+    { own: 5, name: 'the allotment' },
   ],
 };
 const world: World = {
@@ -253,6 +254,7 @@ describe('typed shorthand', () => {
     ['February 2024', { taken: { from: '2024-02-01', to: '2024-02-29' } }],
     ['may', { taken: { month: 5 } }],
     ['gamla stan', { where: { country: 'SE', place: 'Gamla Stan' } }],
+    ['the allotment', { where: { own: 5 } }],
     ['-sweden', { not: { where: { country: 'SE' } } }],
     ['“big one” @gran', { all: [{ text: 'big one' }, { who: { people: [3], mode: 'all' } }] }],
     ['maybe', { text: 'maybe' }],

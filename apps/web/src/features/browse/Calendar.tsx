@@ -19,6 +19,7 @@ import { Field } from '@/ui/Field';
 import { count, sayLongDay, sayMonth, sayNumber } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { MakeEvent } from '../event/MakeEvent';
 import { BrowseHeader } from './BrowseHeader';
 import { useStrip } from './useStrip';
 
@@ -37,6 +38,8 @@ export function Calendar() {
   const { question, narrow } = useAsk();
   const { strip, error, refetch } = useStrip(question);
   const [whole, setWhole] = useState(false);
+  const [making, setMaking] = useState(false);
+  const newest = strip?.days.find(([day, , said]) => day && !said)?.[0] ?? null;
   const years = useMemo(() => (strip ? calendarOf(exactDays(strip.days)) : []), [strip]);
   const full = useMemo(() => fullDay(years), [years]);
   const undated = strip?.days.reduce((sum, [day, n]) => (day === null ? sum + n : sum), 0) ?? 0;
@@ -71,6 +74,7 @@ export function Calendar() {
             <Chip label="Months" on={!whole} onPress={() => setWhole(false)} />
             <Chip label="Years" on={whole} onPress={() => setWhole(true)} />
           </View>
+          <Button label="Make an event" weight="quiet" icon="plus" onPress={() => setMaking(true)} />
         </View>
       ) : null}
       {years.map((year) => (
@@ -100,6 +104,7 @@ export function Calendar() {
           </div>
         </section>
       ))}
+      {making ? <MakeEvent from={newest} onClose={() => setMaking(false)} /> : null}
       {vague ? (
         <Words kind="small">
           {`${count(vague, 'picture')} of which only the month, the season or the year is known cannot stand in it.`}

@@ -19,9 +19,20 @@ export function When() {
   const all = 'all' in question && question.all.length === 0;
   const { flat, oldestFirst } = useLook();
   const shown = useMemo(() => (strip && flat ? { ...strip, days: [], events: [] } : strip), [strip, flat]);
+  const lacking =
+    'lacks' in question && (question.lacks === 'place' || question.lacks === 'date') ? question.lacks : null;
   const header = (
     <BrowseHeader way="When">
       <TimePath />
+      {lacking ? (
+        <Button
+          label={`The shortest way to ${lacking === 'place' ? 'a place' : 'a date'} for them`}
+          weight="second"
+          icon="right"
+          className="mb-3 self-start"
+          onPress={() => router.push('/sitting')}
+        />
+      ) : null}
     </BrowseHeader>
   );
   if (!shown)

@@ -242,6 +242,16 @@ function FactLines({ picture }: { picture: Picture }) {
         </Link>
       ) : null}
       {picture.where ? <WhereLine where={picture.where} /> : null}
+      {picture.position ? (
+        <Link
+          href={{ pathname: '/browse/map', params: { seen: picture.id } }}
+          style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}
+        >
+          <Words kind="small" className="font-semi text-juniper">
+            See it on the map
+          </Words>
+        </Link>
+      ) : null}
       <a
         href={`/api/pictures/${picture.id}/original?save`}
         download={picture.name}

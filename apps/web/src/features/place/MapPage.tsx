@@ -296,19 +296,20 @@ function Strip({
   onOnly: () => void;
   onAway: () => void;
 }) {
+  const wide = useWide();
   const some = useMemo(() => ids.slice(0, MOST), [ids]);
   const tiles = useTiles(some);
   return (
     <div role="region" aria-label="Pictures of the pin" className="rise" style={{ paddingBottom: 10 }}>
       <View className="flex-row items-center gap-2">
-        <Words kind="strong" className="flex-1" aria-live="polite">
-          {count(ids.length, 'picture')} here
+        <Words kind="strong" className="min-w-0 flex-1" numberOfLines={1} aria-live="polite">
+          {wide ? `${count(ids.length, 'picture')} here` : `${sayNumber(ids.length)} here`}
         </Words>
-        <Button label="Only these" weight="quiet" className="min-h-[44px]" onPress={onOnly} />
+        <Button label="Only these" weight="quiet" className="min-h-[44px] px-2" onPress={onOnly} />
         <Button
           label="On the pile"
           weight="quiet"
-          className="min-h-[44px]"
+          className="min-h-[44px] px-2"
           onPress={() => usePile.getState().add([...ids])}
         />
         <IconButton name="away" label="Put this row away" onPress={onAway} />

@@ -1,3 +1,4 @@
+import type { Place } from '@gemmel/contract';
 import type { Condition, Span } from '@gemmel/core';
 import { fold, monthName } from '@gemmel/core';
 import { useState } from 'react';
@@ -314,11 +315,30 @@ function TakenValue({ before, onTake }: { before: Span | null; onTake: (span: Sp
   );
 }
 
+/** The towns of a country with their counts, each once, also where some of its pictures lie in a place of the household's own. */
+function towns(places: readonly Place[], country: string): [string, number][] {
+  const found = new Map<string, number>();
+  for (const p of places)
+    if (p.country === country && p.place) found.set(p.place, (found.get(p.place) ?? 0) + p.pictures);
+  return [...found].sort((a, b) => b[1] - a[1]);
+}
+
 function WhereValue({ onTake }: { onTake: (made: Condition) => void }) {
   const places = (useAnswer('places', {}).data?.places ?? []).filter((p) => p.country);
+  const own = useAnswer('ownPlaces', {}).data?.places ?? [];
   const countries = [...new Map(places.map((p) => [p.country, p.countryName]))];
   return (
     <View>
+      {own.map((place) => (
+        <Pressable
+          key={place.id}
+          role="button"
+          onPress={() => onTake({ where: { own: place.id } })}
+          className="min-h-[46px] justify-center border-t border-line"
+        >
+          <Words kind="strong">{place.name}</Words>
+        </Pressable>
+      ))}
       {countries.map(([country, name]) => (
         <View key={country}>
           <Pressable
@@ -328,19 +348,17 @@ function WhereValue({ onTake }: { onTake: (made: Condition) => void }) {
           >
             <Words kind="strong">{`Anywhere in ${name}`}</Words>
           </Pressable>
-          {places
-            .filter((p) => p.country === country && p.place)
-            .map((p) => (
-              <Pressable
-                key={p.place}
-                role="button"
-                onPress={() => onTake({ where: { country, place: p.place! } })}
-                className="min-h-[44px] flex-row items-center justify-between border-t border-line pl-4"
-              >
-                <Words>{p.place}</Words>
-                <Words kind="small">{p.pictures}</Words>
-              </Pressable>
-            ))}
+          {towns(places, country).map(([place, pictures]) => (
+            <Pressable
+              key={place}
+              role="button"
+              onPress={() => onTake({ where: { country, place } })}
+              className="min-h-[44px] flex-row items-center justify-between border-t border-line pl-4"
+            >
+              <Words>{place}</Words>
+              <Words kind="small">{pictures}</Words>
+            </Pressable>
+          ))}
         </View>
       ))}
       {places.length === 0 ? <Words className="text-soft">No picture has a place yet.</Words> : null}

@@ -36,7 +36,10 @@ export function useNames(): Names {
 export function useVocabulary(): Vocabulary {
   const people = useAnswer('people', {}).data?.people;
   const tags = useAnswer('tags', {}).data?.tags;
-  const places = useAnswer('places', {}).data?.places.filter((p) => p.country);
+  const placesData = useAnswer('places', {}).data?.places;
+  const ownData = useAnswer('ownPlaces', {}).data?.places;
+  const places = useMemo(() => (placesData ?? []).filter((p) => p.country), [placesData]);
+  const own = useMemo(() => ownData ?? [], [ownData]);
   return useMemo(
     () => ({
       people: (people ?? []).flatMap((p) => [
@@ -45,13 +48,13 @@ export function useVocabulary(): Vocabulary {
       ]),
       tags: tags ?? [],
       places: [
-        ...(places ?? []).flatMap((p) => (p.place ? [{ country: p.country, place: p.place, name: p.place }] : [])),
-        ...[...new Map((places ?? []).map((p) => [p.country, p.countryName]))].map(([country, name]) => ({
-          country,
-          name,
-        })),
+        ...own.map(({ id, name }) => ({ own: id, name })),
+        ...[...new Map(places.map((p) => [`${p.country} ${p.place}`, p])).values()].flatMap((p) =>
+          p.place ? [{ country: p.country, place: p.place, name: p.place }] : [],
+        ),
+        ...[...new Map(places.map((p) => [p.country, p.countryName]))].map(([country, name]) => ({ country, name })),
       ],
     }),
-    [people, tags, places],
+    [people, tags, places, own],
   );
 }
