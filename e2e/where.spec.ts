@@ -1,5 +1,10 @@
-import { accessible, ask, choose, emptyHands, expect, grid, test } from './house';
+import { execFileSync } from 'node:child_process';
+import { copyFileSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import path from 'node:path';
+import { accessible, ask, choose, DEMO, emptyHands, expect, grid, test } from './house';
 import type { Page } from '@playwright/test';
+
+const ROOT = path.resolve(import.meta.dirname, '..');
 
 interface Picture {
   id: number;
@@ -204,23 +209,12 @@ test('folders as they came: from a picture to where it lies, sorted, flat, and a
   await page.getByRole('button', { name: 'Undo' }).click();
 });
 
-test('the sitting: a clock mended with an undo, an event named and left for later, counted to the end', async ({
-  inside: page,
-  wide,
-}) => {
+test('the sitting: an event named and left for later, counted to the end', async ({ inside: page, wide }) => {
   await page.goto('/arrivals');
   await page.getByRole('button', { name: /^Days and events/ }).click();
   await expect(page).toHaveURL(/\/sitting$/);
   await expect(page.getByText(/still open/)).toBeVisible();
   await accessible(page);
-  const clock = page.getByRole('group', { name: /^The clock of/ });
-  if (await clock.count()) {
-    const mend = clock.first().getByRole('button', { name: /^Mend \d+ pictures?$/ });
-    await mend.click();
-    await expect(page.getByText(/have their right time now/)).toBeVisible();
-    await page.getByRole('button', { name: 'Undo' }).click();
-    await expect(page.getByRole('group', { name: /^The clock of/ }).first()).toBeVisible();
-  }
   await page.getByRole('button', { name: 'Later' }).click();
   await expect(page.getByText(/1 left for later/)).toBeVisible();
   await page.getByLabel('Or in your words').fill(wide ? 'A wide day' : 'A small day');
@@ -232,6 +226,7 @@ test('the sitting: a clock mended with an undo, an event named and left for late
       /A (wide|small) day/.test(e.title ?? ''),
     );
   await expect.poll(named).toBe(false);
+  await expect(page.getByText(/1 answered/)).toHaveCount(0);
 });
 
 test('by time: oldest first, one flat list, and up from a day to its month and year', async ({ inside: page }) => {
@@ -269,4 +264,64 @@ test('the vault is laid out in another way, and back', async ({ inside: page }) 
   await accessible(page);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('radio', { name: /^A folder a year, and in it one for each day/ })).toBeChecked();
+});
+
+test('a clock that is an hour behind is noticed, mended, taken back, and its pictures find their place on a track', async ({
+  inside: page,
+  wide,
+}) => {
+  test.setTimeout(300_000);
+  // Three occasions a camera and a phone were at, and the days of a recorded track.
+  const came = path.join(import.meta.dirname, 'out/camera');
+  rmSync(came, { recursive: true, force: true });
+  const { files } = JSON.parse(readFileSync(path.join(DEMO, 'truth.json'), 'utf8')) as {
+    files: { path: string; folder: string; event: string | null; kind: string; trueLocal?: string }[];
+  };
+  const wanted = files.filter(
+    (f) =>
+      f.kind !== 'bad' &&
+      (f.folder === 'good-camera'
+        ? ['skating', 'kite-day', 'lantern-parade'].includes(f.event ?? '') || f.trueLocal?.startsWith('2026-07-12')
+        : f.folder === 'martens-phone' && f.event === 'kite-day'),
+  );
+  for (const file of wanted) {
+    mkdirSync(path.dirname(path.join(came, file.path)), { recursive: true });
+    copyFileSync(path.join(DEMO, file.path), path.join(came, file.path));
+  }
+  execFileSync(process.execPath, [path.join(ROOT, 'apps/server/dist/cli.js'), 'import', came], {
+    env: { ...process.env, GEMMEL_ROOT: ROOT, GEMMEL_DATA: path.join(import.meta.dirname, 'out/data') },
+  });
+  const clocks = async () => (await ask<{ clocks: { shiftSeconds: number }[] }>(page, '/api/clocks')).clocks;
+  await expect.poll(async () => (await clocks()).length, { timeout: 120_000 }).toBeGreaterThan(0);
+  expect(Math.abs((await clocks())[0]!.shiftSeconds - 3720)).toBeLessThanOrEqual(60);
+  await page.goto('/sitting');
+  const offer = page.getByRole('group', { name: /^The clock of/ });
+  await accessible(page);
+  await offer.getByRole('button', { name: /^Mend \d+ pictures?$/ }).click();
+  await expect(page.getByText(/have their right time now/)).toBeVisible();
+  await expect.poll(async () => (await clocks()).length).toBe(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await clocks()).length).toBe(1);
+  await expect(offer).toBeVisible();
+
+  await emptyHands(page);
+  const ids = await idsOf(page, { all: [{ taken: { from: '2026-07-12', to: '2026-07-12' } }, { lacks: 'place' }] });
+  expect(ids.length).toBeGreaterThan(2);
+  const { token } = await ask<{ token: string }>(page, '/api/me');
+  await page.request.put('/api/pile', { data: { ids }, headers: { 'x-gemmel-token': token } });
+  await page.goto(wide ? '/browse' : '/pile');
+  await page.getByRole('button', { name: 'Place', exact: true }).click();
+  await page.getByTestId('gpx').setInputFiles(path.join(DEMO, 'household.json'));
+  await expect(page.getByText(/is no GPX track/)).toBeVisible();
+  await page.getByTestId('gpx').setInputFiles(path.join(DEMO, 'tracks/2026-07-12-gotland.gpx'));
+  await page.getByLabel('Camera’s clock: add').fill('1:02');
+  await expect(page.getByText(/lie on the track/)).toBeVisible();
+  await accessible(page);
+  await page.getByRole('button', { name: /^Put \d+ pictures? on the track$/ }).click();
+  await expect(page.getByText(/put where the track was/)).toBeVisible();
+  const placed = await Promise.all(ids.map((id) => pictureOf(page, id)));
+  expect(placed.filter((p) => p.position && Math.abs(p.position.lat - 57.6) < 0.5).length).toBeGreaterThan(2);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await pictureOf(page, ids[0]!)).position).toBeNull();
+  await emptyHands(page);
 });

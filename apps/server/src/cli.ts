@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { stat } from 'node:fs/promises';
 import { readConfig } from './config';
-import { makeApp, type App } from './context';
+import { endPool, makeApp, type App } from './context';
 import { addressOf } from './db/mariadb';
 import { openDb } from './db/open';
 import { bringIn, rehearse, sayReport, type Importing } from './importing';
@@ -18,7 +18,7 @@ async function withApp<T>(act: (app: App) => Promise<T>): Promise<T> {
       return await act(app);
     } finally {
       await app.db.destroy();
-      await app.pool.destroy();
+      await endPool(app);
     }
   }
   const engine = await startEngine(config);

@@ -45,7 +45,7 @@ export function makeApp(config: Config, db: Db, worker: string): App {
     db,
     pool: new Piscina({
       filename: worker,
-      minThreads: 1,
+      minThreads: 0,
       maxThreads: config.threads,
       idleTimeout: 120_000,
       concurrentTasksPerWorker: 1,
@@ -63,6 +63,14 @@ export function makeApp(config: Config, db: Db, worker: string): App {
       uploads: path.join(config.data, 'uploads'),
     },
   };
+}
+
+/** Ends the threads, once one that is just starting has started: ended while it loads, it would take the process with it. */
+export async function endPool(app: App): Promise<void> {
+  const { pool } = app;
+  if (pool.threads.length)
+    await Promise.all(pool.threads.map(() => pool.run(null, { name: 'ready' }))).catch(() => undefined);
+  await pool.destroy();
 }
 
 /** Where a file's derived sizes lie, without `-small.webp` or `-large.jpg`. */

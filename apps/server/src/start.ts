@@ -2,7 +2,7 @@ import { mkdir, readFile, unlink, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { readConfig, type Config } from './config';
-import { makeApp, type App } from './context';
+import { endPool, makeApp, type App } from './context';
 import { addressOf, startMariadb, type LocalDb } from './db/mariadb';
 import { migrate, openDb } from './db/open';
 import { recover } from './intake/recover';
@@ -63,7 +63,7 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
   let stopped: Promise<void> | null = null;
   const stop = async () => {
     await runner.stop();
-    await app.pool.destroy();
+    await endPool(app);
     await endMetadata();
     await db.destroy();
     await mariadb.stop();

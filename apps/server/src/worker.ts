@@ -28,6 +28,8 @@ export async function prepare(task: PrepareTask) {
 }
 
 export { gather };
+/** Answers as soon as this thread can. */
+export const ready = () => true;
 export const place = ({ lat, lon }: { lat: number; lon: number }) => placeAt(lat, lon);
 export const townsNamed = ({ typed, near }: { typed: string; near: { lat: number; lon: number } | null }) =>
   named(typed, near);

@@ -5,7 +5,7 @@ import path from 'node:path';
 import type { Hono } from 'hono';
 import { api, type Answer, type Api, type CallInput, type Endpoint } from '@gemmel/contract';
 import { beginSession, makeKeeper, sessionOf } from '../src/account/accounts';
-import { makeApp, type App } from '../src/context';
+import { endPool, makeApp, type App } from '../src/context';
 import { addressOf, startMariadb } from '../src/db/mariadb';
 import { migrate, openDb } from '../src/db/open';
 import { makeHttp, type Vars } from '../src/http/app';
@@ -154,7 +154,7 @@ export async function openHouse(): Promise<House> {
     },
     stop: async () => {
       await house.runner.stop();
-      await app.pool.destroy();
+      await endPool(app);
       await endMetadata();
       await db.destroy();
       await mariadb.stop();

@@ -23,12 +23,13 @@ function holidayOf(country: string | null, from: string, to: string): string | n
   return found[0]?.name ?? null;
 }
 
-const best = async (app: App, library: number, event: number, most: number) =>
+/** An event's best pictures, the one somebody chose for its cover first. */
+const best = async (app: App, library: number, event: number, cover: number | null, most: number) =>
   (
     (await app
       .db('pictures')
       .where({ library_id: library, event_id: event })
-      .orderByRaw('favourite DESC, rating DESC, sharpness DESC, id')
+      .orderByRaw('id = ? DESC, favourite DESC, rating DESC, sharpness DESC, id', [cover ?? 0])
       .limit(most)
       .select('id', 'sha256')) as { id: number; sha256: Buffer }[]
   ).map((p) => ({ id: p.id, sha: p.sha256.toString('hex') }));
@@ -79,7 +80,7 @@ export async function detailsOf(app: App, library: number, ids: readonly number[
     const first = places[0];
     details.push({
       event,
-      best: await best(app, library, id, most),
+      best: await best(app, library, id, event.cover, most),
       names: eventNames({
         pictures: event.pictures,
         from: event.start,

@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
 import fc from 'fast-check';
 import { distanceKm } from '../time/events';
 import { circleRing } from './circle';
@@ -112,5 +114,28 @@ describe('a circle', () => {
         },
       ),
     );
+  });
+});
+
+describe('the demo’s track', () => {
+  it('leads every picture of that day to within 150 m of where it was taken', () => {
+    const demo = path.join(__dirname, '../../../../demo');
+    const gpx = readFileSync(path.join(demo, 'tracks/2026-07-12-gotland.gpx'), 'utf8');
+    const track = [...gpx.matchAll(/<trkpt lat="([^"]+)" lon="([^"]+)">.*?<time>([^<]+)/g)].map(
+      ([, lat, lon, time]): TrackPoint => ({ at: Date.parse(time!), lat: Number(lat), lon: Number(lon) }),
+    );
+    const { files } = JSON.parse(readFileSync(path.join(demo, 'truth.json'), 'utf8')) as {
+      files: { trueLocal?: string; place?: { lat: number; lon: number } }[];
+    };
+    const away = files
+      .filter((f) => f.place && f.trueLocal?.startsWith('2026-07-12'))
+      .flatMap((f) => {
+        const spot = onTrack(track, Date.parse(f.trueLocal!), 10 * MINUTE);
+        return spot ? [1000 * distanceKm(spot.lat, spot.lon, f.place!.lat, f.place!.lon)] : [];
+      })
+      .sort((a, b) => a - b);
+    console.log(`the demo's track places ${away.length} pictures, half within ${away[away.length >> 1]!.toFixed(0)} m`);
+    expect(away.length).toBeGreaterThanOrEqual(10);
+    expect(away[away.length - 1]).toBeLessThan(150);
   });
 });

@@ -13,6 +13,7 @@ import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { CardOffers } from '../gather/CardOffers';
 import { DeviceRows } from '../gather/DeviceRows';
+import { FilingLine } from '../library/VaultLayout';
 import { ClockOffers } from '../time/ClockOffers';
 import { BatchCard } from './BatchCard';
 import { takeIn } from './sending';
@@ -95,6 +96,7 @@ export function Arrivals() {
         <View className="gap-4" style={wide ? { width: 380 } : {}}>
           <CardOffers />
           <ClockOffers />
+          <FilingLine />
           {library ? (
             <Waits
               unnamed={library.unnamedEvents}

@@ -33,7 +33,6 @@ export function VaultLayout() {
       trouble(error);
     }
   };
-  const { moving } = data;
   return (
     <View>
       <Heading>Where originals lie on disk</Heading>
@@ -62,11 +61,19 @@ export function VaultLayout() {
           );
         })}
       </div>
-      {moving ? (
-        <Words kind="small" aria-live="polite" className="pt-2">
-          {`Moving ${sayNumber(moving.done)} of ${sayNumber(moving.of)}, ${Math.floor((100 * moving.done) / moving.of)} %${moving.secondsLeft === null ? '' : `, ${sayLeft(moving.secondsLeft)} left`}`}
-        </Words>
-      ) : null}
+      <FilingLine />
     </View>
+  );
+}
+
+/** How far originals are on their way to other folders; nothing while they lie where they belong. */
+export function FilingLine() {
+  const moving = useAnswer('vaultLayout', {}).data?.moving;
+  if (!moving) return null;
+  const left = moving.secondsLeft === null ? '' : `, ${sayLeft(moving.secondsLeft)} left`;
+  return (
+    <Words kind="small" aria-live="polite" className="pt-2">
+      {`Moving originals to their folders: ${sayNumber(moving.done)} of ${sayNumber(moving.of)}, ${Math.floor((100 * moving.done) / moving.of)} %${left}`}
+    </Words>
   );
 }

@@ -31,32 +31,45 @@ const questionsOf = (open: Open): Question[] => [
   ...open.undated.map((group): Question => ({ kind: 'date', key: `d${group.ids[0]}`, group })),
 ];
 
-interface Tally {
-  named: number;
-  placed: number;
-  dated: number;
-  skipped: number;
+type Done = 'named' | 'placed' | 'dated' | 'skipped';
+
+/** How a question was answered. `settled` once the server does not ask it any more; asked again after that, it was undone. */
+interface Answered {
+  what: Done;
+  n: number;
+  settled: boolean;
 }
 
 /** The second step of a sitting: what is open about days, events and places, one at a time, each answered or left for later. */
 export function Sitting() {
   const router = useRouter();
   const { data, error, refetch } = useAnswer('sitting', {});
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
-  const [tally, setTally] = useState<Tally>({ named: 0, placed: 0, dated: 0, skipped: 0 });
+  const [answers, setAnswers] = useState<ReadonlyMap<string, Answered>>(new Map());
+  const [seen, setSeen] = useState(data);
+  if (data && data !== seen) {
+    setSeen(data);
+    const asked = new Set(questionsOf(data).map((q) => q.key));
+    setAnswers(
+      new Map(
+        [...answers]
+          .filter(([key, a]) => !(a.settled && asked.has(key)))
+          .map(([key, a]) => [key, { ...a, settled: a.what !== 'skipped' && !asked.has(key) }]),
+      ),
+    );
+  }
   if (!data)
     return (
       <Page title="Days and events" narrow>
         {error ? <Failed error={error} again={() => void refetch()} /> : <Waiting />}
       </Page>
     );
-  const open = questionsOf(data).filter((q) => !left.has(q.key));
+  const open = questionsOf(data).filter((q) => !answers.has(q.key));
   const now = open[0];
-  const done = (what: keyof Tally, key: string, n = 1) => {
-    setLeft((old) => new Set(old).add(key));
-    setTally((old) => ({ ...old, [what]: old[what] + n }));
-  };
-  const answered = tally.named + tally.placed + tally.dated;
+  const done = (what: Done, key: string, n = 1) =>
+    setAnswers((old) => new Map(old).set(key, { what, n, settled: false }));
+  const sum = (what: Done) => [...answers.values()].reduce((n, a) => (a.what === what ? n + a.n : n), 0);
+  const tally = { named: sum('named'), placed: sum('placed'), dated: sum('dated'), skipped: sum('skipped') };
+  const answered = [...answers.values()].filter((a) => a.what !== 'skipped').length;
   const waiting = Math.max(open.length, 0) + Math.max(0, data.unnamed - data.events.length);
   return (
     <Page title="Days and events" narrow>
@@ -107,10 +120,7 @@ export function Sitting() {
               <Button
                 label="Ask the skipped ones again"
                 weight="quiet"
-                onPress={() => {
-                  setLeft(new Set());
-                  setTally((old) => ({ ...old, skipped: 0 }));
-                }}
+                onPress={() => setAnswers(new Map([...answers].filter(([, a]) => a.what !== 'skipped')))}
               />
             ) : null}
           </View>
