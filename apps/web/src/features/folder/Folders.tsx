@@ -13,7 +13,7 @@ import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { BrowseHeader } from '../browse/BrowseHeader';
-import { branches, flatten, sorted, SORTS, type Branch, type Sort } from './tree';
+import { alone, branches, flatten, sorted, SORTS, type Branch, type Sort } from './tree';
 
 const NAMES: Record<Sort, string> = { name: 'Name', date: 'Date', size: 'Size', change: 'Latest change' };
 
@@ -34,7 +34,9 @@ export function Folders() {
   }, [data, target]);
   const rows = flat
     ? sorted(
-        flatten(top).filter((b) => b.folder.pictures > 0),
+        flatten(top)
+          .filter((b) => b.folder.pictures > 0)
+          .map(alone),
         sort,
         backwards,
       )
@@ -168,7 +170,9 @@ function FolderRow(props: RowProps) {
           </Words>
         </Pressable>
         {here && seen ? <SeenThumb id={seen} /> : null}
-        <Words kind="small">{shown.pictures}</Words>
+        <Words kind="small" className="pl-2">
+          {shown.pictures}
+        </Words>
         <IconButton name="more" label={`More for ${folder.name}`} onPress={() => setMore(true)} />
       </div>
       {is && inside

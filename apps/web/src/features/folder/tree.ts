@@ -63,6 +63,12 @@ export function branches(folders: readonly Folder[]): Branch[] {
   return top.map(compact);
 }
 
+/** A folder by itself, without what lies below it. */
+export const alone = (branch: Branch): Branch => {
+  const { pictures, bytes, first, last, changed } = branch.folder;
+  return { ...branch, below: [], pictures, bytes, first, last, changed };
+};
+
 /** Every branch, the upper ones first. */
 export const flatten = (list: readonly Branch[]): Branch[] =>
   list.flatMap((branch) => [branch, ...flatten(branch.below)]);

@@ -4,7 +4,7 @@ import type { MapFiles } from './engine';
 
 type Colours = typeof tokens.light;
 
-const WATER = { light: '#C4D9D6', dark: '#0C2226' };
+const WATER = { light: '#C4D9D6', dark: '#1D3F47' };
 const FINE_FROM = 5;
 
 /** The base map in the house's colours: water, land, lakes, borders, and the names of towns. */
