@@ -191,12 +191,14 @@ function FolderRow(props: RowProps) {
               .filter(Boolean)
               .join(' · ')}
           </Words>
-          <Button
-            label={`Everything below, ${count(branch.pictures, 'picture')}`}
-            weight="second"
-            onPress={() => go(false)}
-          />
-          {folder.pictures && folder.pictures < branch.pictures ? (
+          {flat ? null : (
+            <Button
+              label={`Everything below, ${count(branch.pictures, 'picture')}`}
+              weight="second"
+              onPress={() => go(false)}
+            />
+          )}
+          {folder.pictures && (flat || folder.pictures < branch.pictures) ? (
             <Button
               label={`This folder only, ${count(folder.pictures, 'picture')}`}
               weight="second"
