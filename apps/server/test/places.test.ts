@@ -17,6 +17,10 @@ describe('the gazetteer', () => {
     ['the middle of Porto', PORTO, 'PT', 'Porto'],
     ['a town near the date line', { lat: -16.43, lon: 179.5 }, 'FJ', 'Labasa'],
   ])('%s', (_, { lat, lon }, country, place) => expect(placeAt(lat, lon)).toMatchObject({ country, place }));
+  test('says how far the town is', () => {
+    expect(placeAt(57.7309, 18.296)!.km).toBeCloseTo(10, 0);
+    expect(placeAt(VISBY.lat, VISBY.lon)!.km).toBeLessThan(1.5);
+  });
   test('nothing is named in the middle of the sea', () => expect(placeAt(0, -30)).toBeNull());
   test('names are found as they begin, the nearest and largest first', () => {
     expect(townsNamed('visb', null)[0]).toMatchObject({ place: 'Visby', country: 'SE' });

@@ -129,6 +129,8 @@ export const Picture = z.object({
       countryName: z.string(),
       region: z.string().nullable(),
       place: z.string().nullable(),
+      /** How far the middle of the town is, in kilometres. */
+      km: z.number().nullable(),
       own: Id.nullable(),
     })
     .nullable(),

@@ -10,6 +10,11 @@ export interface PlaceNames {
   place: string;
 }
 
+/** The town a position belongs to, and how far it is from the town's middle, in kilometres. */
+export interface NearTown extends PlaceNames {
+  km: number;
+}
+
 /** A place of the gazetteer that answers a search or stands on the map. */
 export interface Town extends PlaceNames {
   lat: number;
@@ -39,11 +44,12 @@ function load(): KDBush {
 const regionOf = (city: (typeof cities)[number]) => seats.get(`${city.country}.${city.adminCode}`) ?? null;
 
 /** The town a position belongs to: the nearest within 50 km, where larger ones reach further. Null at sea or in the wild. */
-export function placeAt(lat: number, lon: number): PlaceNames | null {
+export function placeAt(lat: number, lon: number): NearTown | null {
   const near = around(load(), lon, lat, 12, FAR) as number[];
   const narrow = Math.cos((lat * Math.PI) / 180);
   let best: (typeof cities)[number] | null = null;
   let least = Infinity;
+  let away = 0;
   for (const i of near) {
     const city = cities[i]!;
     const [x, y] = city.loc.coordinates;
@@ -53,9 +59,10 @@ export function placeAt(lat: number, lon: number): PlaceNames | null {
     if (reach < least) {
       least = reach;
       best = city;
+      away = km;
     }
   }
-  return best && { country: best.country, region: regionOf(best), place: best.name };
+  return best && { country: best.country, region: regionOf(best), place: best.name, km: away };
 }
 
 let folded: string[] | null = null;

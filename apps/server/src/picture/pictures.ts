@@ -252,6 +252,7 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
           countryName: countryName(p.country),
           region: p.region,
           place: p.place,
+          km: p.place_km,
           own: p.own_place_id,
         }
       : null,

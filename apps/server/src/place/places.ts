@@ -3,7 +3,7 @@ import { distanceKm, ownPlaceAt, usualPlace, type OwnPlace, type Question } from
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { ask } from '../jobs/jobs';
-import type { PlaceNames, Town } from '../media/places';
+import type { NearTown, Town } from '../media/places';
 import { notFound, Refused } from '../problem';
 import { countryName } from '../picture/placeName';
 import { conditionOf } from '../picture/pictures';
@@ -32,8 +32,9 @@ export async function ownPlaces(db: Db, library: number): Promise<OwnPlace[]> {
 
 /** The columns that say where a spot is. */
 export async function placeColumns(app: App, library: number, spot: Spot | null) {
-  if (!spot) return { lat: null, lon: null, country: null, region: null, place: null, own_place_id: null };
-  const where = (await app.pool.run(spot, { name: 'place' })) as PlaceNames | null;
+  if (!spot)
+    return { lat: null, lon: null, country: null, region: null, place: null, place_km: null, own_place_id: null };
+  const where = (await app.pool.run(spot, { name: 'place' })) as NearTown | null;
   const own = ownPlaceAt(await ownPlaces(app.db, library), spot.lat, spot.lon);
   return {
     lat: spot.lat,
@@ -41,6 +42,7 @@ export async function placeColumns(app: App, library: number, spot: Spot | null)
     country: where?.country ?? null,
     region: where?.region ?? null,
     place: where?.place ?? null,
+    place_km: where?.km ?? null,
     own_place_id: own?.id ?? null,
   };
 }

@@ -4,6 +4,7 @@ import path from 'node:path';
 import type { App } from '../context';
 import type { Job } from '../jobs/jobs';
 import { spanOf, type SpanRow } from '../picture/pictures';
+import { withFiles } from './lock';
 import { discard, libraryFolder, pruneFolders, syncFolder } from './vault';
 
 interface Filed extends SpanRow {
@@ -147,7 +148,7 @@ export async function refile(app: App, { library }: Job): Promise<void> {
   let told = 0;
   try {
     for (const act of moves) {
-      await act();
+      await withFiles(app, library, act);
       filing.done++;
       if (Date.now() - told > 500) {
         told = Date.now();

@@ -5,6 +5,7 @@ import type { Db } from '../db/open';
 import { sayWhenSpan, type When } from '@gemmel/core';
 import { ask, type Job } from '../jobs/jobs';
 import { spanOf } from '../picture/pictures';
+import { withFiles } from './lock';
 import { libraryFolder, syncFolder } from './vault';
 
 /** What people said about a picture, as it is written beside it. Boxes in fractions of the upright picture. */
@@ -191,38 +192,42 @@ async function saidOf(
 export async function writeSidecars(app: App, { library }: Job): Promise<void> {
   const { slug } = (await app.db('libraries').where('id', library).first('slug')) as { slug: string };
   const root = libraryFolder(app, slug);
-  for (;;) {
-    const dirty = (await app
-      .db('sidecars')
-      .where('library_id', library)
-      .whereNotNull('dirty_at')
-      .orderBy('dirty_at')
-      .limit(100)
-      .select('picture_id', 'dirty_at')) as {
-      picture_id: number;
-      dirty_at: string;
-    }[];
-    if (dirty.length === 0) return;
-    const said = await saidOf(
-      app.db,
-      library,
-      dirty.map((d) => d.picture_id),
-    );
-    const folders = new Set<string>();
-    for (const one of said.values()) {
-      const file = path.join(root, `${one.vaultPath}.xmp`);
-      const handle = await open(`${file}.part`, 'w');
-      await handle.writeFile(toXmp(one));
-      await handle.sync();
-      await handle.close();
-      await rename(`${file}.part`, file);
-      folders.add(path.dirname(file));
-    }
-    for (const folder of folders) await syncFolder(folder);
-    for (const { picture_id, dirty_at } of dirty)
-      await app
-        .db('sidecars')
-        .where({ picture_id, dirty_at })
-        .update({ dirty_at: null, written_at: app.db.raw('UTC_TIMESTAMP(3)') });
+  while (await withFiles(app, library, () => writeSome(app, library, root)));
+}
+
+/** Writes up to a hundred of them; answers whether there may be more. */
+async function writeSome(app: App, library: number, root: string): Promise<boolean> {
+  const dirty = (await app
+    .db('sidecars')
+    .where('library_id', library)
+    .whereNotNull('dirty_at')
+    .orderBy('dirty_at')
+    .limit(100)
+    .select('picture_id', 'dirty_at')) as {
+    picture_id: number;
+    dirty_at: string;
+  }[];
+  if (dirty.length === 0) return false;
+  const said = await saidOf(
+    app.db,
+    library,
+    dirty.map((d) => d.picture_id),
+  );
+  const folders = new Set<string>();
+  for (const one of said.values()) {
+    const file = path.join(root, `${one.vaultPath}.xmp`);
+    const handle = await open(`${file}.part`, 'w');
+    await handle.writeFile(toXmp(one));
+    await handle.sync();
+    await handle.close();
+    await rename(`${file}.part`, file);
+    folders.add(path.dirname(file));
   }
+  for (const folder of folders) await syncFolder(folder);
+  for (const { picture_id, dirty_at } of dirty)
+    await app
+      .db('sidecars')
+      .where({ picture_id, dirty_at })
+      .update({ dirty_at: null, written_at: app.db.raw('UTC_TIMESTAMP(3)') });
+  return true;
 }

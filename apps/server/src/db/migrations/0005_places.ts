@@ -34,6 +34,7 @@ const STEPS = [
     ADD taken_about BOOLEAN NOT NULL DEFAULT FALSE AFTER taken_to,
     ADD own_place_id INT UNSIGNED NULL,
     ADD place_source VARCHAR(12) NULL,
+    ADD place_km FLOAT NULL,
     ADD folder_id INT UNSIGNED NULL,
     MODIFY region VARCHAR(120) COLLATE utf8mb4_bin NULL,
     ADD FOREIGN KEY (own_place_id) REFERENCES own_places(id) ON DELETE SET NULL,

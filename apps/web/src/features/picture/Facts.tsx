@@ -28,10 +28,17 @@ const SOURCE: Record<string, string> = {
 };
 
 const PLACED: Record<string, string> = {
+  camera: 'from the camera',
   hand: 'given by hand',
   track: 'from a recorded track',
   copied: 'copied from another picture',
 };
+
+/** How far the named town is: "in Visby", "12 km from Visby". */
+function sayNear({ where }: Picture): string {
+  if (!where?.place || where.km === null) return '';
+  return where.km < 1.5 ? `in ${where.place}` : `${Math.round(where.km)} km from ${where.place}`;
+}
 
 /** The time in words: a moment, or as much as is known. */
 function sayTaken({ taken, takenSpan }: Picture): string {
@@ -213,7 +220,7 @@ function FactLines({ picture }: { picture: Picture }) {
     ],
     [
       'Place',
-      picture.placeSource ? (PLACED[picture.placeSource] ?? null) : picture.position ? 'from the camera' : null,
+      picture.position ? [PLACED[picture.placeSource ?? 'camera'], sayNear(picture)].filter(Boolean).join(', ') : null,
     ],
     ['Came in with', picture.batch?.name ?? null],
   ];
