@@ -184,7 +184,17 @@ describe('the interface', () => {
         from: string;
       };
       expect(seen.pictures.map((p) => p['id'])).toEqual(ids.slice(0, 3));
-      expect(Object.keys(seen.pictures[0]!).sort()).toEqual(['bytes', 'id', 'kind', 'seconds', 'shape', 'thumb']);
+      expect(Object.keys(seen.pictures[0]!).sort()).toEqual([
+        'bytes',
+        'id',
+        'kind',
+        'place',
+        'seconds',
+        'shape',
+        'thumb',
+      ]);
+      // This share tells no places, wherever the pictures were taken.
+      expect(seen.pictures.every((p) => p['place'] === null)).toBe(true);
       expect((await guest(`/api/guest/${token}/pictures/${ids[0]}/large`)).status).toBe(200);
       expect((await guest(`/api/guest/${token}/pictures/${ids[5]}/large`)).status).toBe(404);
       expect((await guest(`/api/pictures/${ids[0]}/original`)).status).toBe(401);
