@@ -26,8 +26,8 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
   return (
     <View className={wide ? 'pt-[18px]' : 'pt-3.5'} style={{ zIndex: 6, overflow: 'visible' }}>
       <QuestionBar />
-      <View className="mb-3 mt-1 flex-row items-center justify-between">
-        <nav aria-label="Ways of looking" style={{ display: 'flex', gap: wide ? 26 : 13 }}>
+      <View className="mb-3 mt-1 flex-row flex-wrap items-center justify-between">
+        <nav aria-label="Ways of looking" style={{ display: 'flex', gap: wide ? 26 : 9 }}>
           {WAYS.map(([name, href]) => (
             <Link
               key={name}
