@@ -49,6 +49,9 @@ const STEPS = [
       WHEN taken_exact IS NULL OR taken_exact = 'day' THEN MONTH(day) * 100 + DAYOFMONTH(day)
       WHEN taken_exact = 'month' THEN MONTH(day) * 100 END) PERSISTENT,
     ADD INDEX by_month_day (library_id, month_day)`,
+  // The timeline answers by itself whether what only knows some days lies in those asked for.
+  `ALTER TABLE pictures DROP INDEX timeline,
+    ADD INDEX timeline (library_id, taken_local, id, taken_exact, taken_from, taken_to)`,
   `ALTER TABLE events
     ADD cover_id INT UNSIGNED NULL,
     ADD place VARCHAR(160) NULL,
