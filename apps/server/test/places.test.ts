@@ -131,11 +131,25 @@ describe('places, dates and folders of a library', () => {
     expect(mended).toMatchObject({ takenSpan: { from: '1960-01-01', about: true }, takenSource: 'hand' });
     expect(mended.keptAt).toMatch(/^1960\/1960\//);
     const sidecar = readFileSync(path.join(house.app.paths.vault, 'home', `${mended.keptAt}.xmp`), 'utf8');
-    expect(sidecar).toContain('<photoshop:DateCreated>1960</photoshop:DateCreated>');
+    expect(sidecar).toContain('<exif:DateTimeOriginal>1960</exif:DateTimeOriginal>');
     expect(sidecar).toContain('<gemmel:taken>about 1960</gemmel:taken>');
     await house.call('restore', { body: before });
     await house.quiet();
     expect(await at(ids[0]!)).toEqual(was);
+  });
+
+  test('an event whose every picture is dated elsewhere has its name again when that is undone', async () => {
+    await house.call('mendDates', { body: { ids: ids.slice(3), how: { from: 'file name' } } });
+    await house.quiet();
+    const event = (await at(ids[3]!)).event!.id;
+    await house.call('nameEvent', { params: { id: event }, body: { title: 'At the lake' } });
+    const before = await house.call('mendDates', { body: { ids: ids.slice(3), how: { set: '1974' } } });
+    await house.quiet();
+    expect((await at(ids[3]!)).event).toBeNull();
+    await house.call('restore', { body: before });
+    await house.quiet();
+    expect((await at(ids[3]!)).event).toEqual({ id: event, title: 'At the lake' });
+    await house.call('nameEvent', { params: { id: event }, body: { title: null } });
   });
 
   test('dates come from names, in an order, and by an amount; what says nothing stays', async () => {
@@ -284,6 +298,7 @@ describe('places, dates and folders of a library', () => {
 
   test('the vault is laid out in another way and back, every file found where its row says', async () => {
     const all = async () => Promise.all(ids.map(async (id) => (await at(id)).keptAt));
+    await house.quiet();
     const first = await all();
     const { before } = await house.call('setVaultLayout', { body: { layout: 'year/month' } });
     expect(before).toBe('year/event');

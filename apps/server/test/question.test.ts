@@ -13,7 +13,7 @@ import { Question as QuestionSchema } from '@gemmel/core';
 import fc from 'fast-check';
 import { toSql } from '../src/question/toSql';
 import { folderTree } from '../src/folder/folders';
-import { spanColumns } from '../src/intake/store';
+import { spanColumns } from '../src/time/span';
 import { tagTree } from '../src/tag/tags';
 import { openHouse, type House } from './house';
 

@@ -128,7 +128,7 @@ describe('clocks in the house', () => {
     expect((await house.call('clocks', {})).clocks).toEqual([]);
     await house.call('reopenClock', { params: { id: clock!.id } });
     const one = (await house.app.db('pictures').where('device_id', camera).first('id')) as { id: number };
-    await house.call('change', { body: { ids: [one.id], change: { taken: '2026-05-02T09:00' } } });
+    await house.call('mendDates', { body: { ids: [one.id], how: { set: '2026-05-02T09:00' } } });
     await house.quiet();
     const [again] = (await house.call('clocks', {})).clocks;
     expect(again!.pictures).toBe(27);

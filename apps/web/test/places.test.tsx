@@ -7,6 +7,7 @@ import { MakeEvent } from '@/features/event/MakeEvent';
 import { Folders } from '@/features/folder/Folders';
 import { VaultLayout } from '@/features/library/VaultLayout';
 import { houseStyle, streetLayers } from '@/features/place/mapStyle';
+import { usePlaceInHand } from '@/features/place/inHand';
 import { PlaceSheet } from '@/features/place/PlaceSheet';
 import { readGpx } from '@/features/place/track';
 import { Sitting } from '@/features/sitting/Sitting';
@@ -310,6 +311,24 @@ describe('giving a place', () => {
       }),
     );
     expect(await screen.findByText('2 pictures put at Visby')).toBeTruthy();
+  });
+});
+
+describe('a copied place', () => {
+  test('is offered to other pictures by its name, and told to be copied', async () => {
+    usePlaceInHand.setState({ place: { lat: 57.6, lon: 18.3, name: 'the allotment' } });
+    const { of } = show(<PlaceSheet ids={[4]} position={null} onClose={() => undefined} />, {
+      'GET /api/pictures/4': 404,
+      'POST /api/places/give': { pictures: [] },
+    });
+    fireEvent.click(screen.getByRole('button', { name: 'As copied: the allotment' }));
+    await waitFor(() =>
+      expect(of('POST', '/api/places/give')[0]?.body).toEqual({
+        given: [{ ids: [4], spot: { lat: 57.6, lon: 18.3 } }],
+        source: 'copied',
+      }),
+    );
+    usePlaceInHand.setState({ place: null });
   });
 });
 

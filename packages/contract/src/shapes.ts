@@ -156,17 +156,12 @@ export const Picture = z.object({
 });
 export type Picture = z.infer<typeof Picture>;
 
-/** What people may say about pictures. `shiftSeconds` moves each picture's own time; `taken` sets one for all. */
+/** What people may say about pictures. Their dates are mended by a way of their own. */
 export const PictureChange = z.strictObject({
   rating: z.number().int().min(0).max(5).optional(),
   favourite: z.boolean().optional(),
   title: z.string().trim().max(200).nullable().optional(),
   caption: z.string().trim().max(4000).nullable().optional(),
-  taken: z
-    .string()
-    .regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d(\.\d{1,3})?)?$/, 'a time is written YYYY-MM-DDTHH:mm')
-    .optional(),
-  shiftSeconds: z.number().int().min(-4e9).max(4e9).optional(),
   addTags: z.array(z.string().trim().min(1).max(80)).max(50).optional(),
   removeTags: z.array(Id).max(50).optional(),
 });
@@ -186,6 +181,8 @@ export const Before = z.object({
       takenCertainty: z.number().nullable(),
       takenSpan: WhenSpan.nullable(),
       offset: z.number().int().nullable(),
+      event: Id.nullable(),
+      eventByHand: z.boolean(),
       tags: z.array(Id),
     }),
   ),

@@ -16,6 +16,7 @@ export * from './likeness/alike';
 export * from './likeness/likeness';
 export * from './names/files';
 export * from './place/circle';
+export * from './place/columns';
 export * from './place/own';
 export * from './place/track';
 export * from './question/matches';

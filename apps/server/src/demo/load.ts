@@ -12,7 +12,7 @@ import { answerFaces } from '../faces/faces';
 import { openBatch, walk } from '../intake/announce';
 import { ask, type Runner } from '../jobs/jobs';
 import { changePerson } from '../person/people';
-import { changePictures } from '../picture/pictures';
+import { changePictures } from '../picture/change';
 import { Refused } from '../problem';
 
 interface Household {

@@ -23,77 +23,83 @@ function holidayOf(country: string | null, from: string, to: string): string | n
   return found[0]?.name ?? null;
 }
 
-/** An event's best pictures, the one somebody chose for its cover first. */
-const best = async (app: App, library: number, event: number, cover: number | null, most: number) =>
-  (
-    (await app
-      .db('pictures')
-      .where({ library_id: library, event_id: event })
-      .orderByRaw('id = ? DESC, favourite DESC, rating DESC, sharpness DESC, id', [cover ?? 0])
-      .limit(most)
-      .select('id', 'sha256')) as { id: number; sha256: Buffer }[]
-  ).map((p) => ({ id: p.id, sha: p.sha256.toString('hex') }));
+/** How many of the most frequent places, tags and people of an event are looked at. */
+const LOOKED_AT = 8;
 
-/** Events with their best pictures and the names they could have. */
+/** Rows by their event, in their order. */
+function byEvent<T extends { event: number }>(rows: readonly T[]): (event: number) => T[] {
+  const groups = new Map<number, T[]>();
+  for (const row of rows) {
+    const group = groups.get(row.event);
+    if (group) group.push(row);
+    else groups.set(row.event, [row]);
+  }
+  return (event) => groups.get(event) ?? [];
+}
+
+/** Events with their best pictures, a chosen cover first, and the names they could have. */
 export async function detailsOf(app: App, library: number, ids: readonly number[], most = 5): Promise<EventDetail[]> {
+  if (ids.length === 0) return [];
   const { db } = app;
   const events = new Map((await listEvents(app, library)).map((e) => [e.id, e]));
   const home = await homeOf(app, library);
-  const details: EventDetail[] = [];
-  for (const id of ids) {
+  /** A query over the pictures of these events, counted by something, the most frequent first. */
+  const counted = async <T extends { event: number; pictures: number }>(
+    columns: string,
+    joins: string,
+    group: string,
+  ): Promise<(event: number) => T[]> => {
+    const [rows] = (await db.raw(
+      `SELECT p.event_id AS event, COUNT(*) AS pictures, ${columns} FROM pictures p ${joins}
+       WHERE p.library_id = ? AND p.event_id IN (${ids.map(() => '?').join(',')})
+       GROUP BY p.event_id, ${group} ORDER BY COUNT(*) DESC, ${group}`,
+      [library, ...ids],
+    )) as [T[]];
+    const of = byEvent(rows.map((row) => ({ ...row, pictures: Number(row.pictures) })));
+    return (event) => of(event).slice(0, LOOKED_AT);
+  };
+  const placesOf = await counted<
+    Spot & { event: number; pictures: number; name: string | null; own: number; country: string | null }
+  >(
+    'COALESCE(o.name, p.place) AS name, o.id IS NOT NULL AS own, AVG(p.lat) AS lat, AVG(p.lon) AS lon, MAX(p.country) AS country',
+    'LEFT JOIN own_places o ON o.id = p.own_place_id',
+    'COALESCE(o.name, p.place), o.id IS NOT NULL',
+  );
+  const tagsOf = await counted<{ event: number; pictures: number; name: string }>(
+    'n.name',
+    'JOIN picture_tags t ON t.picture_id = p.id JOIN tags n ON n.id = t.tag_id',
+    'n.id',
+  );
+  const peopleOf = await counted<{ event: number; pictures: number; name: string; circle: string | null }>(
+    "n.circle, COALESCE(n.nickname, SUBSTRING_INDEX(n.name, ' ', 1)) AS name",
+    'JOIN faces f ON f.picture_id = p.id JOIN people n ON n.id = f.person_id',
+    'n.id',
+  );
+  const [best] = (await db.raw(
+    `SELECT * FROM (SELECT p.id, p.event_id AS event, p.sha256,
+       ROW_NUMBER() OVER (PARTITION BY p.event_id ORDER BY p.id = e.cover_id DESC, p.favourite DESC, p.rating DESC, p.sharpness DESC, p.id) AS nth
+       FROM pictures p JOIN events e ON e.id = p.event_id
+       WHERE p.library_id = ? AND p.event_id IN (${ids.map(() => '?').join(',')})) ranked WHERE nth <= ? ORDER BY nth`,
+    [library, ...ids, most],
+  )) as [{ id: number; event: number; sha256: Buffer }[]];
+  const bestOf = byEvent(best);
+  return ids.flatMap((id) => {
     const event = events.get(id);
-    if (!event) continue;
-    const places = (await db('pictures as p')
-      .leftJoin('own_places as o', 'o.id', 'p.own_place_id')
-      .where({ 'p.library_id': library, 'p.event_id': id })
-      .whereNotNull('p.lat')
-      .groupByRaw('COALESCE(o.name, p.place), o.id IS NULL')
-      .orderByRaw('COUNT(*) DESC')
-      .limit(5)
-      .select(
-        db.raw(
-          'COALESCE(o.name, p.place) AS name, o.id IS NOT NULL AS own, COUNT(*) AS pictures, AVG(p.lat) AS lat, AVG(p.lon) AS lon, MAX(p.country) AS country',
-        ),
-      )) as unknown as (Spot & { name: string | null; own: number; pictures: number; country: string | null })[];
-    const named = places.filter((p) => p.name !== null);
-    const tags = (await db('picture_tags as t')
-      .join('pictures as p', 'p.id', 't.picture_id')
-      .join('tags as n', 'n.id', 't.tag_id')
-      .where({ 'p.library_id': library, 'p.event_id': id })
-      .groupBy('n.id')
-      .orderByRaw('COUNT(*) DESC')
-      .limit(5)
-      .select('n.name', db.raw('COUNT(*) AS pictures'))) as unknown as { name: string; pictures: number }[];
-    const people = (await db('faces as f')
-      .join('pictures as p', 'p.id', 'f.picture_id')
-      .join('people as n', 'n.id', 'f.person_id')
-      .where({ 'p.library_id': library, 'p.event_id': id })
-      .groupBy('n.id')
-      .orderByRaw('COUNT(*) DESC, n.id')
-      .limit(8)
-      .select(
-        'n.circle',
-        db.raw("COALESCE(n.nickname, SUBSTRING_INDEX(n.name, ' ', 1)) AS name, COUNT(*) AS pictures"),
-      )) as unknown as { name: string; circle: string | null; pictures: number }[];
-    const counted = <T extends { pictures: number }>(list: readonly T[]) =>
-      list.map((one) => ({ ...one, pictures: Number(one.pictures) }));
+    if (!event) return [];
+    const places = placesOf(id).filter((p) => p.lat !== null);
     const first = places[0];
-    details.push({
-      event,
-      best: await best(app, library, id, event.cover, most),
-      names: eventNames({
-        pictures: event.pictures,
-        from: event.start,
-        to: event.end,
-        places: counted(named).map((p) => ({ name: p.name!, pictures: p.pictures, own: Boolean(p.own) })),
-        away: Boolean(first && home && distanceKm(home.lat, home.lon, first.lat, first.lon) > AWAY),
-        holiday: holidayOf(first?.country ?? null, event.start, event.end),
-        tags: counted(tags),
-        people: counted(people),
-      }),
+    const names = eventNames({
+      pictures: event.pictures,
+      from: event.start,
+      to: event.end,
+      places: places.flatMap(({ name, pictures, own }) => (name ? [{ name, pictures, own: Boolean(own) }] : [])),
+      away: Boolean(first && home && distanceKm(home.lat, home.lon, first.lat, first.lon) > AWAY),
+      holiday: holidayOf(first?.country ?? null, event.start, event.end),
+      tags: tagsOf(id),
+      people: peopleOf(id),
     });
-  }
-  return details;
+    return [{ event, names, best: bestOf(id).map((p) => ({ id: p.id, sha: p.sha256.toString('hex') })) }];
+  });
 }
 
 /** One event with its best pictures and the names it could have. */

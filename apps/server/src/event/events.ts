@@ -103,7 +103,7 @@ export async function refreshEvents(app: App, { library }: Job): Promise<void> {
     for (const ids of chunks(wrong, 1000)) await db('pictures').whereIn('id', ids).update({ event_id: event! });
   }
   await db.raw(
-    "DELETE e FROM events e WHERE e.library_id = ? AND e.made_by = 'found' AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.event_id = e.id)",
+    "DELETE e FROM events e WHERE e.library_id = ? AND e.made_by = 'found' AND e.title IS NULL AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.event_id = e.id)",
     [library],
   );
   await ask(db, library, 'refile', 0, 1000);

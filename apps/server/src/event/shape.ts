@@ -1,6 +1,7 @@
 import type { EventsBefore } from '@gemmel/contract';
 import { chunks, type App } from '../context';
 import { ask } from '../jobs/jobs';
+import { pictureRows } from '../picture/rows';
 import { notFound, Refused } from '../problem';
 
 interface EventRow {
@@ -33,18 +34,8 @@ const membersOf = async (app: App, library: number, event: number): Promise<Memb
     .orderByRaw('taken_local IS NULL, taken_local, id')
     .select('id', 'event_id', 'event_by_hand', 'taken_local')) as Member[];
 
-const picturesOf = async (app: App, library: number, ids: readonly number[]): Promise<Member[]> => {
-  const rows: Member[] = [];
-  for (const some of chunks(ids, 1000))
-    rows.push(
-      ...((await app
-        .db('pictures')
-        .where('library_id', library)
-        .whereIn('id', some)
-        .select('id', 'event_id', 'event_by_hand', 'taken_local')) as Member[]),
-    );
-  return rows;
-};
+const picturesOf = (app: App, library: number, ids: readonly number[]): Promise<Member[]> =>
+  pictureRows(app.db, library, ids, ['id', 'event_id', 'event_by_hand', 'taken_local']);
 
 /** What stood there before, of pictures and events that are about to change. */
 function before(members: readonly Member[], events: readonly EventRow[]): EventsBefore {

@@ -23,16 +23,8 @@ import { listEvents, nameEvent } from '../event/events';
 import { answerFaces, introductions, likelyFaces, restoreFaces } from '../faces/faces';
 import { libraryState, listTroubles, retryTrouble } from '../library/library';
 import { changePerson, listPeople } from '../person/people';
-import {
-  changePictures,
-  countOf,
-  idsOf,
-  pageOf,
-  pictureOfId,
-  restorePictures,
-  skeleton,
-  tilesOf,
-} from '../picture/pictures';
+import { countOf, idsOf, pageOf, pictureOfId, skeleton, tilesOf } from '../picture/pictures';
+import { changePictures, restorePictures } from '../picture/change';
 import { readPile, setPile } from '../pile/pile';
 import { Refused } from '../problem';
 import { Recent } from '../recent';

@@ -1,6 +1,7 @@
 import { numberNames, searchable, type Numbering } from '@gemmel/core';
-import { chunks, type App } from '../context';
+import type { App } from '../context';
 import { ask } from '../jobs/jobs';
+import { pictureRows } from '../picture/rows';
 import { numberColumns } from './announce';
 
 interface Row {
@@ -17,18 +18,8 @@ export interface NamesBefore {
   names: { id: number; name: string }[];
 }
 
-async function rowsOf(app: App, library: number, ids: readonly number[]): Promise<Row[]> {
-  const rows: Row[] = [];
-  for (const some of chunks(ids, 1000))
-    rows.push(
-      ...((await app
-        .db('pictures')
-        .where('library_id', library)
-        .whereIn('id', some)
-        .select('id', 'name', 'original_name', 'day', 'title', 'caption', 'taken_local')) as Row[]),
-    );
-  return rows;
-}
+const rowsOf = (app: App, library: number, ids: readonly number[]): Promise<Row[]> =>
+  pictureRows(app.db, library, ids, ['id', 'name', 'original_name', 'day', 'title', 'caption', 'taken_local']);
 
 /** Pictures in the order they are numbered: by time, those without one last, then by name. */
 async function inOrder(app: App, library: number, ids: readonly number[]): Promise<Row[]> {

@@ -1,4 +1,4 @@
-import { searchable, vaultFolder, type Taken, type When } from '@gemmel/core';
+import { searchable, vaultFolder, type Taken } from '@gemmel/core';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
@@ -10,6 +10,7 @@ import type { placeColumns } from '../place/places';
 import type { Prepared } from '../media/prepare';
 import type { FileKind } from '../media/sniff';
 import { tagPathIds } from '../tag/tags';
+import { spanColumns } from '../time/span';
 import { markDirty } from '../vault/sidecar';
 import { meetDevice } from '../gather/devices';
 import { discard, libraryFolder, place, pruneFolders } from '../vault/vault';
@@ -41,14 +42,6 @@ export const takenColumns = (taken: Taken | null) => ({
   // The middle of its days for what knows no more than a season or a year.
   day: taken ? taken.local.slice(0, 10) : null,
   ...spanColumns(taken?.span ?? null),
-});
-
-/** The columns of a time that only knows some days. */
-export const spanColumns = (span: When | null) => ({
-  taken_exact: span?.exact ?? null,
-  taken_from: span?.from ?? null,
-  taken_to: span?.to ?? null,
-  taken_about: span?.about ?? false,
 });
 
 /** Gives a new picture its place in the vault and its row, with everything that was said of it. Safe to repeat. */

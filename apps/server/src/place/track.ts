@@ -1,12 +1,14 @@
 import { betweenPlaces, offsetAt, offsetOfLocal, onTrack, type TrackPoint } from '@gemmel/core';
 import type { TrackAnswer } from '@gemmel/contract';
-import { chunks, type App } from '../context';
+import type { App } from '../context';
+import { pictureRows } from '../picture/rows';
 import { HOME } from '../time/home';
 
 interface Row {
   id: number;
-  taken_local: string;
+  taken_local: string | null;
   offset_minutes: number | null;
+  taken_exact: string | null;
 }
 
 /**
@@ -27,19 +29,11 @@ export async function byTrack(
   const zone = first
     ? ((await app.pool.run({ lat: first.lat, lon: first.lon }, { name: 'zone' })) as string | null)
     : null;
-  const rows: Row[] = [];
-  for (const some of chunks(ids, 1000))
-    rows.push(
-      ...((await app
-        .db('pictures')
-        .where('library_id', library)
-        .whereIn('id', some)
-        .whereNotNull('taken_local')
-        .whereNull('taken_exact')
-        .select('id', 'taken_local', 'offset_minutes')) as Row[]),
-    );
+  const rows = await pictureRows<Row>(app.db, library, ids, ['id', 'taken_local', 'offset_minutes', 'taken_exact']);
   const placed: TrackAnswer['placed'] = [];
   for (const row of rows) {
+    // What only knows its summer was nowhere at a moment.
+    if (row.taken_local === null || row.taken_exact !== null) continue;
     const local = row.taken_local.replace(' ', 'T');
     const offset =
       row.offset_minutes ?? offsetOfLocal(zone ?? HOME, local) ?? offsetAt(HOME, Date.parse(`${local}Z`)) ?? 0;

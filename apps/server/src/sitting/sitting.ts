@@ -1,25 +1,14 @@
 import type { Sitting } from '@gemmel/contract';
-import { sayWhenSpan, takenFromFileName, takenFromFolders, ownPlaceAt } from '@gemmel/core';
-import { chunks, type App } from '../context';
+import { sayWhenSpan, takenFromFileName, takenFromFolders } from '@gemmel/core';
+import type { App } from '../context';
 import { detailsOf } from '../event/detail';
-import type { PlaceNames } from '../media/places';
-import { ownPlaces } from '../place/places';
+import { pictureRows } from '../picture/rows';
+import { ownPlaces, placesColumns } from '../place/places';
 import { betweenOffers } from '../place/track';
 
 /** How many events, runs and folders one sitting puts before people at a time. */
 const MOST = 24;
 const SHOWN = 4;
-
-async function shaOf(app: App, ids: readonly number[]): Promise<Map<number, string>> {
-  const found = new Map<number, string>();
-  for (const some of chunks(ids, 1000))
-    for (const row of (await app.db('pictures').whereIn('id', some).select('id', 'sha256')) as {
-      id: number;
-      sha256: Buffer;
-    }[])
-      found.set(row.id, row.sha256.toString('hex'));
-  return found;
-}
 
 /** Pictures without a date by the folder they came in, with what the folder or a name would say. */
 async function undated(app: App, library: number): Promise<Sitting['undated']> {
@@ -55,26 +44,21 @@ async function undated(app: App, library: number): Promise<Sitting['undated']> {
 
 async function unplaced(app: App, library: number): Promise<Sitting['unplaced']> {
   const offers = (await betweenOffers(app, library)).slice(-MOST).reverse();
-  const shas = await shaOf(
-    app,
-    offers.flatMap((o) => [o.before, o.after, ...o.ids.slice(0, SHOWN)]),
-  );
-  const own = await ownPlaces(app.db, library);
+  const shown = offers.flatMap((o) => [o.before, o.after, ...o.ids.slice(0, SHOWN)]);
+  const rows = await pictureRows<{ id: number; sha256: Buffer }>(app.db, library, shown, ['id', 'sha256']);
+  const shas = new Map(rows.map((row) => [row.id, row.sha256.toString('hex')]));
+  const columns = await placesColumns(app, library, offers);
+  const own = new Map((await ownPlaces(app.db, library)).map((place) => [place.id, place.name]));
   const withSha = (id: number) => ({ id, sha: shas.get(id) ?? '' });
-  return Promise.all(
-    offers.map(async ({ ids, lat, lon, before, after }) => {
-      const near = (await app.pool.run({ lat, lon }, { name: 'place' })) as PlaceNames | null;
-      return {
-        ids,
-        lat,
-        lon,
-        name: ownPlaceAt(own, lat, lon)?.name ?? near?.place ?? 'the same spot',
-        before: withSha(before),
-        after: withSha(after),
-        best: ids.slice(0, SHOWN).map(withSha),
-      };
-    }),
-  );
+  return offers.map(({ ids, lat, lon, before, after }, i) => ({
+    ids,
+    lat,
+    lon,
+    name: own.get(columns[i]!.own_place_id ?? 0) ?? columns[i]!.place ?? 'the same spot',
+    before: withSha(before),
+    after: withSha(after),
+    best: ids.slice(0, SHOWN).map(withSha),
+  }));
 }
 
 /** What is open about days, events and places, the newest first. */

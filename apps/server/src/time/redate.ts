@@ -1,13 +1,12 @@
 import type { Before, DatePreview, RedatingAsked } from '@gemmel/contract';
 import { offsetAt, redate, type Datable, type Dated, type TakenSource } from '@gemmel/core';
 import { chunks, today, type App } from '../context';
-import { spanColumns } from '../intake/store';
 import { ask } from '../jobs/jobs';
-import { spanOf, type SpanRow } from '../picture/pictures';
-import { changePictures } from '../picture/pictures';
+import { beforeOf } from '../picture/change';
 import { notFound, Refused } from '../problem';
 import { markDirty } from '../vault/sidecar';
 import { HOME } from './home';
+import { SPAN, spanColumns, spanOf, type SpanRow } from './span';
 
 interface Row extends SpanRow {
   id: number;
@@ -42,10 +41,7 @@ async function datable(app: App, library: number, ids: readonly number[]): Promi
         'p.offset_minutes',
         'p.taken_source',
         'p.taken_certainty',
-        'p.taken_exact',
-        'p.taken_from',
-        'p.taken_to',
-        'p.taken_about',
+        ...SPAN.map((column) => `p.${column}`),
         'i.path',
         'b.name as batch',
         'i.modified',
@@ -115,11 +111,10 @@ export async function mendDates(
   const after = mended(pictures, how);
   const changed = pictures.flatMap((p, i) => (after[i] ? [{ id: p.id, to: after[i] }] : []));
   if (changed.length === 0) throw new Refused(400, 'Nothing in these pictures says when they were taken in this way.');
-  const before = await changePictures(
+  const before = await beforeOf(
     app,
     library,
     changed.map((c) => c.id),
-    {},
   );
   await app.db.transaction(async (trx) => {
     for (const { id, to } of changed)

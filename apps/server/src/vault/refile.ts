@@ -3,7 +3,7 @@ import { link, mkdir, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Job } from '../jobs/jobs';
-import { spanOf, type SpanRow } from '../picture/pictures';
+import { SPAN, spanOf, type SpanRow } from '../time/span';
 import { withFiles } from './lock';
 import { discard, libraryFolder, pruneFolders, syncFolder } from './vault';
 
@@ -106,10 +106,7 @@ export async function refile(app: App, { library }: Job): Promise<void> {
       'p.day',
       'e.title',
       'e.start_day as start',
-      'p.taken_exact',
-      'p.taken_from',
-      'p.taken_to',
-      'p.taken_about',
+      ...SPAN.map((column) => `p.${column}`),
     )) as Filed[];
   const files = (await db('picture_files')
     .where('library_id', library)

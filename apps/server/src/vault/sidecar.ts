@@ -4,7 +4,7 @@ import type { App } from '../context';
 import type { Db } from '../db/open';
 import { sayWhenSpan, type When } from '@gemmel/core';
 import { ask, type Job } from '../jobs/jobs';
-import { spanOf } from '../picture/pictures';
+import { spanOf } from '../time/span';
 import { withFiles } from './lock';
 import { libraryFolder, syncFolder } from './vault';
 
@@ -57,7 +57,7 @@ function branch([word = '', ...rest]: readonly string[]): string {
 function dateOf(span: When): string {
   const year = span.exact === 'decade' ? null : span.from.slice(0, 4);
   const known = span.exact === 'month' ? span.from.slice(0, 7) : span.exact === 'day' ? span.from : year;
-  return `${known ? `   <photoshop:DateCreated>${known}</photoshop:DateCreated>\n` : ''}   <gemmel:taken>${sayWhenSpan(span)}</gemmel:taken>\n`;
+  return `${known ? `   <exif:DateTimeOriginal>${known}</exif:DateTimeOriginal>\n` : ''}   <gemmel:taken>${sayWhenSpan(span)}</gemmel:taken>\n`;
 }
 
 function offsetOf(minutes: number | null): string {
@@ -84,7 +84,6 @@ export function toXmp(said: Said): string {
     xmlns:dc="http://purl.org/dc/elements/1.1/"
     xmlns:xmp="http://ns.adobe.com/xap/1.0/"
     xmlns:exif="http://ns.adobe.com/exif/1.0/"
-    xmlns:photoshop="http://ns.adobe.com/photoshop/1.0/"
     xmlns:mwg-kw="http://www.metadataworkinggroup.com/schemas/keywords/"
     xmlns:mwg-rs="http://www.metadataworkinggroup.com/schemas/regions/"
     xmlns:stArea="http://ns.adobe.com/xmp/sType/Area#"

@@ -67,3 +67,27 @@ export function DayField({
     </label>
   );
 }
+
+/** The first and the last of some days, side by side. */
+export function SpanFields({
+  from,
+  to,
+  onFrom,
+  onTo,
+}: {
+  from: string | null;
+  to: string | null;
+  onFrom: (day: string | null) => void;
+  onTo: (day: string | null) => void;
+}) {
+  return (
+    <View className="flex-row gap-3">
+      <View className="min-w-0 flex-1">
+        <DayField label="Its first day" value={from} onChange={onFrom} />
+      </View>
+      <View className="min-w-0 flex-1">
+        <DayField label="Its last day" value={to} onChange={onTo} />
+      </View>
+    </View>
+  );
+}

@@ -1,4 +1,5 @@
 /// <reference lib="webworker" />
+import { unpackSpots, type SpotColumns } from '@gemmel/core';
 import Supercluster from 'supercluster';
 
 /** A pin: how many pictures, the newest of them, the box they lie in, and from which zoom on they part. */
@@ -14,7 +15,7 @@ export interface Pin {
 
 /** What the page asks: take these points (columns as the server gave them), show a part of the map, open a cluster. */
 export type PinsAsk =
-  | { load: { ids: number[]; lats: number[]; lons: number[] } }
+  | { load: SpotColumns }
   | { view: { box: [number, number, number, number]; zoom: number } }
   | { leaves: { cluster: number; seq: number } };
 
@@ -33,21 +34,21 @@ const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: PinsAnswer) => scope.postMessage(message);
 let index: Supercluster<Own, Own> | null = null;
 
-function load({ ids, lats, lons }: { ids: number[]; lats: number[]; lons: number[] }): void {
-  let [id, lat, lon] = [0, 0, 0];
+/** Widens a box so that a position lies in it. */
+function stretch(box: [number, number, number, number], lon: number, lat: number): void {
+  box[0] = Math.min(box[0], lon);
+  box[1] = Math.min(box[1], lat);
+  box[2] = Math.max(box[2], lon);
+  box[3] = Math.max(box[3], lat);
+}
+
+function load(columns: SpotColumns): void {
   const box: [number, number, number, number] = [180, 90, -180, -90];
-  const points = ids.map((step, order) => {
-    id += step;
-    lat += lats[order]!;
-    lon += lons[order]!;
-    const [y, x] = [lat / 1e5, lon / 1e5];
-    if (x < box[0]) box[0] = x;
-    if (y < box[1]) box[1] = y;
-    if (x > box[2]) box[2] = x;
-    if (y > box[3]) box[3] = y;
+  const points = [...unpackSpots(columns)].map(({ id, lat, lon }, order) => {
+    stretch(box, lon, lat);
     return {
       type: 'Feature' as const,
-      geometry: { type: 'Point' as const, coordinates: [x, y] },
+      geometry: { type: 'Point' as const, coordinates: [lon, lat] },
       properties: { id, order },
     };
   });
@@ -88,10 +89,7 @@ scope.onmessage = ({ data }: MessageEvent<PinsAsk>) => {
   const leaves = index.getLeaves(cluster, Infinity);
   for (const leaf of leaves) {
     const [x, y] = leaf.geometry.coordinates as [number, number];
-    box[0] = Math.min(box[0], x);
-    box[1] = Math.min(box[1], y);
-    box[2] = Math.max(box[2], x);
-    box[3] = Math.max(box[3], y);
+    stretch(box, x, y);
   }
   const ids = leaves.sort((a, b) => b.properties.order - a.properties.order).map((leaf) => leaf.properties.id);
   answer({ leaves: { seq, ids, box, zoom: index.getClusterExpansionZoom(cluster) } });

@@ -3,6 +3,7 @@ import path from 'node:path';
 import fc from 'fast-check';
 import { distanceKm } from '../time/events';
 import { circleRing } from './circle';
+import { packSpots, unpackSpots } from './columns';
 import { isHidden, ownPlaceAt, type OwnPlace } from './own';
 import { betweenPlaces, onTrack, type TrackPoint } from './track';
 
@@ -137,5 +138,25 @@ describe('the demo’s track', () => {
     console.log(`the demo's track places ${away.length} pictures, half within ${away[away.length >> 1]!.toFixed(0)} m`);
     expect(away.length).toBeGreaterThanOrEqual(10);
     expect(away[away.length - 1]).toBeLessThan(150);
+  });
+});
+
+describe('positions in columns', () => {
+  it('come back as they were, to about a metre', () => {
+    const spot = fc.record({
+      id: fc.integer({ min: 1, max: 1e6 }),
+      lat: fc.double({ min: -90, max: 90, noNaN: true }),
+      lon: fc.double({ min: -180, max: 180, noNaN: true }),
+    });
+    fc.assert(
+      fc.property(fc.array(spot), (spots) => {
+        const back = [...unpackSpots(packSpots(spots))];
+        expect(back.map((s) => s.id)).toEqual(spots.map((s) => s.id));
+        back.forEach((s, i) => {
+          expect(s.lat).toBeCloseTo(spots[i]!.lat, 4);
+          expect(s.lon).toBeCloseTo(spots[i]!.lon, 4);
+        });
+      }),
+    );
   });
 });

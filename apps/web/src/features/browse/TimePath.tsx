@@ -1,5 +1,5 @@
 import { levelOf, normalise, topParts, type Level } from '@gemmel/core';
-import { View, Pressable } from 'react-native';
+import { Pressable, View } from 'react-native';
 import { useAsk } from '@/state/ask';
 import { Chip } from '@/ui/Button';
 import { Words } from '@/ui/Words';

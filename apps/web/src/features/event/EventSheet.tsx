@@ -3,7 +3,7 @@ import { View } from 'react-native';
 import { smallOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { Button, Chip } from '@/ui/Button';
-import { DayField, Field } from '@/ui/Field';
+import { Field, SpanFields } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
 import { Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
@@ -41,14 +41,7 @@ function Shaped({ id, onClose }: { id: number; onClose: () => void }) {
           </View>
         </View>
       ) : null}
-      <View className="flex-row gap-3">
-        <View className="min-w-0 flex-1">
-          <DayField label="Its first day" value={from} onChange={setFrom} />
-        </View>
-        <View className="min-w-0 flex-1">
-          <DayField label="Its last day" value={to} onChange={setTo} />
-        </View>
-      </View>
+      <SpanFields from={from} to={to} onFrom={setFrom} onTo={setTo} />
       <Button
         label="Keep these days"
         weight="second"

@@ -1,8 +1,7 @@
 import { useState } from 'react';
-import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { Button } from '@/ui/Button';
-import { DayField, Field } from '@/ui/Field';
+import { Field, SpanFields } from '@/ui/Field';
 import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
@@ -22,14 +21,7 @@ export function MakeEvent({ from: first, onClose }: { from: string | null; onClo
   return (
     <Sheet title="An event of some days" onClose={onClose}>
       <Field label="Its name" placeholder="Summer at the lake" value={name} onChangeText={setName} maxLength={160} />
-      <View className="flex-row gap-3">
-        <View className="min-w-0 flex-1">
-          <DayField label="Its first day" value={from} onChange={setFrom} />
-        </View>
-        <View className="min-w-0 flex-1">
-          <DayField label="Its last day" value={to} onChange={setTo} />
-        </View>
-      </View>
+      <SpanFields from={from} to={to} onFrom={setFrom} onTo={setTo} />
       <Words kind="small" aria-live="polite">
         {!right
           ? 'Say its first and its last day.'

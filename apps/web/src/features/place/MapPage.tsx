@@ -1,27 +1,25 @@
-import { narrow } from '@gemmel/core';
+import { unpackSpots } from '@gemmel/core';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent, type PointerEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { useAsk, useSequence } from '@/state/ask';
-import { usePile } from '@/state/pile';
-import { useTiles } from '@/state/tiles';
 import { useWide } from '@/state/wide';
-import { smallOf } from '@/api/client';
-import { Button, IconButton } from '@/ui/Button';
-import { count, sayNumber } from '@/ui/say';
+import { IconButton } from '@/ui/Button';
+import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import type { Pin } from '@/workers/pins';
 import { BrowseHeader } from '../browse/BrowseHeader';
-import { useStrip } from '../browse/useStrip';
 import { DRAGGED, give } from './acts';
 import { BaseMap, type ReadyMap } from './BaseMap';
+import { Draw, type Box, type Drawn } from './Draw';
 import { PinMarkers } from './pinMarkers';
+import { PinRow } from './PinRow';
+import { Unplaced } from './Unplaced';
 import { usePins } from './usePins';
 
-type Box = [west: number, south: number, east: number, north: number];
 type Drawing = 'box' | 'circle' | null;
-const MOST = 200;
+const NONE = { ids: [], lats: [], lons: [] };
 
 /** The pictures of the question on a map: pins with their newest picture, and a box or circle to ask for a part of it. */
 export function MapPage() {
@@ -35,7 +33,16 @@ export function MapPage() {
   const markers = useRef<PinMarkers | null>(null);
   const [drawing, setDrawing] = useState<Drawing>(null);
   const [touched, setShown] = useState<{ ids: number[]; box: Box } | null | undefined>(undefined);
-  const spots = useMemo(() => spotsOf(positions.data), [positions.data]);
+  const spots = useMemo(
+    () =>
+      new Map(
+        [...unpackSpots(positions.data ?? NONE)].map(({ id, lat, lon }): [number, [number, number]] => [
+          id,
+          [lon, lat],
+        ]),
+      ),
+    [positions.data],
+  );
   const from = seen ? spots.get(Number(seen)) : undefined;
   // Until something is touched, the row shows the picture somebody comes from.
   const shown =
@@ -113,7 +120,7 @@ export function MapPage() {
     } else fit(loaded.box, false);
   }, [ready, loaded, question, seen, spots, fit, follow]);
 
-  const only = (where: { box: Box } | { circle: { lat: number; lon: number; km: number } }) => {
+  const only = (where: Drawn) => {
     setDrawing(null);
     setShown(null);
     ask({ where });
@@ -166,7 +173,7 @@ export function MapPage() {
         {wide ? <Unplaced /> : null}
       </View>
       {shown ? (
-        <Strip
+        <PinRow
           ids={shown.ids}
           onFollow={follow}
           onOpen={(id) => {
@@ -191,225 +198,3 @@ const around = ([west, south, east, north]: Box): Box => [
   Math.min(180, east + 1e-4),
   Math.min(90, north + 1e-4),
 ];
-
-function spotsOf(
-  columns: { ids: number[]; lats: number[]; lons: number[] } | undefined,
-): Map<number, [number, number]> {
-  const spots = new Map<number, [number, number]>();
-  let [id, lat, lon] = [0, 0, 0];
-  columns?.ids.forEach((step, i) => {
-    id += step;
-    lat += columns.lats[i]!;
-    lon += columns.lons[i]!;
-    spots.set(id, [lon / 1e5, lat / 1e5]);
-  });
-  return spots;
-}
-
-/** Lies over the map while a box or a circle is drawn from corner to corner, or from the middle out. */
-function Draw({
-  ready,
-  shape,
-  onDone,
-}: {
-  ready: ReadyMap;
-  shape: 'box' | 'circle';
-  onDone: (where: { box: Box } | { circle: { lat: number; lon: number; km: number } }) => void;
-}) {
-  const [from, setFrom] = useState<{ x: number; y: number } | null>(null);
-  const [to, setTo] = useState<{ x: number; y: number } | null>(null);
-  const at = (event: PointerEvent) => {
-    const area = event.currentTarget.getBoundingClientRect();
-    return { x: event.clientX - area.left, y: event.clientY - area.top };
-  };
-  const far = from && to ? Math.hypot(to.x - from.x, to.y - from.y) : 0;
-  const finish = () => {
-    if (!from || !to || far < 12) {
-      setFrom(null);
-      setTo(null);
-      return;
-    }
-    const a = ready.map.unproject([from.x, from.y]).wrap();
-    const b = ready.map.unproject([to.x, to.y]).wrap();
-    if (shape === 'circle') {
-      const km = Math.max(0.01, Math.min(20_000, Math.round(a.distanceTo(b)) / 1000));
-      onDone({ circle: { lat: a.lat, lon: a.lng, km } });
-    } else {
-      const [west, east] = from.x < to.x ? [a.lng, b.lng] : [b.lng, a.lng];
-      onDone({ box: [west, Math.min(a.lat, b.lat), east, Math.max(a.lat, b.lat)] });
-    }
-  };
-  const drawn =
-    from && to
-      ? shape === 'circle'
-        ? { left: from.x - far, top: from.y - far, width: 2 * far, height: 2 * far, borderRadius: far }
-        : {
-            left: Math.min(from.x, to.x),
-            top: Math.min(from.y, to.y),
-            width: Math.abs(to.x - from.x),
-            height: Math.abs(to.y - from.y),
-          }
-      : null;
-  return (
-    <div
-      data-testid="draw"
-      style={{ position: 'absolute', inset: 0, cursor: 'crosshair', touchAction: 'none', zIndex: 3 }}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        setFrom(at(event));
-        setTo(at(event));
-      }}
-      onPointerMove={(event) => from && setTo(at(event))}
-      onPointerUp={finish}
-      onPointerCancel={() => setFrom(null)}
-    >
-      <div style={{ position: 'absolute', left: 0, right: 0, top: 10, textAlign: 'center', pointerEvents: 'none' }}>
-        <Words kind="small" className="rounded-[10px] bg-card px-3 py-1.5 text-ink">
-          {shape === 'box' ? 'Draw from corner to corner' : 'Draw from the middle out'}
-        </Words>
-      </div>
-      {drawn ? (
-        <div
-          style={{
-            position: 'absolute',
-            border: '2px solid rgb(var(--juniper))',
-            background: 'rgb(var(--juniper) / 0.14)',
-            ...drawn,
-          }}
-        />
-      ) : null}
-    </div>
-  );
-}
-
-/** The pictures of a pin, in a row below the map; the map follows the one in hand. */
-function Strip({
-  ids,
-  onFollow,
-  onOpen,
-  onOnly,
-  onAway,
-}: {
-  ids: readonly number[];
-  onFollow: (id: number | null) => void;
-  onOpen: (id: number) => void;
-  onOnly: () => void;
-  onAway: () => void;
-}) {
-  const wide = useWide();
-  const some = useMemo(() => ids.slice(0, MOST), [ids]);
-  const tiles = useTiles(some);
-  return (
-    <div role="region" aria-label="Pictures of the pin" className="rise" style={{ paddingBottom: 10 }}>
-      <View className="flex-row items-center gap-2">
-        <Words kind="strong" className="min-w-0 flex-1" numberOfLines={1} aria-live="polite">
-          {wide ? `${count(ids.length, 'picture')} here` : `${sayNumber(ids.length)} here`}
-        </Words>
-        <Button label="Only these" weight="quiet" className="min-h-[44px] px-2" onPress={onOnly} />
-        <Button
-          label="On the pile"
-          weight="quiet"
-          className="min-h-[44px] px-2"
-          onPress={() => usePile.getState().add([...ids])}
-        />
-        <IconButton name="away" label="Put this row away" onPress={onAway} />
-      </View>
-      <div style={{ display: 'flex', gap: 3, overflowX: 'auto' }}>
-        {some.map((id) => {
-          const tile = tiles.get(id);
-          return (
-            <button
-              key={id}
-              type="button"
-              aria-label={tile?.label ?? 'A picture'}
-              onClick={() => onOpen(id)}
-              onPointerEnter={() => onFollow(id)}
-              onFocus={() => onFollow(id)}
-              style={{
-                all: 'unset',
-                cursor: 'pointer',
-                flexShrink: 0,
-                width: 84,
-                height: 84,
-                borderRadius: 4,
-                background: `rgb(var(--line)) center / cover ${tile ? `url(${smallOf(tile.sha)})` : ''}`,
-              }}
-              className="focus-visible:outline"
-            />
-          );
-        })}
-        {ids.length > some.length ? (
-          <Words kind="small" className="self-center px-3">{`and ${sayNumber(ids.length - some.length)} more`}</Words>
-        ) : null}
-      </div>
-    </div>
-  );
-}
-
-/** Pictures of the question that have no place, and the pile, to be dragged onto the map. */
-function Unplaced() {
-  const question = useAsk((state) => state.question);
-  const lacking = useMemo(() => narrow(question, { lacks: 'place' }), [question]);
-  const { strip } = useStrip(lacking);
-  const pile = usePile((state) => state.ids);
-  const some = useMemo(() => Array.from(strip?.ids.subarray(0, 60) ?? []), [strip]);
-  const tiles = useTiles(some);
-  const carry = (ids: readonly number[]) => (event: DragEvent) => {
-    event.dataTransfer.setData(DRAGGED, JSON.stringify(ids));
-    event.dataTransfer.effectAllowed = 'copy';
-  };
-  if (!pile.length && !some.length) return null;
-  return (
-    <aside aria-label="Without a place" style={{ width: 186, flexShrink: 0, overflowY: 'auto', paddingBottom: 110 }}>
-      {pile.length ? (
-        <div
-          draggable
-          onDragStart={carry(pile)}
-          data-testid="carry-pile"
-          style={{
-            cursor: 'grab',
-            border: '1px dashed rgb(var(--juniper))',
-            borderRadius: 12,
-            padding: '10px 12px',
-            marginBottom: 12,
-          }}
-        >
-          <Words kind="small" className="font-semi text-juniper">{`The pile, ${count(pile.length, 'picture')}`}</Words>
-          <View>
-            <Words kind="tiny">Drag it to where it was taken.</Words>
-          </View>
-        </div>
-      ) : null}
-      {some.length ? (
-        <>
-          <Words kind="small" className="font-semi">{`${sayNumber(strip!.ids.length)} without a place`}</Words>
-          <View>
-            <Words kind="tiny" className="mb-2">
-              Drag one to where it was taken.
-            </Words>
-          </View>
-          <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 3 }}>
-            {some.map((id) => {
-              const tile = tiles.get(id);
-              return (
-                <div
-                  key={id}
-                  draggable
-                  onDragStart={carry([id])}
-                  title={tile?.label}
-                  data-unplaced={id}
-                  style={{
-                    cursor: 'grab',
-                    height: 72,
-                    borderRadius: 4,
-                    background: `rgb(var(--line)) center / cover ${tile ? `url(${smallOf(tile.sha)})` : ''}`,
-                  }}
-                />
-              );
-            })}
-          </div>
-        </>
-      ) : null}
-    </aside>
-  );
-}

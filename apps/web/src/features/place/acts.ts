@@ -20,7 +20,9 @@ export async function give(
   source: 'hand' | 'copied' = 'hand',
 ): Promise<void> {
   const n = count(ids.length, 'picture');
-  await giveEach([{ ids: [...ids], spot }], spot ? `${n} put ${name}` : `${n} without a place now`, source);
+  // A copied place carries its name too, which is not for the server.
+  const to = spot && { lat: spot.lat, lon: spot.lon };
+  await giveEach([{ ids: [...ids], spot: to }], spot ? `${n} put ${name}` : `${n} without a place now`, source);
 }
 
 /** Gives each group of pictures its own spot in one act. */

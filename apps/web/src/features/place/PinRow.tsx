@@ -1,0 +1,76 @@
+import { useMemo } from 'react';
+import { View } from 'react-native';
+import { smallOf } from '@/api/client';
+import { usePile } from '@/state/pile';
+import { useTiles } from '@/state/tiles';
+import { useWide } from '@/state/wide';
+import { Button, IconButton } from '@/ui/Button';
+import { count, sayNumber } from '@/ui/say';
+import { Words } from '@/ui/Words';
+
+/** How many pictures of a pin are shown; the rest is counted. */
+const MOST = 200;
+
+/** The pictures of a pin, in a row below the map; the map follows the one in hand. */
+export function PinRow({
+  ids,
+  onFollow,
+  onOpen,
+  onOnly,
+  onAway,
+}: {
+  ids: readonly number[];
+  onFollow: (id: number | null) => void;
+  onOpen: (id: number) => void;
+  onOnly: () => void;
+  onAway: () => void;
+}) {
+  const wide = useWide();
+  const some = useMemo(() => ids.slice(0, MOST), [ids]);
+  const tiles = useTiles(some);
+  return (
+    <div role="region" aria-label="Pictures of the pin" className="rise" style={{ paddingBottom: 10 }}>
+      <View className="flex-row items-center gap-2">
+        <Words kind="strong" className="min-w-0 flex-1" numberOfLines={1} aria-live="polite">
+          {wide ? `${count(ids.length, 'picture')} here` : `${sayNumber(ids.length)} here`}
+        </Words>
+        <Button label="Only these" weight="quiet" className="min-h-[44px] px-2" onPress={onOnly} />
+        <Button
+          label="On the pile"
+          weight="quiet"
+          className="min-h-[44px] px-2"
+          onPress={() => usePile.getState().add([...ids])}
+        />
+        <IconButton name="away" label="Put this row away" onPress={onAway} />
+      </View>
+      <div style={{ display: 'flex', gap: 3, overflowX: 'auto' }}>
+        {some.map((id) => {
+          const tile = tiles.get(id);
+          return (
+            <button
+              key={id}
+              type="button"
+              aria-label={tile?.label ?? 'A picture'}
+              onClick={() => onOpen(id)}
+              onPointerEnter={() => onFollow(id)}
+              onFocus={() => onFollow(id)}
+              style={{
+                all: 'unset',
+                cursor: 'pointer',
+                flexShrink: 0,
+                width: 84,
+                height: 84,
+                borderRadius: 4,
+                background: `rgb(var(--line)) center / cover ${tile ? `url(${smallOf(tile.sha)})` : ''}`,
+              }}
+              className="focus-visible:outline"
+            />
+          );
+        })}
+        {ids.length > some.length ? (
+          <Words kind="small" className="self-center px-3">{`and ${sayNumber(ids.length - some.length)} more`}</Words>
+        ) : null}
+      </div>
+    </div>
+  );
+}
