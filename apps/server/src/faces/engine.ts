@@ -2,6 +2,8 @@ import {
   acceptFace,
   alignFace,
   bestOfEach,
+  clothesOf,
+  faceParts,
   faceQuality,
   overlap,
   planes,
@@ -28,6 +30,8 @@ export interface FoundFace {
   a: Float32Array;
   /** 192 numbers, unit length. */
   b: Float32Array;
+  /** The colours worn below it, where they are in the picture. */
+  clothes: Uint8Array | null;
 }
 
 interface Candidate {
@@ -142,7 +146,8 @@ export class FaceEngine {
         box,
         points,
         height,
-        quality: faceQuality(crop, points, height, face.check),
+        quality: faceQuality(faceParts(crop, points, height, face.check)),
+        clothes: clothesOf(full, box),
         a: await this.describe(this.describerA, planes(crop, 127, 1 / 128, { bgr: true })),
         b: await this.describe(this.describerB, planes(crop, 127.5, 1 / 128)),
       });

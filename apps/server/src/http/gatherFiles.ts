@@ -74,7 +74,8 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
     return sendFile(c, file, {
       mime: 'application/octet-stream',
       etag: `"map-${info.size}-${Math.round(info.mtimeMs)}"`,
-      cache: 'private, max-age=3600',
+      // A keeper may put a newer map under the same name at any time.
+      cache: 'private, no-cache',
     });
   });
 

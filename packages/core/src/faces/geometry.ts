@@ -170,38 +170,6 @@ export function planes(
   return out;
 }
 
-/**
- * How far a face's description can be trusted, 0..1: its height in the original, its sharpness, how frontal the five
- * points are, and how sure the checking network was (0..1).
- */
-export function faceQuality(crop: Pixels, points: readonly Point[], height: number, check: number): number {
-  const n = crop.width;
-  const grey = (i: number) => 0.3 * crop.data[3 * i]! + 0.59 * crop.data[3 * i + 1]! + 0.11 * crop.data[3 * i + 2]!;
-  let s = 0;
-  let s2 = 0;
-  let count = 0;
-  for (let y = 28; y < n - 20; y++)
-    for (let x = 24; x < n - 24; x++) {
-      const i = y * n + x;
-      const l = 4 * grey(i) - grey(i - 1) - grey(i + 1) - grey(i - n) - grey(i + n);
-      s += l;
-      s2 += l * l;
-      count++;
-    }
-  const sharp = s2 / count - (s / count) ** 2;
-  const eye = Math.hypot(points[1]![0] - points[0]![0], points[1]![1] - points[0]![1]) || 1;
-  const ux = (points[1]![0] - points[0]![0]) / eye;
-  const uy = (points[1]![1] - points[0]![1]) / eye;
-  const nose = ((points[2]![0] - points[0]![0]) * ux + (points[2]![1] - points[0]![1]) * uy) / eye;
-  const turned = Math.min(1, Math.abs(nose - 0.5) * 2);
-  return (
-    Math.min(1, height / 64) *
-    Math.min(1, Math.sqrt(Math.max(0, sharp)) / 8) *
-    (1 - 0.6 * turned) *
-    Math.max(0.2, Math.min(1, check))
-  );
-}
-
 /** Whether a candidate is a face: two scales agree and the detector is sure, or the checking network is sure. */
 export function acceptFace(c: { detector: number; check: number; votes: number; height: number }, least = 12): boolean {
   if (c.height < least) return false;
