@@ -122,7 +122,7 @@ const condition: fc.Arbitrary<Condition> = fc.oneof(
   fc
     .record({
       people: fc.uniqueArray(few(5), { minLength: 1, maxLength: 3 }),
-      mode: fc.constantFrom('all' as const, 'any' as const, 'only' as const),
+      mode: fc.constantFrom('all' as const, 'any' as const, 'among' as const, 'only' as const),
     })
     .map((who) => ({ who })),
   few(4).map((min) => ({ faces: { min } })),

@@ -114,9 +114,8 @@ function condition(c: Condition, library: number, world: World): Sql {
         library,
         ...ids,
       );
-    if (mode === 'any') return shown(people);
-    const each = people.map((id) => shown([id]));
-    if (mode === 'only')
+    const each = mode === 'any' || mode === 'among' ? [shown(people)] : people.map((id) => shown([id]));
+    if (mode === 'only' || mode === 'among')
       each.push(
         sql(
           `NOT ${FACE} IN ('waiting','named') AND (f.person_id IS NULL OR f.person_id NOT IN (${marks(people.length)})))`,

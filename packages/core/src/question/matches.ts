@@ -138,9 +138,10 @@ function has(picture: PictureFacts, thing: Thing): boolean {
 function holds(condition: Condition, picture: PictureFacts, world: World): boolean {
   if ('who' in condition) {
     const { people, mode } = condition.who;
-    if (mode === 'any') return people.some((id) => picture.people.includes(id));
-    if (!people.every((id) => picture.people.includes(id))) return false;
-    return mode === 'all' || (picture.unnamed === 0 && picture.people.every((id) => people.includes(id)));
+    const nobodyElse = () => picture.unnamed === 0 && picture.people.every((id) => people.includes(id));
+    if (mode === 'any' || mode === 'among')
+      return people.some((id) => picture.people.includes(id)) && (mode === 'any' || nobodyElse());
+    return people.every((id) => picture.people.includes(id)) && (mode === 'all' || nobodyElse());
   }
   if ('faces' in condition) return picture.faces >= condition.faces.min;
   if ('tag' in condition) return allBelow(condition.tag, world.tagParent).some((id) => picture.tags.includes(id));

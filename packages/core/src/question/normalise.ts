@@ -5,8 +5,9 @@ const byNumber = (a: number, b: number) => a - b;
 function tidy(condition: Condition): Condition {
   if (!('who' in condition)) return condition;
   const people = [...new Set(condition.who.people)].sort(byNumber);
-  // With one person, all and any ask the same: keep one way of writing it.
-  const mode = people.length === 1 && condition.who.mode === 'any' ? 'all' : condition.who.mode;
+  // With one person, all and any ask the same, and among and only: keep one way of writing it.
+  const alone = { any: 'all', all: 'all', among: 'only', only: 'only' } as const;
+  const mode = people.length === 1 ? alone[condition.who.mode] : condition.who.mode;
   return { who: { people, mode } };
 }
 

@@ -78,7 +78,7 @@ const condition = fc.oneof(
   fc
     .tuple(
       fc.uniqueArray(fc.integer({ min: 1, max: 3 }), { minLength: 1, maxLength: 3 }),
-      fc.constantFrom('all' as const, 'any' as const, 'only' as const),
+      fc.constantFrom('all' as const, 'any' as const, 'among' as const, 'only' as const),
     )
     .map(([people, mode]) => ({ who: { people, mode } })),
 ) as fc.Arbitrary<Question>;
@@ -129,6 +129,8 @@ describe('matches', () => {
     ['a tag below does not ask for those above', { tag: 3 }, false],
     ['only these two', { who: { people: [1, 2], mode: 'only' } }, true],
     ['only one of them', { who: { people: [1], mode: 'only' } }, false],
+    ['nobody but these three', { who: { people: [1, 2, 3], mode: 'among' } }, true],
+    ['nobody but one of them', { who: { people: [1], mode: 'among' } }, false],
     ['any', { who: { people: [1, 9], mode: 'any' } }, true],
     ['this month of any year', { taken: { month: 5 } }, true],
     ['this day of any year', { taken: { month: 5, day: 17 } }, false],

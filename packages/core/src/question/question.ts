@@ -44,10 +44,13 @@ export const Where = z.union([
 ]);
 export type Where = z.infer<typeof Where>;
 
-/** One condition. `who.only` means: these people and no other face, passers-by aside. */
+/**
+ * One condition. Of `who`, `all` means that all of these are there, `any` at least one, `among` at least one and nobody but
+ * these, `only` all of these and nobody else; passers-by are nobody.
+ */
 export const Condition = z.union([
   z.strictObject({
-    who: z.strictObject({ people: z.array(Id).min(1).max(100), mode: z.enum(['all', 'any', 'only']) }),
+    who: z.strictObject({ people: z.array(Id).min(1).max(100), mode: z.enum(['all', 'any', 'among', 'only']) }),
   }),
   z.strictObject({ faces: z.strictObject({ min: z.number().int().min(1).max(500) }) }),
   z.strictObject({ tag: Id }),

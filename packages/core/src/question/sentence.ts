@@ -121,9 +121,9 @@ export function phrase(condition: Condition, names: Names): Phrase {
     const { people, mode } = condition.who;
     const value = list(
       people.map((id) => names.person(id)),
-      mode === 'any' ? 'or' : 'and',
+      mode === 'any' || mode === 'among' ? 'or' : 'and',
     );
-    return { lead: mode === 'only' ? 'with only' : 'with', value };
+    return { lead: { all: 'with', any: 'with', among: 'with nobody but', only: 'with only' }[mode], value };
   }
   if ('faces' in condition)
     return { lead: 'with at least', value: condition.faces.min === 1 ? 'one face' : `${condition.faces.min} faces` };
