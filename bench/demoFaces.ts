@@ -4,11 +4,10 @@
  * faces are looked at again as they would be in other light, smaller, tilted, blurred and behind glasses, and written to
  * demo/variations.json and demo/variations.bin.
  */
-import { writeFile } from 'node:fs/promises';
-import { readFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Worker, isMainThread, parentPort, workerData } from 'node:worker_threads';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { overlap, type Box, type Pixels, type Point } from '../packages/core/src';
 import { FaceEngine, type FoundFace } from '../apps/server/src/faces/engine';
 import { Damaged } from '../apps/server/src/media/damaged';
@@ -29,7 +28,7 @@ interface Written {
 const root = process.cwd();
 const cornered = (b: readonly number[]): Box => [b[0]!, b[1]!, b[0]! + b[2]!, b[1]! + b[3]!];
 
-async function pixelsOf(image: sharp.Sharp): Promise<Pixels> {
+async function pixelsOf(image: Sharp): Promise<Pixels> {
   const { data, info } = await image.removeAlpha().raw().toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, data: new Uint8Array(data) };
 }
@@ -39,8 +38,8 @@ function glasses(width: number, height: number, [left, right]: readonly Point[])
   const apart = Math.hypot(right![0] - left![0], right![1] - left![1]);
   const r = 0.42 * apart;
   const ring = ([x, y]: Point) =>
-    `<circle cx="${x}" cy="${y}" r="${r}" fill="#20304018" stroke="#241a14" stroke-width="${apart * 0.09}"/>`;
-  const bridge = `<line x1="${left![0] + r}" y1="${left![1]}" x2="${right![0] - r}" y2="${right![1]}" stroke="#241a14" stroke-width="${apart * 0.08}"/>`;
+    `<circle cx="${x}" cy="${y}" r="${r}" fill="#20304010" stroke="#241a14" stroke-width="${apart * 0.05}"/>`;
+  const bridge = `<line x1="${left![0] + r}" y1="${left![1]}" x2="${right![0] - r}" y2="${right![1]}" stroke="#241a14" stroke-width="${apart * 0.05}"/>`;
   return Buffer.from(
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}">${ring(left!)}${ring(right!)}${bridge}</svg>`,
   );
@@ -60,9 +59,9 @@ async function variations(full: Pixels, face: FoundFace): Promise<[name: string,
     .toBuffer();
   const eyes = face.points.slice(0, 2).map(([x, y]): Point => [x - left, y - top]);
   const small = Math.round((36 / face.height) * width);
-  const images: [string, sharp.Sharp][] = [
+  const images: [string, Sharp][] = [
     ['dark', sharp(cut).linear(0.35, 0)],
-    ['bright', sharp(cut).linear(1.55, 25)],
+    ['bright', sharp(cut).linear(1.35, 12)],
     [
       'warm',
       sharp(cut).recomb([
@@ -73,7 +72,7 @@ async function variations(full: Pixels, face: FoundFace): Promise<[name: string,
     ],
     ['small', sharp(await sharp(cut).resize(small).jpeg({ quality: 80 }).toBuffer())],
     ['tilted', sharp(cut).rotate(22, { background: '#777' })],
-    ['blurred', sharp(cut).blur(Math.max(1, face.height / 28))],
+    ['blurred', sharp(cut).blur(Math.max(1, face.height / 45))],
     ['glasses', sharp(cut).composite([{ input: glasses(width, height, eyes) }])],
   ];
   return Promise.all(images.map(async ([name, image]): Promise<[string, Pixels]> => [name, await pixelsOf(image)]));

@@ -1,5 +1,6 @@
 import os from 'node:os';
 import sharp from 'sharp';
+import { describeFace, seekFaces } from './faces/describe';
 import { gather } from './faces/gather';
 import { Damaged } from './media/damaged';
 import { findClockShifts, type ClockShot } from '@gemmel/core';
@@ -27,7 +28,16 @@ export async function prepare(task: PrepareTask) {
   }
 }
 
-export { gather };
+export { describeFace as describe, gather };
+/** Null when the picture cannot be opened any more. */
+export async function seek(task: Parameters<typeof seekFaces>[0]) {
+  try {
+    return await seekFaces(task);
+  } catch (error) {
+    if (error instanceof Damaged) return null;
+    throw error;
+  }
+}
 /** Answers as soon as this thread can. */
 export const ready = () => true;
 export const places = (spots: { lat: number; lon: number }[]) => spots.map(({ lat, lon }) => placeAt(lat, lon));

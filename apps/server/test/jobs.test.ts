@@ -9,6 +9,7 @@ const handlers = (mine: Partial<Record<JobKind, Handler>>): Record<JobKind, Hand
   events: never,
   clocks: never,
   faces: never,
+  seek: never,
   sidecars: never,
   refile: never,
   follow: never,

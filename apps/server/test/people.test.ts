@@ -156,15 +156,20 @@ describe('people', () => {
 
   test('what is known of a person can change, but a name belongs to one', async () => {
     const [first, second] = (await house.call('people', {})).people;
-    await house.call('changePerson', {
+    const { id: circle } = await house.call('makeCircle', { body: { name: 'Household' } });
+    const person = async () => (await house.call('people', {})).people.find((p) => p.id === first!.id)!;
+    const stood = await house.call('changePerson', {
       params: { id: first!.id },
-      body: { nickname: 'Birthday child', circle: 'Household', born: '2020-05-02' },
+      body: { nickname: 'Birthday child', circles: [circle], born: '2020-05-02', favourite: true },
     });
-    expect((await house.call('people', {})).people.find((p) => p.id === first!.id)).toMatchObject({
+    expect(await person()).toMatchObject({
       nickname: 'Birthday child',
-      circle: 'Household',
+      circles: [circle],
       born: '2020-05-02',
+      favourite: true,
     });
+    await house.call('changePerson', { params: { id: first!.id }, body: stood });
+    expect(await person()).toEqual(first);
     if (second)
       await expect(
         house.call('changePerson', { params: { id: second.id }, body: { name: first!.name } }),
@@ -177,5 +182,200 @@ describe('people', () => {
       'image/webp',
     );
     await expect(house.call('changePerson', { params: { id: 999_999 }, body: { name: 'x' } })).rejects.toThrow();
+  });
+
+  /** Everything people and the machine have said of faces. */
+  const said = async () => ({
+    faces: (await house.app
+      .db('faces')
+      .orderBy('id')
+      .select('id', 'state', 'person_id', 'named_by', 'group_key', 'likely_person_id', 'later_until')) as object[],
+    refusals: (await house.app.db('face_refusals').orderBy(['face_id', 'person_id'])) as object[],
+    apart: (await house.app.db('face_apart').orderBy(['face_id', 'other_id'])) as object[],
+    people: (await house.app.db('people').orderBy('id').select('id', 'name', 'born', 'nickname')) as object[],
+    circles: (await house.app.db('circle_people').orderBy(['circle_id', 'person_id'])) as object[],
+  });
+
+  test('odd ones come back as a group of their own; undo restores everything exactly', async () => {
+    await house.quiet();
+    const before = await said();
+    const { groups } = await house.call('introductions', {});
+    const group = groups.find((g) => g.faces.length > 2)!;
+    const [odd, ...others] = group.faces;
+    const stood = await answer(group.faces, 'later', [odd!]);
+    expect(stood.apart.length).toBe(Math.min(12, others.length));
+    await house.quiet();
+    const shown = (await house.call('introductions', {})).groups.find((g) => g.faces.some((f) => f.id === odd!.id));
+    expect(shown!.faces.some((f) => others.some((o) => o.id === f.id))).toBe(false);
+    await house.call('restoreFaces', { body: stood });
+    await house.quiet();
+    expect(await said()).toEqual(before);
+  });
+
+  test('two people are joined, what asks for one asks for the other, and all comes back', async () => {
+    const { people } = await house.call('people', {});
+    const [into, from] = people as [(typeof people)[number], (typeof people)[number]];
+    const { id: circle } = await house.call('makeCircle', { body: { name: 'Children', people: [from.id] } });
+    const { id: album } = await house.call('makeAlbum', {
+      body: { name: 'All of them', question: { all: [{ who: { people: [from.id], mode: 'all' } }] } },
+    });
+    await house.quiet();
+    const before = await said();
+    const preview = await house.call('joinPreview', { params: { id: from.id, into: into.id } });
+    expect(preview).toMatchObject({ pictures: from.pictures, albums: 1 });
+    const stood = await house.call('joinPeople', { params: { id: from.id }, body: { into: into.id } });
+    const joined = (await house.call('people', {})).people;
+    expect(joined.some((p) => p.id === from.id)).toBe(false);
+    expect(joined.find((p) => p.id === into.id)!.pictures).toBeGreaterThanOrEqual(into.pictures);
+    expect(joined.find((p) => p.id === into.id)!.circles).toContain(circle);
+    expect((await house.call('album', { params: { id: album } })).album.sentence).toContain(into.name);
+    await house.quiet();
+    await house.call('restorePerson', { body: stood });
+    await house.quiet();
+    const { people: _, circles, ...rest } = await said();
+    const { people: names, circles: were, ...then } = before;
+    expect(rest).toEqual(then);
+    expect(_).toEqual(names);
+    expect(circles).toEqual(expect.arrayContaining(were));
+    expect((await house.call('album', { params: { id: album } })).album.sentence).toContain(from.name);
+    await expect(house.call('joinPeople', { params: { id: into.id }, body: { into: into.id } })).rejects.toThrow(
+      'one person already',
+    );
+  });
+
+  test('a name is taken away and given back with its faces', async () => {
+    const [person] = (await house.call('people', {})).people;
+    await house.quiet();
+    const before = await said();
+    const stood = await house.call('forgetPerson', { params: { id: person!.id } });
+    expect((await house.call('people', {})).people.some((p) => p.id === person!.id)).toBe(false);
+    await house.quiet();
+    await house.call('restorePerson', { body: stood });
+    await house.quiet();
+    expect(await said()).toEqual(before);
+  });
+
+  test('circles are made, renamed, put in order and removed, their people staying', async () => {
+    const names = async () => (await house.call('people', {})).circles.map((c) => c.name);
+    const { id } = await house.call('makeCircle', { body: { name: 'Neighbours' } });
+    await expect(house.call('makeCircle', { body: { name: 'Neighbours' } })).rejects.toThrow('of this name already');
+    expect(await names()).toEqual(['Household', 'Children', 'Neighbours']);
+    expect(await house.call('changeCircle', { params: { id }, body: { position: 0 } })).toMatchObject({ position: 2 });
+    await house.call('changeCircle', { params: { id }, body: { name: 'Next door' } });
+    expect(await names()).toEqual(['Next door', 'Household', 'Children']);
+    const [person] = (await house.call('people', {})).people;
+    await house.call('changePerson', { params: { id: person!.id }, body: { circles: [id] } });
+    const removed = await house.call('removeCircle', { params: { id } });
+    expect(removed).toEqual({ name: 'Next door', people: [person!.id], position: 0 });
+    expect((await house.call('people', {})).people).toHaveLength((await house.call('people', {})).people.length);
+    await house.call('makeCircle', { body: removed });
+    expect(await names()).toEqual(['Next door', 'Household', 'Children']);
+  });
+
+  test('a person’s page: years, company, every face; a portrait chosen by hand or the best', async () => {
+    const [person] = (await house.call('people', {})).people;
+    const detail = await house.call('person', { params: { id: person!.id } });
+    expect(new Set(detail.faces.pictures).size).toBe(person!.pictures);
+    expect(detail.years.reduce((sum, [, n]) => sum + n, 0)).toBe(detail.faces.days.filter((d) => d !== null).length);
+    for (const other of detail.together) expect(other.pictures).toBeGreaterThan(0);
+    const other = detail.faces.ids.find((id) => id !== person!.portrait)!;
+    await house.call('changePerson', { params: { id: person!.id }, body: { portrait: other } });
+    const again = async () => (await house.call('people', {})).people.find((p) => p.id === person!.id)!;
+    expect(await again()).toMatchObject({ portrait: other, portraitByHand: true });
+    await house.call('changePerson', { params: { id: person!.id }, body: { portrait: null } });
+    expect(await again()).toMatchObject({ portrait: person!.portrait, portraitByHand: false });
+  });
+
+  test('a missed face is drawn, described and named; drawing it twice is refused; undo takes it away', async () => {
+    const face = (await all()).find((f) => f.named_by === 'hand' && f.h > 0.1 && f.state === 'named')!;
+    await house.app.db('face_refusals').where('face_id', face.id).delete();
+    await house.app.db('faces').where('id', face.id).delete();
+    const draw = (is: object | null) =>
+      house.call('drawFace', {
+        params: { id: face.picture_id },
+        body: { box: [face.x, face.y, face.w, face.h], is: is as never },
+      });
+    const stood = await draw({ person: face.person_id! });
+    const drawn = (await house.app.db('faces').where('id', stood.drawn).first()) as { vector_a: Buffer; state: string };
+    expect(drawn.state).toBe('named');
+    expect(drawn.vector_a.length).toBe(2048);
+    await expect(draw(null)).rejects.toThrow('marked already');
+    await house.call('restoreFaces', { body: stood });
+    expect(await house.app.db('faces').where('id', stood.drawn).first()).toBeUndefined();
+    await house.quiet();
+    await draw({ person: face.person_id! });
+    const blank = await house.call('drawFace', {
+      params: { id: face.picture_id },
+      body: { box: [0, 0, 0.02, 0.02], is: null },
+    });
+    expect(
+      ((await house.app.db('faces').where('id', blank.drawn).first()) as { quality: number }).quality,
+    ).toBeLessThan(0.3);
+    await house.call('restoreFaces', { body: blank });
+  });
+
+  test('how sure it must be is the keeper’s to say, with what it means here', async () => {
+    await house.quiet();
+    const { ask, file, faces: bins, mayFile, answers } = await house.call('sureness', {});
+    expect([ask, file]).toEqual([0.3, 0.95]);
+    expect(answers).toBeGreaterThan(0);
+    const would = mayFile.slice(95).reduce((a, b) => a + b, 0);
+    const filed = (await all()).filter((f) => f.named_by === 'machine' && f.state === 'named').length;
+    expect(filed).toBe(would);
+    expect(bins.reduce((a, b) => a + b, 0)).toBeGreaterThanOrEqual(would);
+    await house.call('setSureness', { body: { ask: 0.3, file: 1 } });
+    await house.quiet();
+    expect((await all()).filter((f) => f.named_by === 'machine' && f.state === 'named')).toHaveLength(0);
+    await expect(house.call('setSureness', { body: { ask: 0.9, file: 0.6 } })).rejects.toThrow();
+    await house.call('setSureness', { body: { ask: 0.3, file: 0.95 } });
+  });
+
+  test('never recognising a person deletes what describes their faces at once, and keeps the names', async () => {
+    const described = async (id: number) =>
+      (await house.app.db('faces').where('person_id', id).whereRaw('LENGTH(vector_a) > 0')).length;
+    const [person] = (await house.call('people', {})).people;
+    const n = await described(person!.id);
+    expect(n).toBeGreaterThan(0);
+    expect(await house.call('recognisePerson', { params: { id: person!.id }, body: { on: false } })).toEqual({
+      deleted: n,
+    });
+    expect(await described(person!.id)).toBe(0);
+    await house.quiet();
+    const after = (await house.call('people', {})).people.find((p) => p.id === person!.id)!;
+    expect(after).toMatchObject({ recognised: false, likely: 0, pictures: person!.pictures });
+    const waiting = (await all()).find((f) => f.state === 'waiting')!;
+    const stood = await answer([waiting], { person: person!.id }).catch(() => null);
+    expect(await described(person!.id)).toBe(0);
+    if (stood) await house.call('restoreFaces', { body: stood });
+    await house.call('recognisePerson', { params: { id: person!.id }, body: { on: true } });
+    await house.quiet();
+    expect(await described(person!.id)).toBeGreaterThanOrEqual(n);
+  });
+
+  test('switched off, nothing that describes a face is left; switched on, faces are found again under their names', async () => {
+    await house.quiet();
+    const names = async () =>
+      (await house.app
+        .db('faces')
+        .where('named_by', 'hand')
+        .whereNotNull('person_id')
+        .orderBy('id')
+        .select('id', 'person_id')) as object[];
+    const before = { names: await names(), waiting: (await all()).filter((f) => f.state === 'waiting').length };
+    const { deleted } = await house.call('setRecognition', { body: { on: false } });
+    expect(deleted).toBeGreaterThan(10);
+    const left = (await house.app.db('faces')) as { vector_a: Buffer; vector_b: Buffer; clothes: Buffer | null }[];
+    expect(left.every((f) => f.vector_a.length === 0 && f.vector_b.length === 0 && f.clothes === null)).toBe(true);
+    expect(await names()).toEqual(before.names);
+    expect((await house.call('sureness', {})).recognises).toBe(false);
+    expect((await house.call('introductions', {})).faces).toBe(0);
+    await house.call('setRecognition', { body: { on: true } });
+    expect((await house.call('sureness', {})).seeking).not.toBeNull();
+    await house.quiet();
+    expect((await house.call('sureness', {})).seeking).toBeNull();
+    expect(await names()).toEqual(before.names);
+    const found = (await all()).filter((f) => f.state === 'waiting').length;
+    expect(found).toBeGreaterThanOrEqual(before.waiting - 2);
+    expect((await house.app.db('faces').whereRaw('LENGTH(vector_a) > 0')).length).toBeGreaterThan(0.9 * deleted);
   });
 });

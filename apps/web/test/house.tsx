@@ -19,7 +19,7 @@ export interface Asked {
 export type Answers = Record<string, unknown | ((asked: Asked) => unknown)>;
 
 const EMPTY: Answers = {
-  'GET /api/people': { people: [] },
+  'GET /api/people': { people: [], circles: [] },
   'GET /api/tags': { tags: [] },
   'GET /api/events': { events: [] },
   'GET /api/albums': { albums: [] },
@@ -27,7 +27,7 @@ const EMPTY: Answers = {
   'GET /api/places': { places: [] },
   'GET /api/shares': { shares: [] },
   'GET /api/troubles': { troubles: [] },
-  'GET /api/introductions': { groups: [], faces: 0 },
+  'GET /api/introductions': { groups: [], total: 0, faces: 0 },
   'POST /api/count': { count: 0 },
   'POST /api/skeleton': { ids: [], shapes: [], days: [], events: [], count: 0 },
   'POST /api/tiles': { tiles: [] },

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { api, fileRoutes } from './api';
 import type { Endpoint } from './endpoint';
-import { FaceAnswer, PictureChange } from './shapes';
+import { FaceAnswer } from './peopleApi';
+import { PictureChange } from './shapes';
 
 const routes = Object.entries(api) as [string, Endpoint][];
 

@@ -2,6 +2,7 @@ import { Day, Question } from '@gemmel/core';
 import { z } from 'zod';
 import { endpoint } from './endpoint';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
+import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
 import { timeApi } from './timeApi';
 import * as s from './shapes';
@@ -52,6 +53,7 @@ export const api = {
 
   ...gatherApi,
   ...timeApi,
+  ...peopleApi,
   ...placeApi,
 
   skeleton: endpoint({
@@ -130,60 +132,6 @@ export const api = {
     params: id,
     body: z.strictObject({ title: s.Title.nullable() }),
     answer: z.object({ before: z.string().nullable() }),
-  }),
-
-  people: endpoint({
-    method: 'GET',
-    path: '/api/people',
-    part: 'relative',
-    summary: 'Named people with their counts',
-    answer: z.object({ people: z.array(s.Person) }),
-  }),
-  changePerson: endpoint({
-    method: 'PATCH',
-    path: '/api/people/:id',
-    part: 'helper',
-    summary: 'Change what is known of a person',
-    params: id,
-    body: z.strictObject({
-      name: s.Title.optional(),
-      nickname: s.Title.nullable().optional(),
-      circle: s.Title.nullable().optional(),
-      born: Day.nullable().optional(),
-      portrait: s.Id.optional(),
-    }),
-    answer: s.Done,
-  }),
-  introductions: endpoint({
-    method: 'GET',
-    path: '/api/introductions',
-    part: 'helper',
-    summary: 'Likely people nobody has named, the largest group first',
-    answer: z.object({ groups: z.array(s.Introduction), faces: z.number().int() }),
-  }),
-  likelyFaces: endpoint({
-    method: 'GET',
-    path: '/api/people/:id/likely',
-    part: 'helper',
-    summary: 'Faces that may be a person, the likeliest first',
-    params: id,
-    answer: z.object({ faces: z.array(z.object({ id: s.Id, picture: s.Id, why: z.string() })) }),
-  }),
-  answerFaces: endpoint({
-    method: 'POST',
-    path: '/api/faces/answer',
-    part: 'helper',
-    summary: 'Say who some faces are',
-    body: s.FaceAnswer,
-    answer: s.FacesBefore,
-  }),
-  restoreFaces: endpoint({
-    method: 'POST',
-    path: '/api/faces/restore',
-    part: 'helper',
-    summary: 'Undo an answer about faces',
-    body: s.FacesBefore,
-    answer: s.Done,
   }),
 
   tags: endpoint({

@@ -1,7 +1,7 @@
 import { Day, Question } from '@gemmel/core';
 import { z } from 'zod';
 import { BesideFile } from './gatherShapes';
-import { Id, Title } from './ids';
+import { Id } from './ids';
 
 export { Id, IdParam, Ids, Title } from './ids';
 
@@ -202,68 +202,6 @@ export const Event = z.object({
   people: z.array(z.string()),
 });
 export type Event = z.infer<typeof Event>;
-
-export const Person = z.object({
-  id: Id,
-  name: z.string(),
-  nickname: z.string().nullable(),
-  circle: z.string().nullable(),
-  born: Day.nullable(),
-  pictures: z.number().int(),
-  likely: z.number().int(),
-  portrait: Id.nullable(),
-});
-export type Person = z.infer<typeof Person>;
-
-export const Introduction = z.object({
-  key: Id,
-  faces: z.array(z.object({ id: Id, picture: Id, taken: z.string().nullable() })),
-  pictures: z.number().int(),
-  from: Day.nullable(),
-  to: Day.nullable(),
-  candidates: z.array(
-    z.object({
-      person: Id,
-      name: z.string(),
-      portrait: Id.nullable(),
-      closeness: z.enum(['Very close', 'Close', 'Perhaps']),
-      why: z.string(),
-    }),
-  ),
-});
-export type Introduction = z.infer<typeof Introduction>;
-
-/** An answer about faces: who they are, or that they are nobody to name. */
-export const FaceAnswer = z.strictObject({
-  faces: z.array(Id).min(1).max(5000),
-  /** Those of the group tapped away: they are not this person. */
-  odd: z.array(Id).max(5000).default([]),
-  is: z.union([
-    z.strictObject({ person: Id }),
-    z.strictObject({ newPerson: Title }),
-    z.literal('passer-by'),
-    z.literal('not a face'),
-    z.literal('later'),
-    z.literal('unnamed'),
-  ]),
-});
-export type FaceAnswer = z.infer<typeof FaceAnswer>;
-
-/** The faces as they were before an answer: send it back to undo. */
-export const FacesBefore = z.object({
-  faces: z.array(
-    z.object({
-      id: Id,
-      state: z.enum(['waiting', 'named', 'passer-by', 'not a face']),
-      person: Id.nullable(),
-      namedBy: z.enum(['hand', 'machine']).nullable(),
-    }),
-  ),
-  newPerson: Id.nullable(),
-  said: z.string(),
-  rejected: z.array(z.tuple([Id, Id])),
-});
-export type FacesBefore = z.infer<typeof FacesBefore>;
 
 export const Tag = z.object({ id: Id, name: z.string(), parent: Id.nullable(), pictures: z.number().int() });
 export type Tag = z.infer<typeof Tag>;

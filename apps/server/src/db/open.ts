@@ -5,6 +5,7 @@ import * as m0002 from './migrations/0002_face_counts';
 import * as m0003 from './migrations/0003_gather';
 import * as m0004 from './migrations/0004_time';
 import * as m0005 from './migrations/0005_places';
+import * as m0006 from './migrations/0006_people';
 
 export type Db = Knex;
 
@@ -14,6 +15,7 @@ const migrations = [
   { name: '0003_gather', steps: m0003 },
   { name: '0004_time', steps: m0004 },
   { name: '0005_places', steps: m0005 },
+  { name: '0006_people', steps: m0006 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

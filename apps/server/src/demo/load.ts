@@ -8,7 +8,8 @@ import type { App } from '../context';
 import { nameEvent } from '../event/events';
 import { meetDevice } from '../gather/devices';
 import { nameDevice } from '../gather/ledger';
-import { answerFaces } from '../faces/faces';
+import { answerFaces } from '../faces/answers';
+import { makeCircle } from '../person/circles';
 import { openBatch, walk } from '../intake/announce';
 import { ask, type Runner } from '../jobs/jobs';
 import { changePerson } from '../person/people';
@@ -99,6 +100,7 @@ async function say(app: App, { people, devices, eventTitles, said }: Household, 
     if (name) await nameDevice(app, 1, await meetDevice(db, 1, make, model), name);
   }
   const personId = new Map<string, number>();
+  const circleId = new Map<string, number>();
   for (const person of people) {
     const faces: number[] = [];
     for (const one of said.names.filter((n) => n.person === person.id)) {
@@ -119,7 +121,9 @@ async function say(app: App, { people, devices, eventTitles, said }: Household, 
     const row = (await db('people').where({ library_id: 1, name: person.name }).first('id')) as { id: number } | undefined;
     if (!row) continue;
     personId.set(person.id, row.id);
-    await changePerson(app, 1, row.id, { nickname: person.nickname, born: person.born, circle: person.circle[0]!.toUpperCase() + person.circle.slice(1) });
+    const circle = person.circle[0]!.toUpperCase() + person.circle.slice(1);
+    if (!circleId.has(circle)) circleId.set(circle, await makeCircle(app, 1, circle, []));
+    await changePerson(app, 1, row.id, { nickname: person.nickname, born: person.born, circles: [circleId.get(circle)!] });
   }
   for (const { file, stars } of said.stars) for (const id of idsOf([file])) await changePictures(app, 1, [id], { rating: stars });
   const hearts = idsOf(said.favourites);

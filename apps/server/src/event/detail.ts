@@ -71,7 +71,7 @@ export async function detailsOf(app: App, library: number, ids: readonly number[
     'n.id',
   );
   const peopleOf = await counted<{ event: number; pictures: number; name: string; circle: string | null }>(
-    "n.circle, COALESCE(n.nickname, SUBSTRING_INDEX(n.name, ' ', 1)) AS name",
+    "(SELECT c.name FROM circle_people m JOIN circles c ON c.id = m.circle_id WHERE m.person_id = n.id ORDER BY c.position, c.id LIMIT 1) AS circle, COALESCE(n.nickname, SUBSTRING_INDEX(n.name, ' ', 1)) AS name",
     'JOIN faces f ON f.picture_id = p.id JOIN people n ON n.id = f.person_id',
     'n.id',
   );

@@ -1,6 +1,7 @@
 import {
   acceptFace,
   alignFace,
+  areOneFace,
   bestOfEach,
   clothesOf,
   faceParts,
@@ -62,6 +63,10 @@ const SIZES = [
   [64, 96],
   [128, 192, 256],
 ] as const;
+/** Long sides, in pixels, at which faces are looked for; see docs/faces.md for how others do. */
+const SCALES: readonly number[] = [640, 1280];
+/** Somebody who marks a face has seen one: the checking network need only not be against it. */
+const MARKED_FROM = 0.3;
 const ROLLS = [-30, 30, 90, -90, 180] as const;
 
 /** Prior boxes (centre x, centre y, size) of the detector for a padded input. */
@@ -133,26 +138,39 @@ export class FaceEngine {
   /**
    * All faces of a picture.
    * @param image the picture faces are looked for in. @param full the same picture as large as there is; crops come from it.
+   * @param scales long sides at which to look.
    */
-  async find(image: Pixels, full: Pixels): Promise<FoundFace[]> {
+  async find(image: Pixels, full: Pixels, scales: readonly number[] = SCALES): Promise<FoundFace[]> {
+    const found: FoundFace[] = [];
+    for (const face of await this.detect(image, scales)) found.push(await this.told(image, full, face));
+    return found;
+  }
+
+  /** Describes a face somebody marked. Null when there is none to be made out in the box. Box in pixels of `image`. */
+  async describeAt(image: Pixels, full: Pixels, box: Box): Promise<FoundFace | null> {
+    const [one] = await this.pointsOf(image, [box]);
+    return one && one.check >= MARKED_FROM ? this.told(image, full, { box, ...one }) : null;
+  }
+
+  private async told(
+    image: Pixels,
+    full: Pixels,
+    face: { box: Box; points: Point[]; check: number },
+  ): Promise<FoundFace> {
     const k = full.width / image.width;
-    const result: FoundFace[] = [];
-    for (const face of await this.detect(image)) {
-      const points = face.points.map(([x, y]): Point => [x * k, y * k]);
-      const box = face.box.map((v) => v * k) as unknown as Box;
-      const crop = alignFace(full, points);
-      const height = box[3] - box[1];
-      result.push({
-        box,
-        points,
-        height,
-        quality: faceQuality(faceParts(crop, points, height, face.check)),
-        clothes: clothesOf(full, box),
-        a: await this.describe(this.describerA, planes(crop, 127, 1 / 128, { bgr: true })),
-        b: await this.describe(this.describerB, planes(crop, 127.5, 1 / 128)),
-      });
-    }
-    return result;
+    const points = face.points.map(([x, y]): Point => [x * k, y * k]);
+    const box = face.box.map((v) => v * k) as unknown as Box;
+    const crop = alignFace(full, points);
+    const height = box[3] - box[1];
+    return {
+      box,
+      points,
+      height,
+      quality: faceQuality(faceParts(crop, points, height, face.check)),
+      clothes: clothesOf(full, box),
+      a: await this.describe(this.describerA, planes(crop, 127, 1 / 128, { bgr: true })),
+      b: await this.describe(this.describerB, planes(crop, 127.5, 1 / 128)),
+    };
   }
 
   private async describe(session: ort.InferenceSession, input: Float32Array): Promise<Float32Array> {
@@ -222,9 +240,9 @@ export class FaceEngine {
     return result;
   }
 
-  private async detect(image: Pixels): Promise<{ box: Box; points: Point[]; check: number }[]> {
+  private async detect(image: Pixels, all: readonly number[]): Promise<{ box: Box; points: Point[]; check: number }[]> {
     const long = Math.max(image.width, image.height);
-    const scales = [640, 1280].filter((scale) => scale <= 640 || scale <= long * 1.6);
+    const scales = all.filter((scale) => scale <= 640 || scale <= long * 1.6);
     const proposed: { box: Box; score: number; scale: number }[] = [];
     for (const scale of scales) for (const one of await this.propose(image, scale)) proposed.push({ ...one, scale });
     const voted: Candidate[] = proposed.map((one) => ({
@@ -237,7 +255,25 @@ export class FaceEngine {
     }));
     const candidates = bestOfEach(bestOfEach(voted, 0.4), 0.75, 'min');
     if (candidates.length === 0) return [];
-    const looks = candidates.map(({ box: [x1, y1, x2, y2] }, index): Look => ({
+    const found = (
+      await this.pointsOf(
+        image,
+        candidates.map((c) => c.box),
+      )
+    ).flatMap((one, i) => {
+      const { box, score, votes } = candidates[i]!;
+      if (!acceptFace({ detector: score, check: one.check, votes, height: box[3] - box[1] })) return [];
+      return [{ box, score, ...one }];
+    });
+    // Two boxes over different parts of one face end at the same points.
+    return found
+      .sort((a, b) => b.check - a.check || b.score - a.score)
+      .filter((face, i) => !found.slice(0, i).some((other) => areOneFace(face.points, other.points)));
+  }
+
+  /** The five points in each box, and how sure the checking network is that it holds a face. */
+  private async pointsOf(image: Pixels, boxes: readonly Box[]): Promise<{ points: Point[]; check: number }[]> {
+    const looks = boxes.map(([x1, y1, x2, y2], index): Look => ({
       index,
       cx: (x1 + x2) / 2,
       cy: (y1 + y2) / 2,
@@ -259,12 +295,12 @@ export class FaceEngine {
           : { index: one.index, cx: one.cx, cy: one.cy, side: one.side, roll: one.roll },
       ),
     );
-    return again.flatMap((second, i) => {
+    return again.map((second, i) => {
       const first = best[i]!;
-      const { box, score, votes } = candidates[first.index]!;
-      const check = Math.max(first.score, second.score);
-      if (!acceptFace({ detector: score, check, votes, height: box[3] - box[1] })) return [];
-      return [{ box, check, points: second.score >= first.score - 0.2 ? second.points : first.points }];
+      return {
+        check: Math.max(first.score, second.score),
+        points: second.score >= first.score - 0.2 ? second.points : first.points,
+      };
     });
   }
 }

@@ -1,6 +1,4 @@
-import { gatherFaces, type Gathered, type LibraryFace } from '@gemmel/core';
+import { gatherFaces, type FaceWorld, type Gathered } from '@gemmel/core';
 
-/** {@link gatherFaces} as a task for a worker thread; refusals as `${face}|${person}`. */
-export function gather({ faces, refused }: { faces: LibraryFace[]; refused: string[] }): Gathered {
-  return gatherFaces(faces, new Set(refused));
-}
+/** {@link gatherFaces} as a task for a worker thread. */
+export const gather = (world: FaceWorld): Gathered => gatherFaces(world);

@@ -20,9 +20,7 @@ import {
 } from '../album/albums';
 import type { App } from '../context';
 import { listEvents, nameEvent } from '../event/events';
-import { answerFaces, introductions, likelyFaces, restoreFaces } from '../faces/faces';
 import { libraryState, listTroubles, retryTrouble } from '../library/library';
-import { changePerson, listPeople } from '../person/people';
 import { countOf, idsOf, pageOf, pictureOfId, skeleton, tilesOf } from '../picture/pictures';
 import { changePictures, restorePictures } from '../picture/change';
 import { readPile, setPile } from '../pile/pile';
@@ -35,6 +33,7 @@ import { addFileRoutes } from './fileRoutes';
 import { addDav } from '../gather/dav';
 import { addGatherFiles } from './gatherFiles';
 import { gatherHandlers } from './gatherHandlers';
+import { peopleHandlers } from './peopleHandlers';
 import { placeHandlers } from './placeHandlers';
 import { timeHandlers } from './timeHandlers';
 import { addUploads } from './uploads';
@@ -103,6 +102,7 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     ...gatherHandlers(app),
 
     ...timeHandlers(app),
+    ...peopleHandlers(app),
     ...placeHandlers(app),
 
     skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question, body.oldestFirst),
@@ -117,16 +117,6 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     nameEvent: async ({ params, body }, { session }) => ({
       before: await nameEvent(app, session.library, params.id, body.title),
     }),
-
-    people: async (_, { session }) => ({ people: await listPeople(app, session.library) }),
-    changePerson: async ({ params, body }, { session }) => (
-      await changePerson(app, session.library, params.id, body),
-      done
-    ),
-    introductions: (_, { session }) => introductions(app, session.library),
-    likelyFaces: async ({ params }, { session }) => ({ faces: await likelyFaces(app, session.library, params.id) }),
-    answerFaces: ({ body }, { session }) => answerFaces(app, session.library, body),
-    restoreFaces: async ({ body }, { session }) => (await restoreFaces(app, session.library, body), done),
 
     tags: async (_, { session }) => ({ tags: await listTags(app.db, session.library) }),
     places: async (_, { session }) => ({ places: await listPlaces(app, session.library) }),

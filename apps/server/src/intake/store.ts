@@ -90,6 +90,7 @@ export async function store(app: App, library: number, item: Item, picture: NewP
       likeness: prepared.likeness,
       sharpness: prepared.sharpness,
       thumb: Buffer.from(prepared.thumb),
+      faces_sought: Boolean(item.recognise),
     });
     const id = inserted!;
     const tags = await tagPathIds(trx, library, said.tags);
@@ -108,6 +109,7 @@ export async function store(app: App, library: number, item: Item, picture: NewP
           quality: f.quality,
           vector_a: Buffer.from(f.a.buffer, f.a.byteOffset, f.a.byteLength),
           vector_b: Buffer.from(f.b.buffer, f.b.byteOffset, f.b.byteLength),
+          clothes: f.clothes && Buffer.from(f.clothes),
         })),
       );
     for (const marked of metadata.marked)

@@ -1,6 +1,7 @@
 import type { App } from '../context';
 import { refreshEvents } from '../event/events';
-import { refreshFaces } from '../faces/faces';
+import { refreshFaces } from '../faces/refresh';
+import { seekLibrary } from '../faces/seek';
 import { listSource } from '../gather/listing';
 import { markAlike } from '../intake/alike';
 import { follow } from '../intake/follow';
@@ -37,6 +38,7 @@ export function makeRunner(app: App): Runner {
     events: alone(refreshEvents),
     clocks: alone(findClocks),
     faces: alone(refreshFaces),
+    seek: seekLibrary,
     refile: alone(refile),
     sidecars: alone(writeSidecars),
   };

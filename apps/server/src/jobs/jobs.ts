@@ -14,6 +14,7 @@ export type JobKind =
   | 'events'
   | 'clocks'
   | 'faces'
+  | 'seek'
   | 'sidecars'
   | 'refile'
   | 'alike'
@@ -45,6 +46,7 @@ const PRIORITY: Record<JobKind, number> = {
   events: 2,
   clocks: 4,
   faces: 3,
+  seek: 7,
   refile: 4,
   sidecars: 5,
   alike: 6,

@@ -44,6 +44,7 @@ const WHAT: Record<JobKind, string> = {
   events: 'Finding events',
   clocks: 'Comparing clocks',
   faces: 'Gathering faces',
+  seek: 'Looking for faces in pictures that are here already',
   sidecars: 'Writing what was said beside the pictures',
   refile: 'Moving pictures to the folder of their event',
 };

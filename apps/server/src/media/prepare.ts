@@ -3,7 +3,7 @@ import { mkdir, open, rename } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
 import { rgbaToThumbHash } from 'thumbhash';
-import { FaceEngine } from '../faces/engine';
+import { facesIn, type PreparedFace } from '../faces/describe';
 import { decode, type Decoded } from './decode';
 import type { FileKind } from './sniff';
 
@@ -17,18 +17,6 @@ export interface PrepareTask {
   faces: boolean;
   /** The picture a camera put inside a negative, and how the negative says it is to be turned. */
   inside?: { file: string; orientation: number } | null;
-}
-
-/** A face as it is stored: box in fractions of the upright picture. */
-export interface PreparedFace {
-  x: number;
-  y: number;
-  w: number;
-  h: number;
-  heightPx: number;
-  quality: number;
-  a: Float32Array;
-  b: Float32Array;
 }
 
 /** Everything computed from a file's pixels. */
@@ -50,7 +38,8 @@ export const SIZES = { large: 1600, small: 512 } as const;
 
 const sharpOf = (p: Pixels) => sharp(p.data, { raw: { width: p.width, height: p.height, channels: 3 } });
 
-async function within(p: Pixels, long: number): Promise<Pixels> {
+/** A picture no longer than `long` on its long side. */
+export async function within(p: Pixels, long: number): Promise<Pixels> {
   if (Math.max(p.width, p.height) <= long) return p;
   const { data, info } = await sharpOf(p)
     .resize(long, long, { fit: 'inside', fastShrinkOnLoad: true })
@@ -105,28 +94,9 @@ export async function derive(decoded: Decoded, derived: string): Promise<Omit<Pr
   };
 }
 
-let engine: Promise<FaceEngine> | null = null;
-
 /** Decodes a file once and computes everything from its pixels, faces included. Runs in a worker thread. */
 export async function prepare(task: PrepareTask): Promise<Prepared> {
   const decoded = await decode(task.file, task.kind, task.inside ?? null);
   const { large, ...rest } = await derive(decoded, task.derived);
-  const faces: PreparedFace[] = [];
-  if (task.faces) {
-    engine ??= FaceEngine.load(task.models);
-    const full = decoded.pixels;
-    const kept = (v: number) => Math.max(0, Math.min(1, v));
-    for (const face of await (await engine).find(large, full)) {
-      const [x1, y1, x2, y2] = [
-        kept(face.box[0] / full.width),
-        kept(face.box[1] / full.height),
-        kept(face.box[2] / full.width),
-        kept(face.box[3] / full.height),
-      ];
-      if (x2 <= x1 || y2 <= y1) continue;
-      const heightPx = Math.min(65_000, Math.round((face.height * decoded.height) / full.height));
-      faces.push({ x: x1, y: y1, w: x2 - x1, h: y2 - y1, heightPx, quality: face.quality, a: face.a, b: face.b });
-    }
-  }
-  return { ...rest, faces };
+  return { ...rest, faces: task.faces ? await facesIn(task.models, large, decoded) : [] };
 }

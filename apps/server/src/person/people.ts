@@ -1,87 +1,202 @@
-import type { Person } from '@gemmel/contract';
+import type { Circle, Person, PersonChange, PersonDetail } from '@gemmel/contract';
 import type { App } from '../context';
+import type { Db } from '../db/open';
+import { ask } from '../jobs/jobs';
 import { Refused, notFound } from '../problem';
 import { markDirty } from '../vault/sidecar';
+import { bestFaces } from './portraits';
 
-/** Everybody with a name, those in most pictures first. */
-export async function listPeople(app: App, library: number): Promise<Person[]> {
-  const { db } = app;
-  const people = (await db('people').where('library_id', library)) as {
-    id: number;
-    name: string;
-    nickname: string | null;
-    circle: string | null;
-    born: string | null;
-    portrait_face_id: number | null;
-  }[];
-  const counts = (await db('faces')
-    .where('library_id', library)
-    .whereNotNull('person_id')
-    .groupBy('person_id')
-    .select('person_id', db.raw('COUNT(DISTINCT picture_id) AS n'))) as unknown as { person_id: number; n: number }[];
-  const likely = (await db('faces')
-    .where({ library_id: library, state: 'waiting' })
-    .whereNotNull('likely_person_id')
-    .groupBy('likely_person_id')
-    .select('likely_person_id as person', db.raw('COUNT(*) AS n'))) as unknown as { person: number; n: number }[];
-  const best = (await db('faces')
-    .where('library_id', library)
-    .whereNotNull('person_id')
-    .orderBy('quality')
-    .select('id', 'person_id')) as { id: number; person_id: number }[];
-  const bestOf = new Map(best.map((f) => [f.person_id, f.id]));
-  return people
-    .map((p) => ({
-      id: p.id,
-      name: p.name,
-      nickname: p.nickname,
-      circle: p.circle,
-      born: p.born,
-      pictures: Number(counts.find((c) => c.person_id === p.id)?.n ?? 0),
-      likely: Number(likely.find((l) => l.person === p.id)?.n ?? 0),
-      portrait: p.portrait_face_id ?? bestOf.get(p.id) ?? null,
-    }))
-    .sort((a, b) => b.pictures - a.pictures || a.name.localeCompare(b.name));
+interface PersonRow {
+  id: number;
+  name: string;
+  nickname: string | null;
+  born: string | null;
+  favourite: number;
+  hidden: number;
+  recognised: number;
+  portrait_face_id: number | null;
 }
 
-/** Changes what is known of a person. Names are unique in a library: two of one name would be joined, not kept apart. */
-export async function changePerson(
-  app: App,
-  library: number,
-  id: number,
-  change: {
-    name?: string | undefined;
-    nickname?: string | null | undefined;
-    circle?: string | null | undefined;
-    born?: string | null | undefined;
-    portrait?: number | undefined;
-  },
-): Promise<void> {
-  const { portrait, ...rest } = change;
-  const values: Record<string, unknown> = Object.fromEntries(Object.entries(rest).filter(([, v]) => v !== undefined));
+/** Most people somebody is often with that are told. */
+const COMPANY = 8;
+
+/** In which circles everybody is. */
+async function circlesOf(db: Db, library: number): Promise<Map<number, number[]>> {
+  const rows = (await db('circle_people as m')
+    .join('circles as c', 'c.id', 'm.circle_id')
+    .where('m.library_id', library)
+    .orderBy(['c.position', 'c.id'])
+    .select('m.person_id as person', 'c.id as circle')) as { person: number; circle: number }[];
+  const result = new Map<number, number[]>();
+  for (const { person, circle } of rows) result.set(person, [...(result.get(person) ?? []), circle]);
+  return result;
+}
+
+/** Everybody with a name, those in most pictures first, and the circles in the keeper's order. */
+export async function listPeople(app: App, library: number): Promise<{ people: Person[]; circles: Circle[] }> {
+  const { db } = app;
+  const people = (await db('people').where('library_id', library)) as PersonRow[];
+  const counts = new Map(
+    (
+      (await db('faces as f')
+        .join('pictures as p', 'p.id', 'f.picture_id')
+        .where('f.library_id', library)
+        .whereNotNull('f.person_id')
+        .groupBy('f.person_id')
+        .select(
+          'f.person_id as person',
+          db.raw('COUNT(DISTINCT f.picture_id) AS n, MIN(p.day) AS first, MAX(p.day) AS last'),
+        )) as unknown as { person: number; n: number; first: string | null; last: string | null }[]
+    ).map((row) => [row.person, row]),
+  );
+  const likely = new Map(
+    (
+      (await db('faces')
+        .where({ library_id: library, state: 'waiting' })
+        .whereNotNull('likely_person_id')
+        .groupBy('likely_person_id')
+        .select('likely_person_id as person', db.raw('COUNT(DISTINCT picture_id) AS n'))) as unknown as {
+        person: number;
+        n: number;
+      }[]
+    ).map((row) => [row.person, Number(row.n)]),
+  );
+  const [best, circles] = [await bestFaces(db, library), await circlesOf(db, library)];
+  return {
+    people: people
+      .map((p): Person => ({
+        id: p.id,
+        name: p.name,
+        nickname: p.nickname,
+        circles: circles.get(p.id) ?? [],
+        born: p.born,
+        favourite: Boolean(p.favourite),
+        hidden: Boolean(p.hidden),
+        recognised: Boolean(p.recognised),
+        pictures: Number(counts.get(p.id)?.n ?? 0),
+        likely: likely.get(p.id) ?? 0,
+        portrait: best.get(p.id) ?? null,
+        portraitByHand: p.portrait_face_id !== null,
+        first: counts.get(p.id)?.first ?? null,
+        last: counts.get(p.id)?.last ?? null,
+      }))
+      .sort((a, b) => b.pictures - a.pictures || a.name.localeCompare(b.name)),
+    circles: (await db('circles')
+      .where('library_id', library)
+      .orderBy(['position', 'id'])
+      .select('id', 'name')) as Circle[],
+  };
+}
+
+async function personRow(db: Db, library: number, id: number): Promise<PersonRow> {
+  const row = (await db('people').where({ id, library_id: library }).first()) as PersonRow | undefined;
+  if (!row) throw notFound('This person');
+  return row;
+}
+
+/** More of a person: how often in each year, with whom, like whom, and all their faces, newest first. */
+export async function personDetail(app: App, library: number, id: number): Promise<PersonDetail> {
+  const { db } = app;
+  await personRow(db, library, id);
+  const faces = (await db('faces as f')
+    .join('pictures as p', 'p.id', 'f.picture_id')
+    .where({ 'f.library_id': library, 'f.person_id': id })
+    .orderByRaw('p.taken_local IS NULL, p.taken_local DESC, f.id DESC')
+    .select('f.id', 'f.picture_id as picture', 'f.named_by', 'p.day')) as {
+    id: number;
+    picture: number;
+    named_by: string;
+    day: string | null;
+  }[];
+  const years = new Map<number, number>();
+  for (const { day } of faces)
+    if (day) years.set(Number(day.slice(0, 4)), (years.get(Number(day.slice(0, 4))) ?? 0) + 1);
+  const together = (await db('faces as f')
+    .join('faces as g', (on) => on.on('g.picture_id', 'f.picture_id').andOn('g.person_id', '<>', 'f.person_id'))
+    .where({ 'f.library_id': library, 'f.person_id': id })
+    .groupBy('g.person_id')
+    .orderByRaw('COUNT(DISTINCT f.picture_id) DESC, g.person_id')
+    .limit(COMPANY)
+    .select('g.person_id as id', db.raw('COUNT(DISTINCT f.picture_id) AS pictures'))) as unknown as {
+    id: number;
+    pictures: number;
+  }[];
+  const alike = (await db('look_alikes')
+    .where('library_id', library)
+    .where((q) => q.where('person_id', id).orWhere('other_id', id))) as { person_id: number; other_id: number }[];
+  return {
+    years: [...years].sort((a, b) => a[0] - b[0]),
+    together: together.map((t) => ({ id: t.id, pictures: Number(t.pictures) })),
+    alike: alike.map((a) => (a.person_id === id ? a.other_id : a.person_id)),
+    faces: {
+      ids: faces.map((f) => f.id),
+      pictures: faces.map((f) => f.picture),
+      days: faces.map((f) => f.day),
+      byMachine: faces.map((f) => f.named_by === 'machine'),
+    },
+  };
+}
+
+/** Pictures that show a person. */
+export async function picturesWith(db: Db, library: number, person: number): Promise<number[]> {
+  const rows = (await db('faces').where({ library_id: library, person_id: person }).distinct('picture_id')) as {
+    picture_id: number;
+  }[];
+  return rows.map((r) => r.picture_id);
+}
+
+/**
+ * Changes what is known of a person; answers with what stood there before. Names are unique in a library: two of one name
+ * would be joined, not kept apart.
+ */
+export async function changePerson(app: App, library: number, id: number, change: PersonChange): Promise<PersonChange> {
+  const { db } = app;
+  const row = await personRow(db, library, id);
+  const { portrait, circles, ...plain } = change;
+  const before: PersonChange = {};
+  const values: Record<string, unknown> = {};
+  for (const key of ['name', 'nickname', 'born'] as const)
+    if (plain[key] !== undefined) {
+      Object.assign(before, { [key]: row[key] });
+      values[key] = plain[key];
+    }
+  for (const key of ['favourite', 'hidden'] as const)
+    if (plain[key] !== undefined) {
+      before[key] = Boolean(row[key]);
+      values[key] = plain[key];
+    }
   if (portrait !== undefined) {
-    const face = await app.db('faces').where({ id: portrait, library_id: library, person_id: id }).first('id');
-    if (!face) throw new Refused(409, 'This portrait does not show this person.');
+    if (
+      portrait !== null &&
+      !(await db('faces').where({ id: portrait, library_id: library, person_id: id }).first('id'))
+    )
+      throw new Refused(409, 'This portrait does not show this person.');
+    before.portrait = row.portrait_face_id;
     values['portrait_face_id'] = portrait;
   }
-  if (Object.keys(values).length === 0) return;
-  try {
-    const n = await app.db('people').where({ id, library_id: library }).update(values);
-    if (!n) throw notFound('This person');
-  } catch (error) {
-    if ((error as { code?: string }).code === 'ER_DUP_ENTRY')
-      throw new Refused(409, 'Somebody of this name is known already.');
-    throw error;
-  }
-  if (change.name) {
-    const rows = (await app.db('faces').where({ library_id: library, person_id: id }).distinct('picture_id')) as {
-      picture_id: number;
-    }[];
-    await markDirty(
-      app.db,
-      library,
-      rows.map((r) => r.picture_id),
-    );
-  }
+  await db.transaction(async (trx) => {
+    if (Object.keys(values).length)
+      try {
+        await trx('people').where({ id, library_id: library }).update(values);
+      } catch (error) {
+        if ((error as { code?: string }).code === 'ER_DUP_ENTRY')
+          throw new Refused(409, 'Somebody of this name is known already. If it is the same person, join the two.');
+        throw error;
+      }
+    if (circles !== undefined) {
+      before.circles = (await circlesOf(trx, library)).get(id) ?? [];
+      const known = (await trx('circles').where('library_id', library).whereIn('id', circles).select('id')) as {
+        id: number;
+      }[];
+      if (known.length < new Set(circles).size) throw notFound('This circle');
+      await trx('circle_people').where({ library_id: library, person_id: id }).delete();
+      if (known.length)
+        await trx('circle_people').insert(known.map((c) => ({ library_id: library, circle_id: c.id, person_id: id })));
+    }
+  });
+  if (change.name) await markDirty(db, library, await picturesWith(db, library, id));
+  // A birth date tells which pictures cannot show them, and how far apart ages are.
+  if (change.born !== undefined) await ask(db, library, 'faces', 0, 1000);
   app.changed(library, 'people');
+  return before;
 }

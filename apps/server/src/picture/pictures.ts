@@ -1,6 +1,7 @@
 import type { Picture, Skeleton, Tile } from '@gemmel/contract';
 import { nodes, sayWhenSpan, type Question, type World } from '@gemmel/core';
 import { today, type App } from '../context';
+import { offersOf } from '../faces/offers';
 import { folderTree } from '../folder/folders';
 import { notFound, Refused } from '../problem';
 import { toSql, type Sql } from '../question/toSql';
@@ -197,6 +198,15 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     .whereNot('f.state', 'not a face')
     .orderBy('f.x')
     .select('f.*', 'n.name as name', 'l.name as likely_name');
+  const why = new Map(
+    (
+      await offersOf(
+        db,
+        library,
+        faces.map((f) => f.id as number),
+      )
+    ).map((o) => [`${o.face}|${o.person}`, o.why]),
+  );
   const beside = (await db('picture_files')
     .where({ picture_id: id, library_id: library })
     .orderBy('id')
@@ -254,7 +264,7 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
           ? {
               id: f.likely_person_id,
               name: f.likely_name,
-              why: `like ${f.likely_support} named ${f.likely_support === 1 ? 'picture' : 'pictures'}`,
+              why: why.get(`${f.id}|${f.likely_person_id}`) ?? '',
             }
           : null,
     })),

@@ -68,7 +68,7 @@ function offsetOf(minutes: number | null): string {
 
 /**
  * An XMP sidecar (ISO 16684-1): tags as dc:subject, nested ones as a keyword tree too, title, caption as dc:description, stars as xmp:Rating, faces as
- * regions of the Metadata Working Group's guidelines 2.0 (centre and size in fractions).
+ * regions of the Metadata Working Group's guidelines 2.0 (centre and size in fractions), their names as PersonInImage too.
  */
 export function toXmp(said: Said): string {
   const faces = said.faces.map(
@@ -84,6 +84,7 @@ export function toXmp(said: Said): string {
     xmlns:dc="http://purl.org/dc/elements/1.1/"
     xmlns:xmp="http://ns.adobe.com/xap/1.0/"
     xmlns:exif="http://ns.adobe.com/exif/1.0/"
+    xmlns:Iptc4xmpExt="http://iptc.org/std/Iptc4xmpExt/2008-02-29/"
     xmlns:mwg-kw="http://www.metadataworkinggroup.com/schemas/keywords/"
     xmlns:mwg-rs="http://www.metadataworkinggroup.com/schemas/regions/"
     xmlns:stArea="http://ns.adobe.com/xmp/sType/Area#"
@@ -105,7 +106,8 @@ ${said.label ? `   <xmp:Label>${escape(said.label)}</xmp:Label>\n` : ''}${
       : ''
   }${
     faces.length
-      ? `   <mwg-rs:Regions rdf:parseType="Resource">
+      ? `   <Iptc4xmpExt:PersonInImage><rdf:Bag>${said.faces.map((f) => `<rdf:li>${escape(f.name)}</rdf:li>`).join('')}</rdf:Bag></Iptc4xmpExt:PersonInImage>
+   <mwg-rs:Regions rdf:parseType="Resource">
     <mwg-rs:AppliedToDimensions stDim:w="${said.width}" stDim:h="${said.height}" stDim:unit="pixel"/>
     <mwg-rs:RegionList><rdf:Bag>
 ${faces.join('')}    </rdf:Bag></mwg-rs:RegionList>

@@ -40,7 +40,7 @@ const STALE: Record<Topic, (keyof Api)[]> = {
     'introductions',
   ],
   events: ['events', 'event', 'sitting', 'skeleton', 'library', 'picture'],
-  people: ['people', 'introductions', 'likelyFaces', 'events', 'picture', 'library'],
+  people: ['people', 'person', 'introductions', 'likelyFaces', 'sureness', 'events', 'picture', 'library'],
   albums: ['albums', 'album', 'picture'],
   shares: ['shares', 'library'],
   tags: ['tags'],

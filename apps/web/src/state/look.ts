@@ -3,6 +3,9 @@ import { persist } from 'zustand/middleware';
 
 export type Scheme = 'system' | 'light' | 'dark';
 
+/** How people stand on Who, favourites always first. */
+export type PeopleOrder = 'often' | 'name' | 'lately';
+
 interface Look {
   scheme: Scheme;
   /** The height rows of pictures come near to, in CSS pixels. */
@@ -11,10 +14,12 @@ interface Look {
   oldestFirst: boolean;
   /** Whether When is one list without headings. */
   flat: boolean;
+  peopleOrder: PeopleOrder;
   setScheme: (scheme: Scheme) => void;
   setRowHeight: (rowHeight: number) => void;
   setOldestFirst: (oldestFirst: boolean) => void;
   setFlat: (flat: boolean) => void;
+  setPeopleOrder: (peopleOrder: PeopleOrder) => void;
 }
 
 /** How this device shows things; kept in the browser. */
@@ -25,10 +30,12 @@ export const useLook = create<Look>()(
       rowHeight: 0,
       oldestFirst: false,
       flat: false,
+      peopleOrder: 'often',
       setScheme: (scheme) => set({ scheme }),
       setRowHeight: (rowHeight) => set({ rowHeight }),
       setOldestFirst: (oldestFirst) => set({ oldestFirst }),
       setFlat: (flat) => set({ flat }),
+      setPeopleOrder: (peopleOrder) => set({ peopleOrder }),
     }),
     { name: 'gemmel-look' },
   ),

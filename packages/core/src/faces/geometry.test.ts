@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import {
   acceptFace,
   alignFace,
+  areOneFace,
   bestOfEach,
   overlap,
   planes,
@@ -13,7 +14,11 @@ import {
   type Point,
 } from './geometry';
 import { centred, dot, joined, meanDescription, unit } from './vector';
+import { clothesAlike, clothesOf } from './clothes';
 import { groupFaces } from './group';
+import { findNeighbours } from './neighbours';
+import { faceParts, faceQuality } from './quality';
+import { VectorTable } from './table';
 
 describe('geometry', () => {
   test('a similarity is found from points it moved, and undone', () => {
@@ -88,11 +93,18 @@ describe('descriptions and groups', () => {
   });
   test('two faces of one picture are never one person, however alike; the order they came in does not matter', () => {
     const same = [0, 0, 1, 0];
+    const face = (id: number, picture: number, quality: number, vector: Float32Array) => ({
+      id,
+      picture,
+      quality,
+      vector,
+      leads: true,
+    });
     const faces = [
-      { vector: near(same, 0.01), picture: 1, quality: 0.9 },
-      { vector: near(same, 0.02), picture: 1, quality: 0.8 },
-      { vector: near(same, 0.03), picture: 2, quality: 0.7 },
-      { vector: near([0, 1, 0, 0], 0), picture: 3, quality: 0.9 },
+      face(1, 1, 0.9, near(same, 0.01)),
+      face(2, 1, 0.8, near(same, 0.02)),
+      face(3, 2, 0.7, near(same, 0.03)),
+      face(4, 3, 0.9, near([0, 1, 0, 0], 0)),
     ];
     const labels = groupFaces(faces);
     expect(labels[0]).not.toBe(labels[1]);
@@ -102,5 +114,107 @@ describe('descriptions and groups', () => {
       order.flatMap((_, i) => order.map((__, j) => of[order.indexOf(i)] === of[order.indexOf(j)]));
     const order = [3, 2, 1, 0];
     expect(pairs(groupFaces(order.map((i) => faces[i]!)), order)).toEqual(pairs(labels, [0, 1, 2, 3]));
+    const apart = groupFaces(faces, {
+      apart: [
+        [1, 3],
+        [3, 2],
+      ],
+    });
+    expect(new Set(apart).size).toBe(4);
+    const follower = groupFaces([{ ...faces[2]!, leads: false }, faces[0]!, faces[3]!]);
+    expect(follower[0]).toBe(follower[1]);
+  });
+});
+
+describe('many vectors at once', () => {
+  let state = 3;
+  const random = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32 - 0.5;
+  const some = (n: number, length: number) =>
+    Array.from({ length: n }, () => unit(Float32Array.from({ length }, random)));
+  test('dot products are those of a plain loop, for lengths that are no multiple of sixteen too', () => {
+    for (const length of [4, 16, 29, 704]) {
+      const vectors = some(9, length);
+      const table = new VectorTable(9, length);
+      vectors.forEach((v, i) => table.set(i, v));
+      const plain = (v: Float32Array) => vectors.map((o) => v.reduce((sum, x, k) => sum + x * o[k]!, 0));
+      [...table.scan(vectors[3]!)].forEach((x, i) => expect(x).toBeCloseTo(plain(vectors[3]!)[i]!, 5));
+      expect([...table.scan(3, 2, 5)]).toEqual([...table.scan(vectors[3]!)].slice(2, 5));
+      expect(table.dot(1, 2)).toBeCloseTo(plain(vectors[1]!)[2]!, 5);
+    }
+  });
+  test('a first look by sketches misses no pair that a full look finds', () => {
+    const middles = some(12, 704);
+    const vectors = some(600, 704).map((noise, i) => unit(noise.map((x, k) => middles[i % 12]![k]! + 0.9 * x)));
+    const quick = findNeighbours(vectors, () => false, { above: 0.46, most: 600, exact: 0 });
+    const full = findNeighbours(vectors, () => false, { above: 0.46, most: 600, exact: 1e6 });
+    const n = (found: { who: Int32Array[] }) => found.who.reduce((sum, w) => sum + w.length, 0);
+    expect(n(full)).toBeGreaterThan(10_000);
+    expect(n(quick)).toBeGreaterThanOrEqual(0.999 * n(full));
+    const few = findNeighbours(vectors, (a, b) => (a + b) % 2 === 0, { above: 0.3, most: 5, exact: 1e6 });
+    for (const [i, who] of few.who.entries()) {
+      expect(who.length).toBeLessThanOrEqual(5);
+      for (const j of who) expect((i + j) % 2).toBe(1);
+      expect([...few.like[i]!]).toEqual([...few.like[i]!].sort((a, b) => b - a));
+    }
+  });
+});
+
+describe('what makes a face good', () => {
+  const grey = (value: (x: number, y: number) => number) => {
+    const data = new Uint8Array(112 * 112 * 3);
+    for (let y = 0; y < 112; y++)
+      for (let x = 0; x < 112; x++) data.fill(value(x, y), 3 * (y * 112 + x), 3 * (y * 112 + x) + 3);
+    return { width: 112, height: 112, data };
+  };
+  const lively = grey((x, y) => 130 + 60 * Math.sin(x) * Math.cos(y));
+  test('size, sharpness, light and turn each take away from it', () => {
+    const good = faceParts(lively, REFERENCE_POINTS, 90, 1);
+    expect(faceQuality(good)).toBeGreaterThan(0.9);
+    expect(faceParts(lively, REFERENCE_POINTS, 16, 1).size).toBe(0.25);
+    expect(
+      faceParts(
+        grey((x) => 130 + x / 4),
+        REFERENCE_POINTS,
+        90,
+        1,
+      ).sharp,
+    ).toBeLessThan(0.1);
+    expect(
+      faceParts(
+        grey((x, y) => 14 + ((x + y) % 2)),
+        REFERENCE_POINTS,
+        90,
+        1,
+      ).light,
+    ).toBeLessThan(0.1);
+    expect(
+      faceParts(
+        grey((x, y) => 250 + ((x + y) % 2) * 5),
+        REFERENCE_POINTS,
+        90,
+        1,
+      ).light,
+    ).toBeLessThan(0.1);
+    const turned = REFERENCE_POINTS.map(([x, y], i): Point => (i === 2 ? [x + 18, y] : [x, y]));
+    expect(faceParts(lively, turned, 90, 1).straight).toBeLessThan(0.5);
+  });
+  test('clothes are the colours below the face; none where the picture ends', () => {
+    const picture = (r: number, g: number, b: number) => {
+      const data = new Uint8Array(200 * 300 * 3);
+      for (let i = 0; i < data.length; i += 3) data.set([r, g, b], i);
+      return { width: 200, height: 300, data };
+    };
+    const box = [80, 40, 120, 90] as const;
+    const [red, alsoRed, blue] = [picture(200, 30, 30), picture(190, 40, 35), picture(30, 30, 200)].map((p) =>
+      clothesOf(p, box)!,
+    );
+    expect(clothesAlike(red!, alsoRed!)).toBeGreaterThan(0.7);
+    expect(clothesAlike(red!, blue!)).toBeLessThan(0.1);
+    expect(clothesOf(picture(1, 1, 1), [80, 230, 120, 290])).toBeNull();
+  });
+  test('two boxes on one face end at the same points', () => {
+    const moved = (by: number) => REFERENCE_POINTS.map(([x, y]): Point => [x + by, y]);
+    expect(areOneFace(REFERENCE_POINTS, moved(6))).toBe(true);
+    expect(areOneFace(REFERENCE_POINTS, moved(30))).toBe(false);
   });
 });

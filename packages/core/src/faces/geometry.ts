@@ -176,3 +176,13 @@ export function acceptFace(c: { detector: number; check: number; votes: number; 
   const agreed = c.votes > 1 && (c.detector > 0.99 || (c.detector > 0.9 && c.check > 0.5));
   return agreed || (c.check >= 0.9 && c.detector >= 0.8);
 }
+
+/** Whether two sets of five points are those of one face: on average nearer to each other than a third of its eyes' distance. */
+export function areOneFace(a: readonly Point[], b: readonly Point[]): boolean {
+  const eyes = Math.max(
+    Math.hypot(a[1]![0] - a[0]![0], a[1]![1] - a[0]![1]),
+    Math.hypot(b[1]![0] - b[0]![0], b[1]![1] - b[0]![1]),
+  );
+  const apart = a.reduce((sum, [x, y], i) => sum + Math.hypot(x - b[i]![0], y - b[i]![1]), 0) / a.length;
+  return apart < eyes / 3;
+}

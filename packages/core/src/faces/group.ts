@@ -1,27 +1,30 @@
-import { dot, type Vector } from './vector';
+import { findNeighbours, type Neighbours } from './neighbours';
+import type { Vector } from './vector';
 
 /** A face as grouping sees it. Two faces of one picture are never one person. */
 export interface GroupFace {
+  id: number;
   vector: Vector;
   picture: number;
   /** 0..1: how far its description can be trusted. */
   quality: number;
+  /** Whether it may lead a group; one that may not only joins the group it is nearest to. */
+  leads: boolean;
 }
 
 /** How likely people are gathered. */
 export interface GroupOptions {
+  /** The neighbours of each face above `same`, if they are known already; faces that may not be together are left out of them. */
+  near: Neighbours | null;
   /** Cosine from which two centred faces support each other. */
   same: number;
   /** Passes over all faces; it usually settles sooner. */
   rounds: number;
-  /** Faces said to be different people, as `${smaller}|${larger}` of their indexes. */
-  apart: ReadonlySet<string>;
+  /** Faces said to be different people, by their ids. */
+  apart: readonly (readonly [number, number])[];
 }
 
-export const GROUP_DEFAULTS: GroupOptions = { same: 0.46, rounds: 20, apart: new Set() };
-
-/** The key of a pair in {@link GroupOptions.apart}. */
-export const pairKey = (a: number, b: number): string => (a < b ? `${a}|${b}` : `${b}|${a}`);
+export const GROUP_DEFAULTS: GroupOptions = { same: 0.46, rounds: 20, apart: [], near: null };
 
 /** A small repeatable random source (linear congruential), so that the same faces always give the same groups. */
 function repeatable(seed: number): (below: number) => number {
@@ -32,47 +35,139 @@ function repeatable(seed: number): (below: number) => number {
   };
 }
 
+/** What may not be in one group: faces of one picture, and pairs said to be apart. */
+class Apart {
+  private readonly said = new Map<number, Set<number>>();
+
+  constructor(
+    private readonly faces: readonly GroupFace[],
+    pairs: GroupOptions['apart'],
+  ) {
+    for (const [a, b] of pairs) this.note(a, b).note(b, a);
+  }
+
+  private note(a: number, b: number): this {
+    const others = this.said.get(a);
+    if (others) others.add(b);
+    else this.said.set(a, new Set([b]));
+    return this;
+  }
+
+  /** Whether anybody was said to be apart from this face. */
+  isSaid(i: number): boolean {
+    return this.said.has(this.faces[i]!.id);
+  }
+
+  differ(i: number, j: number): boolean {
+    const [a, b] = [this.faces[i]!, this.faces[j]!];
+    return a.picture === b.picture || (this.said.get(a.id)?.has(b.id) ?? false);
+  }
+}
+
+/** A group that is being put together, and knows whom it cannot take. */
+class Group {
+  readonly members: number[] = [];
+  private readonly pictures = new Set<number>();
+
+  constructor(
+    private readonly faces: readonly GroupFace[],
+    private readonly apart: Apart,
+  ) {}
+
+  takes(i: number): boolean {
+    if (this.pictures.has(this.faces[i]!.picture)) return false;
+    return !this.apart.isSaid(i) || !this.members.some((j) => this.apart.differ(i, j));
+  }
+
+  add(i: number): void {
+    this.members.push(i);
+    this.pictures.add(this.faces[i]!.picture);
+  }
+}
+
 /**
- * Gathers faces into likely people: weighted Chinese whispers (Biemann, 2006) on the graph of faces more alike than
- * `same`, where faces of one picture, or said to be apart, are never neighbours; groups that still hold such a pair are
- * then split around it. Returns a group number for each face; a face alone in its group found nobody like itself.
+ * Gathers faces into likely people: weighted Chinese whispers (Biemann, 2006) among the faces that may lead, on the graph
+ * of those more alike than `same`; groups that hold two faces which cannot be one person are parted around them; what may
+ * not lead then joins the group it is nearest to, if that can take it. Returns a group number for each face; a face alone
+ * in its group found nobody like itself. The order of the faces does not matter for whom each is with, up to ties.
  */
 export function groupFaces(faces: readonly GroupFace[], options: Partial<GroupOptions> = {}): Int32Array {
-  const { same, rounds, apart } = { ...GROUP_DEFAULTS, ...options };
+  const { same, rounds, apart: pairs, near: known } = { ...GROUP_DEFAULTS, ...options };
   const n = faces.length;
-  const differ = (a: number, b: number) =>
-    faces[a]!.picture === faces[b]!.picture || (apart.size > 0 && apart.has(pairKey(a, b)));
-  const neighbours: number[][] = faces.map(() => []);
-  const weights: number[][] = faces.map(() => []);
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j < i; j++) {
-      const likeness = dot(faces[i]!.vector, faces[j]!.vector);
-      if (likeness <= same || differ(i, j)) continue;
-      const weight = (likeness - same + 0.05) * Math.min(faces[i]!.quality, faces[j]!.quality);
-      neighbours[i]!.push(j);
-      neighbours[j]!.push(i);
-      weights[i]!.push(weight);
-      weights[j]!.push(weight);
+  const apart = new Apart(faces, pairs);
+  const near =
+    known ??
+    findNeighbours(
+      faces.map((f) => f.vector),
+      (a, b) => apart.differ(a, b),
+      { above: same },
+    );
+  const weight = (i: number, k: number) =>
+    (near.like[i]![k]! - same + 0.05) * Math.min(faces[i]!.quality, faces[near.who[i]![k]!]!.quality);
+  const label = whispers(faces, near, weight, rounds);
+  const result = new Int32Array(n).fill(-1);
+  const groups: Group[] = [];
+  const found = new Map<number, number[]>();
+  faces.forEach((face, i) => {
+    if (!face.leads) return;
+    const list = found.get(label[i]!);
+    if (list) list.push(i);
+    else found.set(label[i]!, [i]);
+  });
+  const waiting = [...found.values()];
+  for (let members = waiting.pop(); members; members = waiting.pop()) {
+    const { sides, rest } = parted(members, faces, near, weight, apart);
+    groups.push(...sides);
+    if (rest.length) waiting.push(rest);
+  }
+  groups.forEach((group, g) => group.members.forEach((i) => (result[i] = g)));
+  const followers = faces.map((_, i) => i).filter((i) => !faces[i]!.leads);
+  for (const i of followers.sort((a, b) => faces[b]!.quality - faces[a]!.quality || faces[a]!.id - faces[b]!.id)) {
+    const votes = new Map<number, number>();
+    near.who[i]!.forEach((j, k) => {
+      if (result[j]! >= 0 && faces[j]!.leads) votes.set(result[j]!, (votes.get(result[j]!) ?? 0) + weight(i, k));
+    });
+    const into = [...votes].sort((a, b) => b[1] - a[1] || a[0] - b[0]).find(([g]) => groups[g]!.takes(i))?.[0];
+    if (into !== undefined) {
+      groups[into]!.add(i);
+      result[i] = into;
+    } else {
+      const alone = new Group(faces, apart);
+      alone.add(i);
+      result[i] = groups.push(alone) - 1;
     }
-  const label = Int32Array.from({ length: n }, (_, i) => i);
-  const order = Int32Array.from(label);
+  }
+  return result;
+}
+
+/** Each face again and again takes the label that weighs most among its neighbours, until nothing changes. */
+function whispers(
+  faces: readonly GroupFace[],
+  near: Neighbours,
+  weight: (i: number, k: number) => number,
+  rounds: number,
+): Int32Array {
+  const label = Int32Array.from(faces, (_, i) => i);
+  const order = faces
+    .map((_, i) => i)
+    .filter((i) => faces[i]!.leads)
+    .sort((a, b) => faces[a]!.id - faces[b]!.id);
   const random = repeatable(1);
   for (let round = 0; round < rounds; round++) {
-    for (let i = n - 1; i > 0; i--) {
+    for (let i = order.length - 1; i > 0; i--) {
       const j = random(i + 1);
       [order[i], order[j]] = [order[j]!, order[i]!];
     }
     let changed = false;
     for (const i of order) {
       const votes = new Map<number, number>();
-      for (let k = 0; k < neighbours[i]!.length; k++) {
-        const l = label[neighbours[i]![k]!]!;
-        votes.set(l, (votes.get(l) ?? 0) + weights[i]![k]!);
-      }
+      near.who[i]!.forEach((j, k) => {
+        if (faces[j]!.leads) votes.set(label[j]!, (votes.get(label[j]!) ?? 0) + weight(i, k));
+      });
       let best = label[i]!;
       let most = votes.get(best) ?? 0;
       for (const [l, vote] of votes)
-        if (vote > most) {
+        if (vote > most + 1e-9) {
           best = l;
           most = vote;
         }
@@ -83,45 +178,53 @@ export function groupFaces(faces: readonly GroupFace[], options: Partial<GroupOp
     }
     if (!changed) break;
   }
-  return splitApart(faces, label, differ);
-}
-
-function splitApart(
-  faces: readonly GroupFace[],
-  label: Int32Array,
-  differ: (a: number, b: number) => boolean,
-): Int32Array {
-  const groups = new Map<number, number[]>();
-  label.forEach((l, i) => groups.set(l, [...(groups.get(l) ?? []), i]));
-  let next = faces.length;
-  const waiting = [...groups.values()];
-  const alike = (i: number, group: readonly number[]) => {
-    const nearest = group
-      .map((j) => dot(faces[i]!.vector, faces[j]!.vector))
-      .sort((x, y) => y - x)
-      .slice(0, 3);
-    return nearest.reduce((x, y) => x + y, 0) / nearest.length;
-  };
-  for (let group = waiting.pop(); group; group = waiting.pop()) {
-    const pair = firstPair(group, differ);
-    if (!pair) continue;
-    const left = [pair[0]];
-    const right = [pair[1]];
-    const others = group.filter((i) => !pair.includes(i)).sort((x, y) => faces[y]!.quality - faces[x]!.quality);
-    for (const i of others) {
-      const notLeft = left.some((j) => differ(i, j));
-      const notRight = right.some((j) => differ(i, j));
-      (notRight || (!notLeft && alike(i, left) >= alike(i, right)) ? left : right).push(i);
-    }
-    for (const i of right) label[i] = next;
-    next++;
-    waiting.push(left, right);
-  }
   return label;
 }
 
-function firstPair(group: readonly number[], differ: (a: number, b: number) => boolean): [number, number] | null {
-  for (let a = 1; a < group.length; a++)
-    for (let b = 0; b < a; b++) if (differ(group[a]!, group[b]!)) return [group[a]!, group[b]!];
-  return null;
+/** Parts a group around its best two members that cannot be one person; what neither side can take is left over. */
+function parted(
+  members: readonly number[],
+  faces: readonly GroupFace[],
+  near: Neighbours,
+  weight: (i: number, k: number) => number,
+  apart: Apart,
+): { sides: Group[]; rest: number[] } {
+  const best = [...members].sort((a, b) => faces[b]!.quality - faces[a]!.quality || faces[a]!.id - faces[b]!.id);
+  const first = new Group(faces, apart);
+  const clash = best.find((i) => {
+    if (!first.takes(i)) return true;
+    first.add(i);
+    return false;
+  });
+  if (clash === undefined) return { sides: [first], rest: [] };
+  const other = first.members.find((i) => apart.differ(i, clash))!;
+  const sides = [new Group(faces, apart), new Group(faces, apart)] as const;
+  sides[0].add(other);
+  sides[1].add(clash);
+  const side = new Map<number, 0 | 1>([
+    [other, 0],
+    [clash, 1],
+  ]);
+  const rest: number[] = [];
+  for (const i of best) {
+    if (i === other || i === clash) continue;
+    const sum = [0, 0];
+    const count = [0, 0];
+    near.who[i]!.forEach((j, k) => {
+      const s = side.get(j);
+      // The nearest few speak: they come first.
+      if (s !== undefined && count[s]! < 3) {
+        count[s]!++;
+        sum[s]! += weight(i, k);
+      }
+    });
+    const nearer = sum[0]! >= sum[1]! ? 0 : 1;
+    const into = ([nearer, 1 - nearer] as (0 | 1)[]).find((s) => sides[s].takes(i));
+    if (into === undefined) rest.push(i);
+    else {
+      sides[into].add(i);
+      side.set(i, into);
+    }
+  }
+  return { sides: [...sides], rest };
 }

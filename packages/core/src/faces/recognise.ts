@@ -1,57 +1,33 @@
 import { clothesAlike } from './clothes';
-import { chooseExemplars } from './exemplars';
-import { dot, type Vector } from './vector';
-
-/** A face as recognition sees it. */
-export interface SeenFace {
-  id: number;
-  picture: number;
-  /** Centred and joined, of unit length. */
-  vector: Vector;
-  /** Height in the original, in pixels. */
-  height: number;
-  /** 0..1. */
-  quality: number;
-  /** When it was taken, in minutes of wall-clock time since 1970; null when that is not known to the day. */
-  at: number | null;
-  event: number | null;
-  clothes: Uint8Array | null;
-}
-
-/** A face with the person it is said to show. */
-export interface ToldFace extends SeenFace {
-  person: number;
-}
-
-/** What is known of a person beside their faces. */
-export interface KnownPerson {
-  id: number;
-  /** Birth date, in days since 1970. */
-  born: number | null;
-}
+import { dayOf, MINUTES_A_DAY, pairOf, type Memory, type SeenFace } from './memory';
+import { dot } from './vector';
 
 /** What speaks for one face being one person. Each can be said in words. */
 export interface Evidence {
-  /** Mean of the best likeness and the mean of the three best, as cosines. */
+  /** Mean of the best likeness and the mean of the three best, as cosines; less what was said no to. */
   like: number;
-  /** How many exemplars are this near. */
+  /** How many exemplars are near. */
   support: number;
   /** First and last day of the near ones, in days since 1970. */
   likeFrom: number | null;
   likeTo: number | null;
-  /** How much better than the next most likely person, 0..1. */
+  /** How much better than the next most likely person, or, negative, worse than the most likely; 1 when there is no other. */
   margin: number;
-  /** The part of the pictures with known faces of the same event that show this person, -1 when nothing is known. */
+  /** How much less alike than to faces that are themselves unnamed, 0 or below: then it may be somebody nobody has named yet. */
+  unnamed: number;
+  /** Whoever comes next is somebody they are easily taken for. */
+  rival: number | null;
+  /** How much more often than elsewhere this person is in the named pictures of the same event; 0 when nothing is known. */
   event: number;
-  /** Logarithm of how much more often than by chance this person is seen with those named in the same picture. */
+  /** Logarithm of how much more often than by chance this person is with those named in the same picture. */
   company: number;
   /** Whoever of them speaks most for it. */
   beside: number | null;
-  /** Minutes to the nearest named face of this person in another picture, up to {@link SOON}; null beyond. */
+  /** Minutes from a named face of this person in another picture, negative when this one is earlier; null beyond {@link SOON}. */
   minutes: number | null;
-  /** How much nearer the clothes are to this person's of the same day than to anybody else's; null when there are none. */
-  clothes: number | null;
-  /** How much younger or older than in the nearest exemplars, as a share of the age; 0 when nothing is known. */
+  /** How much nearer the clothes are to theirs of the same day than to anybody else's; 0 when there are none to compare. */
+  clothes: number;
+  /** How far the age is from that in the nearest exemplars: the logarithm of one over the other; 0 when nothing is known. */
   age: number;
 }
 
@@ -59,7 +35,7 @@ export interface Evidence {
 export interface Candidate {
   person: number;
   evidence: Evidence;
-  /** All evidence in one number, in log odds before calibration. */
+  /** All evidence in one number: log odds, before the household's own answers have put them right. */
   score: number;
 }
 
@@ -67,201 +43,185 @@ export interface Candidate {
 export const SOON = 30;
 /** An exemplar at least this alike supports a candidate. */
 export const NEAR = 0.36;
+/** How many people a face is offered at most. */
+const MOST = 5;
+/** How near a no must be to count, and how much less alike it makes. */
+const LIKE_A_NO = { within: 0.02, less: 0.2 } as const;
+/** Faces of one person who is partly named are as near to the named ones as to each other, up to about this. */
+const CLOSE = 0.1;
+/** Clothes of somebody else of that day whom nobody has named yet are taken to be this alike. */
+const STRANGERS_CLOTHES = 0.45;
 
-const DAY = 1440;
+/**
+ * What each kind of evidence weighs, in log odds: fitted by logistic regression to the demo household's truth with 3 to
+ * 35 % of its faces named; every household's own answers then put the sum right (see {@link calibrate}).
+ */
+export const WEIGHTS = {
+  always: -4.3,
+  like: 6.2,
+  margin: 17,
+  unnamed: 8,
+  event: 2.4,
+  company: 0.2,
+  minutes: 0.4,
+  clothes: 3,
+  age: -0.5,
+} as const;
 
-interface Portrait {
-  vector: Vector;
-  day: number | null;
+const held = (x: number, low: number, high: number) => Math.max(low, Math.min(high, x));
+
+/** All evidence in one number. */
+export function weigh(e: Omit<Evidence, 'rival' | 'likeFrom' | 'likeTo' | 'support' | 'beside'>): number {
+  const w = WEIGHTS;
+  return (
+    w.always +
+    w.like * e.like +
+    w.margin * held(e.margin, -0.5, 0.4) +
+    w.unnamed * held(e.unnamed, -0.5, 0) +
+    w.event * held(e.event, -0.5, 1) +
+    w.company * e.company +
+    w.minutes * (e.minutes === null ? 0 : Math.exp(-Math.abs(e.minutes) / 10)) +
+    w.clothes * held(e.clothes, -0.6, 0.6) +
+    w.age * e.age
+  );
 }
 
-/** Everything that named faces say, made ready to be asked about many faces. */
-export interface Memory {
-  /** The exemplars of each person. */
-  portraits: Map<number, Portrait[]>;
-  born: Map<number, number>;
-  /** People whose exemplars are close to each other, as `${smaller}|${larger}`. */
-  alike: Set<string>;
-  /** Named faces by picture, by event and by day. */
-  pictures: Map<number, Map<number, number>>;
-  events: Map<number, { pictures: number; people: Map<number, Set<number>> }>;
-  days: Map<number, ToldFace[]>;
-  /** In how many pictures each person, each pair of people, and anybody is named. */
-  seen: Map<number, number>;
-  together: Map<string, number>;
-  all: number;
+interface Near {
+  person: number;
+  like: number;
+  support: number;
+  from: number | null;
+  to: number | null;
+  /** The day of the best exemplars that is nearest to the face's own. */
+  nearest: number | null;
 }
 
-/** People are look-alikes from this share of faces that are about as near to the other as to their own. */
-const MIXED = 0.12;
-/** How much nearer to their own a face must be not to count as mixed. */
-const CLEAR = 0.15;
-/** People known by too few faces to tell are look-alikes from this likeness on. */
-const VERY_NEAR = 0.6;
-
-const pair = (a: number, b: number): string => (a < b ? `${a}|${b}` : `${b}|${a}`);
-const put = <K, V>(map: Map<K, V>, key: K, make: () => V): V => {
-  let value = map.get(key);
-  if (value === undefined) map.set(key, (value = make()));
-  return value;
-};
-
-/** Learns from all named faces. Faces that are too poor to stand for their person still say who was where with whom. */
-export function remember(told: readonly ToldFace[], people: readonly KnownPerson[]): Memory {
-  const byPerson = new Map<number, ToldFace[]>();
-  const memory: Memory = {
-    portraits: new Map(),
-    born: new Map(people.filter((p) => p.born !== null).map((p) => [p.id, p.born!])),
-    alike: new Set(),
-    pictures: new Map(),
-    events: new Map(),
-    days: new Map(),
-    seen: new Map(),
-    together: new Map(),
-    all: 0,
-  };
-  for (const face of told) {
-    if (face.vector.length > 0) put(byPerson, face.person, () => []).push(face);
-    put(memory.pictures, face.picture, () => new Map()).set(face.person, face.id);
-    if (face.at !== null) put(memory.days, Math.floor(face.at / DAY), () => []).push(face);
-  }
-  const eventOf = new Map(told.map((face) => [face.picture, face.event]));
-  for (const [picture, shown] of memory.pictures) {
-    memory.all++;
-    const ids = [...shown.keys()];
-    ids.forEach((a, i) => {
-      memory.seen.set(a, (memory.seen.get(a) ?? 0) + 1);
-      for (const b of ids.slice(0, i)) memory.together.set(pair(a, b), (memory.together.get(pair(a, b)) ?? 0) + 1);
-    });
-    const event = eventOf.get(picture) ?? null;
-    if (event === null) continue;
-    const here = put(memory.events, event, () => ({ pictures: 0, people: new Map<number, Set<number>>() }));
-    here.pictures++;
-    for (const id of ids) put(here.people, id, () => new Set()).add(picture);
-  }
-  for (const [person, faces] of byPerson) {
-    const days = faces.map((f) => (f.at === null ? null : Math.floor(f.at / DAY)));
-    const chosen = chooseExemplars(faces.map((f, i) => ({ vector: f.vector, quality: f.quality, day: days[i]! })));
-    memory.portraits.set(
-      person,
-      chosen.map((i) => ({ vector: faces[i]!.vector, day: days[i]! })),
-    );
-  }
-  const everybody = [...memory.portraits];
-  everybody.forEach(([a, mine], i) => {
-    for (const [b, theirs] of everybody.slice(0, i))
-      if (isMixed(mine, theirs) || isMixed(theirs, mine)) memory.alike.add(pair(a, b));
+/** How alike a face is to everybody, the nearest first. Exemplars that `skip` names are left out. */
+function likenesses(face: SeenFace, memory: Memory, skip?: (exemplar: number) => boolean): Near[] {
+  if (memory.exemplars.length === 0) return [];
+  const day = dayOf(face.at);
+  const found = new Map<number, { at: number | null; cosine: number }[]>();
+  const cosines = memory.table.scan(face.vector);
+  memory.exemplars.forEach(({ person, at }, i) => {
+    if (skip?.(i)) return;
+    const list = found.get(person);
+    if (list) list.push({ at, cosine: cosines[i]! });
+    else found.set(person, [{ at, cosine: cosines[i]! }]);
   });
-  return memory;
-}
-
-const bestOf = (vector: Vector, portraits: readonly Portrait[]): number =>
-  portraits.reduce((most, other) => (other.vector === vector ? most : Math.max(most, dot(vector, other.vector))), -1);
-
-/** Whether the faces of one person are often about as near to another person as to each other. */
-function isMixed(mine: readonly Portrait[], theirs: readonly Portrait[]): boolean {
-  if (mine.length < 3) return mine.some(({ vector }) => bestOf(vector, theirs) >= VERY_NEAR);
-  const mixed = mine.filter(({ vector }) => bestOf(vector, theirs) > bestOf(vector, mine) - CLEAR).length;
-  return mixed >= 2 && mixed / (mine.length + 2) >= MIXED;
-}
-
-/** Whether two people are easily taken for each other. */
-export const areAlike = (memory: Memory, a: number, b: number): boolean => memory.alike.has(pair(a, b));
-
-/** The likeness of a face to every person, the nearest first. */
-export function likenesses(
-  face: SeenFace,
-  memory: Memory,
-): { person: number; like: number; support: number; from: number | null; to: number | null; nearestDay: number | null }[] {
-  const day = face.at === null ? null : Math.floor(face.at / DAY);
-  const result = [];
-  for (const [person, portraits] of memory.portraits) {
-    // A picture from before somebody was born does not show them.
+  const result: Near[] = [];
+  for (const [person, all] of found) {
+    // Nobody is seen before they were born.
     const born = memory.born.get(person);
     if (born !== undefined && day !== null && day < born - 1) continue;
-    const all = portraits
-      .map((portrait) => ({ day: portrait.day, cosine: dot(face.vector, portrait.vector) }))
-      .sort((a, b) => b.cosine - a.cosine);
-    const best = all.slice(0, 3);
+    const best = all.sort((a, b) => b.cosine - a.cosine).slice(0, 3);
     const near = all.filter((one) => one.cosine >= NEAR);
-    const days = near.flatMap((one) => (one.day === null ? [] : [one.day]));
+    const days = near.flatMap((one) => (one.at === null ? [] : [dayOf(one.at)!]));
+    let like = (best[0]!.cosine + best.reduce((sum, one) => sum + one.cosine, 0) / best.length) / 2;
+    // A face as near to one that somebody said no to as to the named ones is probably not them either.
+    for (const no of memory.refused.get(person) ?? [])
+      if (dot(face.vector, no) > best[0]!.cosine - LIKE_A_NO.within) {
+        like -= LIKE_A_NO.less;
+        break;
+      }
     result.push({
       person,
-      like: (best[0]!.cosine + best.reduce((sum, one) => sum + one.cosine, 0) / best.length) / 2,
+      like,
       support: near.length,
       from: days.length ? Math.min(...days) : null,
       to: days.length ? Math.max(...days) : null,
-      nearestDay: best.reduce<number | null>(
-        (nearest, one) =>
-          one.day !== null && day !== null && (nearest === null || Math.abs(one.day - day) < Math.abs(nearest - day))
-            ? one.day
-            : nearest,
-        null,
-      ),
+      nearest: best.reduce<number | null>((nearest, { at }) => {
+        const on = dayOf(at);
+        if (on === null || day === null) return nearest;
+        return nearest === null || Math.abs(on - day) < Math.abs(nearest - day) ? on : nearest;
+      }, null),
     });
   }
-  return result.sort((a, b) => b.like - a.like);
+  return result.sort((a, b) => b.like - a.like || a.person - b.person);
 }
 
-/** Everything that speaks for a face being one of these people. `beside` are people already named in its picture. */
-export function candidatesFor(face: SeenFace, memory: Memory, excluded: ReadonlySet<number>): Candidate[] {
-  const near = likenesses(face, memory).filter((one) => !excluded.has(one.person));
-  const day = face.at === null ? null : Math.floor(face.at / DAY);
-  const beside = [...(memory.pictures.get(face.picture)?.keys() ?? [])];
-  const sameDay = day === null ? [] : (memory.days.get(day) ?? []).filter((f) => f.picture !== face.picture);
-  const event = face.event === null ? undefined : memory.events.get(face.event);
+/**
+ * Whom a face may show, the likeliest first, with all that speaks for each.
+ * @param excluded people it cannot be: those named in its picture, and those somebody said no to. They are no rivals either.
+ * @param unnamed how alike it is to the unnamed faces nearest to it, as {@link Evidence.like} says it; null when to none.
+ * @param skip exemplars to leave out, for judging a face that is itself among them.
+ */
+export function candidatesFor(
+  face: SeenFace,
+  memory: Memory,
+  excluded: ReadonlySet<number>,
+  unnamed: number | null = null,
+  skip?: (exemplar: number) => boolean,
+): Candidate[] {
+  const near = likenesses(face, memory, skip).filter((one) => !excluded.has(one.person));
+  const day = dayOf(face.at);
+  const beside = [...(memory.pictures.get(face.picture) ?? [])];
+  const sameDay = (day === null ? [] : (memory.days.get(day) ?? [])).filter((f) => f.picture !== face.picture);
   const worn = new Map<number, number>();
   if (face.clothes)
     for (const other of sameDay)
       if (other.clothes)
         worn.set(other.person, Math.max(worn.get(other.person) ?? 0, clothesAlike(face.clothes, other.clothes)));
-  return near.slice(0, MOST).map((one, i): Candidate => {
-    const rival = near[i === 0 ? 1 : 0];
+  const candidates = near.slice(0, MOST).map((one, i): Candidate => {
+    const { person } = one;
+    const next = near[i === 0 ? 1 : 0];
+    const nearestRival = near.find((o) => o.person !== person && memory.alike.has(pairOf(o.person, person)));
     const evidence: Evidence = {
       like: one.like,
       support: one.support,
       likeFrom: one.from,
       likeTo: one.to,
-      margin: rival ? one.like - rival.like : 1,
-      event: -1,
+      margin: next ? one.like - next.like : 1,
+      unnamed: unnamed === null ? 0 : Math.min(0, one.like - unnamed + CLOSE),
+      rival: nearestRival?.person ?? null,
+      event: inEvent(face, person, memory),
       company: 0,
       beside: null,
       minutes: null,
-      clothes: null,
+      clothes: 0,
       age: 0,
     };
-    const base = (memory.seen.get(one.person) ?? 0) / Math.max(1, memory.all);
-    if (event && event.pictures >= 3) {
-      const there = event.people.get(one.person);
-      const others = event.pictures - (memory.pictures.has(face.picture) ? 1 : 0);
-      evidence.event = ((there?.size ?? 0) + base) / (others + 1);
-    }
     let most = 0;
     for (const other of beside) {
-      const lift = Math.log(
-        ((memory.together.get(pair(one.person, other)) ?? 0) + 0.5) /
-          (((memory.seen.get(one.person)! + 1) * (memory.seen.get(other)! + 1)) / (memory.all + 1) + 0.5),
-      );
-      evidence.company += Math.max(-1.5, Math.min(1.5, lift)) / beside.length;
+      if (other === person) continue;
+      const seen = (id: number) => (memory.seen.get(id) ?? 0) + 1;
+      const chance = (seen(person) * seen(other)) / (memory.all + 1);
+      const lift = Math.log(((memory.together.get(pairOf(person, other)) ?? 0) + 0.5) / (chance + 0.5));
+      evidence.company += held(lift, -1.5, 1.5) / beside.length;
       if (lift > most) [most, evidence.beside] = [lift, other];
     }
-    for (const other of sameDay)
-      if (other.person === one.person) {
-        const minutes = Math.abs(other.at! - face.at!);
-        if (minutes <= SOON && (evidence.minutes === null || minutes < evidence.minutes)) evidence.minutes = minutes;
-      }
-    if (worn.has(one.person)) {
-      const others = [...worn].filter(([person]) => person !== one.person).map(([, alike]) => alike);
-      evidence.clothes = worn.get(one.person)! - (others.length ? Math.max(...others) : 0.45);
-    } else if (worn.size) evidence.clothes = null;
-    const born = memory.born.get(one.person);
-    if (born !== undefined && day !== null && one.nearestDay !== null) {
-      const [now, then] = [day - born, one.nearestDay - born].map((d) => Math.max(0.2, d / 365.25) + 2);
-      evidence.age = Math.abs(Math.log(now! / then!));
+    for (const other of sameDay) {
+      if (other.person !== person) continue;
+      const minutes = face.at! - other.at!;
+      if (Math.abs(minutes) <= SOON && Math.abs(minutes) < Math.abs(evidence.minutes ?? Infinity))
+        evidence.minutes = minutes;
     }
-    return { person: one.person, evidence, score: 0 };
+    if (worn.has(person)) {
+      const others = [...worn].filter(([id]) => id !== person).map(([, alike]) => alike);
+      evidence.clothes = worn.get(person)! - (others.length ? Math.max(...others) : STRANGERS_CLOTHES);
+    }
+    const born = memory.born.get(person);
+    if (born !== undefined && day !== null && one.nearest !== null) {
+      const years = (on: number) => Math.max(0, on - born) / 365.25 + 2;
+      evidence.age = Math.abs(Math.log(years(day) / years(one.nearest)));
+    }
+    return { person, evidence, score: weigh(evidence) };
   });
+  return candidates.sort((a, b) => b.score - a.score || a.person - b.person);
 }
 
-/** How many people a face is offered at most. */
-const MOST = 5;
+function inEvent(face: SeenFace, person: number, memory: Memory): number {
+  const event = face.event === null ? undefined : memory.events.get(face.event);
+  if (!event) return 0;
+  // Its own picture says nothing: whoever is named there is not this face.
+  const mine = event.pictures.has(face.picture) ? 1 : 0;
+  const others = event.pictures.size - mine;
+  if (others < 3) return 0;
+  const there = event.people.get(person);
+  const base = (memory.seen.get(person) ?? 0) / Math.max(1, memory.all);
+  return ((there?.size ?? 0) - (there?.has(face.picture) ? 1 : 0) + base) / (others + 1) - base;
+}
+
+/** Whether an exemplar is of the same moment as a face: of the same picture, or taken within two minutes of it. */
+export const isSameMoment = (face: SeenFace, exemplar: { picture: number; at: number | null }): boolean =>
+  face.picture === exemplar.picture ||
+  (face.at !== null && exemplar.at !== null && Math.abs(face.at - exemplar.at) <= 2 && face.at % MINUTES_A_DAY !== 0);

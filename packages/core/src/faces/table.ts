@@ -2,54 +2,55 @@ import { SCAN_CODE } from './scanCode';
 import type { Vector } from './vector';
 
 // What is used of WebAssembly, which is in every browser and in Node but in no library of types without either.
-interface Wasm {
+declare const WebAssembly: {
   Module: new (code: Uint8Array) => object;
   Instance: new (module: object) => { exports: unknown };
-}
-declare const WebAssembly: Wasm;
+};
 declare const atob: (text: string) => string;
 
 interface Exports {
   memory: { buffer: ArrayBuffer; grow(pages: number): number };
   scan(a: number, rows: number, n: number, bytes: number, out: number): void;
+  near(a: number, rows: number, n: number, limit: number, first: number, out: number): number;
 }
 
 const PAGE = 65_536;
 let code: object | null = null;
 
+/** An instance of its own, with room for so many bytes. */
+function withRoom(bytes: number): Exports {
+  code ??= new WebAssembly.Module(Uint8Array.from(atob(SCAN_CODE), (c) => c.charCodeAt(0)));
+  const wasm = new WebAssembly.Instance(code).exports as Exports;
+  const pages = Math.ceil(bytes / PAGE) - 1;
+  if (pages > 0) wasm.memory.grow(pages);
+  return wasm;
+}
+
 /**
- * Many vectors of one length in one place, so that one can be compared with all of them at once: dot products by
- * WebAssembly SIMD, in 32-bit floats. Lengths are filled up with zeros to a multiple of sixteen.
+ * Many vectors of one length in one place, so that one can be compared with all of them at once: dot products in 32-bit
+ * floats. Lengths are filled up with zeros to a multiple of sixteen.
  */
 export class VectorTable {
   private readonly wasm: Exports;
   private readonly width: number;
-  /** One row for the vector that is asked about. */
-  private readonly rowsAt: number;
-  private readonly outAt: number;
+  private readonly rows: number;
+  private readonly out: number;
 
   /** Makes room for `size` vectors of `length` numbers. */
   constructor(
     readonly size: number,
     length: number,
   ) {
-    code ??= new WebAssembly.Module(Uint8Array.from(atob(SCAN_CODE), (c) => c.charCodeAt(0)));
-    this.wasm = new WebAssembly.Instance(code).exports as Exports;
     this.width = Math.max(16, Math.ceil(length / 16) * 16);
-    this.rowsAt = 4 * this.width;
-    this.outAt = this.rowsAt + 4 * this.width * size;
-    const bytes = this.outAt + 4 * size;
-    const pages = Math.ceil(bytes / PAGE) - 1;
-    if (pages > 0) this.wasm.memory.grow(pages);
-  }
-
-  private get floats(): Float32Array {
-    return new Float32Array(this.wasm.memory.buffer);
+    // Before the rows there is room for the vector that is asked about, after them for the answer.
+    this.rows = 4 * this.width;
+    this.out = this.rows + 4 * this.width * size;
+    this.wasm = withRoom(this.out + 4 * size);
   }
 
   /** Puts a vector into row `i`. */
   set(i: number, vector: Vector): void {
-    this.floats.set(vector, this.rowsAt / 4 + i * this.width);
+    new Float32Array(this.wasm.memory.buffer, this.rows + 4 * i * this.width, this.width).set(vector);
   }
 
   /**
@@ -59,18 +60,74 @@ export class VectorTable {
   scan(vector: Vector | number, from = 0, to = this.size): Float32Array {
     const n = Math.max(0, to - from);
     let at = 0;
-    if (typeof vector === 'number') at = this.rowsAt + 4 * this.width * vector;
+    if (typeof vector === 'number') at = this.rows + 4 * this.width * vector;
     else {
-      const { floats } = this;
-      floats.fill(0, 0, this.width);
-      floats.set(vector, 0);
+      const asked = new Float32Array(this.wasm.memory.buffer, 0, this.width);
+      asked.fill(0);
+      asked.set(vector);
     }
-    this.wasm.scan(at, this.rowsAt + 4 * this.width * from, n, 4 * this.width, this.outAt);
-    return new Float32Array(this.wasm.memory.buffer, this.outAt, n);
+    this.wasm.scan(at, this.rows + 4 * this.width * from, n, 4 * this.width, this.out);
+    return new Float32Array(this.wasm.memory.buffer, this.out, n);
   }
 
   /** The dot product of two rows. */
   dot(i: number, j: number): number {
     return this.scan(i, j, j + 1)[0]!;
+  }
+}
+
+/** Bits of a sketch, and bytes. */
+const BITS = 1024;
+const BYTES = BITS / 8;
+
+/**
+ * Sketches of vectors for a first look at very many pairs: the signs of a vector's numbers after random turns of space.
+ * Two sketches differ in about angle / 180 degrees of their bits (Charikar 2002); the turns are random signs and Walsh-Hadamard
+ * transforms (Ailon and Chazelle 2009), always the same ones. For vectors of at most 1024 numbers.
+ */
+export class SketchTable {
+  private readonly wasm: Exports;
+  private readonly out: number;
+  private readonly signs: Float32Array;
+  private readonly turned = new Float32Array(BITS);
+
+  constructor(readonly size: number) {
+    this.out = BYTES * size;
+    this.wasm = withRoom(this.out + 4 * size);
+    let state = 9;
+    const random = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) >>> 31;
+    this.signs = Float32Array.from({ length: 2 * BITS }, () => (random() ? 1 : -1));
+  }
+
+  /** Sketches a vector into row `i`. */
+  set(i: number, vector: Vector): void {
+    const { turned, signs } = this;
+    turned.fill(0);
+    turned.set(vector);
+    for (let round = 0; round < 2; round++) {
+      for (let k = 0; k < BITS; k++) turned[k]! *= signs[round * BITS + k]!;
+      for (let half = 1; half < BITS; half *= 2)
+        for (let from = 0; from < BITS; from += 2 * half)
+          for (let k = from; k < from + half; k++) {
+            const a = turned[k]!;
+            const b = turned[k + half]!;
+            turned[k] = a + b;
+            turned[k + half] = a - b;
+          }
+    }
+    const row = new Uint8Array(this.wasm.memory.buffer, BYTES * i, BYTES);
+    row.fill(0);
+    for (let k = 0; k < BITS; k++) if (turned[k]! > 0) row[k >> 3]! |= 1 << (k & 7);
+  }
+
+  /**
+   * The rows among `from` up to `to`, not included, that are probably at least as alike to row `i` as this cosine. Four
+   * standard deviations of chance are allowed for, so that next to nothing is missed. A view, written over by the next call.
+   */
+  near(i: number, cosine: number, from: number, to: number): Int32Array {
+    const part = Math.acos(Math.max(-1, Math.min(1, cosine))) / Math.PI;
+    const limit = Math.floor(BITS * part + 4 * Math.sqrt(BITS * part * (1 - part)));
+    const n = this.wasm.near(BYTES * i, BYTES * from, Math.max(0, to - from), limit, from, this.out);
+    return new Int32Array(this.wasm.memory.buffer, this.out, n);
   }
 }

@@ -45,15 +45,22 @@ describe('the rubber band', () => {
 });
 
 describe('names typed ahead', () => {
-  const person = (id: number, name: string, nickname: string | null, circle: string | null): Person => ({
+  const circles = ['Cousins', 'Grandparents', 'Friends'].map((name, i) => ({ id: i + 1, name }));
+  const person = (id: number, name: string, nickname: string | null, circle: string): Person => ({
     id,
     name,
     nickname,
-    circle,
+    circles: circles.filter((c) => c.name === circle).map((c) => c.id),
     born: null,
+    favourite: false,
+    hidden: false,
+    recognised: true,
     pictures: 0,
     likely: 0,
     portrait: null,
+    portraitByHand: false,
+    first: null,
+    last: null,
   });
   const people = [
     person(1, 'Noor Castell', null, 'Cousins'),
@@ -69,7 +76,7 @@ describe('names typed ahead', () => {
     ['cous', [1, 2]],
     ['zz', []],
     ['', []],
-  ])('%j finds %j', (typed, ids) => expect(whoBegins(people, typed).map((p) => p.id)).toEqual(ids));
+  ])('%j finds %j', (typed, ids) => expect(whoBegins(people, circles, typed).map((p) => p.id)).toEqual(ids));
 });
 
 test('a day from now is the calendar’s, also at the end of a month', () => {

@@ -4,6 +4,7 @@ import { call } from '@/api/client';
 import { refresh, useAnswer } from '@/api/query';
 import { signOut, useMe } from '@/features/account/session';
 import { useLook, type Scheme } from '@/state/look';
+import { Recognition } from './Recognition';
 import { VaultLayout } from './VaultLayout';
 import { say, trouble } from '@/state/toast';
 import { Button, Chip } from '@/ui/Button';
@@ -69,6 +70,7 @@ export function Household() {
             </View>
           ))}
         </View>
+        <Recognition />
         <VaultLayout />
         <View>
           <Heading>Colours</Heading>

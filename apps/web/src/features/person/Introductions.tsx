@@ -3,7 +3,9 @@ import { saySpan, sayDay } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
+import { portraitOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
+import { useToast } from '@/state/toast';
 import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
@@ -11,33 +13,37 @@ import { isForPage } from '@/ui/keys';
 import { count } from '@/ui/say';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
-import { answerFaces } from './answer';
+import { answerFaces } from './acts';
 import { NameInput } from './NameInput';
+import { NewPerson } from './NewPerson';
 
 const FIRST = 8;
+/** Portraits of so many groups ahead are fetched beforehand. */
+const AHEAD = 2;
+
+/** A group is its faces: after an answer another one may have the same key. */
+const mark = (group: Introduction) => group.faces.map((f) => f.id).join(' ');
 
 /** One likely person at a time: who is it? The next one is ready as soon as this one is answered. */
 export function Introductions() {
   const router = useRouter();
   const wide = useWide();
   const { data, error, refetch } = useAnswer('introductions', {});
-  const [answered, setAnswered] = useState<ReadonlySet<number>>(new Set());
-  const groups = (data?.groups ?? []).filter((group) => !answered.has(group.key));
+  const [answered, setAnswered] = useState<ReadonlySet<string>>(new Set());
+  const groups = (data?.groups ?? []).filter((group) => !answered.has(mark(group)));
   const group = groups[0];
-  const total = answered.size + groups.length;
+  const stale = (data?.groups.length ?? 0) - groups.length;
+  const total = answered.size + Math.max(groups.length, (data?.total ?? 0) - stale);
+  useEffect(() => {
+    for (const next of groups.slice(1, 1 + AHEAD))
+      for (const face of next.faces.slice(0, FIRST)) new Image().src = portraitOf(face.id);
+  });
   const answer = async (of: Introduction, odd: readonly number[], is: FaceAnswer['is']) => {
     // The next group is shown at once; a refused answer brings this one back.
-    setAnswered((old) => new Set(old).add(of.key));
-    const back = () => setAnswered((old) => new Set([...old].filter((key) => key !== of.key)));
-    if (
-      !(await answerFaces(
-        of.faces.map((f) => f.id),
-        odd,
-        is,
-        back,
-      ))
-    )
-      back();
+    setAnswered((old) => new Set(old).add(mark(of)));
+    const back = () => setAnswered((old) => new Set([...old].filter((one) => one !== mark(of))));
+    const faces = of.faces.map((f) => f.id);
+    if (!(await answerFaces(faces, odd, is, back))) back();
   };
   return (
     <View style={{ flex: 1 }}>
@@ -63,7 +69,7 @@ export function Introductions() {
           <Button label="See who is who" weight="second" onPress={() => router.navigate('/browse/who')} />
         </Empty>
       ) : null}
-      {group ? <OneGroup key={group.key} group={group} onAnswer={(odd, is) => void answer(group, odd, is)} /> : null}
+      {group ? <OneGroup key={mark(group)} group={group} onAnswer={(odd, is) => void answer(group, odd, is)} /> : null}
     </View>
   );
 }
@@ -79,7 +85,7 @@ function OneGroup({
   const [odd, setOdd] = useState<ReadonlySet<number>>(new Set());
   const [all, setAll] = useState(false);
   const [typed, setTyped] = useState('');
-  const [naming, setNaming] = useState(false);
+  const [isNew, setIsNew] = useState(false);
   const shown = all ? group.faces : group.faces.slice(0, FIRST);
   const best = group.candidates[0];
   const answer = (is: FaceAnswer['is']) => onAnswer([...odd], is);
@@ -93,7 +99,12 @@ function OneGroup({
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
       if (!isForPage(event)) return;
-      if (event.key === 'Enter' && best && event.target === document.body) answer({ person: best.person });
+      const picked = group.candidates[Number(event.key) - 1];
+      if (event.key === 'z') void useToast.getState().note?.undo?.();
+      else if (event.key === 'n') setIsNew(true);
+      else if (none) return;
+      else if (event.key === 'Enter' && best && event.target === document.body) answer({ person: best.person });
+      else if (picked) answer({ person: picked.person });
       else if (event.key === 'x') answer('passer-by');
       else if (event.key === 'l') answer('later');
       else return;
@@ -118,27 +129,26 @@ function OneGroup({
           weight="second"
           disabled={none}
           label={typed.trim() ? `Somebody new: ${typed.trim()}` : 'Somebody new'}
-          onPress={() => {
-            if (typed.trim()) answer({ newPerson: typed.trim() });
-            else {
-              setNaming(true);
-              setTimeout(
-                () => document.querySelector<HTMLInputElement>('input[aria-label="The name of somebody new"]')?.focus(),
-                30,
-              );
-            }
-          }}
+          // A name that has been typed is enough; more can be said of somebody new before.
+          onPress={() => (typed.trim() ? answer({ newPerson: typed.trim() }) : setIsNew(true))}
         />
       </View>
       <View className="flex-row flex-wrap justify-center gap-1">
-        <Button label="A passer-by" weight="quiet" onPress={() => answer('passer-by')} />
-        <Button label="Not a face" weight="quiet" onPress={() => answer('not a face')} />
-        <Button label="Later" weight="quiet" onPress={() => answer('later')} />
+        <Button label="A passer-by" weight="quiet" disabled={none} onPress={() => answer('passer-by')} />
+        <Button label="Not a face" weight="quiet" disabled={none} onPress={() => answer('not a face')} />
+        <Button label="Later" weight="quiet" disabled={none} onPress={() => answer('later')} />
       </View>
+      {wide ? (
+        <Words kind="small" className="text-center">
+          Enter takes the first, 1 to 3 any of them, N somebody new, X a passer-by, L later, Z takes the last answer
+          back
+        </Words>
+      ) : null}
     </View>
   );
   const span =
     group.from && group.to ? (group.from === group.to ? sayDay(group.from) : saySpan(group.from, group.to)) : '';
+  const away = odd.size ? ` ${count(odd.size, 'face')} tapped away will be asked about alone.` : '';
 
   return (
     <>
@@ -158,8 +168,9 @@ function OneGroup({
           </Words>
           <Words
             kind="small"
+            aria-live="polite"
             className="mt-1 text-[14px]"
-          >{`${[count(group.pictures, 'picture'), span].filter(Boolean).join(', ')}.${group.faces.length > 1 ? ' Tap any that is somebody else.' : ''}`}</Words>
+          >{`${[count(group.pictures, 'picture'), span].filter(Boolean).join(', ')}.${away || (group.faces.length > 1 ? ' Tap any that is somebody else.' : '')}`}</Words>
         </View>
         <div
           style={{
@@ -207,13 +218,12 @@ function OneGroup({
             onPress={() => setAll(true)}
           />
         ) : null}
-        <NameInput
-          key={naming ? 'naming' : 'name'}
-          label={naming ? 'The name of somebody new' : 'Type a name'}
-          onName={answer}
-          onTyped={setTyped}
-        />
-        {group.candidates.length && !typed ? (
+        {isNew ? (
+          <NewPerson onName={answer} onBack={() => setIsNew(false)} />
+        ) : (
+          <NameInput label="Type a name" onName={(is) => (none ? undefined : answer(is))} onTyped={setTyped} />
+        )}
+        {group.candidates.length && !typed && !isNew ? (
           <View>
             <Words kind="small" className="mb-1 text-[14px]">
               Looks most like
@@ -240,9 +250,9 @@ function OneGroup({
             ))}
           </View>
         ) : null}
-        {wide ? acts : null}
+        {wide && !isNew ? acts : null}
       </ScrollView>
-      {wide ? null : <View className="border-t border-line bg-paper px-4 pt-2.5">{acts}</View>}
+      {wide || isNew ? null : <View className="border-t border-line bg-paper px-4 pt-2.5">{acts}</View>}
     </>
   );
 }

@@ -1,12 +1,16 @@
-import type { FaceAnswer, Person } from '@gemmel/contract';
+import type { Circle, Person } from '@gemmel/contract';
 import { fold } from '@gemmel/core';
 import { useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
 import { useAnswer } from '@/api/query';
+import { Cameo } from '@/ui/Cameo';
 import { Words } from '@/ui/Words';
 
+/** Who it is, as it can be typed: somebody known, or a new name. */
+export type Typed = { person: number } | { newPerson: string };
+
 /** People whose name, nickname or circle begins with what is typed, those in most pictures first. */
-export function whoBegins(people: readonly Person[], typed: string): Person[] {
+export function whoBegins(people: readonly Person[], circles: readonly Circle[], typed: string): Person[] {
   const asked = fold(typed);
   if (!asked) return [];
   const begins = (text: string | null) =>
@@ -14,8 +18,9 @@ export function whoBegins(people: readonly Person[], typed: string): Person[] {
     fold(text)
       .split(' ')
       .some((_, i, all) => all.slice(i).join(' ').startsWith(asked));
+  const inCircle = new Set(circles.filter((c) => begins(c.name)).map((c) => c.id));
   const byName = people.filter((p) => begins(p.name) || begins(p.nickname));
-  return [...byName, ...people.filter((p) => !byName.includes(p) && begins(p.circle))];
+  return [...byName, ...people.filter((p) => !byName.includes(p) && p.circles.some((id) => inCircle.has(id)))];
 }
 
 /** A line for a name with type-ahead: Enter takes the completed name, or makes somebody new. */
@@ -25,15 +30,17 @@ export function NameInput({
   onTyped,
 }: {
   label: string;
-  onName: (is: FaceAnswer['is']) => void;
+  onName: (is: Typed) => void;
   onTyped?: (typed: string) => void;
 }) {
   const [typed, setTyped] = useState('');
-  const people = useAnswer('people', {}).data?.people ?? [];
-  const hits = whoBegins(people, typed).slice(0, 5);
+  const { people = [], circles = [] } = useAnswer('people', {}).data ?? {};
+  const hits = whoBegins(people, circles, typed).slice(0, 5);
   const first = hits[0];
   const exact = people.find((p) => fold(p.name) === fold(typed));
   const rest = first && first.name.toLowerCase().startsWith(typed.toLowerCase()) ? first.name.slice(typed.length) : '';
+  const circleNames = (person: Person) =>
+    person.circles.flatMap((id) => circles.find((c) => c.id === id)?.name ?? []).join(', ');
   const write = (text: string) => {
     setTyped(text);
     onTyped?.(text);
@@ -95,11 +102,16 @@ export function NameInput({
                 write('');
                 onName({ person: person.id });
               }}
-              className="min-h-[44px] flex-row items-center justify-between border-b border-line px-3"
+              className="min-h-[48px] flex-row items-center gap-3 border-b border-line px-2 py-1"
             >
-              <Words>{person.name}</Words>
-              <Words kind="small">
-                {[person.nickname !== person.name ? person.nickname : null, person.circle].filter(Boolean).join(' · ')}
+              <Cameo face={person.portrait} width={26} />
+              <Words className="min-w-0 flex-1" numberOfLines={1}>
+                {person.name}
+              </Words>
+              <Words kind="small" numberOfLines={1} className="max-w-[50%]">
+                {[person.nickname !== person.name ? person.nickname : null, circleNames(person)]
+                  .filter(Boolean)
+                  .join(' · ')}
               </Words>
             </Pressable>
           ))

@@ -1,33 +1,46 @@
-import type { Person } from '@gemmel/contract';
+import type { Person, PersonDetail } from '@gemmel/contract';
 import type { Question } from '@gemmel/core';
-import { sayDay } from '@gemmel/core';
+import { list, sayDay } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
-import { Pressable, View } from 'react-native';
-import { call } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
+import { Pressable, ScrollView, View } from 'react-native';
+import { useAnswer } from '@/api/query';
 import { Above } from '@/features/browse/Above';
 import { PictureGrid } from '@/features/browse/Grid';
 import { useStrip } from '@/features/browse/useStrip';
+import { ShareSheet } from '@/features/share/ShareSheet';
+import { Show } from '@/features/show/Show';
 import { useAsk } from '@/state/ask';
 import { usePile } from '@/state/pile';
-import { say, trouble } from '@/state/toast';
 import { useWide } from '@/state/wide';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
-import { DayField, Field } from '@/ui/Field';
 import { Heading } from '@/ui/DoubleBar';
+import { Icon } from '@/ui/Icon';
 import { count } from '@/ui/say';
-import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
-import { answerFaces } from './answer';
+import { changePerson } from './acts';
+import { CloseUps } from './CloseUps';
+import { JoinSheet } from './JoinSheet';
+import { MayBe } from './MayBe';
+import { PersonSheet } from './PersonSheet';
+import { YearStrip } from './YearStrip';
 
-/** A named person: portrait, who else may be them, and their pictures. */
+type View_ = 'pictures' | 'close-ups';
+
+/** A named person: portrait, who else may be them, their years and company, and their pictures, whole or close up. */
 export function PersonPage({ id }: { id: number }) {
   const router = useRouter();
+  const wide = useWide();
   const { data, error, refetch } = useAnswer('people', {});
-  const question = useMemo<Question>(() => ({ who: { people: [id], mode: 'all' } }), [id]);
+  const detail = useAnswer('person', { params: { id } }).data;
+  const [year, setYear] = useState<number | null>(null);
+  const [view, setView] = useState<View_>('pictures');
+  const question = useMemo<Question>(() => {
+    const who: Question = { who: { people: [id], mode: 'all' } };
+    return year === null ? who : { all: [who, { taken: { from: `${year}-01-01`, to: `${year}-12-31` } }] };
+  }, [id, year]);
   const { strip } = useStrip(question);
   const person = data?.people.find((p) => p.id === id);
   if (error) return <Failed error={error} again={() => void refetch()} />;
@@ -41,23 +54,63 @@ export function PersonPage({ id }: { id: number }) {
         <Button label="See who is who" onPress={() => router.replace('/browse/who')} />
       </Empty>
     );
-  return (
-    <PictureGrid
-      strip={strip}
-      from={`/person/${id}`}
-      ribbon
-      header={<About person={person} ids={strip.ids} />}
-      Heading={Above}
+  const about = (
+    <About
+      person={person}
+      people={data.people}
+      circles={data.circles}
+      detail={detail}
+      question={question}
+      ids={strip.ids}
+      year={year}
+      onYear={setYear}
+      view={view}
+      onView={setView}
     />
   );
+  if (view === 'close-ups' && detail)
+    return (
+      <ScrollView contentContainerStyle={{ paddingHorizontal: wide ? 26 : 16, paddingBottom: 120 }}>
+        {about}
+        <CloseUps person={person} faces={detail.faces} year={year} />
+      </ScrollView>
+    );
+  return <PictureGrid strip={strip} from={`/person/${id}`} ribbon header={about} Heading={Above} />;
 }
 
-function About({ person, ids }: { person: Person; ids: Int32Array }) {
+function About({
+  person,
+  people,
+  circles,
+  detail,
+  question,
+  ids,
+  year,
+  onYear,
+  view,
+  onView,
+}: {
+  person: Person;
+  people: readonly Person[];
+  circles: readonly { id: number; name: string }[];
+  detail: PersonDetail | undefined;
+  question: Question;
+  ids: Int32Array;
+  year: number | null;
+  onYear: (year: number | null) => void;
+  view: View_;
+  onView: (view: View_) => void;
+}) {
   const router = useRouter();
   const wide = useWide();
   const set = useAsk((ask) => ask.set);
-  const [editing, setEditing] = useState(false);
-  const asking = { who: { people: [person.id], mode: 'all' as const } };
+  const [open, setOpen] = useState<'edit' | 'join' | 'share' | 'show' | null>(null);
+  const close = () => setOpen(null);
+  const called = person.nickname ?? person.name.split(' ')[0]!;
+  const nameOf = (id: number) => people.find((p) => p.id === id);
+  const alike = (detail?.alike ?? []).flatMap((id) => nameOf(id)?.name ?? []);
+  const inCircles = person.circles.flatMap((id) => circles.find((c) => c.id === id)?.name ?? []);
+  const pictures = year === null ? person.pictures : ids.length;
   return (
     <View className="gap-4 pb-2 pt-3">
       <Pressable
@@ -76,22 +129,41 @@ function About({ person, ids }: { person: Person; ids: Int32Array }) {
           <Words kind="small" className="text-[14px]">
             {[
               person.nickname && !person.name.startsWith(person.nickname) ? `“${person.nickname}”` : null,
-              person.circle,
+              ...inCircles,
               person.born ? `born ${sayDay(person.born)}` : null,
             ]
               .filter(Boolean)
               .join(' · ')}
           </Words>
-          <Words className="mt-0.5">{count(person.pictures, 'picture')}</Words>
+          <Words className="mt-0.5">
+            {year === null ? count(pictures, 'picture') : `${count(pictures, 'picture')} of ${year}`}
+          </Words>
         </View>
-        <IconButton name="edit" label={`Change what is known of ${person.name}`} onPress={() => setEditing(true)} />
+        <View>
+          <IconButton
+            name="heart"
+            filled={person.favourite}
+            tone={person.favourite ? 'marigold' : 'ink'}
+            pressed={person.favourite}
+            label={person.favourite ? `${called} is a favourite` : `Make ${called} a favourite`}
+            onPress={() =>
+              void changePerson(
+                person.id,
+                { favourite: !person.favourite },
+                person.favourite ? `${called} is no favourite any more` : `${called} comes first now`,
+              )
+            }
+          />
+          <IconButton name="edit" label={`Change what is known of ${person.name}`} onPress={() => setOpen('edit')} />
+        </View>
       </View>
       <View className="flex-row flex-wrap gap-2">
+        <Chip label="Play" icon="play" onPress={() => setOpen('show')} />
         <Chip
           label="Ask further"
           icon="search"
           onPress={() => {
-            set(asking);
+            set(question);
             router.push('/browse');
           }}
         />
@@ -100,114 +172,87 @@ function About({ person, ids }: { person: Person; ids: Int32Array }) {
           icon="plus"
           tone="plum"
           onPress={() => {
-            set(asking);
+            set(question);
             router.push('/albums/new');
           }}
         />
+        <Chip label="Share" icon="send" onPress={() => setOpen('share')} />
         <Chip
           label={`All ${ids.length} on the pile`}
           icon="pile"
           onPress={() => usePile.getState().add(Array.from(ids))}
         />
       </View>
+      {person.recognised ? null : (
+        <Words className="text-soft">{`${called} is never recognised: nothing that describes these faces is kept.`}</Words>
+      )}
       {person.likely ? <MayBe person={person} /> : null}
-      {editing ? <EditSheet person={person} onClose={() => setEditing(false)} /> : null}
+      {detail && detail.years.length > 1 ? (
+        <View>
+          <Heading
+            right={
+              year === null ? (
+                ''
+              ) : (
+                <Button label="All years" weight="quiet" className="min-h-[44px] px-1" onPress={() => onYear(null)} />
+              )
+            }
+          >
+            Across the years
+          </Heading>
+          <YearStrip years={detail.years} chosen={year} onYear={onYear} />
+        </View>
+      ) : null}
+      {detail?.together.length ? (
+        <View>
+          <Heading>Often with</Heading>
+          <div
+            style={{ display: 'flex', gap: 12, overflowX: 'auto', paddingBottom: 6 }}
+            role="group"
+            aria-label="Often with"
+          >
+            {detail.together.map(({ id, pictures: n }) => {
+              const other = nameOf(id);
+              if (!other) return null;
+              return (
+                <Pressable
+                  key={id}
+                  role="button"
+                  aria-label={`With ${other.name}, ${count(n, 'picture')}`}
+                  onPress={() => {
+                    set({ who: { people: [person.id, id], mode: 'all' } });
+                    router.push('/browse');
+                  }}
+                  className="items-center"
+                  style={{ width: 76, flexShrink: 0 }}
+                >
+                  <Cameo face={other.portrait} width={50} />
+                  <Words kind="small" numberOfLines={1} className="max-w-full text-ink">
+                    {other.nickname ?? other.name}
+                  </Words>
+                  <Words kind="tiny">{n}</Words>
+                </Pressable>
+              );
+            })}
+          </div>
+        </View>
+      ) : null}
+      {alike.length ? (
+        <View className="flex-row items-center gap-2">
+          <Icon name="warn" size={16} tone="marigold" />
+          <Words kind="small" className="flex-1">
+            {`Easily taken for ${list(alike)}: between them it asks whenever there is any doubt.`}
+          </Words>
+        </View>
+      ) : null}
+      <View className="flex-row flex-wrap gap-2">
+        <Chip label="Whole pictures" on={view === 'pictures'} onPress={() => onView('pictures')} />
+        <Chip label="Close-ups" on={view === 'close-ups'} onPress={() => onView('close-ups')} />
+      </View>
+      {open === 'edit' ? <PersonSheet person={person} onClose={close} onJoin={() => setOpen('join')} /> : null}
+      {open === 'join' ? <JoinSheet person={person} onClose={close} /> : null}
+      {open === 'share' ? <ShareSheet what={{ ids: Array.from(ids) }} title={person.name} onClose={close} /> : null}
+      {open === 'show' ? <Show ids={Array.from(ids)} title={person.name} onClose={close} /> : null}
     </View>
-  );
-}
-
-/** Faces that may be this person, each with a yes and a no. */
-function MayBe({ person }: { person: Person }) {
-  const router = useRouter();
-  const { data } = useAnswer('likelyFaces', { params: { id: person.id } });
-  const [answered, setAnswered] = useState<ReadonlySet<number>>(new Set());
-  const faces = (data?.faces ?? []).filter((f) => !answered.has(f.id));
-  if (!faces.length) return null;
-  const answer = async (face: number, yes: boolean) => {
-    setAnswered((old) => new Set(old).add(face));
-    const back = () => setAnswered((old) => new Set([...old].filter((id) => id !== face)));
-    if (!(await answerFaces([face], [], yes ? { person: person.id } : 'unnamed', back))) back();
-  };
-  return (
-    <View>
-      <Heading tone="waiting" right={faces.length}>{`May also be ${person.nickname ?? person.name}`}</Heading>
-      <div
-        style={{ display: 'flex', gap: 14, overflowX: 'auto', paddingBottom: 8 }}
-        tabIndex={0}
-        role="group"
-        aria-label="Faces to say yes or no to"
-      >
-        {faces.slice(0, 30).map((face, i) => (
-          <View key={face.id} className="items-center gap-1" style={{ width: 104 }}>
-            <Pressable
-              role="button"
-              aria-label={`See the picture of face ${i + 1}`}
-              onPress={() => router.push({ pathname: '/picture/[id]', params: { id: face.picture } })}
-            >
-              <Cameo face={face.id} width={76} />
-            </Pressable>
-            <Words kind="tiny" className="text-center" numberOfLines={2}>
-              {face.why}
-            </Words>
-            <View className="flex-row">
-              <Button
-                label="Yes"
-                weight="quiet"
-                className="min-h-[44px] px-3"
-                onPress={() => void answer(face.id, true)}
-              />
-              <Button
-                label="No"
-                weight="quiet"
-                className="min-h-[44px] px-3"
-                onPress={() => void answer(face.id, false)}
-              />
-            </View>
-          </View>
-        ))}
-      </div>
-    </View>
-  );
-}
-
-function EditSheet({ person, onClose }: { person: Person; onClose: () => void }) {
-  const [values, setValues] = useState({
-    name: person.name,
-    nickname: person.nickname ?? '',
-    circle: person.circle ?? '',
-    born: person.born,
-  });
-  const keep = async () => {
-    const body = {
-      name: values.name.trim(),
-      nickname: values.nickname.trim() || null,
-      circle: values.circle.trim() || null,
-      born: values.born,
-    };
-    const before = { name: person.name, nickname: person.nickname, circle: person.circle, born: person.born };
-    try {
-      await call('changePerson', { params: { id: person.id }, body });
-      refresh('people', 'introductions', 'picture', 'albums');
-      onClose();
-      say('What is known is changed', () => call('changePerson', { params: { id: person.id }, body: before }));
-    } catch (error) {
-      trouble(error);
-    }
-  };
-  const put = (key: 'name' | 'nickname' | 'circle') => (text: string) => setValues((v) => ({ ...v, [key]: text }));
-  return (
-    <Sheet title={person.name} onClose={onClose}>
-      <Field label="Name" value={values.name} onChangeText={put('name')} maxLength={160} />
-      <Field label="Nickname" value={values.nickname} onChangeText={put('nickname')} maxLength={160} />
-      <Field
-        label="Circle"
-        value={values.circle}
-        onChangeText={put('circle')}
-        placeholder="Household, cousins, friends …"
-        maxLength={160}
-      />
-      <DayField label="Born" value={values.born} onChange={(born) => setValues((v) => ({ ...v, born }))} />
-      <Button label="Keep" onPress={() => void keep()} disabled={!values.name.trim()} />
-    </Sheet>
   );
 }

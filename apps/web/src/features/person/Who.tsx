@@ -1,27 +1,66 @@
-import type { Person } from '@gemmel/contract';
+import type { Circle, Person } from '@gemmel/contract';
 import { Link, useRouter } from 'expo-router';
+import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { BrowseHeader } from '@/features/browse/BrowseHeader';
-import { Button } from '@/ui/Button';
+import { useLook, type PeopleOrder } from '@/state/look';
+import { Button, Chip, IconButton } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
 import { Heading } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
 import { count, sayNumber } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { CircleSheet } from './CircleSheet';
+import { LeafCameo } from './LeafCameo';
+
+const ORDERS: [PeopleOrder, string][] = [
+  ['often', 'How often'],
+  ['name', 'Name'],
+  ['lately', 'Lately'],
+];
+/** Answering one group takes about so many seconds. */
+const SECONDS = 6;
+
+/** Favourites first, then as asked for. */
+export function ordered(people: readonly Person[], order: PeopleOrder): Person[] {
+  const called = (p: Person) => p.nickname ?? p.name;
+  const by: Record<PeopleOrder, (a: Person, b: Person) => number> = {
+    often: (a, b) => b.pictures - a.pictures,
+    name: () => 0,
+    lately: (a, b) => (b.last ?? '').localeCompare(a.last ?? ''),
+  };
+  return [...people].sort(
+    (a, b) =>
+      Number(b.favourite) - Number(a.favourite) || by[order](a, b) || called(a).localeCompare(called(b)) || a.id - b.id,
+  );
+}
+
+/** People by circle, each in every circle they are in; those in none at the end. */
+export function byCircle(
+  people: readonly Person[],
+  circles: readonly Circle[],
+): { circle: Circle | null; people: Person[] }[] {
+  return [
+    ...circles.map((circle) => ({ circle, people: people.filter((p) => p.circles.includes(circle.id)) })),
+    { circle: null, people: people.filter((p) => !circles.some((c) => p.circles.includes(c.id))) },
+  ].filter((part) => part.circle !== null || part.people.length > 0);
+}
 
 /** Named people as cameos, by circle; those who wait to be introduced come first. */
 export function Who() {
   const router = useRouter();
   const { data, error, refetch } = useAnswer('people', {});
   const waiting = useAnswer('introductions', {}).data;
-  const circles = new Map<string, Person[]>();
-  for (const person of data?.people ?? []) {
-    const circle = person.circle ?? 'Everybody else';
-    circles.set(circle, [...(circles.get(circle) ?? []), person]);
-  }
-  const order = [...circles].sort((a, b) => Number(a[0] === 'Everybody else') - Number(b[0] === 'Everybody else'));
+  const { peopleOrder, setPeopleOrder } = useLook();
+  const [shaping, setShaping] = useState<Circle | 'new' | null>(null);
+  const [showHidden, setShowHidden] = useState(false);
+  const people = ordered(data?.people ?? [], peopleOrder);
+  const circles = data?.circles ?? [];
+  const shown = people.filter((p) => !p.hidden);
+  const hidden = people.filter((p) => p.hidden);
+  const minutes = Math.max(1, Math.round(((waiting?.total ?? 0) * SECONDS) / 60));
   return (
     <Page>
       <BrowseHeader way="Who" />
@@ -30,7 +69,7 @@ export function Who() {
         <Pressable
           role="button"
           onPress={() => router.push('/introductions')}
-          className="mb-5 min-h-[64px] max-w-[560px] flex-row items-center gap-3 rounded-[16px] bg-honey px-4 py-2.5 active:opacity-80"
+          className="mb-4 min-h-[64px] max-w-[560px] flex-row items-center gap-3 rounded-[16px] bg-honey px-4 py-2.5 active:opacity-80"
         >
           <View className="flex-row">
             {waiting.groups.slice(0, 3).map((group, i) => (
@@ -40,11 +79,8 @@ export function Who() {
             ))}
           </View>
           <View className="min-w-0 flex-1">
-            <Words
-              kind="strong"
-              className="text-[15px]"
-            >{`${count(waiting.groups.length, 'group')} to introduce`}</Words>
-            <Words kind="small">{count(waiting.faces, 'face')}</Words>
+            <Words kind="strong" className="text-[15px]">{`${count(waiting.total, 'group')} to introduce`}</Words>
+            <Words kind="small">{`${count(waiting.faces, 'face')}, about ${count(minutes, 'minute')}`}</Words>
           </View>
           <Icon name="right" size={18} />
         </Pressable>
@@ -59,38 +95,101 @@ export function Who() {
           ) : null}
         </Empty>
       ) : null}
+      {data?.people.length ? (
+        <View className="mb-3 flex-row flex-wrap items-center gap-2">
+          {ORDERS.map(([order, name]) => (
+            <Chip key={order} label={name} on={peopleOrder === order} onPress={() => setPeopleOrder(order)} />
+          ))}
+        </View>
+      ) : null}
       <View className="gap-6">
-        {order.map(([circle, people]) => (
-          <View key={circle}>
-            <Heading right={sayNumber(people.length)}>{circle}</Heading>
-            <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: 14 }}>
-              {people.map((person) => (
-                <Link
-                  key={person.id}
-                  href={{ pathname: '/person/[id]', params: { id: person.id } }}
-                  aria-label={`${person.name}, ${count(person.pictures, 'picture')}${person.likely ? `, ${person.likely} to ask about` : ''}`}
-                  style={{
-                    display: 'flex',
-                    flexDirection: 'column',
-                    alignItems: 'center',
-                    textAlign: 'center',
-                    minWidth: 0,
-                  }}
-                >
-                  <Cameo face={person.portrait} />
-                  <Words kind="strong" className="mt-1.5 max-w-full text-[15px]" numberOfLines={1}>
-                    {person.nickname ?? person.name}
-                  </Words>
-                  <Words kind="small">{sayNumber(person.pictures)}</Words>
-                  {person.likely ? (
-                    <Words kind="tiny" className="font-semi text-marigold">{`${person.likely} to ask`}</Words>
-                  ) : null}
-                </Link>
-              ))}
-            </div>
+        {byCircle(shown, circles).map(({ circle, people: some }) => (
+          <View key={circle?.id ?? 0}>
+            <Heading
+              right={
+                circle ? (
+                  <View className="flex-row items-center">
+                    <Words kind="small">{sayNumber(some.length)}</Words>
+                    <IconButton
+                      name="edit"
+                      size={16}
+                      label={`Change the circle ${circle.name}`}
+                      onPress={() => setShaping(circle)}
+                    />
+                  </View>
+                ) : (
+                  sayNumber(some.length)
+                )
+              }
+            >
+              {circle?.name ?? (circles.length ? 'In no circle' : 'Everybody')}
+            </Heading>
+            <Cameos people={some} />
+            {some.length === 0 ? <Words className="text-soft">Nobody is in it yet.</Words> : null}
           </View>
         ))}
+        {shown.length ? (
+          <Button
+            label="New circle"
+            icon="plus"
+            weight="quiet"
+            className="self-start px-0"
+            onPress={() => setShaping('new')}
+          />
+        ) : null}
+        {hidden.length ? (
+          <View>
+            <Button
+              label={showHidden ? 'Hide them again' : `${count(hidden.length, 'hidden person', 'hidden people')}`}
+              weight="quiet"
+              className="self-start px-0"
+              onPress={() => setShowHidden(!showHidden)}
+            />
+            {showHidden ? <Cameos people={hidden} /> : null}
+          </View>
+        ) : null}
       </View>
+      {shaping ? (
+        <CircleSheet
+          circle={shaping === 'new' ? null : shaping}
+          circles={circles}
+          people={people}
+          onClose={() => setShaping(null)}
+        />
+      ) : null}
     </Page>
+  );
+}
+
+function Cameos({ people }: { people: readonly Person[] }) {
+  return (
+    <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: 14 }}>
+      {people.map((person) => (
+        <Link
+          key={person.id}
+          href={{ pathname: '/person/[id]', params: { id: person.id } }}
+          aria-label={`${person.name}, ${count(person.pictures, 'picture')}${person.favourite ? ', a favourite' : ''}${person.likely ? `, ${person.likely} to ask about` : ''}`}
+          style={{
+            display: 'flex',
+            flexDirection: 'column',
+            alignItems: 'center',
+            textAlign: 'center',
+            minWidth: 0,
+          }}
+        >
+          <LeafCameo person={person.id} portrait={person.portrait} />
+          <View className="mt-1.5 max-w-full flex-row items-center gap-1">
+            {person.favourite ? <Icon name="heart" size={13} tone="marigold" filled /> : null}
+            <Words kind="strong" className="min-w-0 shrink text-[15px]" numberOfLines={1}>
+              {person.nickname ?? person.name}
+            </Words>
+          </View>
+          <Words kind="small">{sayNumber(person.pictures)}</Words>
+          {person.likely ? (
+            <Words kind="tiny" className="font-semi text-marigold">{`${person.likely} to ask`}</Words>
+          ) : null}
+        </Link>
+      ))}
+    </div>
   );
 }

@@ -1,7 +1,7 @@
 import type { FaceAnswer, FaceMark } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
-import { answerFaces } from '@/features/person/answer';
+import { answerFaces } from '@/features/person/acts';
 import { NameInput } from '@/features/person/NameInput';
 import { Button } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
@@ -25,7 +25,7 @@ export function FaceSheet({ face, onClose }: { face: FaceMark; onClose: () => vo
               ? 'Filed by itself, since it is sure enough. Say so if it is not right.'
               : 'Named by hand.'
             : face.likely
-              ? `Probably ${face.likely.name}: ${face.likely.why}.`
+              ? `Probably ${face.likely.name}. ${face.likely.why}.`
               : face.state === 'passer-by'
                 ? 'Somebody nobody will name.'
                 : 'Nobody has named this face yet.'}

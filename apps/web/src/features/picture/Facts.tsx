@@ -51,7 +51,16 @@ const offsetWords = (minutes: number | null) =>
   minutes === null ? '' : `, UTC ${minutes < 0 ? '−' : '+'}${sayClock(Math.abs(minutes))}`;
 
 /** Everything that is said about a picture, and where to change it. */
-export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => void }) {
+export function Facts({
+  picture,
+  onFaces,
+  onDraw,
+}: {
+  picture: Picture;
+  onFaces: () => void;
+  /** Begins to draw round a face that was missed. */
+  onDraw?: (() => void) | undefined;
+}) {
   const router = useRouter();
   const set = useAsk((ask) => ask.set);
   const [timing, setTiming] = useState(false);
@@ -117,6 +126,7 @@ export function Facts({ picture, onFaces }: { picture: Picture; onFaces: () => v
           />
         ))}
         {unnamed ? <Chip label={`${count(unnamed, 'face')} without a name`} onPress={onFaces} /> : null}
+        {onDraw ? <Chip label="Who else is this?" icon="faces" onPress={onDraw} /> : null}
         {picture.tags.map((tag) => (
           <Chip
             key={`t${tag.id}`}

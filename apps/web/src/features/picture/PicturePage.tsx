@@ -16,6 +16,7 @@ import { placeholder } from '@/ui/thumb';
 import { ShareSheet } from '../share/ShareSheet';
 import { keyAct } from './acts';
 import { ClipPlayer } from './ClipPlayer';
+import { DrawFace } from './DrawFace';
 import { FaceOvals } from './FaceOvals';
 import { FaceSheet } from './FaceSheet';
 import { Facts } from './Facts';
@@ -48,6 +49,8 @@ export function PicturePage({ id }: { id: number }) {
   const [faces, setFaces] = useState(false);
   const [close, setClose] = useState(false);
   const [face, setFace] = useState<FaceMark | null>(null);
+  const [drawingId, setDrawingId] = useState<number | null>(null);
+  const drawing = drawingId === id;
   const [sharing, setSharing] = useState(false);
   const [keysShown, setKeysShown] = useState(false);
   const [movingId, setMovingId] = useState<number | null>(null);
@@ -116,7 +119,13 @@ export function PicturePage({ id }: { id: number }) {
           onNext={goNext}
           onBefore={goBefore}
           onTap={() => setClose(!close)}
-          over={(box) => (faces && !isPlaceholderData ? <FaceOvals faces={marks} box={box} onFace={setFace} /> : null)}
+          over={(box) =>
+            isPlaceholderData ? null : drawing ? (
+              <DrawFace picture={id} box={box} onDone={() => (setDrawingId(null), setFaces(true))} />
+            ) : faces ? (
+              <FaceOvals faces={marks} box={box} onFace={setFace} />
+            ) : null
+          }
         />
       )}
       {moving && half ? (
@@ -167,7 +176,7 @@ export function PicturePage({ id }: { id: number }) {
           {close ? null : <IconButton name="look" tone="bright" label="Look close" onPress={() => setClose(true)} />}
         </div>
       </StageTop>
-      <StageSides before={goBefore} next={goNext} />
+      {drawing ? null : <StageSides before={goBefore} next={goNext} />}
     </div>
   );
   return (
@@ -179,7 +188,12 @@ export function PicturePage({ id }: { id: number }) {
           contentContainerStyle={{ padding: wide ? 22 : 18, paddingBottom: 60 }}
         >
           <View style={isPlaceholderData ? { opacity: 0.5 } : {}}>
-            <Facts key={picture.id} picture={picture} onFaces={() => setFaces(true)} />
+            <Facts
+              key={picture.id}
+              picture={picture}
+              onFaces={() => setFaces(true)}
+              onDraw={picture.kind === 'photo' ? () => setDrawingId(id) : undefined}
+            />
           </View>
         </ScrollView>
       )}

@@ -179,7 +179,8 @@ type WhoPart = Extract<Condition, { who: unknown }>['who'];
 const MODES: [WhoPart['mode'], string][] = [
   ['all', 'All of them'],
   ['any', 'Any of them'],
-  ['only', 'Only these, nobody else'],
+  ['among', 'Nobody but these'],
+  ['only', 'All of these, nobody else'],
 ];
 
 function WhoValue({ before, onTake }: { before: WhoPart | null; onTake: (made: Condition) => void }) {

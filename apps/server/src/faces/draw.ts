@@ -1,0 +1,67 @@
+import type { FaceAnswer, FacesBefore } from '@gemmel/contract';
+import { sameSpot } from '@gemmel/core';
+import { derivedBase, type App } from '../context';
+import { notFound, Refused } from '../problem';
+import { afterAnswer, answerFaces } from './answers';
+import type { DescribedFace } from './describe';
+
+/** Marks a face that was missed; described where it can be, so that it helps to recognise others. Answers with what undoes it. */
+export async function drawFace(
+  app: App,
+  library: number,
+  picture: number,
+  box: readonly [number, number, number, number],
+  is: Exclude<FaceAnswer['is'], string> | null,
+): Promise<FacesBefore> {
+  const { db } = app;
+  const row = (await db('pictures').where({ id: picture, library_id: library }).first('sha256', 'height')) as
+    { sha256: Buffer; height: number } | undefined;
+  if (!row) throw notFound('This picture');
+  const [x, y] = box;
+  const [w, h] = [Math.min(box[2], 1 - x), Math.min(box[3], 1 - y)];
+  const marked = (await db('faces')
+    .where('picture_id', picture)
+    .whereNot('state', 'not a face')
+    .select('x', 'y', 'w', 'h')) as { x: number; y: number; w: number; h: number }[];
+  if (marked.some((face) => sameSpot(face, { x, y, w, h })))
+    throw new Refused(409, 'This face is marked already. Touch its oval to say who it is.');
+  const { recognise } = (await db('libraries').where('id', library).first('recognise')) as { recognise: number };
+  const described = recognise
+    ? ((await app.pool.run(
+        {
+          file: `${derivedBase(app, row.sha256.toString('hex'))}-large.jpg`,
+          box: [x, y, w, h],
+          models: app.config.models,
+        },
+        { name: 'describe' },
+      )) as DescribedFace | null)
+    : null;
+  const bytes = (v: Float32Array | undefined) =>
+    v ? Buffer.from(v.buffer, v.byteOffset, v.byteLength) : Buffer.alloc(0);
+  const [id] = (await db('faces').insert({
+    library_id: library,
+    picture_id: picture,
+    x,
+    y,
+    w,
+    h,
+    height_px: Math.min(65_000, Math.round(h * row.height)),
+    quality: described?.quality ?? 0,
+    vector_a: bytes(described?.a),
+    vector_b: bytes(described?.b),
+    clothes: described?.clothes ? Buffer.from(described.clothes) : null,
+    drawn: true,
+  })) as [number];
+  const nothing: FacesBefore = { faces: [], newPerson: null, said: '', rejected: [], apart: [], drawn: id };
+  if (is === null) {
+    await afterAnswer(app, library, [picture]);
+    return nothing;
+  }
+  try {
+    const { newPerson, said } = await answerFaces(app, library, { faces: [id], odd: [], is });
+    return { ...nothing, newPerson, said };
+  } catch (error) {
+    await db('faces').where('id', id).delete();
+    throw error;
+  }
+}

@@ -1,0 +1,91 @@
+import { sayReasons } from '@gemmel/core';
+import { today } from '../context';
+import type { Db } from '../db/open';
+
+/** What a face is offered, and why, in words. */
+export interface SaidOffer {
+  face: number;
+  person: number;
+  name: string;
+  certainty: number;
+  why: string;
+}
+
+interface Row {
+  face: number;
+  person: number;
+  name: string;
+  certainty: number;
+  support: number;
+  like_from: string | null;
+  like_to: string | null;
+  minutes: number | null;
+  same_clothes: number;
+  is_there: number;
+  other_age: number;
+  beside: string | null;
+  rival: string | null;
+}
+
+/** What a person is called when there is little room. */
+export const SHORT_NAME = "COALESCE(%.nickname, SUBSTRING_INDEX(%.name, ' ', 1))";
+const short = (table: string) => SHORT_NAME.replaceAll('%', table);
+
+/** How sure a guess is, in words. */
+export const closenessOf = (certainty: number): 'Very close' | 'Close' | 'Perhaps' =>
+  certainty >= 0.9 ? 'Very close' : certainty >= 0.5 ? 'Close' : 'Perhaps';
+
+/** The offers of some faces, the surest of each first. Hidden people and those never to be recognised are not offered. */
+export async function offersOf(db: Db, library: number, faces: readonly number[], most = 3): Promise<SaidOffer[]> {
+  if (faces.length === 0) return [];
+  const now = today();
+  const result: SaidOffer[] = [];
+  for (let i = 0; i < faces.length; i += 1000) {
+    const rows = (await db('face_offers as o')
+      .join('people as n', 'n.id', 'o.person_id')
+      .leftJoin('people as b', 'b.id', 'o.beside_id')
+      .leftJoin('people as r', 'r.id', 'o.rival_id')
+      .where('o.library_id', library)
+      .where('o.nth', '<', most)
+      .where('n.recognised', true)
+      .whereIn('o.face_id', faces.slice(i, i + 1000))
+      .orderBy(['o.face_id', 'o.nth'])
+      .select(
+        'o.face_id as face',
+        'o.person_id as person',
+        'n.name',
+        'o.certainty',
+        'o.support',
+        'o.like_from',
+        'o.like_to',
+        'o.minutes',
+        'o.same_clothes',
+        'o.is_there',
+        'o.other_age',
+        db.raw(`${short('b')} AS beside`),
+        db.raw(`${short('r')} AS rival`),
+      )) as Row[];
+    for (const r of rows)
+      result.push({
+        face: r.face,
+        person: r.person,
+        name: r.name,
+        certainty: r.certainty,
+        why: sayReasons(
+          {
+            support: r.support,
+            from: r.like_from,
+            to: r.like_to,
+            beside: r.beside,
+            minutes: r.minutes,
+            sameClothes: Boolean(r.same_clothes),
+            there: Boolean(r.is_there),
+            otherAge: Boolean(r.other_age),
+            rival: r.rival,
+          },
+          now,
+        ),
+      });
+  }
+  return result;
+}

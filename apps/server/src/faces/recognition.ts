@@ -1,0 +1,131 @@
+import type { Sureness } from '@gemmel/contract';
+import type { App } from '../context';
+import { ask } from '../jobs/jobs';
+import { notFound } from '../problem';
+import { UNDESCRIBED } from './answers';
+
+interface Settings {
+  recognise: number;
+  ask_from: number;
+  file_from: number;
+  face_answers: number;
+}
+
+const settingsOf = async (app: App, library: number): Promise<Settings> =>
+  (await app
+    .db('libraries')
+    .where('id', library)
+    .first('recognise', 'ask_from', 'file_from', 'face_answers')) as Settings;
+
+/** How sure recognition must be in a library, and what that means on its own faces. */
+export async function surenessOf(app: App, library: number): Promise<Sureness> {
+  const { db } = app;
+  const settings = await settingsOf(app, library);
+  const rows = (await db('face_offers as o')
+    .join('faces as f', 'f.id', 'o.face_id')
+    .where({ 'o.library_id': library, 'o.nth': 0 })
+    .where((q) => q.where('f.state', 'waiting').orWhere('f.named_by', 'machine'))
+    .groupByRaw('step, o.may_file')
+    .select(db.raw('FLOOR(o.certainty * 100) AS step, o.may_file AS may, COUNT(*) AS n'))) as unknown as {
+    step: number;
+    may: number;
+    n: number;
+  }[];
+  const faces = new Array<number>(101).fill(0);
+  const mayFile = new Array<number>(101).fill(0);
+  for (const { step, may, n } of rows) {
+    faces[Number(step)]! += Number(n);
+    if (may) mayFile[Number(step)]! += Number(n);
+  }
+  const alike = (await db('look_alikes as l')
+    .join('people as a', 'a.id', 'l.person_id')
+    .join('people as b', 'b.id', 'l.other_id')
+    .where('l.library_id', library)
+    .orderBy('a.name')
+    .select('a.name as a', 'b.name as b')) as { a: string; b: string }[];
+  const [[left]] = (await db.raw(
+    'SELECT SUM(NOT faces_sought) AS n, COUNT(*) AS every FROM pictures WHERE library_id = ?',
+    [library],
+  )) as [[{ n: string | null; every: number }]];
+  const open = Number(left.n ?? 0);
+  return {
+    recognises: Boolean(settings.recognise),
+    ask: Number(settings.ask_from.toFixed(2)),
+    file: Number(settings.file_from.toFixed(3)),
+    answers: settings.face_answers,
+    faces,
+    mayFile,
+    alike: alike.map(({ a, b }) => [a, b]),
+    seeking: settings.recognise && open ? { done: Number(left.every) - open, of: Number(left.every) } : null,
+  };
+}
+
+/** Sets how sure recognition must be; what is filed follows at once. Answers with how it was. */
+export async function setSureness(
+  app: App,
+  library: number,
+  sureness: { ask: number; file: number },
+): Promise<{ ask: number; file: number }> {
+  const before = await settingsOf(app, library);
+  await app.db('libraries').where('id', library).update({ ask_from: sureness.ask, file_from: sureness.file });
+  await ask(app.db, library, 'faces');
+  return { ask: Number(before.ask_from.toFixed(2)), file: Number(before.file_from.toFixed(3)) };
+}
+
+/**
+ * Switches recognition of a library off or on. Off: what describes faces (512 and 192 numbers, clothes) is deleted at once,
+ * and so are marks nobody has named; names stay. On: faces are looked for again in every picture, behind people's backs.
+ * Answers how many descriptions were deleted.
+ */
+export async function setRecognition(app: App, library: number, on: boolean): Promise<number> {
+  const { db } = app;
+  const { recognise } = await settingsOf(app, library);
+  let deleted = 0;
+  if (!on) {
+    deleted = await db.transaction(async (trx) => {
+      await trx('libraries').where('id', library).update({ recognise: false });
+      const [{ n }] = (await trx('faces')
+        .where('library_id', library)
+        .whereRaw('LENGTH(vector_a) > 0')
+        .select(trx.raw('COUNT(*) AS n'))) as unknown as [{ n: number }];
+      await trx('face_offers').where('library_id', library).delete();
+      await trx('look_alikes').where('library_id', library).delete();
+      await trx('faces').where({ library_id: library, state: 'waiting', drawn: false }).delete();
+      await trx('faces')
+        .where('library_id', library)
+        .update({ ...UNDESCRIBED, likely_person_id: null, group_key: null });
+      await trx('pictures').where('library_id', library).update({ faces_sought: false });
+      return Number(n);
+    });
+  } else if (!recognise) {
+    await db('libraries').where('id', library).update({ recognise: true });
+    await ask(db, library, 'seek');
+  }
+  app.changed(library, 'people', 'pictures', 'library');
+  return deleted;
+}
+
+/**
+ * Never recognises a person, or does again. Never: what describes their faces is deleted at once; their names stay. Again:
+ * their pictures are looked through anew. Answers how many descriptions were deleted.
+ */
+export async function recognisePerson(app: App, library: number, person: number, on: boolean): Promise<number> {
+  const { db } = app;
+  const mine = { library_id: library, person_id: person };
+  const n = await db.transaction(async (trx): Promise<number> => {
+    const found = await trx('people').where({ id: person, library_id: library }).update({ recognised: on });
+    if (!found) throw notFound('This person');
+    if (on) {
+      await trx('pictures')
+        .whereIn('id', trx('faces').where(mine).whereRaw('LENGTH(vector_a) = 0').select('picture_id'))
+        .update({ faces_sought: false });
+      return 0;
+    }
+    await trx('face_offers').where(mine).delete();
+    await trx('faces').where({ library_id: library, likely_person_id: person }).update({ likely_person_id: null });
+    return Number(await trx('faces').where(mine).whereRaw('LENGTH(vector_a) > 0').update(UNDESCRIBED));
+  });
+  await ask(db, library, on ? 'seek' : 'faces');
+  app.changed(library, 'people', 'pictures');
+  return n;
+}

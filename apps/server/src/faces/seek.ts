@@ -1,0 +1,103 @@
+import { sameSpot } from '@gemmel/core';
+import path from 'node:path';
+import type { App } from '../context';
+import { ask, type Job } from '../jobs/jobs';
+import { pictureInside } from '../media/raw';
+import { sniffFile } from '../media/sniff';
+import { discard, libraryFolder } from '../vault/vault';
+import type { PreparedFace } from './describe';
+
+interface Row {
+  id: number;
+  vault_path: string;
+}
+
+const bytes = (v: Float32Array) => Buffer.from(v.buffer, v.byteOffset, v.byteLength);
+
+/** What is kept of a found face beside its place. */
+const described = (f: PreparedFace) => ({
+  quality: f.quality,
+  vector_a: bytes(f.a),
+  vector_b: bytes(f.b),
+  clothes: f.clothes && Buffer.from(f.clothes),
+});
+
+/**
+ * Looks for faces in every picture that still waits for it, one after another: after recognition was switched on again, and
+ * in what came in while it was off. Goes on where it was after a crash, and stops when it is switched off.
+ */
+export async function seekLibrary(app: App, { library }: Job): Promise<void> {
+  const { db } = app;
+  const { slug } = (await db('libraries').where('id', library).first('slug')) as { slug: string };
+  const root = libraryFolder(app, slug);
+  let told = Date.now();
+  for (;;) {
+    const { recognise } = (await db('libraries').where('id', library).first('recognise')) as { recognise: number };
+    if (!recognise) return;
+    const rows = (await db('pictures')
+      .where({ library_id: library, faces_sought: false })
+      .orderBy('id', 'desc')
+      .limit(app.config.threads)
+      .select('id', 'vault_path')) as Row[];
+    if (rows.length === 0) break;
+    await Promise.all(rows.map((row) => seekIn(app, library, row, path.join(root, row.vault_path))));
+    if (Date.now() - told > 1500) {
+      told = Date.now();
+      app.changed(library, 'people');
+    }
+  }
+  await ask(db, library, 'faces');
+  app.changed(library, 'people', 'pictures', 'library');
+}
+
+async function seekIn(app: App, library: number, row: Row, file: string): Promise<void> {
+  const { db } = app;
+  const kind = await sniffFile(file).catch(() => null);
+  const inside = kind?.raw ? await pictureInside(file, path.join(app.paths.incoming, `seek-${row.id}`)) : null;
+  try {
+    const found = kind
+      ? ((await app.pool.run({ file, kind, models: app.config.models, inside }, { name: 'seek' })) as
+          PreparedFace[] | null)
+      : null;
+    await db.transaction(async (trx) => {
+      // Recognition may have been switched off while this picture was looked at: then nothing is kept.
+      const { recognise } = (await trx('libraries').where('id', library).forUpdate().first('recognise')) as {
+        recognise: number;
+      };
+      if (!recognise) return;
+      const there = (await trx('faces as f')
+        .leftJoin('people as n', 'n.id', 'f.person_id')
+        .where('f.picture_id', row.id)
+        .select('f.id', 'f.x', 'f.y', 'f.w', 'f.h', 'n.recognised', trx.raw('LENGTH(f.vector_a) AS described'))) as {
+        id: number;
+        x: number;
+        y: number;
+        w: number;
+        h: number;
+        recognised: number | null;
+        described: number;
+      }[];
+      for (const face of found ?? []) {
+        const known = there.find((spot) => sameSpot(spot, face));
+        if (!known)
+          await trx('faces').insert({
+            library_id: library,
+            picture_id: row.id,
+            x: face.x,
+            y: face.y,
+            w: face.w,
+            h: face.h,
+            height_px: face.heightPx,
+            ...described(face),
+          });
+        else if (!known.described && known.recognised !== 0)
+          await trx('faces')
+            .where('id', known.id)
+            .update({ height_px: face.heightPx, ...described(face) });
+      }
+      await trx('pictures').where('id', row.id).update({ faces_sought: true });
+    });
+  } finally {
+    if (inside) await discard(inside.file);
+  }
+}

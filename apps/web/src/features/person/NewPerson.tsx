@@ -1,0 +1,58 @@
+import type { FaceAnswer } from '@gemmel/contract';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { useAnswer } from '@/api/query';
+import { Button, Chip } from '@/ui/Button';
+import { DayField, Field } from '@/ui/Field';
+import { Words } from '@/ui/Words';
+
+/** Somebody new: a name, and if known the birth date and a circle. */
+export function NewPerson({ onName, onBack }: { onName: (is: FaceAnswer['is']) => void; onBack: () => void }) {
+  const { people = [], circles = [] } = useAnswer('people', {}).data ?? {};
+  const [name, setName] = useState('');
+  const [born, setBorn] = useState<string | null>(null);
+  const [circle, setCircle] = useState<number | null>(null);
+  const called = name.trim();
+  const known = people.find((p) => p.name.toLowerCase() === called.toLowerCase());
+  const take = () => called && onName(known ? { person: known.id } : { newPerson: called, born, circle });
+  return (
+    <View className="gap-3.5 rounded-[16px] border border-line bg-card p-4">
+      <Field
+        label="The name of somebody new"
+        value={name}
+        onChangeText={setName}
+        onSubmitEditing={take}
+        autoFocus
+        autoCapitalize="words"
+        autoComplete="off"
+        maxLength={160}
+      />
+      <DayField label="Born, if you know (it tells years apart)" value={born} onChange={setBorn} />
+      {circles.length ? (
+        <View>
+          <Words kind="small">Circle</Words>
+          <View className="flex-row flex-wrap gap-2">
+            {circles.map((c) => (
+              <Chip
+                key={c.id}
+                label={c.name}
+                on={circle === c.id}
+                onPress={() => setCircle(circle === c.id ? null : c.id)}
+              />
+            ))}
+          </View>
+        </View>
+      ) : null}
+      {known ? <Words kind="small">{`${known.name} is known already: these faces will be filed there.`}</Words> : null}
+      <View className="flex-row gap-2.5 bg-card pb-1" style={{ position: 'sticky' as 'absolute', bottom: 0 }}>
+        <Button
+          className="flex-1"
+          disabled={!called}
+          label={called ? `This is ${called.split(' ')[0]}` : 'This is …'}
+          onPress={take}
+        />
+        <Button weight="second" label="Back" onPress={onBack} />
+      </View>
+    </View>
+  );
+}
