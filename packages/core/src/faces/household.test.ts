@@ -1,5 +1,13 @@
 import { gatherFaces } from './gather';
-import { goThrough, introductionsOf, readHousehold, readVariations, worldOf, TOUCHES } from './household.testing';
+import {
+  goThrough,
+  introductionsOf,
+  readDetection,
+  readHousehold,
+  readVariations,
+  worldOf,
+  TOUCHES,
+} from './household.testing';
 
 const household = readHousehold();
 const { faces, names, said, truth, trulyIs } = household;
@@ -162,4 +170,34 @@ describe('recognition on the demo household', () => {
     expect(right / together).toBeGreaterThanOrEqual(0.95);
     expect(right / should).toBeGreaterThanOrEqual(0.5);
   });
+});
+
+test('faces are found at every size and turn', () => {
+  const { faces: all, pictures, none } = readDetection();
+  const recall = (some: typeof all) => some.filter((f) => f.found).length / some.length;
+  for (const [from, to] of [
+    [0, 24],
+    [24, 40],
+    [40, 80],
+    [80, 1000],
+  ] as const) {
+    const some = all.filter((f) => f.width >= from && f.width < to);
+    console.log(`${from} to ${to} pixels wide: ${percent(recall(some))} of ${some.length} found`);
+  }
+  for (const [from, to] of [
+    [0, 15],
+    [15, 30],
+    [30, 60],
+    [60, 181],
+  ] as const) {
+    const some = all.filter((f) => f.yaw >= from && f.yaw < to);
+    if (some.length) console.log(`turned ${from} to ${to} degrees: ${percent(recall(some))} of ${some.length} found`);
+  }
+  const clear = all.filter((f) => f.width >= 40 && f.yaw < 30 && !f.covered && !f.blurred);
+  console.log(
+    `all: ${percent(recall(all))} of ${all.length}; clear ones: ${percent(recall(clear))}; ${((100 * none) / pictures).toFixed(1)} false faces in 100 pictures`,
+  );
+  expect(recall(all)).toBeGreaterThan(0.88);
+  expect(recall(clear)).toBeGreaterThan(0.95);
+  expect(none / pictures).toBeLessThan(0.1);
 });

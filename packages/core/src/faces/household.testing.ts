@@ -222,3 +222,32 @@ export function goThrough(household: Household, most = 500): Progress[] {
   }
   return progress;
 }
+
+/** Every face that is truly in the demo's pictures, and whether the engine found it; and how many it found that are none. */
+export function readDetection(): {
+  faces: { width: number; yaw: number; covered: boolean; blurred: boolean; found: boolean }[];
+  pictures: number;
+  none: number;
+} {
+  const written = read<Written[]>('faces.json');
+  const files = read<{
+    files: {
+      path: string;
+      kind: string;
+      blurred: boolean;
+      people: { person: string; box: [number, number, number, number]; yaw: number; occluded: boolean }[];
+    }[];
+  }>('truth.json').files.filter((f) => f.kind === 'photo' && !/^(old-laptop|stick|bad)\//.test(f.path));
+  return {
+    pictures: files.length,
+    none: written.filter((face) => face.person === null).length,
+    faces: files.flatMap(({ path: file, people, blurred }) => {
+      const found = written.filter((face) => face.file === file).map((face) => face.person);
+      return people.map(({ person, box, yaw, occluded }) => {
+        const at = found.indexOf(person);
+        if (at >= 0) found.splice(at, 1);
+        return { width: box[2], yaw: Math.abs(yaw), covered: occluded, blurred, found: at >= 0 };
+      });
+    }),
+  };
+}

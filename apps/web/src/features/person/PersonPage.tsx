@@ -120,10 +120,10 @@ function About({
       >
         <Words className="text-[14.5px] text-soft">‹ Who</Words>
       </Pressable>
-      <View className="flex-row items-center gap-5">
-        <Cameo face={person.portrait} width={wide ? 104 : 84} label={`Portrait of ${person.name}`} />
+      <View className={`flex-row items-center ${wide ? 'gap-5' : 'gap-3.5'}`}>
+        <Cameo face={person.portrait} width={wide ? 104 : 72} label={`Portrait of ${person.name}`} />
         <View className="min-w-0 flex-1">
-          <Words kind="title" className="text-[26px] leading-[31px]">
+          <Words kind="title" className={wide ? 'text-[26px] leading-[31px]' : 'text-[24px] leading-[29px]'}>
             {person.name}
           </Words>
           <Words kind="small" className="text-[14px]">
