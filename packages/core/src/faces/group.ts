@@ -148,6 +148,7 @@ function whispers(
   rounds: number,
 ): Int32Array {
   const label = Int32Array.from(faces, (_, i) => i);
+  const votes = new Float64Array(faces.length);
   const order = faces
     .map((_, i) => i)
     .filter((i) => faces[i]!.leads)
@@ -160,17 +161,18 @@ function whispers(
     }
     let changed = false;
     for (const i of order) {
-      const votes = new Map<number, number>();
-      near.who[i]!.forEach((j, k) => {
-        if (faces[j]!.leads) votes.set(label[j]!, (votes.get(label[j]!) ?? 0) + weight(i, k));
-      });
+      const who = near.who[i]!;
+      for (let k = 0; k < who.length; k++) if (faces[who[k]!]!.leads) votes[label[who[k]!]!]! += weight(i, k);
       let best = label[i]!;
-      let most = votes.get(best) ?? 0;
-      for (const [l, vote] of votes)
-        if (vote > most + 1e-9) {
+      let most = votes[best]!;
+      for (let k = 0; k < who.length; k++) {
+        const l = label[who[k]!]!;
+        if (votes[l]! > most + 1e-9) {
           best = l;
-          most = vote;
+          most = votes[l]!;
         }
+      }
+      for (let k = 0; k < who.length; k++) votes[label[who[k]!]!] = 0;
       if (best !== label[i]) {
         label[i] = best;
         changed = true;

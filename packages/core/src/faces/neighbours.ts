@@ -1,4 +1,4 @@
-import { SketchTable, VectorTable } from './table';
+import { likeOf, SketchTable, VectorTable } from './table';
 import type { Vector } from './vector';
 
 /** For each vector its nearest others: who they are, and how alike (cosine), the nearest first. */
@@ -19,6 +19,8 @@ export interface NeighbourOptions {
 
 export const NEIGHBOUR_DEFAULTS: NeighbourOptions = { above: 0.46, most: 60, exact: 1500 };
 
+/** How much more alike than its sketch says a pair is taken to be at most when only the nearest are kept. */
+const CHANCE = 0.1;
 /** Rows looked through at a time, so that they stay in the cache while the others pass by. */
 const BLOCK = 4096;
 
@@ -33,11 +35,11 @@ class Nearest {
     this.like = new Float32Array(most);
   }
 
-  add(who: number, like: number): void {
+  /** Keeps one; answers what another must be more alike than to be kept, -1 while there is room. */
+  add(who: number, like: number): number {
     if (this.n === this.most) {
-      if (like <= this.like[0]!) return;
       this.sink(who, like);
-      return;
+      return this.like[0]!;
     }
     let at = this.n++;
     while (at > 0) {
@@ -49,6 +51,7 @@ class Nearest {
     }
     this.who[at] = who;
     this.like[at] = like;
+    return this.n === this.most ? this.like[0]! : -1;
   }
 
   private sink(who: number, like: number): void {
@@ -90,10 +93,14 @@ export function findNeighbours(
   if (n === 0) return { who: [], like: [] };
   const table = new VectorTable(n, vectors[0]!.length);
   vectors.forEach((v, i) => table.set(i, v));
+  // What another must be more alike than to be kept, for each: close together, since it is looked up for every pair.
+  const least = new Float32Array(n).fill(above);
   const keep = (i: number, j: number, like: number) => {
-    if (like <= above || differ(i, j)) return;
-    found[i]!.add(j, like);
-    found[j]!.add(i, like);
+    const forI = like > least[i]!;
+    const forJ = like > least[j]!;
+    if (!(forI || forJ) || differ(i, j)) return;
+    if (forI) least[i] = Math.max(above, found[i]!.add(j, like));
+    if (forJ) least[j] = Math.max(above, found[j]!.add(i, like));
   };
   if (n <= exact) {
     for (let i = 0; i < n; i++) {
@@ -104,8 +111,15 @@ export function findNeighbours(
     const sketches = new SketchTable(n);
     vectors.forEach((v, i) => sketches.set(i, v));
     for (let from = 0; from < n; from += BLOCK)
-      for (let i = from + 1; i < n; i++)
-        for (const j of sketches.near(i, above, from, Math.min(from + BLOCK, i))) keep(i, j, table.dot(i, j));
+      for (let i = from + 1; i < n; i++) {
+        const hits = sketches.near(i, above, from, Math.min(from + BLOCK, i));
+        for (let h = 0; h < hits.length; h += 2) {
+          const j = hits[h]!;
+          // Somebody with very many faces: both have nearer ones already than this pair can be.
+          const atMost = likeOf(hits[h + 1]!) + CHANCE;
+          if (atMost > least[i]! || atMost > least[j]!) keep(i, j, table.dot(i, j));
+        }
+      }
   }
   const sorted = found.map((one) => one.sorted());
   return { who: sorted.map((s) => s.who), like: sorted.map((s) => s.like) };

@@ -11,7 +11,7 @@ declare const atob: (text: string) => string;
 interface Exports {
   memory: { buffer: ArrayBuffer; grow(pages: number): number };
   scan(a: number, rows: number, n: number, bytes: number, out: number): void;
-  near(a: number, rows: number, n: number, limit: number, first: number, out: number): number;
+  near(a: number, rows: number, n: number, half: number, limit: number, first: number, out: number): number;
 }
 
 const PAGE = 65_536;
@@ -35,6 +35,8 @@ export class VectorTable {
   private readonly width: number;
   private readonly rows: number;
   private readonly out: number;
+  /** Where answers are written; the memory never grows, so this view stays. */
+  private readonly answer: Float32Array;
 
   /** Makes room for `size` vectors of `length` numbers. */
   constructor(
@@ -46,6 +48,7 @@ export class VectorTable {
     this.rows = 4 * this.width;
     this.out = this.rows + 4 * this.width * size;
     this.wasm = withRoom(this.out + 4 * size);
+    this.answer = new Float32Array(this.wasm.memory.buffer, this.out, size);
   }
 
   /** Puts a vector into row `i`. */
@@ -67,12 +70,14 @@ export class VectorTable {
       asked.set(vector);
     }
     this.wasm.scan(at, this.rows + 4 * this.width * from, n, 4 * this.width, this.out);
-    return new Float32Array(this.wasm.memory.buffer, this.out, n);
+    return this.answer.subarray(0, n);
   }
 
   /** The dot product of two rows. */
   dot(i: number, j: number): number {
-    return this.scan(i, j, j + 1)[0]!;
+    const row = 4 * this.width;
+    this.wasm.scan(this.rows + row * i, this.rows + row * j, 1, row, this.out);
+    return this.answer[0]!;
   }
 }
 
@@ -88,12 +93,14 @@ const BYTES = BITS / 8;
 export class SketchTable {
   private readonly wasm: Exports;
   private readonly out: number;
+  private readonly answer: Int32Array;
   private readonly signs: Float32Array;
   private readonly turned = new Float32Array(BITS);
 
   constructor(readonly size: number) {
     this.out = BYTES * size;
-    this.wasm = withRoom(this.out + 4 * size);
+    this.wasm = withRoom(this.out + 8 * size);
+    this.answer = new Int32Array(this.wasm.memory.buffer, this.out, 2 * size);
     let state = 9;
     const random = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) >>> 31;
     this.signs = Float32Array.from({ length: 2 * BITS }, () => (random() ? 1 : -1));
@@ -121,13 +128,19 @@ export class SketchTable {
   }
 
   /**
-   * The rows among `from` up to `to`, not included, that are probably at least as alike to row `i` as this cosine. Four
-   * standard deviations of chance are allowed for, so that next to nothing is missed. A view, written over by the next call.
+   * The rows among `from` up to `to`, not included, that are probably at least as alike to row `i` as this cosine: in turn
+   * the number of a row and how many bits differ (see {@link likeOf}). Four standard deviations of chance are allowed for, so
+   * that next to nothing is missed. A view, written over by the next call.
    */
   near(i: number, cosine: number, from: number, to: number): Int32Array {
     const part = Math.acos(Math.max(-1, Math.min(1, cosine))) / Math.PI;
-    const limit = Math.floor(BITS * part + 4 * Math.sqrt(BITS * part * (1 - part)));
-    const n = this.wasm.near(BYTES * i, BYTES * from, Math.max(0, to - from), limit, from, this.out);
-    return new Int32Array(this.wasm.memory.buffer, this.out, n);
+    const most = (bits: number) => Math.floor(bits * part + 4 * Math.sqrt(bits * part * (1 - part)));
+    const n = Math.max(0, to - from);
+    const hits = this.wasm.near(BYTES * i, BYTES * from, n, most(BITS / 2), most(BITS), from, this.out);
+    return this.answer.subarray(0, 2 * hits);
   }
 }
+
+/** About how alike two vectors are whose sketches differ in so many bits; the standard deviation is about 0.05. */
+export const likeOf = (bits: number): number => LIKE_OF[bits] ?? -1;
+const LIKE_OF = Float32Array.from({ length: BITS + 1 }, (_, bits) => Math.cos((Math.PI * bits) / BITS));

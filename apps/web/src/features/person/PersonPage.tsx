@@ -27,7 +27,7 @@ import { MayBe } from './MayBe';
 import { PersonSheet } from './PersonSheet';
 import { YearStrip } from './YearStrip';
 
-type View_ = 'pictures' | 'close-ups';
+type Sight = 'pictures' | 'close-ups';
 
 /** A named person: portrait, who else may be them, their years and company, and their pictures, whole or close up. */
 export function PersonPage({ id }: { id: number }) {
@@ -36,7 +36,7 @@ export function PersonPage({ id }: { id: number }) {
   const { data, error, refetch } = useAnswer('people', {});
   const detail = useAnswer('person', { params: { id } }).data;
   const [year, setYear] = useState<number | null>(null);
-  const [view, setView] = useState<View_>('pictures');
+  const [view, setView] = useState<Sight>('pictures');
   const question = useMemo<Question>(() => {
     const who: Question = { who: { people: [id], mode: 'all' } };
     return year === null ? who : { all: [who, { taken: { from: `${year}-01-01`, to: `${year}-12-31` } }] };
@@ -98,8 +98,8 @@ function About({
   ids: Int32Array;
   year: number | null;
   onYear: (year: number | null) => void;
-  view: View_;
-  onView: (view: View_) => void;
+  view: Sight;
+  onView: (view: Sight) => void;
 }) {
   const router = useRouter();
   const wide = useWide();
