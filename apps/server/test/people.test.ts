@@ -361,7 +361,7 @@ describe('people', () => {
         .whereNotNull('person_id')
         .orderBy('id')
         .select('id', 'person_id')) as object[];
-    const before = { names: await names(), waiting: (await all()).filter((f) => f.state === 'waiting').length };
+    const before = { names: await names() };
     const { deleted } = await house.call('setRecognition', { body: { on: false } });
     expect(deleted).toBeGreaterThan(10);
     const left = (await house.app.db('faces')) as { vector_a: Buffer; vector_b: Buffer; clothes: Buffer | null }[];
@@ -374,8 +374,9 @@ describe('people', () => {
     await house.quiet();
     expect((await house.call('sureness', {})).seeking).toBeNull();
     expect(await names()).toEqual(before.names);
-    const found = (await all()).filter((f) => f.state === 'waiting').length;
-    expect(found).toBeGreaterThanOrEqual(before.waiting - 2);
-    expect((await house.app.db('faces').whereRaw('LENGTH(vector_a) > 0')).length).toBeGreaterThan(0.9 * deleted);
+    // Found again, whether they wait now or are filed: noes about faces that were not kept are forgotten with them.
+    expect((await house.app.db('faces').whereRaw('LENGTH(vector_a) > 0')).length).toBeGreaterThanOrEqual(
+      0.95 * deleted,
+    );
   });
 });

@@ -112,7 +112,7 @@ describe('conditions', () => {
     open();
     press('Who is in it');
     for (const { name } of people) fireEvent.click(await screen.findByRole('checkbox', { name }));
-    press('Only these, nobody else');
+    press('All of these, nobody else');
     press('Take it');
     expect(made).toEqual([{ who: { people: [1, 2], mode: 'only' } }]);
   });

@@ -27,8 +27,9 @@ const dayNumber = (day: string): number => Date.parse(`${day}T00:00Z`) / 86_400_
 const dayText = (day: number | null): string | null =>
   day === null ? null : new Date(day * 86_400_000).toISOString().slice(0, 10);
 
+/** What stands of a face: what people said, and what was filed of one that has no description to be looked at afresh. */
 const saidOf = (r: FaceRow): LibraryFace['said'] => {
-  if (r.named_by !== 'hand') return null;
+  if (r.named_by !== 'hand' && r.vector_a.length > 0) return null;
   return r.state === 'passer-by' ? 'passer-by' : r.person_id === null ? null : { person: r.person_id };
 };
 
