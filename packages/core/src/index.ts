@@ -24,6 +24,7 @@ export * from './layout/timeline';
 export * from './likeness/alike';
 export * from './likeness/likeness';
 export * from './names/files';
+export * from './person/age';
 export * from './place/circle';
 export * from './place/columns';
 export * from './place/own';

@@ -1,8 +1,9 @@
 import type { Picture } from '@gemmel/contract';
-import { sayWhenSpan, type Where } from '@gemmel/core';
+import { sayAge, sayWhenSpan, type Where } from '@gemmel/core';
 import { Link, useRouter } from 'expo-router';
 import { useMemo, useState, type ReactNode } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
+import { useAnswer } from '@/api/query';
 import { useAsk } from '@/state/ask';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { DoubleBar, type Tone } from '@/ui/DoubleBar';
@@ -67,6 +68,13 @@ export function Facts({
   const [placing, setPlacing] = useState(false);
   const ids = useMemo(() => [picture.id], [picture.id]);
   const named = [...new Map(picture.faces.filter((f) => f.person).map((f) => [f.person!.id, f.person!])).values()];
+  const people = useAnswer('people', {}).data?.people;
+  /** With how old they were, where that is known; a summer long ago is no day to count from. */
+  const withAge = ({ id, name }: { id: number; name: string }) => {
+    const born = people?.find((p) => p.id === id)?.born ?? null;
+    const age = picture.takenSpan ? null : sayAge(born, picture.taken?.slice(0, 10) ?? null);
+    return age ? `${name}, ${age}` : name;
+  };
   const unnamed = picture.faces.filter((f) => f.state === 'waiting').length;
   const unsure = picture.taken !== null && !picture.takenSpan && (picture.takenCertainty ?? 1) < 0.6;
   return (
@@ -121,7 +129,7 @@ export function Facts({
         {named.map((person) => (
           <Chip
             key={`p${person.id}`}
-            label={person.name}
+            label={withAge(person)}
             onPress={() => router.push({ pathname: '/person/[id]', params: { id: person.id } })}
           />
         ))}
