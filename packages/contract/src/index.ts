@@ -3,6 +3,7 @@ export * from './endpoint';
 export * from './gatherShapes';
 export {
   Circle,
+  CircleShape,
   FaceAnswer,
   FacesBefore,
   Introduction,

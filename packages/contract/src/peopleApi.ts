@@ -33,6 +33,14 @@ export type Person = z.infer<typeof Person>;
 export const Circle = z.object({ id: Id, name: z.string() });
 export type Circle = z.infer<typeof Circle>;
 
+/** What is said of a circle. `position` counts from 0 in the keeper's order. */
+export const CircleShape = z.strictObject({
+  name: Title,
+  people: z.array(Id).max(2000),
+  position: z.number().int().min(0).max(10_000),
+});
+export type CircleShape = z.infer<typeof CircleShape>;
+
 /** What may be said of a person; also what stood there before, sent back to undo. */
 export const PersonChange = z.strictObject({
   name: Title.optional(),
@@ -117,7 +125,7 @@ export const FaceAnswer = z.strictObject({
   odd: z.array(Id).max(5000).default([]),
   is: z.union([
     z.strictObject({ person: Id }),
-    z.strictObject({ newPerson: Title, born: Day.nullable().optional(), circle: Id.nullable().optional() }),
+    z.strictObject({ newPerson: Title, born: Day.nullable().optional(), circles: z.array(Id).max(200).optional() }),
     z.literal('passer-by'),
     z.literal('not a face'),
     z.literal('later'),
@@ -248,21 +256,17 @@ export const peopleApi = {
     path: '/api/circles',
     part: 'helper',
     summary: 'Make a circle, perhaps with people in it',
-    body: z.strictObject({
-      name: Title,
-      people: z.array(Id).max(2000).default([]),
-      position: z.number().int().min(0).optional(),
-    }),
+    body: CircleShape.partial({ people: true, position: true }),
     answer: z.object({ id: Id }),
   }),
   changeCircle: endpoint({
     method: 'PATCH',
     path: '/api/circles/:id',
     part: 'helper',
-    summary: 'Rename a circle, or put it at another place in the order',
+    summary: 'Rename a circle, say who is in it, or put it at another place in the order; answers with how it was',
     params: id,
-    body: z.strictObject({ name: Title.optional(), position: z.number().int().min(0).max(1000).optional() }),
-    answer: z.object({ name: z.string(), position: z.number().int() }),
+    body: CircleShape.partial(),
+    answer: CircleShape,
   }),
   removeCircle: endpoint({
     method: 'DELETE',
@@ -270,7 +274,7 @@ export const peopleApi = {
     part: 'helper',
     summary: 'Remove a circle, not the people in it; answers with what makes it again',
     params: id,
-    answer: z.object({ name: z.string(), people: z.array(Id), position: z.number().int() }),
+    answer: CircleShape,
   }),
   introductions: endpoint({
     method: 'GET',

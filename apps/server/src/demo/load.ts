@@ -122,7 +122,7 @@ async function say(app: App, { people, devices, eventTitles, said }: Household, 
     if (!row) continue;
     personId.set(person.id, row.id);
     const circle = person.circle[0]!.toUpperCase() + person.circle.slice(1);
-    if (!circleId.has(circle)) circleId.set(circle, await makeCircle(app, 1, circle, []));
+    if (!circleId.has(circle)) circleId.set(circle, await makeCircle(app, 1, { name: circle }));
     await changePerson(app, 1, row.id, { nickname: person.nickname, born: person.born, circles: [circleId.get(circle)!] });
   }
   for (const { file, stars } of said.stars) for (const id of idsOf([file])) await changePictures(app, 1, [id], { rating: stars });

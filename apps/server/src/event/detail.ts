@@ -2,6 +2,7 @@ import type { EventDetail } from '@gemmel/contract';
 import { distanceKm, eventNames } from '@gemmel/core';
 import Holidays from 'date-holidays';
 import type { App } from '../context';
+import { shortName } from '../person/names';
 import { notFound } from '../problem';
 import { homeOf, type Spot } from '../place/places';
 import { listEvents } from './events';
@@ -71,7 +72,8 @@ export async function detailsOf(app: App, library: number, ids: readonly number[
     'n.id',
   );
   const peopleOf = await counted<{ event: number; pictures: number; name: string; circle: string | null }>(
-    "(SELECT c.name FROM circle_people m JOIN circles c ON c.id = m.circle_id WHERE m.person_id = n.id ORDER BY c.position, c.id LIMIT 1) AS circle, COALESCE(n.nickname, SUBSTRING_INDEX(n.name, ' ', 1)) AS name",
+    `(SELECT c.name FROM circle_people m JOIN circles c ON c.id = m.circle_id WHERE m.person_id = n.id
+       ORDER BY c.position, c.id LIMIT 1) AS circle, ${shortName('n')} AS name`,
     'JOIN faces f ON f.picture_id = p.id JOIN people n ON n.id = f.person_id',
     'n.id',
   );

@@ -2,6 +2,7 @@ import type { Event } from '@gemmel/contract';
 import { findEvents } from '@gemmel/core';
 import { chunks, type App } from '../context';
 import { ask, type Job } from '../jobs/jobs';
+import { shortName } from '../person/names';
 import { notFound } from '../problem';
 import { libraryPlaceName } from '../picture/placeName';
 
@@ -149,7 +150,7 @@ export async function listEvents(app: App, library: number): Promise<Event[]> {
     .whereNotNull('p.event_id')
     .groupBy('p.event_id', 'n.id')
     .orderByRaw('COUNT(*) DESC, n.id')
-    .select('p.event_id', db.raw("COALESCE(n.nickname, SUBSTRING_INDEX(n.name, ' ', 1)) AS name"))) as unknown as {
+    .select('p.event_id', db.raw(`${shortName('n')} AS name`))) as unknown as {
     event_id: number;
     name: string;
   }[];

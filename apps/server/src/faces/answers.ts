@@ -3,6 +3,7 @@ import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { ask } from '../jobs/jobs';
 import { notFound, Refused } from '../problem';
+import { intoCircles } from '../person/circles';
 import { markDirty } from '../vault/sidecar';
 
 interface FaceRow {
@@ -63,11 +64,7 @@ async function personOf(
   if ('person' in is) throw notFound('This person');
   const name = is.newPerson.trim();
   const [id] = (await trx('people').insert({ library_id: library, name, born: is.born ?? null })) as [number];
-  if (is.circle) {
-    if (!(await trx('circles').where({ id: is.circle, library_id: library }).first('id')))
-      throw notFound('This circle');
-    await trx('circle_people').insert({ library_id: library, circle_id: is.circle, person_id: id });
-  }
+  if (is.circles?.length) await intoCircles(trx, library, id, is.circles);
   before.newPerson = id;
   before.said = name;
   return { id, recognised: true };

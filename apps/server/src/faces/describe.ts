@@ -1,6 +1,7 @@
 import type { Pixels } from '@gemmel/core';
-import sharp, { type Sharp } from 'sharp';
+import sharp from 'sharp';
 import { decode, type Decoded } from '../media/decode';
+import { pixelsOf, SIZES, within } from '../media/pixels';
 import type { FileKind } from '../media/sniff';
 import { FaceEngine, type FoundFace } from './engine';
 
@@ -19,9 +20,6 @@ export interface PreparedFace {
 
 /** What is known of a face somebody marked. */
 export type DescribedFace = Pick<FoundFace, 'quality' | 'a' | 'b' | 'clothes'>;
-
-/** Faces are looked for in a picture of this long side, and cut out of the largest there is. */
-const LOOKED_AT = 1600;
 
 let engine: Promise<FaceEngine> | null = null;
 const engineOf = (models: string) => (engine ??= FaceEngine.load(models));
@@ -44,15 +42,6 @@ export async function facesIn(models: string, large: Pixels, decoded: Decoded): 
   });
 }
 
-async function pixelsOf(image: Sharp): Promise<Pixels> {
-  const { data, info } = await image.removeAlpha().raw().toBuffer({ resolveWithObject: true });
-  return {
-    width: info.width,
-    height: info.height,
-    data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength),
-  };
-}
-
 /** Looks for the faces of a picture that is here already. Runs in a worker thread. */
 export async function seekFaces(task: {
   file: string;
@@ -61,14 +50,7 @@ export async function seekFaces(task: {
   inside: { file: string; orientation: number } | null;
 }): Promise<PreparedFace[]> {
   const decoded = await decode(task.file, task.kind, task.inside);
-  const { width, height, data } = decoded.pixels;
-  const large = await pixelsOf(
-    sharp(data, { raw: { width, height, channels: 3 } }).resize(LOOKED_AT, LOOKED_AT, {
-      fit: 'inside',
-      withoutEnlargement: true,
-    }),
-  );
-  return facesIn(task.models, large, decoded);
+  return facesIn(task.models, await within(decoded.pixels, SIZES.large), decoded);
 }
 
 /** Describes the face in a box (fractions: left, top, width, height) of a picture; null when none is made out. */

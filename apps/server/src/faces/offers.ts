@@ -1,6 +1,7 @@
 import { sayReasons } from '@gemmel/core';
 import { today } from '../context';
 import type { Db } from '../db/open';
+import { shortName } from '../person/names';
 
 /** What a face is offered, and why, in words. */
 export interface SaidOffer {
@@ -27,15 +28,11 @@ interface Row {
   rival: string | null;
 }
 
-/** What a person is called when there is little room. */
-export const SHORT_NAME = "COALESCE(%.nickname, SUBSTRING_INDEX(%.name, ' ', 1))";
-const short = (table: string) => SHORT_NAME.replaceAll('%', table);
-
 /** How sure a guess is, in words. */
 export const closenessOf = (certainty: number): 'Very close' | 'Close' | 'Perhaps' =>
   certainty >= 0.9 ? 'Very close' : certainty >= 0.5 ? 'Close' : 'Perhaps';
 
-/** The offers of some faces, the surest of each first. Hidden people and those never to be recognised are not offered. */
+/** The offers of some faces, the surest of each first. Those never to be recognised are not offered. */
 export async function offersOf(db: Db, library: number, faces: readonly number[], most = 3): Promise<SaidOffer[]> {
   if (faces.length === 0) return [];
   const now = today();
@@ -62,8 +59,8 @@ export async function offersOf(db: Db, library: number, faces: readonly number[]
         'o.same_clothes',
         'o.is_there',
         'o.other_age',
-        db.raw(`${short('b')} AS beside`),
-        db.raw(`${short('r')} AS rival`),
+        db.raw(`${shortName('b')} AS beside`),
+        db.raw(`${shortName('r')} AS rival`),
       )) as Row[];
     for (const r of rows)
       result.push({

@@ -8,14 +8,10 @@ interface Settings {
   recognise: number;
   ask_from: number;
   file_from: number;
-  face_answers: number;
 }
 
 const settingsOf = async (app: App, library: number): Promise<Settings> =>
-  (await app
-    .db('libraries')
-    .where('id', library)
-    .first('recognise', 'ask_from', 'file_from', 'face_answers')) as Settings;
+  (await app.db('libraries').where('id', library).first('recognise', 'ask_from', 'file_from')) as Settings;
 
 /** How sure recognition must be in a library, and what that means on its own faces. */
 export async function surenessOf(app: App, library: number): Promise<Sureness> {
@@ -43,20 +39,23 @@ export async function surenessOf(app: App, library: number): Promise<Sureness> {
     .where('l.library_id', library)
     .orderBy('a.name')
     .select('a.name as a', 'b.name as b')) as { a: string; b: string }[];
-  const [[left]] = (await db.raw(
-    'SELECT SUM(NOT faces_sought) AS n, COUNT(*) AS every FROM pictures WHERE library_id = ?',
+  const [[{ open, every, answers }]] = (await db.raw(
+    `SELECT (SELECT COUNT(*) FROM pictures WHERE library_id = l.id AND NOT faces_sought) AS open,
+       (SELECT COUNT(*) FROM pictures WHERE library_id = l.id) AS every,
+       (SELECT COUNT(*) FROM faces WHERE library_id = l.id AND state = 'named' AND named_by = 'hand')
+         + (SELECT COUNT(*) FROM face_refusals WHERE library_id = l.id) AS answers
+     FROM libraries l WHERE l.id = ?`,
     [library],
-  )) as [[{ n: string | null; every: number }]];
-  const open = Number(left.n ?? 0);
+  )) as [[{ open: number; every: number; answers: number }]];
   return {
     recognises: Boolean(settings.recognise),
     ask: Number(settings.ask_from.toFixed(2)),
     file: Number(settings.file_from.toFixed(3)),
-    answers: settings.face_answers,
+    answers,
     faces,
     mayFile,
     alike: alike.map(({ a, b }) => [a, b]),
-    seeking: settings.recognise && open ? { done: Number(left.every) - open, of: Number(left.every) } : null,
+    seeking: settings.recognise && open ? { done: every - open, of: every } : null,
   };
 }
 

@@ -198,7 +198,6 @@ export async function refreshFaces(app: App, { library }: Job): Promise<void> {
         .insert(found.alike.map(([person_id, other_id]) => ({ library_id: library, person_id, other_id })))
         .onConflict()
         .ignore();
-    await trx('libraries').where('id', library).update({ face_answers: found.calibration.answers });
   });
   await markDirty(db, library, [...new Set(dirty)]);
   app.changed(library, 'people', 'pictures', 'library');

@@ -47,7 +47,7 @@ export function peopleHandlers(app: App): Handlers {
     forgetPerson: ({ params }, { session }) => forgetPerson(app, session.library, params.id),
     restorePerson: async ({ body }, { session }) => (await restorePerson(app, session.library, body), done),
     makeCircle: async ({ body }, { session }) => ({
-      id: await makeCircle(app, session.library, body.name, body.people, body.position),
+      id: await makeCircle(app, session.library, body),
     }),
     changeCircle: ({ params, body }, { session }) => changeCircle(app, session.library, params.id, body),
     removeCircle: ({ params }, { session }) => removeCircle(app, session.library, params.id),

@@ -1,9 +1,9 @@
 import { perceptualHash, sharpness, toGrey, type Pixels } from '@gemmel/core';
 import { mkdir, open, rename } from 'node:fs/promises';
 import path from 'node:path';
-import sharp from 'sharp';
 import { rgbaToThumbHash } from 'thumbhash';
 import { facesIn, type PreparedFace } from '../faces/describe';
+import { sharpOf, SIZES, within } from './pixels';
 import { decode, type Decoded } from './decode';
 import type { FileKind } from './sniff';
 
@@ -31,25 +31,6 @@ export interface Prepared {
   sharpness: number;
   thumb: Uint8Array;
   faces: PreparedFace[];
-}
-
-/** Long sides of the two derived sizes, in pixels. */
-export const SIZES = { large: 1600, small: 512 } as const;
-
-const sharpOf = (p: Pixels) => sharp(p.data, { raw: { width: p.width, height: p.height, channels: 3 } });
-
-/** A picture no longer than `long` on its long side. */
-export async function within(p: Pixels, long: number): Promise<Pixels> {
-  if (Math.max(p.width, p.height) <= long) return p;
-  const { data, info } = await sharpOf(p)
-    .resize(long, long, { fit: 'inside', fastShrinkOnLoad: true })
-    .raw()
-    .toBuffer({ resolveWithObject: true });
-  return {
-    width: info.width,
-    height: info.height,
-    data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength),
-  };
 }
 
 async function writeWhole(file: string, data: Buffer): Promise<void> {

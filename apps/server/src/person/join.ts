@@ -3,19 +3,10 @@ import type { Question, SavedQuestion } from '@gemmel/core';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { ask } from '../jobs/jobs';
-import { notFound, Refused } from '../problem';
+import { Refused } from '../problem';
 import { markDirty } from '../vault/sidecar';
+import { personRow, type PersonRow } from './people';
 
-interface Row {
-  id: number;
-  name: string;
-  nickname: string | null;
-  born: string | null;
-  favourite: number;
-  hidden: number;
-  recognised: number;
-  portrait_face_id: number | null;
-}
 interface FaceRow {
   id: number;
   picture_id: number;
@@ -24,12 +15,6 @@ interface FaceRow {
 interface AlbumRow {
   id: number;
   question: string;
-}
-
-async function rowOf(db: Db, library: number, id: number): Promise<Row> {
-  const row = (await db('people').where({ id, library_id: library }).first()) as Row | undefined;
-  if (!row) throw notFound('This person');
-  return row;
 }
 
 const facesOf = async (db: Db, library: number, person: number): Promise<FaceRow[]> =>
@@ -62,8 +47,8 @@ async function albumsAsking(db: Db, library: number, person: number): Promise<Al
 /** What joining a person into another would do. */
 export async function joinPreview(app: App, library: number, from: number, into: number): Promise<JoinPreview> {
   const { db } = app;
-  await rowOf(db, library, from);
-  await rowOf(db, library, into);
+  await personRow(db, library, from);
+  await personRow(db, library, into);
   const theirs = new Set((await facesOf(db, library, into)).map((f) => f.picture_id));
   const mine = await facesOf(db, library, from);
   return {
@@ -73,7 +58,7 @@ export async function joinPreview(app: App, library: number, from: number, into:
   };
 }
 
-async function standing(db: Db, library: number, row: Row, into: number | null): Promise<PersonBefore> {
+async function standing(db: Db, library: number, row: PersonRow, into: number | null): Promise<PersonBefore> {
   const circles = (await db('circle_people').where({ library_id: library, person_id: row.id }).select('circle_id')) as {
     circle_id: number;
   }[];
@@ -99,7 +84,12 @@ async function standing(db: Db, library: number, row: Row, into: number | null):
   };
 }
 
-const waits = { state: 'waiting', person_id: null, named_by: null };
+const WAITS = { state: 'waiting', person_id: null, named_by: null };
+
+/** Changes many faces alike. */
+async function changeFaces(trx: Db, ids: readonly number[], to: object): Promise<void> {
+  for (const some of chunks(ids, 1000)) await trx('faces').whereIn('id', some).update(to);
+}
 
 async function after(app: App, library: number, pictures: readonly number[]): Promise<void> {
   await markDirty(app.db, library, [...new Set(pictures)]);
@@ -114,15 +104,15 @@ async function after(app: App, library: number, pictures: readonly number[]): Pr
 export async function joinPeople(app: App, library: number, from: number, into: number): Promise<PersonBefore> {
   const { db } = app;
   if (from === into) throw new Refused(409, 'These are one person already.');
-  const [row, other] = [await rowOf(db, library, from), await rowOf(db, library, into)];
+  const [row, other] = [await personRow(db, library, from), await personRow(db, library, into)];
   const before = await standing(db, library, row, into);
   const faces = await facesOf(db, library, from);
   await db.transaction(async (trx) => {
     const theirs = new Set((await facesOf(trx, library, into)).map((f) => f.picture_id));
     const twice = faces.filter((f) => theirs.has(f.picture_id)).map((f) => f.id);
     const move = faces.filter((f) => !theirs.has(f.picture_id)).map((f) => f.id);
-    for (const some of chunks(twice, 1000)) await trx('faces').whereIn('id', some).update(waits);
-    for (const some of chunks(move, 1000)) await trx('faces').whereIn('id', some).update({ person_id: into });
+    await changeFaces(trx, twice, WAITS);
+    await changeFaces(trx, move, { person_id: into });
     for (const circle of before.person.circles)
       await trx('circle_people')
         .insert({ library_id: library, circle_id: circle, person_id: into })
@@ -150,16 +140,14 @@ export async function joinPeople(app: App, library: number, from: number, into: 
 /** Takes a name away: every face of theirs waits again. Answers with what undoes it. */
 export async function forgetPerson(app: App, library: number, id: number): Promise<PersonBefore> {
   const { db } = app;
-  const before = await standing(db, library, await rowOf(db, library, id), null);
+  const before = await standing(db, library, await personRow(db, library, id), null);
   const faces = await facesOf(db, library, id);
   await db.transaction(async (trx) => {
-    for (const some of chunks(faces, 1000))
-      await trx('faces')
-        .whereIn(
-          'id',
-          some.map((f) => f.id),
-        )
-        .update(waits);
+    await changeFaces(
+      trx,
+      faces.map((f) => f.id),
+      WAITS,
+    );
     await trx('people').where({ id, library_id: library }).delete();
   });
   await after(

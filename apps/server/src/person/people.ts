@@ -4,9 +4,11 @@ import type { Db } from '../db/open';
 import { ask } from '../jobs/jobs';
 import { Refused, notFound } from '../problem';
 import { markDirty } from '../vault/sidecar';
+import { intoCircles } from './circles';
 import { bestFaces } from './portraits';
 
-interface PersonRow {
+/** A person as they are kept. */
+export interface PersonRow {
   id: number;
   name: string;
   nickname: string | null;
@@ -88,7 +90,8 @@ export async function listPeople(app: App, library: number): Promise<{ people: P
   };
 }
 
-async function personRow(db: Db, library: number, id: number): Promise<PersonRow> {
+/** Somebody of a library by their number. */
+export async function personRow(db: Db, library: number, id: number): Promise<PersonRow> {
   const row = (await db('people').where({ id, library_id: library }).first()) as PersonRow | undefined;
   if (!row) throw notFound('This person');
   return row;
@@ -185,13 +188,7 @@ export async function changePerson(app: App, library: number, id: number, change
       }
     if (circles !== undefined) {
       before.circles = (await circlesOf(trx, library)).get(id) ?? [];
-      const known = (await trx('circles').where('library_id', library).whereIn('id', circles).select('id')) as {
-        id: number;
-      }[];
-      if (known.length < new Set(circles).size) throw notFound('This circle');
-      await trx('circle_people').where({ library_id: library, person_id: id }).delete();
-      if (known.length)
-        await trx('circle_people').insert(known.map((c) => ({ library_id: library, circle_id: c.id, person_id: id })));
+      await intoCircles(trx, library, id, circles);
     }
   });
   if (change.name) await markDirty(db, library, await picturesWith(db, library, id));

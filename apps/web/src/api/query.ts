@@ -75,6 +75,9 @@ export function useAnswer<K extends keyof Api, T = Answer<Api[K]>>(
 export const refresh = (...names: (keyof Api)[]): void =>
   names.forEach((name) => void queries.invalidateQueries({ queryKey: [name] }));
 
+/** Asks again for everything that goes stale when such things change. */
+export const refreshTopics = (...topics: Topic[]): void => refresh(...new Set(topics.flatMap((topic) => STALE[topic])));
+
 /** Listens to what changes on the server and freshens what is on screen. `also` is told the topics. */
 export function useProgress(on: boolean, also: (topics: Topic[]) => void): void {
   useEffect(() => {
@@ -82,7 +85,7 @@ export function useProgress(on: boolean, also: (topics: Topic[]) => void): void 
     const source = new EventSource('/api/progress');
     source.addEventListener('changed', (event) => {
       const topics = JSON.parse((event as MessageEvent<string>).data) as Topic[];
-      refresh(...new Set(topics.flatMap((topic) => STALE[topic])));
+      refreshTopics(...topics);
       also(topics);
     });
     return () => source.close();

@@ -2,12 +2,10 @@
 export interface Calibration {
   slope: number;
   shift: number;
-  /** How many answers people have given. */
-  answers: number;
 }
 
 /** Before anybody has answered, scores are taken for the log odds they are meant to be. */
-export const UNCALIBRATED: Calibration = { slope: 1, shift: 0, answers: 0 };
+export const UNCALIBRATED: Calibration = { slope: 1, shift: 0 };
 
 /** How far the answers of a household may lead away from {@link UNCALIBRATED}: standard deviations of slope and shift. */
 const PRIOR = { slope: 0.25, shift: 1 } as const;
@@ -47,5 +45,5 @@ export function calibrate(answers: readonly { score: number; right: boolean }[])
     shift += step * dh;
     if (Math.abs(ds) + Math.abs(dh) < 1e-9) break;
   }
-  return { slope, shift, answers: answers.length };
+  return { slope, shift };
 }

@@ -3,7 +3,7 @@ import { GROUP_DEFAULTS, groupFaces } from './group';
 import { candidatesFor, isSameMoment, NEAR, type Candidate, type Evidence } from './recognise';
 import { remember, type KnownPerson, type Memory, type SeenFace } from './memory';
 import { findNeighbours, type Neighbours } from './neighbours';
-import { ASK_FROM, LEAD_FROM } from './quality';
+import { mayBeAsked, mayLead } from './quality';
 import { VectorTable } from './table';
 import { centred, joined, meanDescription, type Vector } from './vector';
 
@@ -169,7 +169,7 @@ export function gatherFaces({ faces: all, people, refused, apart, sureness }: Fa
     people,
     noVectors,
   );
-  const judged = calibrate(
+  const calibration = calibrate(
     judge(
       seen,
       told.filter(({ i }) => vectors[i]!.length > 0),
@@ -177,7 +177,6 @@ export function gatherFaces({ faces: all, people, refused, apart, sureness }: Fa
       memory,
     ),
   );
-  const calibration = { ...judged, answers: told.length + refused.length };
   const passers = faces.flatMap((face, i) => (face.said === 'passer-by' && vectors[i]!.length ? [vectors[i]!] : []));
   const passed = new VectorTable(passers.length, vectors.find((v) => v.length)?.length ?? 16);
   passers.forEach((v, i) => passed.set(i, v));
@@ -242,14 +241,11 @@ export function gatherFaces({ faces: all, people, refused, apart, sureness }: Fa
       } else waiting.push(i);
     }
   }
-  const grouped = waiting
-    .filter((i) => faces[i]!.height >= ASK_FROM.height && faces[i]!.quality >= ASK_FROM.quality)
-    .sort((x, y) => x - y);
+  const grouped = waiting.filter((i) => mayBeAsked(faces[i]!)).sort((x, y) => x - y);
   const labels = groupFaces(
     grouped.map((i) => {
-      const { id, picture, quality, height } = faces[i]!;
-      const leads = quality >= LEAD_FROM.quality && height >= LEAD_FROM.height;
-      return { id, picture, quality, vector: vectors[i]!, leads };
+      const { id, picture, quality } = faces[i]!;
+      return { id, picture, quality, vector: vectors[i]!, leads: mayLead(faces[i]!) };
     }),
     { apart, near: among(near, open, grouped) },
   );

@@ -15,9 +15,9 @@ export interface FaceParts {
 }
 
 /** From this quality and height on a face may lead a group and stand for its person; below it only follows. */
-export const LEAD_FROM = { quality: 0.15, height: 32 } as const;
+const LEAD_FROM = { quality: 0.15, height: 32 } as const;
 /** Faces poorer than this are not asked about; they can still be recognised once somebody is named. */
-export const ASK_FROM = { quality: 0.08, height: 20 } as const;
+const ASK_FROM = { quality: 0.08, height: 20 } as const;
 
 const held = (x: number) => Math.max(0, Math.min(1, x));
 
@@ -62,3 +62,7 @@ export const faceQuality = ({ size, sharp, straight, light, check }: FaceParts):
 /** Whether a face may lead a group and stand for its person. */
 export const mayLead = (face: { quality: number; height: number }): boolean =>
   face.quality >= LEAD_FROM.quality && face.height >= LEAD_FROM.height;
+
+/** Whether a face is good enough to be asked about. */
+export const mayBeAsked = (face: { quality: number; height: number }): boolean =>
+  face.quality >= ASK_FROM.quality && face.height >= ASK_FROM.height;

@@ -35,15 +35,16 @@ const STEPS = [
     ADD recognised BOOLEAN NOT NULL DEFAULT TRUE`,
   `ALTER TABLE libraries
     ADD ask_from FLOAT NOT NULL DEFAULT 0.3,
-    ADD file_from FLOAT NOT NULL DEFAULT 0.95,
-    ADD face_answers INT UNSIGNED NOT NULL DEFAULT 0`,
+    ADD file_from FLOAT NOT NULL DEFAULT 0.95`,
   `ALTER TABLE faces
     ADD clothes VARBINARY(64) NULL AFTER vector_b,
     ADD drawn BOOLEAN NOT NULL DEFAULT FALSE,
     DROP COLUMN likely_support,
     DROP COLUMN likely_score`,
   // Pictures in which faces are still to be looked for: they came in, or were cleared of them, while that was off.
-  `ALTER TABLE pictures ADD faces_sought BOOLEAN NOT NULL DEFAULT TRUE`,
+  `ALTER TABLE pictures
+    ADD faces_sought BOOLEAN NOT NULL DEFAULT TRUE,
+    ADD INDEX to_seek (library_id, faces_sought)`,
   `CREATE TABLE face_offers (
     library_id INT UNSIGNED NOT NULL,
     face_id INT UNSIGNED NOT NULL,

@@ -1,5 +1,5 @@
 import type { Sureness } from '@gemmel/contract';
-import { useEffect, useId, useState } from 'react';
+import { useId, useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
@@ -32,11 +32,6 @@ export function Recognition() {
   const [ask, setAsk] = useState<number | null>(null);
   const [file, setFile] = useState<number | null>(null);
   const [stopping, setStopping] = useState(false);
-  useEffect(() => {
-    if (!data?.seeking) return;
-    const timer = setInterval(() => void refetch(), 2000);
-    return () => clearInterval(timer);
-  }, [data?.seeking, refetch]);
   if (!data) return null;
   const nowFile = file ?? data.file;
   const nowAsk = Math.min(ask ?? data.ask, nowFile);

@@ -2,19 +2,20 @@ import type { FaceAnswer } from '@gemmel/contract';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
-import { Button, Chip } from '@/ui/Button';
+import { Button } from '@/ui/Button';
 import { DayField, Field } from '@/ui/Field';
 import { Words } from '@/ui/Words';
+import { CircleChips } from './CircleChips';
 
-/** Somebody new: a name, and if known the birth date and a circle. */
+/** Somebody new: a name, and if known the birth date and circles. */
 export function NewPerson({ onName, onBack }: { onName: (is: FaceAnswer['is']) => void; onBack: () => void }) {
-  const { people = [], circles = [] } = useAnswer('people', {}).data ?? {};
+  const people = useAnswer('people', {}).data?.people ?? [];
   const [name, setName] = useState('');
   const [born, setBorn] = useState<string | null>(null);
-  const [circle, setCircle] = useState<number | null>(null);
+  const [circles, setCircles] = useState<number[]>([]);
   const called = name.trim();
   const known = people.find((p) => p.name.toLowerCase() === called.toLowerCase());
-  const take = () => called && onName(known ? { person: known.id } : { newPerson: called, born, circle });
+  const take = () => called && onName(known ? { person: known.id } : { newPerson: called, born, circles });
   return (
     <View className="gap-3.5 rounded-[16px] border border-line bg-card p-4">
       <Field
@@ -28,21 +29,7 @@ export function NewPerson({ onName, onBack }: { onName: (is: FaceAnswer['is']) =
         maxLength={160}
       />
       <DayField label="Born, if you know (it tells years apart)" value={born} onChange={setBorn} />
-      {circles.length ? (
-        <View>
-          <Words kind="small">Circle</Words>
-          <View className="flex-row flex-wrap gap-2">
-            {circles.map((c) => (
-              <Chip
-                key={c.id}
-                label={c.name}
-                on={circle === c.id}
-                onPress={() => setCircle(circle === c.id ? null : c.id)}
-              />
-            ))}
-          </View>
-        </View>
-      ) : null}
+      <CircleChips chosen={circles} onChange={setCircles} />
       {known ? <Words kind="small">{`${known.name} is known already: these faces will be filed there.`}</Words> : null}
       <View className="flex-row gap-2.5 bg-card pb-1" style={{ position: 'sticky' as 'absolute', bottom: 0 }}>
         <Button

@@ -3,7 +3,6 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
-import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
 import { say, trouble } from '@/state/toast';
 import { Button, Chip } from '@/ui/Button';
@@ -12,16 +11,16 @@ import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { changePerson, forgetPerson, refreshPeople } from './acts';
+import { CircleChips } from './CircleChips';
 
 /** What is known of a person, to be changed: names, birth date, circles, favourite, hidden; joining, forgetting. */
 export function PersonSheet({ person, onClose, onJoin }: { person: Person; onClose: () => void; onJoin: () => void }) {
   const router = useRouter();
   const keeper = useMe().data?.member?.part === 'keeper';
-  const circles = useAnswer('people', {}).data?.circles ?? [];
   const [name, setName] = useState(person.name);
   const [nickname, setNickname] = useState(person.nickname ?? '');
   const [born, setBorn] = useState(person.born);
-  const [mine, setMine] = useState<readonly number[]>(person.circles);
+  const [mine, setMine] = useState(person.circles);
   const [favourite, setFavourite] = useState(person.favourite);
   const [hidden, setHidden] = useState(person.hidden);
   const [stopping, setStopping] = useState(false);
@@ -31,7 +30,7 @@ export function PersonSheet({ person, onClose, onJoin }: { person: Person; onClo
       name: name.trim(),
       nickname: nickname.trim() || null,
       born,
-      circles: [...mine],
+      circles: mine,
       favourite,
       hidden,
     };
@@ -66,22 +65,7 @@ export function PersonSheet({ person, onClose, onJoin }: { person: Person; onClo
       <Field label="Name" value={name} onChangeText={setName} maxLength={160} />
       <Field label="Nickname" value={nickname} onChangeText={setNickname} maxLength={160} />
       <DayField label="Born" value={born} onChange={setBorn} />
-      <View>
-        <Words kind="small">Circles</Words>
-        <View className="flex-row flex-wrap gap-2">
-          {circles.map((circle) => (
-            <Chip
-              key={circle.id}
-              label={circle.name}
-              on={mine.includes(circle.id)}
-              onPress={() =>
-                setMine(mine.includes(circle.id) ? mine.filter((id) => id !== circle.id) : [...mine, circle.id])
-              }
-            />
-          ))}
-          {circles.length === 0 ? <Words className="text-soft">Circles are made on Who.</Words> : null}
-        </View>
-      </View>
+      <CircleChips chosen={mine} onChange={setMine} />
       <View className="flex-row flex-wrap gap-2">
         <Chip label="A favourite" icon="heart" on={favourite} onPress={() => setFavourite(!favourite)} />
         <Chip label="Hidden on Who" on={hidden} onPress={() => setHidden(!hidden)} />

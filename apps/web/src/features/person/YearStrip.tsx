@@ -1,5 +1,6 @@
 import { Pressable, View } from 'react-native';
 import Svg, { Rect } from 'react-native-svg';
+import { colour } from '@/ui/Icon';
 import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 
@@ -45,22 +46,17 @@ export function YearStrip({
           >
             <View style={{ height: HEIGHT, justifyContent: 'flex-end' }}>
               <Svg width={22} height={tall}>
-                <Rect
-                  x={0}
-                  y={0}
-                  width={9}
-                  height={tall}
-                  rx={2}
-                  fill={`rgb(var(--${on ? 'glow' : n ? 'juniper' : 'line'}))`}
-                />
-                <Rect
-                  x={12}
-                  y={0}
-                  width={9}
-                  height={tall}
-                  rx={2}
-                  fill={`rgb(var(--${on ? 'glow' : n ? 'juniper' : 'line'}))`}
-                />
+                {[0, 12].map((x) => (
+                  <Rect
+                    key={x}
+                    x={x}
+                    y={0}
+                    width={9}
+                    height={tall}
+                    rx={2}
+                    fill={colour(on ? 'glow' : n ? 'juniper' : 'line')}
+                  />
+                ))}
               </Svg>
             </View>
             <Words kind="tiny" className={on ? 'font-bold text-ink' : 'text-soft'}>

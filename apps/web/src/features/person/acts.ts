@@ -1,12 +1,11 @@
-import type { FaceAnswer, PersonChange } from '@gemmel/contract';
+import type { CircleShape, FaceAnswer, PersonChange } from '@gemmel/contract';
 import { call } from '@/api/client';
-import { refresh } from '@/api/query';
+import { refreshTopics } from '@/api/query';
 import { say, trouble } from '@/state/toast';
 import { count } from '@/ui/say';
 
 /** Asks anew for everything that speaks of people. */
-export const refreshPeople = (): void =>
-  refresh('people', 'person', 'introductions', 'likelyFaces', 'picture', 'library', 'events', 'albums', 'skeleton');
+export const refreshPeople = (): void => refreshTopics('people', 'pictures');
 
 /** Does something that can be undone, says so, and tells what went wrong. True when it was done. */
 async function act<T>(doing: () => Promise<T>, done: (answer: T) => string, undo: (answer: T) => Promise<unknown>) {
@@ -93,12 +92,8 @@ export const makeCircle = (name: string, people: number[] = []): Promise<boolean
     ({ id }) => call('removeCircle', { params: { id } }),
   );
 
-/** Renames a circle or moves it in the order. */
-export const changeCircle = (
-  id: number,
-  change: { name?: string; position?: number },
-  done: string,
-): Promise<boolean> =>
+/** Renames a circle, says who is in it, or moves it in the order. */
+export const changeCircle = (id: number, change: Partial<CircleShape>, done: string): Promise<boolean> =>
   act(
     () => call('changeCircle', { params: { id }, body: change }),
     () => done,

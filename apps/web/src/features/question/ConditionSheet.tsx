@@ -4,8 +4,8 @@ import { fold, monthName } from '@gemmel/core';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
+import { PeoplePicker } from '@/features/person/PeoplePicker';
 import { Button, Chip } from '@/ui/Button';
-import { Cameo } from '@/ui/Cameo';
 import { DayField, Field } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
@@ -189,26 +189,7 @@ function WhoValue({ before, onTake }: { before: WhoPart | null; onTake: (made: C
   const [mode, setMode] = useState<WhoPart['mode']>(before?.mode ?? 'all');
   return (
     <>
-      <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(84px, 1fr))', gap: 10 }}>
-        {people.map((person) => {
-          const on = chosen.includes(person.id);
-          return (
-            <Pressable
-              key={person.id}
-              role="checkbox"
-              aria-checked={on}
-              aria-label={person.name}
-              onPress={() => setChosen(on ? chosen.filter((id) => id !== person.id) : [...chosen, person.id])}
-              className={`items-center rounded-[14px] py-2 ${on ? 'bg-lilac' : ''}`}
-            >
-              <Cameo face={person.portrait} width={52} />
-              <Words kind="small" className={on ? 'font-bold text-plum' : 'text-ink'} numberOfLines={1}>
-                {person.nickname ?? person.name}
-              </Words>
-            </Pressable>
-          );
-        })}
-      </div>
+      <PeoplePicker people={people} chosen={chosen} onChange={setChosen} tone="plum" />
       {people.length === 0 ? <Words className="text-soft">Nobody has a name yet.</Words> : null}
       <View className="flex-row flex-wrap gap-2">
         {MODES.map(([value, name]) => (

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { View } from 'react-native';
-import { call, largeOf, originalOf } from '@/api/client';
+import { call, largeOf, playOf } from '@/api/client';
 import { queries, useAnswer } from '@/api/query';
 import { IconButton } from '@/ui/Button';
 import { sayMoment } from '@/ui/say';
@@ -83,7 +83,7 @@ export function Show({ ids, title, onClose }: { ids: readonly number[]; title: s
         isClip ? (
           <video
             key={picture.id}
-            src={originalOf(picture.id)}
+            src={playOf(picture.id)}
             poster={largeOf(picture.sha)}
             autoPlay
             playsInline
