@@ -1,49 +1,14 @@
-import type { FaceMark, Introduction, Person, Sureness } from '@gemmel/contract';
+import type { Person } from '@gemmel/contract';
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { Introductions } from '@/features/person/Introductions';
-import { meaning, Recognition } from '@/features/library/Recognition';
-import { PersonPage } from '@/features/person/PersonPage';
-import { DrawFace } from '@/features/picture/DrawFace';
-import { placed } from '@/features/picture/FaceOvals';
-import { FaceSheet } from '@/features/picture/FaceSheet';
 import { Who } from '@/features/person/Who';
+import { before, circles, group, noor, person, samira } from './family';
 import { moves, router, show } from './house';
 
 jest.mock('expo-router', () => {
   const { PlainLink, router } = jest.requireActual('./house');
   return { useRouter: () => router, usePathname: () => '/browse', Link: PlainLink };
 });
-
-const person = (id: number, name: string, more: Partial<Person> = {}): Person => ({
-  id,
-  name,
-  nickname: null,
-  circles: [1],
-  born: null,
-  favourite: false,
-  hidden: false,
-  recognised: true,
-  pictures: 4,
-  likely: 0,
-  portrait: 50 + id,
-  portraitByHand: false,
-  first: '2024-05-01',
-  last: '2026-05-16',
-  ...more,
-});
-const group = (key: number, n: number, more: Partial<Introduction> = {}): Introduction => ({
-  key,
-  faces: Array.from({ length: n }, (_, i) => ({ id: key + i, picture: 1000 + key + i, taken: '2026-05-16' })),
-  pictures: n,
-  from: '2024-05-01',
-  to: '2026-05-31',
-  candidates: [],
-  ...more,
-});
-const noor = person(1, 'Noor Castell');
-const samira = person(2, 'Samira Castell', { nickname: 'Sam', likely: 3 });
-const circles = [{ id: 1, name: 'Cousins' }];
-const before = (said: string) => ({ faces: [], newPerson: null, said, rejected: [], apart: [], drawn: null });
 
 describe('introductions', () => {
   const groups = [
@@ -236,6 +201,39 @@ describe('who', () => {
     expect(leaf.querySelector('img')!.getAttribute('src')).toContain('/92/');
   });
 
+  test('a finger that swipes over a cameo leafs through it and does not open it; one that taps does', async () => {
+    begin([noor], {
+      'GET /api/people/1': {
+        years: [],
+        together: [],
+        alike: [],
+        faces: { ids: [91, 92], pictures: [1, 2], days: [], byMachine: [] },
+      },
+    });
+    const link = await screen.findByRole('link', { name: /^Noor/ });
+    const leaf = link.querySelector('[data-leaf]') as HTMLElement;
+    leaf.getBoundingClientRect = () => ({ left: 0, width: 100 }) as DOMRect;
+    const finger = (type: string, clientX: number) => {
+      const event = new MouseEvent(type, { bubbles: true, clientX });
+      Object.assign(event, { pointerType: 'touch' });
+      fireEvent(leaf, event);
+    };
+    const opened: Event[] = [];
+    document.addEventListener('click', (event) => opened.push(event));
+    finger('pointerdown', 10);
+    await waitFor(() => {
+      finger('pointermove', 90);
+      expect(leaf.querySelector('img')!.getAttribute('src')).toContain('/92/');
+    });
+    finger('pointerup', 90);
+    fireEvent.click(leaf);
+    expect(opened).toHaveLength(0);
+    finger('pointerdown', 10);
+    finger('pointerup', 11);
+    fireEvent.click(leaf);
+    expect(opened).toHaveLength(1);
+  });
+
   test('a circle is made with people in it, renamed, moved and removed', async () => {
     const { of } = begin([noor, samira], {
       'POST /api/circles': { id: 7 },
@@ -260,219 +258,5 @@ describe('who', () => {
     await waitFor(() => expect(of('DELETE', '/api/circles/1')).toHaveLength(1));
     fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
     await waitFor(() => expect(of('POST', '/api/circles')[1]!.body).toMatchObject({ name: 'Cousins', position: 0 }));
-  });
-});
-
-describe('a person', () => {
-  const detail = {
-    years: [
-      [2024, 2],
-      [2026, 2],
-    ],
-    together: [{ id: 2, pictures: 3 }],
-    alike: [2],
-    faces: {
-      ids: [91, 92, 93],
-      pictures: [1, 2, 3],
-      days: ['2026-05-16', '2026-05-01', '2024-05-01'],
-      byMachine: [false, true, false],
-    },
-  };
-  const answers = {
-    'GET /api/people': { people: [{ ...noor, likely: 2 }, samira], circles },
-    'GET /api/people/1': detail,
-    'GET /api/people/1/likely': {
-      faces: [
-        { id: 61, picture: 5, why: 'Close. Like 3 named pictures' },
-        { id: 62, picture: 6, why: 'Perhaps. Like one named picture' },
-      ],
-    },
-    'POST /api/faces/answer': before('Noor Castell'),
-    'PATCH /api/people/1': { favourite: false },
-  };
-  const begin = async (more = {}) => {
-    const page = show(<PersonPage id={1} />, { ...answers, ...more });
-    await screen.findByText('Noor Castell');
-    return page;
-  };
-
-  test('faces that may be them: one, or all that are shown', async () => {
-    const { of } = await begin();
-    fireEvent.click(await screen.findByRole('button', { name: 'Yes to all 2 shown' }));
-    await waitFor(() =>
-      expect(of('POST', '/api/faces/answer')[0]!.body).toEqual({ faces: [61, 62], odd: [], is: { person: 1 } }),
-    );
-  });
-
-  test('years, company, look-alikes; a year narrows what is shown', async () => {
-    const { of } = await begin();
-    expect(await screen.findByText(/^Easily taken for Samira Castell/)).toBeTruthy();
-    expect(screen.getByRole('button', { name: 'With Samira Castell, 3 pictures' })).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: '2024, 2 pictures' }));
-    await waitFor(() =>
-      expect(of('POST', '/api/skeleton').map((a) => (a.body as { question: object }).question)).toContainEqual({
-        all: [{ who: { people: [1], mode: 'all' } }, { taken: { from: '2024-01-01', to: '2024-12-31' } }],
-      }),
-    );
-  });
-
-  test('close-ups: faces are taken back out, one is made the portrait', async () => {
-    const { of } = await begin();
-    await screen.findByRole('heading', { name: 'Often with' });
-    fireEvent.click(screen.getByRole('button', { name: 'Close-ups' }));
-    fireEvent.click(screen.getByRole('checkbox', { name: 'Noor, 1 May 2026, filed by itself' }));
-    fireEvent.click(screen.getByRole('checkbox', { name: 'Noor, 1 May 2024' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Not Noor: take 2 back out' }));
-    await waitFor(() =>
-      expect(of('POST', '/api/faces/answer')[0]!.body).toEqual({ faces: [92, 93], odd: [], is: 'unnamed' }),
-    );
-    fireEvent.click(screen.getByRole('checkbox', { name: 'Noor, 16 May 2026' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Make it the portrait' }));
-    await waitFor(() => expect(of('PATCH', '/api/people/1')[0]!.body).toEqual({ portrait: 91 }));
-  });
-
-  test('two names of one person are joined after saying what will happen', async () => {
-    const { of } = await begin({
-      'GET /api/people/1/join/2': { pictures: 4, both: 1, albums: 2 },
-      'POST /api/people/1/join': { any: true },
-      'POST /api/people/restore': { done: true },
-    });
-    fireEvent.click(screen.getByRole('button', { name: 'Change what is known of Noor Castell' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Join with somebody …' }));
-    const line = screen.getByLabelText('The name that stays');
-    fireEvent.change(line, { target: { value: 'sami' } });
-    fireEvent.keyDown(line, { key: 'Enter' });
-    expect(await screen.findByText(/In 1 picture both are named.*2 smart albums will ask for Samira/)).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'Join with Samira Castell' }));
-    await waitFor(() => expect(of('POST', '/api/people/1/join')[0]!.body).toEqual({ into: 2 }));
-    fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
-    await waitFor(() => expect(of('POST', '/api/people/restore')).toHaveLength(1));
-  });
-});
-
-describe('how sure recognition must be', () => {
-  const bins = (some: Record<number, number>) => Array.from({ length: 101 }, (_, i) => some[i] ?? 0);
-  const sureness: Sureness = {
-    recognises: true,
-    ask: 0.3,
-    file: 0.95,
-    answers: 240,
-    faces: bins({ 10: 5, 40: 20, 80: 30, 96: 50, 99: 200 }),
-    mayFile: bins({ 80: 25, 96: 40, 99: 200 }),
-    alike: [['Noor', 'Samira']],
-    seeking: null,
-  };
-  test('is told by what it means on this household’s own faces', () => {
-    expect(meaning(sureness, 0.3, 0.95)).toEqual({ files: 240, wrong: 2, asks: 60 });
-    expect(meaning(sureness, 0.3, 0.75)).toEqual({ files: 265, wrong: 7, asks: 35 });
-    expect(meaning(sureness, 0.5, 1)).toEqual({ files: 0, wrong: 0, asks: 280 });
-  });
-  test('sliders say it before it is kept; switching off asks first', async () => {
-    const { of } = show(<Recognition />, {
-      'GET /api/faces/sureness': sureness,
-      'PUT /api/faces/sureness': { ask: 0.3, file: 0.95 },
-      'PUT /api/faces/recognition': { deleted: 300 },
-      'GET /api/me': { member: { name: 'Ilse', email: 'i@x', part: 'keeper' }, demo: null, first: false },
-    });
-    expect(await screen.findByText(/files 240 by itself, about 2 of them wrongly, and asks about 60/)).toBeTruthy();
-    fireEvent.change(await screen.findByLabelText('Files by itself when at least this sure'), {
-      target: { value: '0.75' },
-    });
-    expect(screen.getByText(/files 265 by itself, about 7 of them wrongly, and asks about 35/)).toBeTruthy();
-    fireEvent.click(await screen.findByRole('button', { name: 'Keep' }));
-    await waitFor(() => expect(of('PUT', '/api/faces/sureness')[0]!.body).toEqual({ ask: 0.3, file: 0.75 }));
-    fireEvent.click(await screen.findByRole('button', { name: 'Switch recognition off …' }));
-    expect(of('PUT', '/api/faces/recognition')).toHaveLength(0);
-    fireEvent.click(screen.getByRole('button', { name: 'Delete and switch off' }));
-    await waitFor(() => expect(of('PUT', '/api/faces/recognition')[0]!.body).toEqual({ on: false }));
-    expect((await screen.findByRole('status')).textContent).toContain('300 descriptions of faces deleted');
-  });
-});
-
-describe('names at faces', () => {
-  const face = (id: number, box: FaceMark['box'], name: string | null): FaceMark => ({
-    id,
-    box,
-    state: name ? 'named' : 'waiting',
-    person: name ? { id, name } : null,
-    namedBy: name ? 'hand' : null,
-    likely: null,
-  });
-  test('stand below, or above where they would cover another face; none leaves the picture', () => {
-    const upper = face(1, [0.4, 0.3, 0.1, 0.12], 'Ruben Wend');
-    const lower = face(2, [0.41, 0.48, 0.1, 0.12], null);
-    const edge = face(3, [0.9, 0.84, 0.1, 0.14], 'Tove Hallorin');
-    const [a, b, c] = placed([upper, lower, edge], { width: 390, height: 290 });
-    expect([a!.name, b!.name, c!.name]).toEqual(['Ruben', '?', 'Tove']);
-    expect(a!.label.top).toBeLessThan(a!.oval.top);
-    expect(b!.label.top).toBeGreaterThan(b!.oval.top);
-    expect(c!.label.top).toBeLessThan(c!.oval.top);
-    expect(c!.label.left + c!.label.width).toBeLessThanOrEqual(390);
-  });
-});
-
-describe('a missed face', () => {
-  test('is drawn over the picture, or moved there by keys, then named', async () => {
-    let done = 0;
-    const { of } = show(<DrawFace picture={5} box={{ width: 400, height: 300 }} onDone={() => done++} />, {
-      'GET /api/people': { people: [noor, samira], circles },
-      'POST /api/pictures/5/faces': before('Noor Castell'),
-    });
-    const board = screen.getByTestId('draw-face');
-    fireEvent.keyDown(board, { key: 'ArrowRight' });
-    fireEvent.keyDown(board, { key: 'ArrowDown', shiftKey: true });
-    fireEvent.keyDown(board, { key: 'Enter' });
-    const line = screen.getByLabelText('Name');
-    fireEvent.change(line, { target: { value: 'noor' } });
-    await screen.findByText('↵ to accept');
-    fireEvent.keyDown(line, { key: 'Enter' });
-    await waitFor(() => expect(of('POST', '/api/pictures/5/faces')).toHaveLength(1));
-    const { box, is } = of('POST', '/api/pictures/5/faces')[0]!.body as { box: number[]; is: object };
-    expect(is).toEqual({ person: 1 });
-    expect(box[0]).toBeCloseTo(0.46);
-    expect(box[2]).toBeCloseTo(0.1);
-    expect(box[3]).toBeCloseTo(0.17);
-    expect(done).toBe(1);
-  });
-});
-
-describe('one face', () => {
-  const face = (more: Partial<FaceMark>): FaceMark => ({
-    id: 9,
-    box: [0.1, 0.1, 0.2, 0.2],
-    state: 'waiting',
-    person: null,
-    namedBy: null,
-    likely: null,
-    ...more,
-  });
-  const answers = { 'GET /api/people': { people: [noor, samira], circles }, 'POST /api/faces/answer': before('x') };
-
-  test('that is likely somebody: yes and no', async () => {
-    let closed = 0;
-    const likely = { id: 1, name: 'Noor Castell', why: 'Like 3 named pictures' };
-    const { of } = show(<FaceSheet face={face({ likely })} onClose={() => closed++} />, answers);
-    expect(screen.getByText('Probably Noor Castell. Like 3 named pictures.')).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'Yes, Noor Castell' }));
-    fireEvent.click(screen.getByRole('button', { name: 'No' }));
-    await waitFor(() => expect(of('POST', '/api/faces/answer')).toHaveLength(2));
-    expect(of('POST', '/api/faces/answer').map((a) => a.body)).toEqual([
-      { faces: [9], odd: [], is: { person: 1 } },
-      { faces: [9], odd: [], is: 'unnamed' },
-    ]);
-    expect(closed).toBe(2);
-  });
-
-  test('that was filed by itself can be put right', async () => {
-    const { of } = show(
-      <FaceSheet
-        face={face({ state: 'named', namedBy: 'machine', person: { id: 2, name: 'Samira Castell' } })}
-        onClose={() => undefined}
-      />,
-      answers,
-    );
-    expect(screen.getByText(/Filed by itself/)).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'This is not Samira Castell' }));
-    await waitFor(() => expect(of('POST', '/api/faces/answer')[0]!.body).toMatchObject({ is: 'unnamed' }));
   });
 });

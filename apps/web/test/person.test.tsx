@@ -1,0 +1,275 @@
+import type { Sureness } from '@gemmel/contract';
+import { act, fireEvent, screen, waitFor } from '@testing-library/react';
+import { meaning, Recognition } from '@/features/library/Recognition';
+import { PersonPage } from '@/features/person/PersonPage';
+import { PersonSheet } from '@/features/person/PersonSheet';
+import { Show } from '@/features/show/Show';
+import { before, circles, noor, samira } from './family';
+import { moves, show } from './house';
+
+jest.mock('expo-router', () => {
+  const { PlainLink, router } = jest.requireActual('./house');
+  return { useRouter: () => router, usePathname: () => '/browse', Link: PlainLink };
+});
+
+describe('a person', () => {
+  const detail = {
+    years: [
+      [2024, 2],
+      [2026, 2],
+    ],
+    together: [{ id: 2, pictures: 3 }],
+    alike: [2],
+    faces: {
+      ids: [91, 92, 93],
+      pictures: [1, 2, 3],
+      days: ['2026-05-16', '2026-05-01', '2024-05-01'],
+      byMachine: [false, true, false],
+    },
+  };
+  const answers = {
+    'GET /api/people': { people: [{ ...noor, likely: 2 }, samira], circles },
+    'GET /api/people/1': detail,
+    'GET /api/people/1/likely': {
+      faces: [
+        { id: 61, picture: 5, why: 'Close. Like 3 named pictures' },
+        { id: 62, picture: 6, why: 'Perhaps. Like one named picture' },
+      ],
+    },
+    'POST /api/faces/answer': before('Noor Castell'),
+    'PATCH /api/people/1': { favourite: false },
+  };
+  const begin = async (more = {}) => {
+    const page = show(<PersonPage id={1} />, { ...answers, ...more });
+    await screen.findByText('Noor Castell');
+    return page;
+  };
+
+  test('faces that may be them: one, or all that are shown', async () => {
+    const { of } = await begin();
+    fireEvent.click(await screen.findByRole('button', { name: 'Yes to all 2 shown' }));
+    await waitFor(() =>
+      expect(of('POST', '/api/faces/answer')[0]!.body).toEqual({ faces: [61, 62], odd: [], is: { person: 1 } }),
+    );
+  });
+
+  test('years, company, look-alikes; a year narrows what is shown', async () => {
+    const { of } = await begin();
+    expect(await screen.findByText(/^Easily taken for Samira Castell/)).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'With Samira Castell, 3 pictures' })).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: '2024, 2 pictures' }));
+    await waitFor(() =>
+      expect(of('POST', '/api/skeleton').map((a) => (a.body as { question: object }).question)).toContainEqual({
+        all: [{ who: { people: [1], mode: 'all' } }, { taken: { from: '2024-01-01', to: '2024-12-31' } }],
+      }),
+    );
+  });
+
+  test('close-ups: faces are taken back out, one is made the portrait', async () => {
+    const { of } = await begin();
+    await screen.findByRole('heading', { name: 'Often with' });
+    fireEvent.click(screen.getByRole('button', { name: 'Close-ups' }));
+    fireEvent.click(screen.getByRole('checkbox', { name: 'Noor, 1 May 2026, filed by itself' }));
+    fireEvent.click(screen.getByRole('checkbox', { name: 'Noor, 1 May 2024' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Not Noor: take 2 back out' }));
+    await waitFor(() =>
+      expect(of('POST', '/api/faces/answer')[0]!.body).toEqual({ faces: [92, 93], odd: [], is: 'unnamed' }),
+    );
+    fireEvent.click(screen.getByRole('checkbox', { name: 'Noor, 16 May 2026' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Make it the portrait' }));
+    await waitFor(() => expect(of('PATCH', '/api/people/1')[0]!.body).toEqual({ portrait: 91 }));
+  });
+
+  test('two names of one person are joined after saying what will happen', async () => {
+    const { of } = await begin({
+      'GET /api/people/1/join/2': { pictures: 4, both: 1, albums: 2 },
+      'POST /api/people/1/join': { any: true },
+      'POST /api/people/restore': { done: true },
+    });
+    fireEvent.click(screen.getByRole('button', { name: 'Change what is known of Noor Castell' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Join with somebody …' }));
+    const line = screen.getByLabelText('The name that stays');
+    fireEvent.change(line, { target: { value: 'sami' } });
+    fireEvent.keyDown(line, { key: 'Enter' });
+    expect(await screen.findByText(/In 1 picture both are named.*2 smart albums will ask for Samira/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Join with Samira Castell' }));
+    await waitFor(() => expect(of('POST', '/api/people/1/join')[0]!.body).toEqual({ into: 2 }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
+    await waitFor(() => expect(of('POST', '/api/people/restore')).toHaveLength(1));
+  });
+});
+
+describe('what is known of a person', () => {
+  const KEEPER = { member: { name: 'Ilse', email: 'i@x', part: 'keeper' }, demo: null, first: false };
+  const begin = (more = {}) => {
+    const closed: string[] = [];
+    const page = show(
+      <PersonSheet person={samira} onClose={() => closed.push('closed')} onJoin={() => closed.push('join')} />,
+      {
+        'GET /api/people': { people: [noor, samira], circles: [...circles, { id: 2, name: 'Neighbours' }] },
+        'GET /api/me': KEEPER,
+        'PATCH /api/people/2': { nickname: 'Sam', circles: [1] },
+        'DELETE /api/people/2': { any: true },
+        'POST /api/people/restore': { done: true },
+        'PUT /api/people/2/recognised': { deleted: 12 },
+        ...more,
+      },
+    );
+    return { ...page, closed };
+  };
+
+  test('is changed in one act, and sent back as it stood to undo', async () => {
+    const { of, closed } = begin();
+    fireEvent.change(screen.getByLabelText('Nickname'), { target: { value: ' ' } });
+    fireEvent.change(screen.getByLabelText('Born'), { target: { value: '2004-08-14' } });
+    fireEvent.click(await screen.findByRole('button', { name: 'Neighbours' }));
+    fireEvent.click(screen.getByRole('button', { name: 'A favourite' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Keep' }));
+    await waitFor(() => expect(closed).toEqual(['closed']));
+    expect(of('PATCH', '/api/people/2')[0]!.body).toEqual({
+      name: 'Samira Castell',
+      nickname: null,
+      born: '2004-08-14',
+      circles: [1, 2],
+      favourite: true,
+      hidden: false,
+    });
+    fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
+    await waitFor(() => expect(of('PATCH', '/api/people/2')[1]!.body).toEqual({ nickname: 'Sam', circles: [1] }));
+  });
+
+  test('a refused change keeps the sheet open and says why', async () => {
+    const { closed } = begin({ 'PATCH /api/people/2': 409 });
+    fireEvent.click(screen.getByRole('button', { name: 'Keep' }));
+    expect(await screen.findByText('The server says no to /api/people/2.')).toBeTruthy();
+    expect(closed).toEqual([]);
+  });
+
+  test('a name is taken away and given back', async () => {
+    const { of } = begin();
+    moves.length = 0;
+    fireEvent.click(screen.getByRole('button', { name: 'Take the name away' }));
+    await waitFor(() => expect(of('DELETE', '/api/people/2')).toHaveLength(1));
+    await waitFor(() => expect(moves).toEqual([{ way: 'replace', to: '/browse/who' }]));
+    fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
+    await waitFor(() => expect(of('POST', '/api/people/restore')[0]!.body).toEqual({ any: true }));
+  });
+
+  test('never recognising says first that nothing can be brought back, then how much was deleted', async () => {
+    const { of } = begin();
+    fireEvent.click(await screen.findByRole('button', { name: 'Never recognise Sam …' }));
+    expect(screen.getByText(/deleted at once and cannot be brought back/)).toBeTruthy();
+    expect(of('PUT', '/api/people/2/recognised')).toHaveLength(0);
+    fireEvent.click(screen.getByRole('button', { name: 'Delete and never recognise' }));
+    await waitFor(() => expect(of('PUT', '/api/people/2/recognised')[0]!.body).toEqual({ on: false }));
+    expect((await screen.findByRole('status')).textContent).toContain('12 descriptions deleted; the names stay');
+  });
+
+  test('only the keeper may say who is never recognised', async () => {
+    begin({ 'GET /api/me': { ...KEEPER, member: { ...KEEPER.member, part: 'helper' } } });
+    await screen.findByRole('button', { name: 'Neighbours' });
+    expect(screen.queryByRole('button', { name: /^Never recognise/ })).toBeNull();
+  });
+});
+
+describe('a show', () => {
+  const picture = (id: number, kind = 'photo') => ({
+    id,
+    sha: `sha${id}`,
+    thumb: '',
+    kind,
+    name: `IMG_${id}.jpg`,
+    title: `Picture ${id}`,
+    taken: '2026-05-16T14:07:00',
+    event: null,
+  });
+  const answers = {
+    'GET /api/pictures/1': picture(1),
+    'GET /api/pictures/2': picture(2, 'video'),
+    'GET /api/pictures/3': picture(3),
+  };
+  const at = (text: RegExp) => screen.findByText(text);
+  let ended = 0;
+  const begin = async () => {
+    show(<Show ids={[1, 2, 3]} title="Noor Castell" onClose={() => ended++} />, answers);
+    await screen.findByAltText('Picture 1');
+  };
+  const key = (name: string) => fireEvent.keyDown(document.body, { key: name });
+
+  test('goes on by itself, waits for a clip to end, and begins again after the last', async () => {
+    jest.useFakeTimers();
+    try {
+      show(<Show ids={[1, 2, 3]} title="Noor Castell" onClose={() => ended++} />, answers);
+      const settle = (ms: number) => act(async () => void (await jest.advanceTimersByTimeAsync(ms)));
+      await settle(50);
+      expect(screen.getByText(/· 1 of 3/)).toBeTruthy();
+      await settle(5100);
+      expect(screen.getByText(/· 2 of 3/)).toBeTruthy();
+      await settle(20_000);
+      const clip = screen.getByLabelText('IMG_2.jpg');
+      expect(clip.getAttribute('src')).toContain('/2/');
+      fireEvent.ended(clip);
+      await settle(50);
+      expect(screen.getByText(/· 3 of 3/)).toBeTruthy();
+      await settle(5100);
+      expect(screen.getByText(/· 1 of 3/)).toBeTruthy();
+    } finally {
+      jest.useRealTimers();
+    }
+  });
+
+  test('keys and buttons: back and on, pause, how long each stays, the end', async () => {
+    await begin();
+    key('ArrowLeft');
+    expect(await at(/· 3 of 3/)).toBeTruthy();
+    key('ArrowRight');
+    expect(await at(/· 1 of 3/)).toBeTruthy();
+    key(' ');
+    expect(screen.getByRole('button', { name: 'Play' })).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Each stays 5 seconds; change that' }));
+    expect(screen.getByText(/^8 s/)).toBeTruthy();
+    ended = 0;
+    key('Escape');
+    fireEvent.click(screen.getByRole('button', { name: 'End the show' }));
+    expect(ended).toBe(2);
+  });
+});
+
+describe('how sure recognition must be', () => {
+  const bins = (some: Record<number, number>) => Array.from({ length: 101 }, (_, i) => some[i] ?? 0);
+  const sureness: Sureness = {
+    recognises: true,
+    ask: 0.3,
+    file: 0.95,
+    answers: 240,
+    faces: bins({ 10: 5, 40: 20, 80: 30, 96: 50, 99: 200 }),
+    mayFile: bins({ 80: 25, 96: 40, 99: 200 }),
+    alike: [['Noor', 'Samira']],
+    seeking: null,
+  };
+  test('is told by what it means on this household’s own faces', () => {
+    expect(meaning(sureness, 0.3, 0.95)).toEqual({ files: 240, wrong: 2, asks: 60 });
+    expect(meaning(sureness, 0.3, 0.75)).toEqual({ files: 265, wrong: 7, asks: 35 });
+    expect(meaning(sureness, 0.5, 1)).toEqual({ files: 0, wrong: 0, asks: 280 });
+  });
+  test('sliders say it before it is kept; switching off asks first', async () => {
+    const { of } = show(<Recognition />, {
+      'GET /api/faces/sureness': sureness,
+      'PUT /api/faces/sureness': { ask: 0.3, file: 0.95 },
+      'PUT /api/faces/recognition': { deleted: 300 },
+      'GET /api/me': { member: { name: 'Ilse', email: 'i@x', part: 'keeper' }, demo: null, first: false },
+    });
+    expect(await screen.findByText(/files 240 by itself, about 2 of them wrongly, and asks about 60/)).toBeTruthy();
+    fireEvent.change(await screen.findByLabelText('Files by itself when at least this sure'), {
+      target: { value: '0.75' },
+    });
+    expect(screen.getByText(/files 265 by itself, about 7 of them wrongly, and asks about 35/)).toBeTruthy();
+    fireEvent.click(await screen.findByRole('button', { name: 'Keep' }));
+    await waitFor(() => expect(of('PUT', '/api/faces/sureness')[0]!.body).toEqual({ ask: 0.3, file: 0.75 }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Switch recognition off …' }));
+    expect(of('PUT', '/api/faces/recognition')).toHaveLength(0);
+    fireEvent.click(screen.getByRole('button', { name: 'Delete and switch off' }));
+    await waitFor(() => expect(of('PUT', '/api/faces/recognition')[0]!.body).toEqual({ on: false }));
+    expect((await screen.findByRole('status')).textContent).toContain('300 descriptions of faces deleted');
+  });
+});
