@@ -1,6 +1,6 @@
 module.exports = {
   displayName: 'contract',
   testEnvironment: 'node',
-  transform: { '^.+\\.tsx?$': ['babel-jest', { configFile: require.resolve('../../babel.node.cjs') }] },
+  transform: { '^.+\\.tsx?$': require.resolve('../../jest.node.cjs') },
   transformIgnorePatterns: ['/node_modules/'],
 };

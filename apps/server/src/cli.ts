@@ -1,5 +1,6 @@
 import path from 'node:path';
 import { stat } from 'node:fs/promises';
+import { CannotStart } from './cannotStart';
 import { readConfig } from './config';
 import { endPool, makeApp, type App } from './context';
 import { addressOf } from './db/mariadb';
@@ -7,7 +8,8 @@ import { openDb } from './db/open';
 import { bringIn, rehearse, sayReport, type Importing } from './importing';
 import { libraryState, listTroubles } from './library/library';
 import { ejectCard, insertCard, syncPhone } from './standin/standins';
-import { CannotStart, runningOn, sentenceFor, startEngine, WORKER } from './start';
+import { runningOn } from './running';
+import { keepToOurselves, sentenceFor, startEngine, WORKER } from './start';
 
 /** Runs something on the library: beside a running Gemmel if there is one, else on an engine of its own. */
 async function withApp<T>(act: (app: App) => Promise<T>): Promise<T> {
@@ -129,6 +131,7 @@ async function main(): Promise<void> {
   else throw new CannotStart(`There is no command “${command ?? ''}”. See ./gemmel help.`);
 }
 
+keepToOurselves();
 main().then(
   () => process.exit(0),
   (error: unknown) => {

@@ -1,7 +1,10 @@
-import { randomBytes } from 'node:crypto';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import path from 'node:path';
+import { newCode } from './account/setUp';
+import { CannotStart } from './cannotStart';
+import { fromHere } from './http/hosts';
+import { secretsOf, type Secrets } from './secrets';
 
 /** Where everything lies and how the server is to run. */
 export interface Config {
@@ -22,7 +25,11 @@ export interface Config {
   watched: string[];
   /** Bytes of the disk that are left for the household's other work. */
   reserve: number;
-  secrets: { db: string; links: string };
+  /** Names this Gemmel answers to beside the machine's own: what a browser may have in its address line. */
+  names: string[];
+  /** What the first page asks for before it makes the keeper's account; null when only this machine can reach it. */
+  setUpCode: string | null;
+  secrets: Secrets;
 }
 
 /** What a keeper may write into `settings.json` in the data folder. */
@@ -30,19 +37,8 @@ interface Settings {
   roots?: string[];
   watched?: string[];
   reserveMegabytes?: number;
-}
-
-function secretsOf(data: string): Config['secrets'] {
-  const file = path.join(data, 'secrets.json');
-  try {
-    return JSON.parse(readFileSync(file, 'utf8')) as Config['secrets'];
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
-    const made = { db: randomBytes(24).toString('base64url'), links: randomBytes(32).toString('base64url') };
-    mkdirSync(data, { recursive: true });
-    writeFileSync(file, JSON.stringify(made), { mode: 0o600 });
-    return made;
-  }
+  /** Further names in the address line: `pictures.example`, or a whole address such as `https://pictures.example`. */
+  names?: string[];
 }
 
 const RESERVE = 300;
@@ -52,9 +48,15 @@ function settingsOf(data: string): Settings {
     return JSON.parse(readFileSync(path.join(data, 'settings.json'), 'utf8')) as Settings;
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') return {};
-    throw new Error(`settings.json in ${data} cannot be read: ${error instanceof Error ? error.message : ''}`);
+    throw new CannotStart(
+      `settings.json in ${data} cannot be read (${error instanceof Error ? error.message : ''}). Mend or remove it, then start again.`,
+    );
   }
 }
+
+/** The name in an address, or a name as it is. */
+const hostOf = (said: string): string =>
+  (said.includes('://') && URL.canParse(said) ? new URL(said).hostname : said).trim().toLowerCase();
 
 /** Where systems mount cards and phones: below these, or below a folder named after the person. */
 const mountPoints = (user: string): string[] => ['/media', `/media/${user}`, `/run/media/${user}`, '/mnt', '/Volumes'];
@@ -64,19 +66,22 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
   const root = env['GEMMEL_ROOT'] ?? process.cwd();
   const data = path.resolve(env['GEMMEL_DATA'] ?? path.join(root, 'data/home'));
   const settings = settingsOf(data);
+  const host = env['GEMMEL_HOST'] ?? '127.0.0.1';
   const listed = (name: string) => env[name]?.split(path.delimiter).filter(Boolean);
   return {
     roots: listed('GEMMEL_ROOTS') ??
       settings.roots ?? [...mountPoints(env['USER'] ?? 'root'), path.join(data, 'inbox')],
     watched: listed('GEMMEL_WATCHED') ?? settings.watched ?? [path.join(data, 'watched')],
     reserve: 1e6 * Number(env['GEMMEL_RESERVE_MB'] ?? settings.reserveMegabytes ?? RESERVE),
+    names: (env['GEMMEL_NAMES']?.split(',').filter(Boolean) ?? settings.names ?? []).map(hostOf),
     data,
-    host: env['GEMMEL_HOST'] ?? '127.0.0.1',
+    host,
     port: Number(env['GEMMEL_PORT'] ?? 4870),
     threads: Math.max(1, Number(env['GEMMEL_THREADS'] ?? availableParallelism())),
     web: path.join(root, 'apps/web/dist'),
     models: path.join(root, 'apps/server/models'),
     demo: env['GEMMEL_DEMO'] ? path.resolve(root, env['GEMMEL_DEMO']) : null,
+    setUpCode: fromHere(host) ? null : newCode(),
     secrets: secretsOf(data),
   };
 }

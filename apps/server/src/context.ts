@@ -2,6 +2,7 @@ import { EventEmitter } from 'node:events';
 import path from 'node:path';
 import { Piscina } from 'piscina';
 import type { Config } from './config';
+import { Gate } from './db/gate';
 import type { Db } from './db/open';
 
 /** Kinds of things a browser may have on screen; progress says which of them changed. */
@@ -23,6 +24,8 @@ export type Topic =
 export interface App {
   config: Config;
   db: Db;
+  /** Whether the database is there; it is started again when it goes away. */
+  database: Gate;
   pool: Piscina;
   changes: EventEmitter<{ changed: [library: number, topic: Topic] }>;
   /** Says that something changed, to whoever watches this library. */
@@ -37,12 +40,13 @@ export interface App {
 }
 
 /** Puts an {@link App} together. `worker` is the bundled file of the worker threads. */
-export function makeApp(config: Config, db: Db, worker: string): App {
+export function makeApp(config: Config, db: Db, worker: string, database = new Gate()): App {
   const changes: App['changes'] = new EventEmitter();
   changes.setMaxListeners(0);
   return {
     config,
     db,
+    database,
     pool: new Piscina({
       filename: worker,
       minThreads: 0,

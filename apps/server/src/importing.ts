@@ -3,13 +3,13 @@ import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from './context';
 import { openBatch, walk, type Announced } from './intake/announce';
-import { pictureOf } from './intake/items';
 import { listBatches, listItems } from './intake/list';
 import { answerOffer } from './intake/offers';
 import { roomLeft } from './intake/space';
 import { sniffFile } from './media/sniff';
-import { CannotStart } from './start';
+import { CannotStart } from './cannotStart';
 import { hashFile } from './vault/vault';
+import { knownWhole } from './vault/whole';
 
 /** How a folder is to be taken in. */
 export interface Importing {
@@ -101,7 +101,7 @@ export async function rehearse(app: App, library: number, from: string, how: Imp
   for (const [i, file] of files.entries()) {
     report.bytes += file.bytes;
     const sha = await hashFile(file.source!);
-    if (await pictureOf(app.db, library, sha)) report.known++;
+    if ((await knownWhole(app, library, sha)) !== null) report.known++;
     else if (seen.has(sha.toString('hex'))) report.twice++;
     else if (file.bytes === 0) report.leftOut.push({ path: file.path, reason: 'is empty: it holds no bytes at all' });
     else if (/\.(xmp|aae|thm|lrv|csv)$/i.test(file.path)) report.beside++;

@@ -1,11 +1,13 @@
-import { serve, type ServerType } from '@hono/node-server';
+import type { ServerType } from '@hono/node-server';
 import { createServer } from 'node:net';
+import { CannotStart } from './cannotStart';
 import { readConfig } from './config';
 import { loadDemo } from './demo/load';
 import { watchCards } from './gather/cards';
 import { watchFolders } from './gather/watched';
 import { makeHttp } from './http/app';
-import { CannotStart, sentenceFor, startEngine, type Engine } from './start';
+import { listen } from './http/listen';
+import { keepToOurselves, sentenceFor, startEngine, type Engine } from './start';
 
 async function portFree(port: number): Promise<void> {
   await new Promise<void>((resolve, reject) => {
@@ -44,15 +46,12 @@ async function main(): Promise<void> {
   process.on('SIGTERM', () => void end());
   await portFree(config.port);
   engine = await startEngine(config);
-  server = serve({
-    fetch: makeHttp(engine.app).fetch,
-    port: config.port,
-    hostname: config.host,
-    serverOptions: { requestTimeout: 0 },
-  });
+  server = listen(makeHttp(engine.app).fetch, config.port, config.host);
   await engine.app.db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");
   ways = [watchCards(engine.app, 1), watchFolders(engine.app, 1)];
   console.log(`Gemmel is ready: http://127.0.0.1:${config.port}`);
+  if (config.setUpCode && !(await engine.app.db('members').first('id')))
+    console.log(`The first page asks other machines for this set-up code: ${config.setUpCode}`);
   if (config.demo) {
     const began = Date.now();
     const news = await loadDemo(engine.app, engine.runner);
@@ -60,6 +59,7 @@ async function main(): Promise<void> {
   }
 }
 
+keepToOurselves();
 main().catch((error: unknown) => {
   console.error(sentenceFor(error));
   if (process.env['GEMMEL_DEBUG']) console.error(error);

@@ -1,18 +1,21 @@
-import { mkdir, readFile, unlink, writeFile } from 'node:fs/promises';
+import { chmod, mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { CannotStart } from './cannotStart';
 import { readConfig, type Config } from './config';
 import { endPool, makeApp, type App } from './context';
+import { Gate } from './db/gate';
 import { addressOf, startMariadb, type LocalDb } from './db/mariadb';
 import { migrate, openDb } from './db/open';
 import { recover } from './intake/recover';
 import { makeRunner } from './jobs/handlers';
-import type { Runner } from './jobs/jobs';
+import { ask, type Runner } from './jobs/jobs';
 import { endMetadata } from './media/metadata';
-import { replayMoves } from './vault/refile';
-
-/** Something that keeps Gemmel from starting, in one plain sentence. */
-export class CannotStart extends Error {}
+import { noteRunning, noteStopped, runningOn } from './running';
+import { renewLinks } from './share/shares';
+import { withFiles } from './vault/lock';
+import { replayMoves } from './vault/moves';
+import { holdsFiles } from './vault/vault';
 
 /** A running Gemmel without its HTTP side. */
 export interface Engine {
@@ -21,64 +24,83 @@ export interface Engine {
   stop: () => Promise<void>;
 }
 
-/** Who is running on a data folder, if anybody. */
-export async function runningOn(data: string): Promise<{ pid: number; port: number } | null> {
-  try {
-    const note = JSON.parse(await readFile(path.join(data, 'running.json'), 'utf8')) as { pid: number; port: number };
-    process.kill(note.pid, 0);
-    return note.pid === process.pid ? null : note;
-  } catch {
-    return null;
-  }
-}
-
 /** The bundled worker beside the bundled server. */
 export const WORKER = path.join(path.dirname(fileURLToPath(import.meta.url)), 'worker.js');
 
-/** Starts database, threads and job runner on a data folder. `threads` 0 leaves the runner out. */
+/** The folders of a data folder. What is in them is for this household's own user alone. */
+const FOLDERS = ['vault', 'derived', 'incoming', 'aside', 'uploads', 'inbox', 'watched'];
+
+/** From here on, files and folders this process and its helpers make are readable by nobody else on this machine. */
+export const keepToOurselves = (): void => void process.umask(0o077);
+
+/**
+ * Never begins an empty library over a full vault: when the database knows nobody and nothing but originals are there, the
+ * database was lost, and a first run would hide that.
+ */
+async function refuseEmptyOverFull({ db, paths, config }: App): Promise<void> {
+  for (const table of ['members', 'pictures', 'batches']) if (await db(table).first('id')) return;
+  if (await holdsFiles(paths.vault))
+    throw new CannotStart(
+      `The database is empty, but the vault in ${config.data} holds originals: the database was lost. Put the folder db back from a backup. Or rename the vault, start again, and take the renamed folder in with ./gemmel import; what was said of the pictures lies beside them and comes along.`,
+    );
+}
+
+/** Starts database, threads and job runner on a data folder. Throws {@link CannotStart} and leaves nothing running when it cannot. */
 export async function startEngine(config: Config = readConfig(), worker = WORKER): Promise<Engine> {
   const other = await runningOn(config.data);
   if (other)
     throw new CannotStart(`Gemmel is already running on this data folder (address http://127.0.0.1:${other.port}).`);
-  for (const folder of ['vault', 'derived', 'incoming', 'aside', 'uploads', 'inbox', 'watched'])
-    await mkdir(path.join(config.data, folder), { recursive: true });
-  const mark = path.join(config.data, 'running.json');
-  await writeFile(mark, JSON.stringify({ pid: process.pid, port: config.port }));
-  let mariadb: LocalDb;
+  for (const folder of FOLDERS) await mkdir(path.join(config.data, folder), { recursive: true });
+  await chmod(config.data, 0o700);
+  await noteRunning(config.data, config.port);
+  const gate = new Gate();
+  let mariadb: LocalDb | null = null;
+  let app: App | null = null;
+  let runner: Runner | null = null;
+  const end = async () => {
+    await runner?.stop();
+    if (app) await endPool(app);
+    await endMetadata();
+    await app?.db.destroy();
+    await mariadb?.stop();
+    await noteStopped(config.data);
+  };
   try {
-    mariadb = await startMariadb(path.join(config.data, 'db'), config.secrets.db);
+    mariadb = await startMariadb(path.join(config.data, 'db'), config.secrets.db, (up) => gate.set(up));
+    const db = openDb(addressOf(path.join(config.data, 'db'), config.secrets.db));
+    const started = makeApp(config, db, worker, gate);
+    app = started;
+    await migrate(db);
+    await refuseEmptyOverFull(app);
+    if (await renewLinks(app))
+      console.log(
+        'The key of the links to shares was lost and is made anew: links that were sent before lead nowhere now. Copy them again under Sharing.',
+      );
+    for (const { id } of (await db('libraries').select('id')) as { id: number }[])
+      // A move that cannot be finished keeps nobody from starting: it is tried again, and told among the troubles.
+      if ((await withFiles(app, id, () => replayMoves(started, id))).length) await ask(db, id, 'refile');
+    await recover(app);
+    runner = makeRunner(app);
+    await runner.start();
+    let stopped: Promise<void> | null = null;
+    return { app, runner, stop: () => (stopped ??= end()) };
   } catch (error) {
-    await unlink(mark).catch(() => undefined);
-    const code = (error as NodeJS.ErrnoException).code;
-    if (code === 'ENOENT') throw new CannotStart('MariaDB is missing. Install it with: apt-get install mariadb-server');
+    await end().catch(() => undefined);
     throw error;
   }
-  const db = openDb(addressOf(path.join(config.data, 'db'), config.secrets.db));
-  await migrate(db);
-  const app = makeApp(config, db, worker);
-  for (const { id } of (await db('libraries').select('id')) as { id: number }[]) await replayMoves(app, id);
-  await recover(app);
-  const runner = makeRunner(app);
-  await runner.start();
-  let stopped: Promise<void> | null = null;
-  const stop = async () => {
-    await runner.stop();
-    await endPool(app);
-    await endMetadata();
-    await db.destroy();
-    await mariadb.stop();
-    await unlink(mark).catch(() => undefined);
-  };
-  return { app, runner, stop: () => (stopped ??= stop()) };
 }
 
 /** The sentence for an error that keeps Gemmel from starting. */
 export function sentenceFor(error: unknown): string {
   if (error instanceof CannotStart) return error.message;
-  const { code, message } = error as NodeJS.ErrnoException;
+  const { code, message, path: at } = error as NodeJS.ErrnoException;
   if (code === 'EADDRINUSE')
     return 'The port is taken by another program. Choose another with --port, for example --port 4880.';
   if (code === 'ENOSPC') return 'The disk is full. Make room and start again; nothing is lost.';
   if (code === 'EACCES' || code === 'EROFS') return `The data folder cannot be written to (${message}).`;
+  if (code === 'ENOENT' && /mariadb|mysqld/.test(`${at} ${message}`))
+    return 'MariaDB is missing. Install it with: apt-get install mariadb-server';
+  if (code?.startsWith('ER_'))
+    return `The database cannot be read as it should (${message}). It may be damaged; the originals and what was said of them lie untouched in the folder vault. Put the folder db back from a backup, or rename both, start again, and take the renamed vault in with ./gemmel import.`;
   return message;
 }

@@ -4,6 +4,7 @@ import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, sta
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { installFromTemplate } from './database';
 import { DEMO, ROOT } from './house';
 
 const main = path.join(ROOT, 'apps/server/dist/main.js');
@@ -38,6 +39,7 @@ describe('the real program', () => {
     folder = mkdtempSync(path.join(tmpdir(), 'gemmel-crash-'));
     const port = await freePort();
     base = `http://127.0.0.1:${port}`;
+    installFromTemplate(path.join(folder, 'data/db'));
     env = { ...process.env, GEMMEL_ROOT: ROOT, GEMMEL_DATA: path.join(folder, 'data'), GEMMEL_PORT: String(port) };
   });
   afterAll(async () => {

@@ -6,13 +6,12 @@ import type { Hono } from 'hono';
 import { api, type Answer, type Api, type CallInput, type Endpoint } from '@gemmel/contract';
 import { beginSession, makeKeeper, sessionOf } from '../src/account/accounts';
 import { endPool, makeApp, type App } from '../src/context';
-import { addressOf, startMariadb } from '../src/db/mariadb';
-import { migrate, openDb } from '../src/db/open';
 import { makeHttp, type Vars } from '../src/http/app';
 import { openBatch, walk } from '../src/intake/announce';
 import { makeRunner } from '../src/jobs/handlers';
 import type { Runner } from '../src/jobs/jobs';
 import { endMetadata } from '../src/media/metadata';
+import { ownDatabase } from './database';
 
 export const ROOT = path.resolve(__dirname, '../../..');
 export const DEMO = path.join(ROOT, 'demo');
@@ -23,7 +22,7 @@ export interface Caller {
   token: string;
 }
 
-/** A whole server on a new data folder with its own MariaDB, without a port. */
+/** A whole server on a new data folder with a database of its own, without a port. */
 export interface House {
   app: App;
   runner: Runner;
@@ -47,10 +46,8 @@ export interface House {
 /** Opens a house for tests. The bundled worker must have been built. */
 export async function openHouse(): Promise<House> {
   const data = await mkdtemp(path.join(tmpdir(), 'gemmel-'));
-  const secrets = { db: randomBytes(12).toString('hex'), links: randomBytes(12).toString('hex') };
-  const mariadb = await startMariadb(path.join(data, 'db'), secrets.db);
-  const db = openDb(addressOf(path.join(data, 'db'), secrets.db));
-  await migrate(db);
+  const secrets = { db: 'none', links: randomBytes(12).toString('hex') };
+  const { db, drop } = await ownDatabase();
   for (const folder of ['vault', 'derived', 'incoming', 'aside', 'uploads', 'inbox', 'watched'])
     await mkdir(path.join(data, folder));
   const config = {
@@ -64,6 +61,8 @@ export async function openHouse(): Promise<House> {
     web: path.join(ROOT, 'apps/web/dist'),
     models: path.join(ROOT, 'apps/server/models'),
     demo: null,
+    names: [],
+    setUpCode: null,
     secrets,
   };
   const app = makeApp(config, db, path.join(ROOT, 'apps/server/dist/worker.js'));
@@ -92,7 +91,7 @@ export async function openHouse(): Promise<House> {
   const quiet = async () => {
     for (let still = 0; still < 3;) {
       still = (await db('jobs').whereNot('state', 'failed').first('id')) ? 0 : still + 1;
-      await new Promise((resolve) => setTimeout(resolve, 60));
+      await new Promise((resolve) => setTimeout(resolve, 15));
     }
   };
   const house: House = {
@@ -156,8 +155,7 @@ export async function openHouse(): Promise<House> {
       await house.runner.stop();
       await endPool(app);
       await endMetadata();
-      await db.destroy();
-      await mariadb.stop();
+      await drop();
       await rm(data, { recursive: true, force: true });
     },
   };

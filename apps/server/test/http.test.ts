@@ -5,7 +5,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { readRange } from '../src/http/files';
 import { contentPolicy, inlineHashes } from '../src/http/web';
 import { may } from '../src/http/app';
-import { TryLimit } from '../src/account/limit';
+import { FailLimit } from '../src/account/limit';
 import { exiftool } from '../src/media/metadata';
 import { DEMO, openHouse, type House } from './house';
 
@@ -60,7 +60,7 @@ describe('the interface', () => {
     const put = (headers: Record<string, string>) => house.fetch('/api/pile', { method: 'PUT', body, headers });
     expect((await put({ 'x-gemmel-token': 'wrong' })).status).toBe(403);
     expect((await put({ 'sec-fetch-site': 'cross-site' })).status).toBe(403);
-    expect((await put({ origin: 'https://elsewhere.example', host: 'house.example' })).status).toBe(403);
+    expect((await put({ origin: 'https://elsewhere.example', host: 'localhost' })).status).toBe(403);
     expect((await put({})).status).toBe(200);
   });
 
@@ -158,14 +158,24 @@ describe('the interface', () => {
     expect(readRange(header, size as number)).toEqual(expected);
   });
 
-  test('tries are counted within their minutes and can be cleared', () => {
+  test('wrong tries are counted within their minutes, refused ones are not, and can be cleared', () => {
     let now = 0;
-    const limit = new TryLimit(2, 1, () => now);
-    expect([limit.allow('a'), limit.allow('a'), limit.allow('a'), limit.allow('b')]).toEqual([true, true, false, true]);
+    const limit = new FailLimit({ most: 2, minutes: 1 }, () => now);
+    limit.fail('a');
+    expect(limit.blocked('a')).toBe(false);
+    limit.fail('a');
+    expect([limit.blocked('a'), limit.blocked('b')]).toEqual([true, false]);
+    now = 59_000;
+    expect(limit.blocked('a')).toBe(true);
     now = 61_000;
-    expect(limit.allow('a')).toBe(true);
+    expect(limit.blocked('a')).toBe(false);
+    limit.fail('a');
+    limit.fail('a');
+    limit.pardon('a');
+    expect(limit.blocked('a')).toBe(false);
+    limit.fail('a');
     limit.clear('a');
-    expect([limit.allow('a'), limit.allow('a')]).toEqual([true, true]);
+    expect(limit.blocked('a')).toBe(false);
   });
 
   describe('shares', () => {

@@ -15,7 +15,7 @@ import path from 'node:path';
 import { openBatch, walk } from '../src/intake/announce';
 import { makeRunner } from '../src/jobs/handlers';
 import { exiftool } from '../src/media/metadata';
-import { replayMoves } from '../src/vault/refile';
+import { replayMoves } from '../src/vault/moves';
 import { DEMO, openHouse, type House } from './house';
 
 interface Row {

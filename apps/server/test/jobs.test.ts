@@ -24,6 +24,8 @@ const handlers = (mine: Partial<Record<JobKind, Handler>>): Record<JobKind, Hand
 describe('jobs', () => {
   let house: House;
   beforeAll(async () => {
+    // Here waiting itself is tried.
+    process.env['GEMMEL_PACE'] = '1';
     house = await openHouse();
     await house.runner.stop();
   });

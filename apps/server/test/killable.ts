@@ -7,6 +7,7 @@ import { readConfig } from '../src/config';
 import { endPool, makeApp, type App } from '../src/context';
 import { addressOf, startMariadb } from '../src/db/mariadb';
 import { migrate, openDb } from '../src/db/open';
+import { installFromTemplate } from './database';
 import { ROOT } from './house';
 
 /** A library whose work is done by a process of its own, which can be ended at any moment. */
@@ -54,6 +55,7 @@ export async function openKillable(name: string): Promise<Killable> {
   });
   const worker = path.join(ROOT, 'apps/server/dist/worker.js');
   const config = readConfig();
+  installFromTemplate(path.join(data, 'db'));
   let mariadb = await startMariadb(path.join(data, 'db'), config.secrets.db);
   const db = openDb(addressOf(path.join(data, 'db'), config.secrets.db));
   await migrate(db);

@@ -4,7 +4,7 @@ import { addressOf } from '../src/db/mariadb';
 import { openDb } from '../src/db/open';
 import { recover } from '../src/intake/recover';
 import { makeRunner } from '../src/jobs/handlers';
-import { replayMoves } from '../src/vault/refile';
+import { replayMoves } from '../src/vault/moves';
 import path from 'node:path';
 
 /** A process that does nothing but take in, as the server does: the kill test ends it at any moment. */

@@ -25,7 +25,14 @@ export const api = {
     path: '/api/first-run',
     part: 'nobody',
     summary: 'Make the keeper’s account, once',
-    body: z.strictObject({ library: s.Title, name: s.Title, email: z.email().max(200), password: Password }),
+    body: z.strictObject({
+      library: s.Title,
+      name: s.Title,
+      email: z.email().max(200),
+      password: Password,
+      /** The set-up code, where one is asked for. */
+      code: z.string().max(40).optional(),
+    }),
     answer: s.Me,
   }),
   signIn: endpoint({

@@ -20,6 +20,8 @@ export const Me = z.object({
   signedIn: z.boolean(),
   /** True while the library has no keeper yet. */
   firstRun: z.boolean(),
+  /** Whether the first page must be told the code that was printed when Gemmel was started. */
+  setUpCode: z.boolean(),
   /** What the demo fills in on the sign-in page. */
   demo: z.object({ email: z.string(), password: z.string() }).nullable(),
   member: z

@@ -1,27 +1,45 @@
+/** How many wrong tries somebody has within a span of time. */
+export interface Allowed {
+  most: number;
+  minutes: number;
+}
+
 /**
- * Slows guessing down: at most `most` tries a key within `minutes`, kept in memory. A right answer should clear its key.
+ * Slows guessing down: after so many wrong tries of a key within some minutes, further ones are refused until the oldest is
+ * that old. What is refused does not count, so that whoever goes on trying is not kept out for ever. Kept in memory.
  */
-export class TryLimit {
-  private readonly tries = new Map<string, number[]>();
+export class FailLimit {
+  private readonly fails = new Map<string, number[]>();
 
   constructor(
-    private readonly most: number,
-    private readonly minutes: number,
+    private readonly allowed: Allowed,
     private readonly now: () => number = Date.now,
   ) {}
 
-  /** Counts a try; false when there have been too many. */
-  allow(key: string): boolean {
-    const from = this.now() - this.minutes * 60_000;
-    if (this.tries.size > 10_000)
-      for (const [k, times] of this.tries) if (times.every((t) => t < from)) this.tries.delete(k);
-    const recent = (this.tries.get(key) ?? []).filter((t) => t > from);
-    recent.push(this.now());
-    this.tries.set(key, recent.slice(-this.most - 1));
-    return recent.length <= this.most;
+  private recent(key: string): number[] {
+    const from = this.now() - this.allowed.minutes * 60_000;
+    return (this.fails.get(key) ?? []).filter((at) => at > from);
   }
 
+  /** Whether a key has failed too often to be tried now. */
+  blocked(key: string): boolean {
+    return this.recent(key).length >= this.allowed.most;
+  }
+
+  /** Counts a wrong try. */
+  fail(key: string): void {
+    if (this.fails.size > 10_000)
+      for (const known of this.fails.keys()) if (!this.recent(known).length) this.clear(known);
+    this.fails.set(key, [...this.recent(key), this.now()].slice(-this.allowed.most));
+  }
+
+  /** Takes the latest try of a key back: it was not wrong after all. */
+  pardon(key: string): void {
+    this.fails.set(key, this.recent(key).slice(0, -1));
+  }
+
+  /** Forgets the wrong tries of a key. */
   clear(key: string): void {
-    this.tries.delete(key);
+    this.fails.delete(key);
   }
 }

@@ -4,6 +4,9 @@ import { chunks, type App } from '../context';
 import { conditionOf, idsOf } from '../picture/pictures';
 import { notFound, Refused } from '../problem';
 import type { Db } from '../db/open';
+import { wholly } from '../db/turn';
+import { refuseForeign } from '../library/own';
+import { refuseForeignQuestion } from '../question/foreign';
 
 interface Row {
   id: number;
@@ -130,13 +133,16 @@ export async function albumIds(app: App, library: number, id: number): Promise<n
   const row = await live(app, library, id);
   const question = questionOf(row);
   if (question) return idsOf(app, library, question, true);
-  return (
-    (await app
-      .db('album_pictures')
-      .where({ album_id: id, library_id: library })
-      .orderBy('position')
-      .select('picture_id')) as { picture_id: number }[]
-  ).map((r) => r.picture_id);
+  return handIds(app.db, library, id);
+}
+
+/** The pictures of an album that is filled by hand, in order. */
+async function handIds(db: Db, library: number, id: number): Promise<number[]> {
+  const rows = (await db('album_pictures')
+    .where({ album_id: id, library_id: library })
+    .orderBy('position')
+    .select('picture_id')) as { picture_id: number }[];
+  return rows.map((r) => r.picture_id);
 }
 
 /** One album and its pictures. */
@@ -150,18 +156,8 @@ export async function albumOf(app: App, library: number, id: number): Promise<{ 
 
 /** Checks that all ids are pictures of this library, and drops repeats. */
 export async function ownPictures(app: App, library: number, ids: readonly number[]): Promise<number[]> {
-  const wanted = [...new Set(ids)];
-  let found = 0;
-  for (const some of chunks(wanted, 2000))
-    found += Number(
-      (
-        (await app.db('pictures').where('library_id', library).whereIn('id', some).count({ n: '*' })) as unknown as [
-          { n: number },
-        ]
-      )[0].n,
-    );
-  if (found < wanted.length) throw notFound('One of these pictures');
-  return wanted;
+  await refuseForeign(app.db, library, 'pictures', ids, 'One of these pictures');
+  return [...new Set(ids)];
 }
 
 /** Makes an album of pictures in the order given. */
@@ -182,6 +178,7 @@ export async function makePlainAlbum(app: App, library: number, name: string, id
 /** A question may not ask for a smart album: what fills itself from itself would never settle. */
 async function forAlbum(app: App, library: number, question: Question): Promise<SavedQuestion> {
   const plain = normalise(question);
+  await refuseForeignQuestion(app.db, library, plain);
   const asked = [...JSON.stringify(plain).matchAll(/"album":(\d+)/g)].map((m) => Number(m[1]));
   if (asked.length) {
     const smart = await app.db('albums').where({ library_id: library, kind: 'smart' }).whereIn('id', asked).first('id');
@@ -219,47 +216,54 @@ export async function changeAlbum(
   app.changed(library, 'albums');
 }
 
-async function byHand(app: App, library: number, id: number): Promise<void> {
-  if ((await live(app, library, id)).kind === 'smart')
-    throw new Refused(409, 'A smart album fills itself; change its question instead.');
+/**
+ * Changes what is in an album that is filled by hand, wholly or not at all, and one change at a time: what somebody else put
+ * in meanwhile stays in. `change` is given the pictures in order and answers with them as they are to be.
+ */
+async function rearrange(
+  app: App,
+  library: number,
+  id: number,
+  change: (there: number[]) => readonly number[],
+): Promise<number[]> {
+  const before = await wholly(app.db, async (trx) => {
+    const row = (await trx('albums')
+      .where({ id, library_id: library })
+      .whereNull('removed_at')
+      .forUpdate()
+      .first('kind')) as { kind: Row['kind'] } | undefined;
+    if (!row) throw notFound('This album');
+    if (row.kind === 'smart') throw new Refused(409, 'A smart album fills itself; change its question instead.');
+    const there = await handIds(trx, library, id);
+    const ids = change(there);
+    await trx('album_pictures').where({ album_id: id, library_id: library }).delete();
+    for (const [c, some] of chunks(ids, 1000).entries())
+      await trx('album_pictures').insert(
+        some.map((picture_id, i) => ({ library_id: library, album_id: id, picture_id, position: c * 1000 + i })),
+      );
+    return there;
+  });
+  app.changed(library, 'albums');
+  return before;
 }
 
 /** Puts pictures at the end of an album; answers with those that were not in it before. */
 export async function putIntoAlbum(app: App, library: number, id: number, ids: readonly number[]): Promise<number[]> {
-  await byHand(app, library, id);
   const own = await ownPictures(app, library, ids);
-  const there = new Set(await albumIds(app, library, id));
-  const added = own.filter((p) => !there.has(p));
-  await setOrder(app, library, id, [...there, ...added]);
-  return added;
+  const before = new Set(await rearrange(app, library, id, (there) => [...new Set([...there, ...own])]));
+  return own.filter((p) => !before.has(p));
 }
 
 /** Takes pictures out of an album; they stay in the library. Answers with the album's pictures as they were. */
 export async function takeOut(app: App, library: number, id: number, ids: readonly number[]): Promise<number[]> {
-  await byHand(app, library, id);
-  const before = await albumIds(app, library, id);
   const going = new Set(ids);
-  await setOrder(
-    app,
-    library,
-    id,
-    before.filter((p) => !going.has(p)),
-  );
-  return before;
+  return rearrange(app, library, id, (there) => there.filter((p) => !going.has(p)));
 }
 
 /** Sets what is in an album, in which order. */
 export async function setOrder(app: App, library: number, id: number, ids: readonly number[]): Promise<void> {
-  await byHand(app, library, id);
   const own = await ownPictures(app, library, ids);
-  await app.db.transaction(async (trx) => {
-    await trx('album_pictures').where({ album_id: id, library_id: library }).delete();
-    for (const [c, some] of chunks(own, 1000).entries())
-      await trx('album_pictures').insert(
-        some.map((picture_id, i) => ({ library_id: library, album_id: id, picture_id, position: c * 1000 + i })),
-      );
-  });
-  app.changed(library, 'albums');
+  await rearrange(app, library, id, () => own);
 }
 
 /** Removes an album, or brings it back. Its pictures are not touched. */

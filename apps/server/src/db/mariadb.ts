@@ -1,19 +1,19 @@
-import { execFile, spawn } from 'node:child_process';
+import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
-import { createServer } from 'node:net';
 import { tmpdir, userInfo } from 'node:os';
 import path from 'node:path';
-import { promisify } from 'node:util';
 import mysql from 'mysql2/promise';
+import { CannotStart } from '../cannotStart';
+import { alive } from '../running';
+import { install, tablesOf } from './install';
 
-const run = promisify(execFile);
-
-/** A MariaDB of our own: where it listens, and how to end it. */
+/** A MariaDB of our own: where it listens, which process it is now, and how to end it. */
 export interface LocalDb {
   socket: string;
-  pid: number;
+  pid: () => number;
+  /** Ends it for good; it is not started again. */
   stop: () => Promise<void>;
 }
 
@@ -28,6 +28,9 @@ export interface DbAddress {
   database: string;
 }
 
+/** What is told when the database goes away by itself, and when it is back. */
+export type Told = (up: boolean) => void;
+
 /** The socket below `folder`, or in the temporary folder when that path would be too long for a socket (107 bytes). */
 export function socketOf(folder: string): string {
   const near = path.join(folder, 'db.sock');
@@ -35,69 +38,25 @@ export function socketOf(folder: string): string {
   return path.join(tmpdir(), `gemmel-${createHash('sha256').update(folder).digest('hex').slice(0, 12)}.sock`);
 }
 
-async function freePort(): Promise<number> {
-  return new Promise((resolve, reject) => {
-    const server = createServer();
-    server.once('error', reject);
-    server.listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
-}
-
 export function addressOf(base: string, password: string): DbAddress {
   return { socketPath: socketOf(path.resolve(base)), user: USER, password, database: DATABASE };
 }
 
-/** A server of ours that outlived its parent, after a crash of the application: it is taken over as it runs. */
-async function adopt(dir: string, socket: string, password: string): Promise<LocalDb | null> {
-  try {
-    const connection = await mysql.createConnection({ socketPath: socket, user: USER, password, database: DATABASE });
-    await connection.end();
-    const pid = Number(await readFile(path.join(dir, 'db.pid'), 'utf8'));
-    return { socket, pid, stop: () => endProcess(pid) };
-  } catch {
-    return null;
-  }
-}
+const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
-/** Ends a process politely and waits until it is gone. */
-async function endProcess(pid: number): Promise<void> {
-  try {
-    process.kill(pid, 'SIGTERM');
-    for (let i = 0; i < 300; i++) {
-      await new Promise((resolve) => setTimeout(resolve, 100));
-      process.kill(pid, 0);
-    }
-  } catch {
-    // gone
-  }
-}
+/** How long a server may take until it answers, in ms; after a crash it reads its log first. */
+const PATIENCE = 120_000;
+/** Pauses before a server that went away is started again, in ms; the last one is repeated. */
+const BACK_OFF = [50, 300, 1000, 3000, 10_000];
 
-/**
- * Starts a private MariaDB from Debian's packages: its own data directory and socket below `base`, loopback only.
- * The first start makes the data directory. Throws an error in plain words when the server is missing or will not start.
- */
-export async function startMariadb(base: string, password: string): Promise<LocalDb> {
-  const dir = path.resolve(base);
-  const data = path.join(dir, 'data');
-  const socket = socketOf(dir);
-  // A folder of its own: at its start a MariaDB clears the temporary tables it finds, another server's too.
-  const temporary = path.join(dir, 'tmp');
-  await mkdir(temporary, { recursive: true });
-  const cnf = path.join(dir, 'my.cnf');
-  const user = userInfo().username;
-  await writeFile(
-    cnf,
-    `[mysqld]
-datadir=${data}
+/** The settings: reached through its socket alone, never over a network. */
+const settingsFor = (dir: string, socket: string, more: readonly string[]) => `[mysqld]
+datadir=${tablesOf(dir)}
 socket=${socket}
 pid-file=${path.join(dir, 'db.pid')}
-tmpdir=${temporary}
+tmpdir=${path.join(dir, 'tmp')}
 log-error=${path.join(dir, 'error.log')}
-port=${await freePort()}
-bind-address=127.0.0.1
+skip-networking
 skip-name-resolve=1
 character-set-server=utf8mb4
 collation-server=utf8mb4_unicode_ci
@@ -108,49 +67,164 @@ innodb_flush_log_at_trx_commit=1
 max_allowed_packet=64M
 max_connections=60
 performance_schema=0
-`,
-  );
-  if (!existsSync(path.join(data, 'mysql'))) {
-    await mkdir(data, { recursive: true });
-    await run('mariadb-install-db', [
-      `--defaults-file=${cnf}`,
-      '--auth-root-authentication-method=socket',
-      `--auth-root-socket-user=${user}`,
-      '--skip-test-db',
-      `--user=${user}`,
-    ]);
+${more.join('\n')}
+`;
+
+/** The process of a server that works on these tables, whoever started it; 0 when there is none. */
+async function processOf(dir: string): Promise<number> {
+  const pid = Number(await readFile(path.join(dir, 'db.pid'), 'utf8').catch(() => ''));
+  if (!pid || !alive(pid)) return 0;
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(path.join(dir, 'my.cnf')) ? pid : 0;
+  } catch {
+    return pid;
   }
-  const left = await adopt(dir, socket, password);
-  if (left) return left;
-  const child = spawn('mariadbd', [`--defaults-file=${cnf}`, `--user=${user}`], { stdio: 'ignore', detached: true });
-  let dead: string | undefined;
-  child.once('error', (error) => (dead = error.message));
-  child.once('exit', (code) => (dead ??= `exit code ${code}`));
-  const until = Date.now() + 60_000;
+}
+
+/** Makes sure that our database and its user are there; throws while the server does not answer. */
+async function prepare(socket: string, user: string, password: string): Promise<void> {
+  const connection = await mysql.createConnection({ socketPath: socket, user });
+  try {
+    const secret = mysql.escape(password);
+    await connection.query(
+      `CREATE DATABASE IF NOT EXISTS ${DATABASE} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`,
+    );
+    await connection.query(`CREATE USER IF NOT EXISTS '${USER}'@'localhost' IDENTIFIED BY ${secret}`);
+    // The password may have been lost and made anew.
+    await connection.query(`ALTER USER '${USER}'@'localhost' IDENTIFIED BY ${secret}`);
+    await connection.query(`GRANT ALL ON *.* TO '${USER}'@'localhost'`);
+  } finally {
+    await connection.end();
+  }
+}
+
+/** One life of a server: its process, and how to notice that it ended. */
+interface Life {
+  pid: number;
+  ended: Promise<void>;
+}
+
+/** Waits until a process that is not our child has ended. */
+async function endOf(pid: number): Promise<void> {
+  while (alive(pid)) await pause(200);
+}
+
+/**
+ * Brings up a server for these tables: one that outlived its parent is taken over as it runs, else a new one is started.
+ * Throws a plain sentence when it does not come up.
+ */
+async function bringUp(dir: string, socket: string, user: string, password: string): Promise<Life> {
+  const left = await processOf(dir);
+  let child: ChildProcess | null = null;
+  let dead: string | null = null;
+  if (!left) {
+    child = spawn('mariadbd', [`--defaults-file=${path.join(dir, 'my.cnf')}`, `--user=${user}`], {
+      stdio: 'ignore',
+      detached: true,
+      env: { ...process.env, UMASK: '0600', UMASK_DIR: '0700' },
+    });
+    child.once('error', (error) => (dead = error.message));
+    child.once('exit', (code, signal) => (dead ??= signal ?? `exit code ${code}`));
+  }
+  const until = Date.now() + PATIENCE;
   for (;;) {
-    if (dead !== undefined) throw new Error(`The database did not start (${dead}). Its log is ${dir}/error.log.`);
+    if (dead === null && left && !alive(left)) dead = 'it ended';
+    if (dead !== null) throw new CannotStart(await whyNot(dir, dead));
     try {
-      const connection = await mysql.createConnection({ socketPath: socket, user });
-      await connection.query(
-        `CREATE DATABASE IF NOT EXISTS ${DATABASE} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`,
-      );
-      await connection.query(`CREATE USER IF NOT EXISTS '${USER}'@'localhost' IDENTIFIED BY '${password}'`);
-      await connection.query(`GRANT ALL ON *.* TO '${USER}'@'localhost'`);
-      await connection.end();
+      await prepare(socket, user, password);
       break;
     } catch (error) {
-      if (Date.now() > until) throw error;
-      await new Promise((resolve) => setTimeout(resolve, 50));
+      const code = (error as { code?: string }).code ?? '';
+      if (code === 'ER_ACCESS_DENIED_ERROR' || code === 'ER_ACCESS_DENIED_NO_PASSWORD_ERROR')
+        throw new CannotStart(
+          `The database in ${dir} belongs to another user of this machine. Start Gemmel as whoever started it first.`,
+        );
+      if (Date.now() > until) throw new CannotStart(await whyNot(dir, 'it does not answer'));
+      await pause(50);
     }
   }
+  if (child) {
+    const mine = child;
+    const ended = new Promise<void>((resolve) => {
+      if (dead !== null) resolve();
+      mine.once('exit', () => resolve());
+    });
+    return { pid: mine.pid ?? 0, ended };
+  }
+  return { pid: left, ended: endOf(left) };
+}
+
+/** Why a server did not come up, and the way on. */
+async function whyNot(dir: string, how: string): Promise<string> {
+  const log = path.join(dir, 'error.log');
+  const text = await readFile(log, 'utf8').catch(() => '');
+  if (/No space left on device|Errcode: 28/.test(text.slice(-4000)))
+    return 'The disk is full, so the database cannot start. Make room and start again; nothing is lost.';
+  return `The database in ${dir} does not start (${how}); it may be damaged, and ${log} says more. The originals and what was said of them lie untouched in the folder vault. Put the folder ${path.basename(dir)} back from a backup; or rename both it and the vault, start again, and take the renamed vault in with ./gemmel import.`;
+}
+
+async function endProcess(pid: number): Promise<void> {
+  try {
+    process.kill(pid, 'SIGTERM');
+  } catch {
+    return;
+  }
+  for (let i = 0; i < 600 && alive(pid); i++) await pause(50);
+}
+
+/**
+ * Starts a private MariaDB from Debian's packages below `base`: tables of its own and a socket, no network. The first start
+ * makes the tables. When it goes away by itself it is started again, each time after a longer pause; `told` hears of that.
+ * Throws {@link CannotStart} when it will not start. `more` are further lines for its settings.
+ */
+export async function startMariadb(
+  base: string,
+  password: string,
+  told: Told = () => undefined,
+  more: readonly string[] = [],
+): Promise<LocalDb> {
+  const dir = path.resolve(base);
+  const socket = socketOf(dir);
+  const user = userInfo().username;
+  // A folder of its own: at its start a MariaDB clears the temporary tables it finds, another server's too.
+  await mkdir(path.join(dir, 'tmp'), { recursive: true });
+  const settings = path.join(dir, 'my.cnf');
+  await writeFile(settings, settingsFor(dir, socket, more));
+  await install(dir, settings, user);
+  let life = await bringUp(dir, socket, user, password);
+  let stopping = false;
+  const watch = async () => {
+    for (;;) {
+      await life.ended;
+      if (stopping) return;
+      told(false);
+      console.error('The database went away; it is started again.');
+      for (let attempt = 0; !stopping; attempt++) {
+        await pause(BACK_OFF[Math.min(attempt, BACK_OFF.length - 1)]!);
+        if (stopping) return;
+        try {
+          life = await bringUp(dir, socket, user, password);
+          told(true);
+          console.error('The database is back.');
+          break;
+        } catch (error) {
+          console.error(error instanceof Error ? error.message : error);
+        }
+      }
+      if (stopping) {
+        await endProcess(life.pid);
+        return;
+      }
+    }
+  };
+  const watching = watch();
   return {
     socket,
-    pid: child.pid ?? 0,
-    stop: () =>
-      new Promise((resolve) => {
-        if (dead !== undefined) return resolve();
-        child.once('exit', () => resolve());
-        child.kill('SIGTERM');
-      }),
+    pid: () => life.pid,
+    stop: async () => {
+      stopping = true;
+      await endProcess(life.pid);
+      await watching;
+    },
   };
 }

@@ -1,4 +1,5 @@
 import knexLib, { type Knex } from 'knex';
+import { CannotStart } from '../cannotStart';
 import type { DbAddress } from './mariadb';
 import * as m0001 from './migrations/0001_foundations';
 import * as m0002 from './migrations/0002_face_counts';
@@ -6,6 +7,7 @@ import * as m0003 from './migrations/0003_gather';
 import * as m0004 from './migrations/0004_time';
 import * as m0005 from './migrations/0005_places';
 import * as m0006 from './migrations/0006_people';
+import * as m0007 from './migrations/0007_ground';
 
 export type Db = Knex;
 
@@ -16,6 +18,7 @@ const migrations = [
   { name: '0004_time', steps: m0004 },
   { name: '0005_places', steps: m0005 },
   { name: '0006_people', steps: m0006 },
+  { name: '0007_ground', steps: m0007 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */
@@ -35,7 +38,65 @@ export function openDb(address: DbAddress): Db {
   });
 }
 
-/** Brings the tables up to date. */
+/** How long to wait for another process that brings the tables up to date, in seconds. */
+const TURN = 300;
+
+interface Counts {
+  [table: string]: number | null;
+}
+
+/** How many rows some tables have; null for one that is not there. */
+async function rowsOf(db: Db, ...tables: string[]): Promise<Counts> {
+  const counts: Counts = {};
+  for (const table of tables) {
+    counts[table] = null;
+    if (!(await db.schema.hasTable(table))) continue;
+    const [{ n }] = (await db(table).count('* as n')) as unknown as [{ n: number }];
+    counts[table] = Number(n);
+  }
+  return counts;
+}
+
+/** Removes every table. Only for a first start that was cut before anybody could keep anything. */
+async function beginAgain(db: Db): Promise<void> {
+  const [[{ name }]] = (await db.raw('SELECT DATABASE() AS name')) as [[{ name: string }]];
+  await db.raw('DROP DATABASE ??', [name]);
+  await db.raw('CREATE DATABASE ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci', [name]);
+  // Connections that were open have no database chosen any longer.
+  await db.destroy();
+  db.initialize();
+}
+
+/**
+ * Brings the tables up to date. A first start that was cut half-way is begun again, and a lock that it left behind is cleared,
+ * since only one process at a time gets here. Throws {@link CannotStart} for a database of a newer Gemmel.
+ */
 export async function migrate(db: Db): Promise<void> {
-  await db.migrate.latest();
+  const turn = await db.transaction();
+  try {
+    await turn.raw("SELECT GET_LOCK(CONCAT(DATABASE(), ' tables'), ?)", [TURN]);
+    const done = (await db.schema.hasTable('knex_migrations'))
+      ? ((await db('knex_migrations').select('name')) as { name: string }[]).map((row) => row.name)
+      : [];
+    const known = new Set(migrations.map((m) => m.name));
+    if (done.some((name) => !known.has(name)))
+      throw new CannotStart(
+        'This library has been opened by a newer Gemmel, and this older one would not understand it. Start the newer one again; nothing has been changed.',
+      );
+    if (done.length < migrations.length) {
+      const { members, pictures } = await rowsOf(db, 'members', 'pictures');
+      const [tables] = (await db.raw('SHOW TABLES')) as [unknown[]];
+      if (tables.length && !members && !pictures) {
+        // The lock ends with its connection, and so does every other of this process; the tables are ours until they are made.
+        await turn.rollback();
+        await beginAgain(db);
+      } else if (await db.schema.hasTable('knex_migrations_lock')) await db.migrate.forceFreeMigrationsLock();
+    }
+    await db.migrate.latest();
+  } finally {
+    if (!turn.isCompleted()) {
+      await turn.raw("SELECT RELEASE_LOCK(CONCAT(DATABASE(), ' tables'))").catch(() => undefined);
+      await turn.rollback().catch(() => undefined);
+    }
+  }
 }

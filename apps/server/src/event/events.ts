@@ -1,6 +1,7 @@
 import type { Event } from '@gemmel/contract';
 import { findEvents } from '@gemmel/core';
 import { chunks, type App } from '../context';
+import type { Db } from '../db/open';
 import { ask, type Job } from '../jobs/jobs';
 import { shortName } from '../person/names';
 import { notFound } from '../problem';
@@ -40,6 +41,18 @@ async function shapedByHand(app: App, library: number): Promise<{ id: number; fi
   }[];
 }
 
+interface Known {
+  id: number;
+  title: string | null;
+  made_by: 'found' | 'hand';
+}
+
+/** Files pictures under an event as the machine finds it: not those that somebody has filed since they were looked at. */
+async function file(db: Db, ids: readonly number[], event: number): Promise<void> {
+  for (const some of chunks(ids, 1000))
+    await db('pictures').whereIn('id', some).where('event_by_hand', false).update({ event_id: event });
+}
+
 /**
  * Looks at all gaps of a library again and files its pictures under events. Events that exist keep their id: each found
  * span takes over the event most of its pictures were in, named ones first, so that a name is never lost while any of
@@ -64,16 +77,16 @@ export async function refreshEvents(app: App, { library }: Job): Promise<void> {
     if (event === undefined) rows.push(row);
     else if (row.event_id !== event) joins.set(event, [...(joins.get(event) ?? []), row.id]);
   }
-  for (const [event, ids] of joins)
-    for (const some of chunks(ids, 1000)) await db('pictures').whereIn('id', some).update({ event_id: event });
+  for (const [event, ids] of joins) await file(db, ids, event);
   const theirs = new Set(shaped.map((e) => e.id));
   const spans = findEvents(
     rows.map((r) => ({ at: Date.parse(`${r.taken_local.replace(' ', 'T')}Z`), lat: r.lat, lon: r.lon })),
   );
-  const titles = new Map(
-    (
-      (await db('events').where('library_id', library).select('id', 'title')) as { id: number; title: string | null }[]
-    ).map((e) => [e.id, e.title]),
+  const known = new Map(
+    ((await db('events').where('library_id', library).select('id', 'title', 'made_by')) as Known[]).map((e) => [
+      e.id,
+      e,
+    ]),
   );
   const groups: Row[][] = [];
   rows.forEach((row, i) => (groups[spans[i]!] ??= []).push(row));
@@ -83,7 +96,7 @@ export async function refreshEvents(app: App, { library }: Job): Promise<void> {
     for (const row of group)
       if (row.event_id !== null && !theirs.has(row.event_id))
         count.set(row.event_id, (count.get(row.event_id) ?? 0) + 1);
-    for (const [event, n] of count) votes.push({ group: g, event, n: n + (titles.get(event) ? 1e6 : 0) });
+    for (const [event, n] of count) votes.push({ group: g, event, n: n + (known.get(event)?.title ? 1e6 : 0) });
   });
   const eventOf = new Map<number, number>();
   const used = new Set<number>();
@@ -99,9 +112,20 @@ export async function refreshEvents(app: App, { library }: Job): Promise<void> {
     };
     let event = eventOf.get(g);
     if (event === undefined) [event] = await db('events').insert({ library_id: library, ...span });
-    else await db('events').where('id', event).update(span);
+    // Somebody may have shaped or removed it since it was looked at: then it is theirs.
+    else if (
+      !(await db('events')
+        .where({ id: event, made_by: known.get(event)!.made_by })
+        .update(span))
+    )
+      if (
+        !(await db('events')
+          .where({ id: event, made_by: known.get(event)!.made_by })
+          .first('id'))
+      )
+        continue;
     const wrong = group.filter((row) => row.event_id !== event).map((row) => row.id);
-    for (const ids of chunks(wrong, 1000)) await db('pictures').whereIn('id', ids).update({ event_id: event! });
+    await file(db, wrong, event!);
   }
   await db.raw(
     "DELETE e FROM events e WHERE e.library_id = ? AND e.made_by = 'found' AND e.title IS NULL AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.event_id = e.id)",

@@ -3,6 +3,7 @@ import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { ask } from '../jobs/jobs';
 import { notFound, Refused } from '../problem';
+import { refuseForeign } from '../library/own';
 import { intoCircles } from '../person/circles';
 import { markDirty } from '../vault/sidecar';
 
@@ -238,6 +239,13 @@ export async function restoreFaces(app: App, library: number, before: FacesBefor
   );
   const pictures = rows.map((r) => r.picture_id);
   await db.transaction(async (trx) => {
+    await refuseForeign(
+      trx,
+      library,
+      'people',
+      before.faces.map((f) => f.person),
+      'One of these people',
+    );
     for (const face of before.faces)
       await trx('faces')
         .where('id', face.id)

@@ -1,15 +1,16 @@
 import type { Context, Hono } from 'hono';
-import { getConnInfo } from '@hono/node-server/conninfo';
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import { rename, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { TryLimit } from '../account/limit';
+import { FailLimit } from '../account/limit';
 import type { App } from '../context';
+import { addressOf } from '../http/app';
 import { sendFile } from '../http/files';
 import { incomingFile } from '../intake/items';
 import { isFull, needRoom } from '../intake/space';
 import { mimeOf } from '../media/sniff';
 import { discard, libraryFolder, receive } from '../vault/vault';
+import { knownWhole } from '../vault/whole';
 import { deliver, inTurn } from './ongoing';
 import { secretHash, type Source } from './sources';
 import { HALF } from './watched';
@@ -33,10 +34,12 @@ const answer = (status: number, headers: Record<string, string> = {}) => new Res
 
 /** The path below the device's folder that a request speaks of, without slashes at its ends; null for one that leads out. */
 export function davPath(url: string, slug: string): string | null {
-  const at = new URL(url, 'http://gemmel').pathname.slice(`/dav/${slug}`.length);
+  if (!URL.canParse(url, 'http://gemmel')) return null;
+  const { pathname } = new URL(url, 'http://gemmel');
+  if (!`${pathname}/`.startsWith(`/dav/${slug}/`)) return null;
   let plain: string;
   try {
-    plain = decodeURIComponent(at);
+    plain = decodeURIComponent(pathname.slice(`/dav/${slug}`.length));
   } catch {
     return null;
   }
@@ -51,7 +54,7 @@ export function davPath(url: string, slug: string): string | null {
  */
 export function addDav(http: Hono<never>, app: App): void {
   const { db } = app;
-  const tries = new TryLimit(20, 5);
+  const tries = new FailLimit({ most: 20, minutes: 5 });
 
   const phoneOf = async (c: Context): Promise<Phone | null> => {
     const slug = c.req.param('device') ?? '';
@@ -84,10 +87,11 @@ export function addDav(http: Hono<never>, app: App): void {
     const key = `${addressOf(c)} ${c.req.param('device')}`;
     const phone = await phoneOf(c);
     if (!phone) {
-      const allowed = !c.req.header('authorization') || tries.allow(key);
-      return allowed
-        ? answer(401, { 'www-authenticate': 'Basic realm="Gemmel", charset="UTF-8"' })
-        : answer(429, { 'retry-after': '300' });
+      if (c.req.header('authorization')) {
+        if (tries.blocked(key)) return answer(429, { 'retry-after': '300' });
+        tries.fail(key);
+      }
+      return answer(401, { 'www-authenticate': 'Basic realm="Gemmel", charset="UTF-8"' });
     }
     tries.clear(key);
     const at = davPath(c.req.url, phone.slug);
@@ -136,6 +140,13 @@ export function addDav(http: Hono<never>, app: App): void {
       await begin();
     });
 
+  /** Whether what a phone delivered is stored whole, or on its way there: only then may the phone do without it. */
+  async function isHeld(phone: Phone, { sha256, item_id }: Entry): Promise<boolean> {
+    const coming =
+      item_id && (await db('batch_items').where('id', item_id).whereIn('state', ['waiting', 'received']).first('id'));
+    return Boolean(coming) || (sha256 !== null && (await knownWhole(app, phone.library_id, sha256)) !== null);
+  }
+
   async function put(c: Context, phone: Phone, at: string): Promise<Response> {
     if (!at || c.req.header('content-range')) return answer(400);
     if ((await entry(phone, at))?.path.endsWith('/')) return answer(409);
@@ -156,7 +167,8 @@ export function addDav(http: Hono<never>, app: App): void {
       } else if (HALF.test(at)) {
         await remember(phone, at, bytes, modified, { sha256, item_id: null });
         await rename(part, heldFile((await entry(phone, at))!.id));
-      } else if (!there?.sha256?.equals(sha256)) await takeUp(phone, at, part, bytes, modified, sha256);
+      } else if (!there?.sha256?.equals(sha256) || !(await isHeld(phone, there)))
+        await takeUp(phone, at, part, bytes, modified, sha256);
       else await discard(part);
       return answer(there ? 204 : 201, { etag: `"${sha256.toString('hex').slice(0, 32)}"` });
     } catch (error) {
@@ -256,12 +268,7 @@ export function addDav(http: Hono<never>, app: App): void {
 
   async function move(c: Context, phone: Phone, at: string): Promise<Response> {
     const to = davPath(c.req.header('destination') ?? '', phone.slug);
-    if (
-      !to ||
-      !at ||
-      !new URL(c.req.header('destination') ?? '', 'http://gemmel').pathname.startsWith(`/dav/${phone.slug}/`)
-    )
-      return answer(400);
+    if (!to || !at) return answer(400);
     const found = await entry(phone, at);
     if (!found && !(await isFolder(phone, at))) return answer(404);
     const old = await entry(phone, to);
@@ -291,12 +298,4 @@ export function addDav(http: Hono<never>, app: App): void {
 
   http.all('/dav/:device', handle);
   http.all('/dav/:device/*', handle);
-}
-
-function addressOf(c: Context): string {
-  try {
-    return getConnInfo(c).remote.address ?? 'unknown';
-  } catch {
-    return 'unknown'; // called without a socket, in tests
-  }
 }

@@ -8,6 +8,7 @@ import { ask, type Job } from '../jobs/jobs';
 import type { Numbering } from '@gemmel/core';
 import { Refused } from '../problem';
 import { hashFile } from '../vault/vault';
+import { knownWhole } from '../vault/whole';
 import { looksLikePicture } from './cards';
 import { meetDevice } from './devices';
 import { sourceOf, type Source } from './sources';
@@ -76,6 +77,8 @@ export async function listSource(app: App, { library, about }: Job): Promise<voi
       let sha256 = same ? before.sha256 : null;
       if (!sha256 && (await sizeIsHere(app, library, file.bytes)))
         sha256 = await hashFile(file.source!).catch(() => null);
+      // What is damaged or gone here is noted, so that the card offers it again.
+      if (sha256) await knownWhole(app, library, sha256);
       const head = same && before.taken_local ? null : await headOf(file.source!, modified);
       const row = {
         bytes: file.bytes,
@@ -163,6 +166,7 @@ export async function listedFiles(app: App, library: number, id: number): Promis
   const rows = (await app
     .db('source_files as f')
     .leftJoin('batch_items as i', 'i.id', 'f.item_id')
+    .leftJoin('pictures as r', 'r.id', 'i.picture_id')
     .where({ 'f.source_id': id, 'f.library_id': library, 'f.listed': true })
     .orderBy('f.taken_local')
     .orderBy('f.path')
@@ -173,9 +177,10 @@ export async function listedFiles(app: App, library: number, id: number): Promis
       'f.taken_local',
       'i.state',
       'i.picture_id',
+      app.db.raw('r.broken_at IS NOT NULL AS broken'),
       app.db.raw(
-        `(EXISTS (SELECT 1 FROM pictures p WHERE p.library_id = f.library_id AND p.sha256 = f.sha256)
-          OR EXISTS (SELECT 1 FROM picture_files q WHERE q.library_id = f.library_id AND q.sha256 = f.sha256)) AS here`,
+        `(EXISTS (SELECT 1 FROM pictures p WHERE p.library_id = f.library_id AND p.sha256 = f.sha256 AND p.broken_at IS NULL)
+          OR EXISTS (SELECT 1 FROM picture_files q WHERE q.library_id = f.library_id AND q.sha256 = f.sha256 AND q.broken_at IS NULL)) AS here`,
       ),
     )) as {
     id: number;
@@ -185,6 +190,7 @@ export async function listedFiles(app: App, library: number, id: number): Promis
     state: string | null;
     picture_id: number | null;
     here: number;
+    broken: number;
   }[];
   const pairs = pairFiles(rows.map((row) => row.path));
   const shown = new Map<number, ListedFile>();
@@ -197,7 +203,7 @@ export async function listedFiles(app: App, library: number, id: number): Promis
       bytes: Number(row.bytes),
       taken: row.taken_local?.replace(' ', 'T') ?? null,
       kind: CLIP.test(row.path) ? 'video' : 'photo',
-      state: row.here || row.picture_id ? 'here' : coming ? 'coming' : 'new',
+      state: row.here || (row.picture_id && !row.broken) ? 'here' : coming ? 'coming' : 'new',
       beside: [],
     });
   });
@@ -208,7 +214,7 @@ export async function listedFiles(app: App, library: number, id: number): Promis
     file.beside.push(row.id);
     file.bytes += Number(row.bytes);
     // A negative that is not here yet makes its picture worth taking.
-    if (file.state === 'here' && !row.here && !row.picture_id) file.state = 'new';
+    if (file.state === 'here' && !row.here && (!row.picture_id || row.broken)) file.state = 'new';
   });
   return [...shown.values()];
 }

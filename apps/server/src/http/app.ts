@@ -1,12 +1,24 @@
 import { api, type Answer, type Api, type Endpoint, type HandlerInput, type Part } from '@gemmel/contract';
 import { Hono, type Context } from 'hono';
 import { getConnInfo } from '@hono/node-server/conninfo';
+import { bodyLimit } from 'hono/body-limit';
 import { compress } from 'hono/compress';
 import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import { secureHeaders } from 'hono/secure-headers';
 import type { ZodType } from 'zod';
-import { beginSession, endSession, makeKeeper, me, sessionOf, signIn, type Session } from '../account/accounts';
-import { TryLimit } from '../account/limit';
+import {
+  addressAsKept,
+  beginSession,
+  endSession,
+  keptAlready,
+  makeKeeper,
+  me,
+  sessionOf,
+  signIn,
+  type Session,
+} from '../account/accounts';
+import { Guessing } from '../account/guessing';
+import { rightCode } from '../account/setUp';
 import {
   albumOf,
   changeAlbum,
@@ -19,7 +31,9 @@ import {
   takeOut,
 } from '../album/albums';
 import type { App } from '../context';
+import { isDbGone } from '../db/gate';
 import { listEvents, nameEvent } from '../event/events';
+import { refuseForeign } from '../library/own';
 import { libraryState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, idsOf, pageOf, pictureOfId, skeleton, tilesOf } from '../picture/pictures';
 import { changePictures, restorePictures } from '../picture/change';
@@ -37,6 +51,7 @@ import { peopleHandlers } from './peopleHandlers';
 import { placeHandlers } from './placeHandlers';
 import { timeHandlers } from './timeHandlers';
 import { addUploads } from './uploads';
+import { fromHere, onlyOwnNames } from './hosts';
 import { openApi } from './openapi';
 import { webFiles } from './web';
 
@@ -54,18 +69,29 @@ interface Call {
 type Handlers = { [K in keyof Api]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
 
 const COOKIE = 'gemmel';
+/** The mark of a browser that somebody was let in from before. */
+const MARK = 'gemmel-known';
+/** How much a request may carry as JSON, in bytes: from anybody, and from members, whose lists of pictures are long. */
+const MOST_FROM_ANYBODY = 16_384;
+const MOST_FROM_MEMBERS = 48 << 20;
+/** How long the body of a request without a session may take, in ms. */
+const BODY_PATIENCE = 20_000;
+/** How long a request waits for a database that is being started again, in ms, and a moment for its end to be noticed. */
+const DB_PATIENCE = 8000;
+const NOTICED = 200;
 const RANK: Record<Part, number> = { nobody: 0, relative: 1, helper: 2, keeper: 3 };
 const done = { done: true } as const;
 
 /** Whether a part may do what another part is the least for. */
 export const may = (part: Part, least: Part): boolean => RANK[part] >= RANK[least];
 
-function cookie(c: Context, token: string): void {
+function cookie(c: Context, name: string, value: string, days: number): void {
   const secure = new URL(c.req.url).protocol === 'https:' || c.req.header('x-forwarded-proto') === 'https';
-  setCookie(c, COOKIE, token, { httpOnly: true, sameSite: 'Lax', path: '/', secure, maxAge: 30 * 86_400 });
+  setCookie(c, name, value, { httpOnly: true, sameSite: 'Lax', path: '/', secure, maxAge: days * 86_400 });
 }
 
-const addressOf = (c: Context): string => {
+/** The address a request comes from, as its socket says it. */
+export const addressOf = (c: Context): string => {
   try {
     return getConnInfo(c).remote.address ?? 'unknown';
   } catch {
@@ -74,21 +100,32 @@ const addressOf = (c: Context): string => {
 };
 
 function handlersOf(app: App, forget: (token: string) => void): Handlers {
-  const byAddress = new TryLimit(10, 5);
-  const signInto = async (c: Context<Vars>, token: string) => {
-    cookie(c, token);
+  const guessing = new Guessing(app.config.secrets.links);
+  const signInto = async (c: Context<Vars>, token: string, address: string) => {
+    cookie(c, COOKIE, token, 30);
+    cookie(c, MARK, guessing.markFor(address), 400);
     return me(app, await sessionOf(app, token));
   };
+  const tryingAs = (c: Context<Vars>, address: string) => ({
+    place: addressOf(c),
+    address,
+    mark: getCookie(c, MARK),
+  });
   return {
-    me: (_, { session }) => me(app, session),
-    firstRun: async ({ body }, { c }) => signInto(c, await beginSession(app, 1, await makeKeeper(app, body))),
+    me: (_, { session, c }) => me(app, session, needsCode(app, c)),
+    firstRun: async ({ body }, { c }) => {
+      if (await app.db('members').first('id')) throw keptAlready();
+      if (needsCode(app, c))
+        await guessing.attempt(tryingAs(c, 'set-up code'), async () => {
+          if (!rightCode(app.config.setUpCode, body.code))
+            throw new Refused(401, 'This is not the set-up code that Gemmel printed when it was started.');
+        });
+      return signInto(c, await beginSession(app, 1, await makeKeeper(app, body)), addressAsKept(body.email));
+    },
     signIn: async ({ body }, { c }) => {
-      const keys = [addressOf(c), body.email.trim().toLowerCase()];
-      if (!keys.map((key) => byAddress.allow(key)).every(Boolean))
-        throw new Refused(429, 'Too many tries. Wait five minutes, then try again.');
-      const token = await signIn(app, body.email, body.password);
-      keys.forEach((key) => byAddress.clear(key));
-      return signInto(c, token);
+      const address = addressAsKept(body.email);
+      const token = await guessing.attempt(tryingAs(c, address), () => signIn(app, address, body.password));
+      return signInto(c, token, address);
     },
     signOut: async (_, { c }) => {
       const token = getCookie(c, COOKIE) ?? '';
@@ -127,6 +164,9 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     albums: async (_, { session }) => ({ albums: await listAlbums(app, session.library) }),
     album: ({ params }, { session }) => albumOf(app, session.library, params.id),
     makeAlbum: async ({ body }, { session }) => {
+      if (body.event !== undefined) await refuseForeign(app.db, session.library, 'events', [body.event], 'This event');
+      if (body.folder !== undefined)
+        await refuseForeign(app.db, session.library, 'folders', [body.folder], 'This folder');
       if (body.question) return { id: await makeSmartAlbum(app, session.library, body.name, body.question) };
       const ids =
         body.event !== undefined
@@ -175,12 +215,35 @@ function checked<T>(schema: ZodType | undefined, value: unknown, what: string): 
   );
 }
 
-async function jsonOf(c: Context): Promise<unknown> {
+async function jsonOf(c: Context, patience: number): Promise<unknown> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<never>((_, reject) => {
+    if (Number.isFinite(patience))
+      timer = setTimeout(() => reject(new Refused(408, 'The rest of the request did not come.')), patience);
+  });
   try {
-    return await c.req.json();
-  } catch {
+    return await Promise.race([c.req.json(), late]);
+  } catch (error) {
+    if (error instanceof Refused) throw error;
     throw new Refused(400, 'What was sent is not JSON.');
+  } finally {
+    clearTimeout(timer);
   }
+}
+
+/** Keeps a body within bounds, whether it says its length or not. */
+const limited = (most: number) =>
+  bodyLimit({
+    maxSize: most,
+    onError: () => {
+      throw new Refused(413, 'That is more than can be sent at once. Nothing has been changed.');
+    },
+  });
+
+/** Whether the first page asks for the set-up code: not when this machine itself asks, without somebody in between. */
+function needsCode({ config }: App, c: Context): boolean {
+  const between = ['forwarded', 'x-forwarded-for', 'x-real-ip', 'via'].some((name) => c.req.header(name));
+  return config.setUpCode !== null && (between || !fromHere(addressOf(c)));
 }
 
 /** Refuses whoever has too small a part, and everything that changes something without this session's own token. */
@@ -199,33 +262,50 @@ function sameOrigin(c: Context): void {
   const site = c.req.header('sec-fetch-site');
   const origin = c.req.header('origin');
   const foreign =
-    (site && site !== 'same-origin' && site !== 'none') || (origin && new URL(origin).host !== c.req.header('host'));
+    (site && site !== 'same-origin' && site !== 'none') ||
+    (origin && (!URL.canParse(origin) || new URL(origin).host !== c.req.header('host')));
   if (foreign) throw new Refused(403, 'This request came from another page.');
 }
+
+const away = (): Refused =>
+  new Refused(503, 'The database is being started again. Nothing is lost; try again in a moment.');
+
+/** What an error tells people; null for one that nobody foresaw. */
+function toRefused(error: Error): Refused | null {
+  if (error instanceof Refused) return error;
+  if (isDbGone(error)) return away();
+  const { code } = error as { code?: string };
+  // Something it speaks of went in the meantime, or was never in this library.
+  if (code === 'ER_NO_REFERENCED_ROW_2' || code === 'ER_ROW_IS_REFERENCED_2')
+    return new Refused(409, 'Something this speaks of is no longer here. Nothing has been changed.');
+  if (code === 'ER_LOCK_DEADLOCK' || code === 'ER_LOCK_WAIT_TIMEOUT')
+    return new Refused(409, 'Somebody else is changing the same just now. Try again in a moment.');
+  if (code === 'ER_DATA_TOO_LONG' || code === 'ER_TRUNCATED_WRONG_VALUE' || code === 'ER_WARN_DATA_OUT_OF_RANGE')
+    return new Refused(400, 'Something that was sent does not fit. Nothing has been changed.');
+  if (code === 'ER_DUP_ENTRY') return new Refused(409, 'This is here already. Nothing has been changed.');
+  return null;
+}
+
+/** A path for the log: whoever reads it must not be able to open a share. */
+export const masked = (at: string): string => at.replace(/^(\/s|\/api\/guest|\/frame)\/[^/]+/, '$1/…');
 
 /** The whole HTTP side: JSON routes from the contract's table, files, progress, and the web application. */
 export function makeHttp(app: App): Hono<Vars> {
   const http = new Hono<Vars>();
   const sessions = new Recent<string, Session>(1000, 5);
   http.onError((error, c) => {
-    if (error instanceof Refused)
-      return c.json(
-        {
-          type: 'about:blank',
-          title: error.message,
-          status: error.status,
-          ...(error.detail ? { detail: error.detail } : {}),
-        },
-        error.status,
-        { 'content-type': 'application/problem+json' },
-      );
-    console.error(`${c.req.method} ${c.req.path}:`, error);
-    return c.json(
-      { type: 'about:blank', title: 'Something went wrong here. Nothing is lost; try again.', status: 500 },
-      500,
-      { 'content-type': 'application/problem+json' },
-    );
+    const said = toRefused(error);
+    if (!said) console.error(`${c.req.method} ${masked(c.req.path)}:`, error);
+    const { status, message, detail } =
+      said ?? new Refused(500, 'Something went wrong here. Nothing is lost; try again.');
+    return c.json({ type: 'about:blank', title: message, status, ...(detail ? { detail } : {}) }, status, {
+      'content-type': 'application/problem+json',
+      ...(status === 503 ? { 'retry-after': '5' } : {}),
+      // What is left of a body that nobody reads is not waited for.
+      ...(status === 408 || status === 413 ? { connection: 'close' } : {}),
+    });
   });
+  http.use(onlyOwnNames(app));
   http.use(
     secureHeaders({
       crossOriginEmbedderPolicy: false,
@@ -234,12 +314,31 @@ export function makeHttp(app: App): Hono<Vars> {
       strictTransportSecurity: false,
     }),
   );
+  const present = async () => {
+    if (!(await app.database.pass(DB_PATIENCE))) throw away();
+  };
+  /** Asks the database; what only reads is asked once more when it went away meanwhile. */
+  const steady = async <T>(reads: boolean, act: () => Promise<T>): Promise<T> => {
+    await present();
+    try {
+      return await act();
+    } catch (error) {
+      if (!reads || !isDbGone(error)) throw error;
+      await new Promise((resolve) => setTimeout(resolve, NOTICED));
+      await present();
+      return act();
+    }
+  };
+  http.use('/dav/*', async (_, next) => {
+    await present();
+    await next();
+  });
   http.use('/api/*', async (c, next) => {
     sameOrigin(c);
     const token = getCookie(c, COOKIE);
     // A grid of pictures asks many times a second; who somebody is may be a few seconds old for reading.
     const known = token && c.req.method === 'GET' ? sessions.get(token) : undefined;
-    const session = known ?? (await sessionOf(app, token));
+    const session = known ?? (await steady(true, () => sessionOf(app, token)));
     if (token && session && !known) sessions.set(token, session);
     c.set('session', session);
     await next();
@@ -247,14 +346,21 @@ export function makeHttp(app: App): Hono<Vars> {
   const squeeze = compress({ threshold: 1024 });
   const handlers = handlersOf(app, (token) => sessions.forget(token));
   for (const [name, e] of Object.entries(api) as [keyof Api, Endpoint][]) {
-    http.on(e.method, e.path, squeeze, async (c) => {
-      const session = guard(c, e.part);
+    const anybody = e.part === 'nobody';
+    const first = async (c: Context<Vars>, next: () => Promise<void>) => {
+      guard(c, e.part);
+      await next();
+    };
+    const bounds = limited(anybody ? MOST_FROM_ANYBODY : MOST_FROM_MEMBERS);
+    http.on(e.method, e.path, first, bounds, squeeze, async (c) => {
+      const session = c.get('session') as Session;
       const input = {
         params: checked(e.params, c.req.param(), 'The address'),
         query: checked(e.query, c.req.query(), 'The address'),
-        body: e.body ? checked(e.body, await jsonOf(c), 'What was sent') : {},
+        body: e.body ? checked(e.body, await jsonOf(c, anybody ? BODY_PATIENCE : Infinity), 'What was sent') : {},
       };
-      const answer = await (handlers[name] as (input: unknown, call: Call) => Promise<unknown>)(input, { session, c });
+      const handler = handlers[name] as (input: unknown, call: Call) => Promise<unknown>;
+      const answer = await steady(e.method === 'GET', () => handler(input, { session, c }));
       return c.json(answer as object, 200, { 'cache-control': 'no-store' });
     });
   }

@@ -5,9 +5,10 @@ import { createReadStream } from 'node:fs';
 import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
-import { numbered, safeFileName } from '@gemmel/core';
+import { numbered, safeFileName, withEnding } from '@gemmel/core';
 import sharp from 'sharp';
 import { derivedBase, type App, type Topic } from '../context';
+import { isFull } from '../intake/space';
 import { mimeOf } from '../media/sniff';
 import { notFound, Refused } from '../problem';
 import { Recent } from '../recent';
@@ -106,7 +107,11 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
       cache: 'private, max-age=3600',
     };
     const file = path.join(libraryFolder(app, row.slug), row.vault_path);
-    return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs: row.name });
+    return sendFile(
+      c,
+      file,
+      c.req.query('save') === undefined ? sent : { ...sent, saveAs: withEnding(row.name, row.format) },
+    );
   });
 
   http.get('/api/faces/:id/portrait', async (c) => {
@@ -163,9 +168,17 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     if (!picture) throw notFound('This picture');
     const sha = picture.sha256.toString('hex');
     if (c.req.param('size') === 'original') {
-      const sent = { mime: mimeOf(picture.format), etag: `"${sha.slice(0, 32)}-guest"`, cache: 'private, no-cache' };
-      const file = await guestCopy(app, picture);
-      return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs: picture.name });
+      const { file, format } = await guestCopy(app, picture).catch((error: unknown) => {
+        if (isFull(error)) throw new Refused(507, 'There is no room here just now to get this ready. Try again later.');
+        console.error('a copy for guests:', error instanceof Error ? error.message : error);
+        throw new Refused(
+          422,
+          'This file cannot be given without what is written inside it, so it is not given at all. Ask whoever shared it.',
+        );
+      });
+      const sent = { mime: mimeOf(format), etag: `"${sha.slice(0, 32)}-guest"`, cache: 'private, no-cache' };
+      const saveAs = withEnding(picture.name, format);
+      return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs });
     }
     const size = sizeOf(c.req.param('size'));
     const { file, mime } = derivedFile(app, sha, size);
@@ -177,21 +190,37 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     const pictures = await guestPictures(app, share);
     if (pictures.length === 0) throw new Refused(404, 'There is nothing in this share yet.');
     const used = new Set<string>();
+    const free = (wanted: string): string => {
+      let name = safeFileName(wanted);
+      for (let n = 1; used.has(name.toLowerCase()); n++) name = numbered(safeFileName(wanted), n + 1);
+      used.add(name.toLowerCase());
+      return name;
+    };
     async function* files() {
+      const missing: string[] = [];
       for (const p of pictures) {
-        let name = safeFileName(p.name);
-        for (let n = 1; used.has(name.toLowerCase()); n++) name = numbered(safeFileName(p.name), n + 1);
-        used.add(name.toLowerCase());
-        const file = await guestCopy(app, p).catch(() => null);
-        const info = file && (await stat(file).catch(() => null));
-        if (file && info)
-          yield {
-            name,
-            lastModified: info.mtime,
-            size: info.size,
-            input: Readable.toWeb(createReadStream(file)) as ReadableStream<Uint8Array>,
-          };
+        const copy = await guestCopy(app, p).catch((error: unknown) => {
+          console.error('a copy for guests:', error instanceof Error ? error.message : error);
+          return null;
+        });
+        const info = copy && (await stat(copy.file).catch(() => null));
+        if (!copy || !info) {
+          missing.push(p.name);
+          continue;
+        }
+        yield {
+          name: free(withEnding(p.name, copy.format)),
+          lastModified: info.mtime,
+          size: info.size,
+          input: Readable.toWeb(createReadStream(copy.file)) as ReadableStream<Uint8Array>,
+        };
       }
+      if (missing.length)
+        yield {
+          name: free('What is missing here.txt'),
+          lastModified: new Date(),
+          input: `These files could not be put in, since they cannot be given without what is written inside them. Ask whoever shared them:\r\n\r\n${missing.join('\r\n')}\r\n`,
+        };
     }
     const zip = downloadZip(files());
     return new Response(zip.body, {

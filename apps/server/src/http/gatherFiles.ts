@@ -1,4 +1,4 @@
-import { fold, splitExtension } from '@gemmel/core';
+import { fold, splitExtension, withEnding } from '@gemmel/core';
 import type { Hono } from 'hono';
 import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
@@ -150,6 +150,12 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
       cache: 'private, max-age=3600',
     };
     const file = path.join(libraryFolder(app, row.slug), row.vault_path);
-    return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs: row.name });
+    return sendFile(
+      c,
+      file,
+      c.req.query('save') === undefined
+        ? sent
+        : { ...sent, saveAs: row.role === 'clip' ? withEnding(row.name, row.format) : row.name },
+    );
   });
 }

@@ -41,10 +41,22 @@ export function contentPolicy(html: string): string {
   ].join('; ');
 }
 
+/** A path in plain letters; null for one that says nothing, such as `/%`. */
+function decoded(at: string): string | null {
+  try {
+    const plain = decodeURIComponent(at);
+    return plain.includes('\0') ? null : plain;
+  } catch {
+    return null;
+  }
+}
+
 /** Serves the built web application: hashed files for ever, compressed ahead of time; every other path is the page. */
 export function webFiles(root: string) {
   return async (c: Context): Promise<Response> => {
-    const wanted = path.normalize(decodeURIComponent(new URL(c.req.url).pathname)).replace(/^[/\\]+/, '');
+    const said = decoded(new URL(c.req.url).pathname);
+    if (said === null) return c.text('This address cannot be read.', 400);
+    const wanted = path.normalize(said).replace(/^[/\\]+/, '');
     const file = path.join(root, wanted);
     const inside = file.startsWith(root + path.sep) && path.extname(file) !== '.br';
     const info = inside ? await stat(file).catch(() => null) : null;

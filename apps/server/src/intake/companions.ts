@@ -5,8 +5,10 @@ import type { App } from '../context';
 import { probe } from '../media/clips';
 import { readSidecar } from '../media/metadata';
 import { sniffFile } from '../media/sniff';
-import { discard, libraryFolder, place, pruneFolders } from '../vault/vault';
+import { discard, libraryFolder, place } from '../vault/vault';
+import { alreadyHere } from './known';
 import { finishItem, pathTaken, type Item } from './items';
+import { notePlaced, takeBack } from './placed';
 import { sayMore } from './words';
 
 /** What becomes of a file that belongs to another: it waits, it is kept beside its picture, or it stands for itself. */
@@ -46,11 +48,7 @@ export async function joinMain(
     .first('id');
   const own = await db('pictures').where({ library_id: library, sha256 }).first('id');
   if (same || own) {
-    await discard(file);
-    await finishItem(app, library, item, 'known', {
-      picture_id: own?.id ?? main.picture_id,
-      reason: 'is already here',
-    });
+    await alreadyHere(app, library, item, file, own?.id ?? main.picture_id);
     return 'done';
   }
   let seconds: number | null = null;
@@ -94,7 +92,9 @@ async function keepBeside(
   const name = item.role === 'said' ? came.replace(/\.xmp$/i, '.brought.xmp') : came;
   const root = libraryFolder(app, item.slug);
   const { size } = await stat(file);
-  const vault_path = await place(root, file, path.dirname(main.vault_path), name, pathTaken(db, library));
+  await takeBack(app, library, item, file);
+  const folder = path.dirname(main.vault_path);
+  const vault_path = await place(root, file, folder, name, pathTaken(db, library), notePlaced(app, item));
   try {
     await db('picture_files').insert({
       library_id: library,
@@ -108,14 +108,8 @@ async function keepBeside(
       seconds,
     });
   } catch (error) {
-    // Its twin was first at the same moment: ours is given back.
-    const first = (await db('picture_files')
-      .where({ library_id: library, sha256, picture_id: picture })
-      .first('vault_path')) as { vault_path: string } | undefined;
-    if (first && first.vault_path !== vault_path) {
-      await discard(path.join(root, vault_path));
-      await pruneFolders(root, path.dirname(vault_path));
-    }
+    // Its twin may have been first at the same moment: ours is given back.
+    await takeBack(app, library, item, file);
     throw error;
   }
   await discard(file);

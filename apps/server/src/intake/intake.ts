@@ -13,6 +13,8 @@ import { joinMain } from './companions';
 import { keepAlbumList } from './follow';
 import { afterItem, finishItem, incomingFile, itemOf, pictureOf, type Item } from './items';
 import { needRoom } from './space';
+import { knownWhole } from '../vault/whole';
+import { alreadyHere } from './known';
 import { store } from './store';
 import { whenTaken } from './when';
 
@@ -24,7 +26,7 @@ async function fetched(app: App, library: number, item: Item, file: string): Pro
   const there = await stat(file).catch(() => null);
   if (there && item.sha256) return item.sha256;
   // Stored already, before a sudden end kept that from being noted: its bytes are in the vault.
-  if (!there && item.sha256 && (await pictureOf(app.db, library, item.sha256)) !== null) return item.sha256;
+  if (!there && item.sha256 && (await knownWhole(app, library, item.sha256)) !== null) return item.sha256;
   if (there && !item.source) item.sha256 = await hashFile(file);
   else {
     if (!item.source) throw new Error('its bytes are not here');
@@ -90,10 +92,7 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
   const { db } = app;
   const sha256 = item.sha256!;
   const known = await pictureOf(db, library, sha256);
-  if (known) {
-    await discard(file);
-    return finishItem(app, library, item, 'known', { picture_id: known, reason: 'is already here' });
-  }
+  if (known) return alreadyHere(app, library, item, file, known);
   if ((await stat(file)).size === 0) {
     await discard(file);
     return finishItem(app, library, item, 'skipped', { reason: 'is empty: it holds no bytes at all' });

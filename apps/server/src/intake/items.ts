@@ -60,7 +60,7 @@ export async function finishItem(
   library: number,
   item: { id: number; batch_id: number },
   outcome: Outcome,
-  more: { reason?: string; picture_id?: number; sha256?: Buffer } = {},
+  more: { reason?: string; picture_id?: number; sha256?: Buffer; mended?: boolean } = {},
 ): Promise<void> {
   const { db } = app;
   await db('batch_items')
@@ -124,9 +124,10 @@ export async function pictureOf(db: Db, library: number, sha256: Buffer): Promis
   return beside?.id ?? null;
 }
 
-/** Whether a path of the vault belongs to something already. */
+/** Whether a path of the vault belongs to something already, or is kept for something that is being moved there. */
 export const pathTaken = (db: Db, library: number) => async (vault_path: string) =>
   Boolean(
     (await db('pictures').where({ library_id: library, vault_path }).first('id')) ??
-    (await db('picture_files').where({ library_id: library, vault_path }).first('id')),
+    (await db('picture_files').where({ library_id: library, vault_path }).first('id')) ??
+    (await db('vault_moves').where({ library_id: library, to_path: vault_path }).first('id')),
   );

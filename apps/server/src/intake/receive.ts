@@ -2,7 +2,8 @@ import type { App } from '../context';
 import { ask } from '../jobs/jobs';
 import { notFound, Refused } from '../problem';
 import { rename, stat } from 'node:fs/promises';
-import { finishItem, incomingFile, pictureOf } from './items';
+import { knownWhole } from '../vault/whole';
+import { finishItem, incomingFile } from './items';
 
 interface Waiting {
   id: number;
@@ -62,7 +63,8 @@ export async function fingerprints(
     const mine = waits.get(item);
     if (!mine) continue;
     const print = Buffer.from(sha256, 'hex');
-    const picture = await pictureOf(db, library, print);
+    // What is damaged or gone here is to come again.
+    const picture = await knownWhole(app, library, print);
     if (picture === null) continue;
     known.push(item);
     await finishItem(app, library, mine, 'known', { picture_id: picture, reason: 'is already here', sha256: print });

@@ -2,6 +2,7 @@ import { readdir, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import { ask } from '../jobs/jobs';
+import { clearGuestParts } from '../share/guestCopy';
 import { discard } from '../vault/vault';
 import { incomingFile, settleBatch } from './items';
 import { received as takeOver } from './receive';
@@ -12,6 +13,7 @@ import { received as takeOver } from './receive';
  */
 export async function recover(app: App): Promise<void> {
   const { db } = app;
+  await clearGuestParts(app);
   const waiting = (await db('batch_items as i')
     .join('batches as b', 'b.id', 'i.batch_id')
     .where('i.state', 'waiting')

@@ -13,8 +13,9 @@ import { tagPathIds } from '../tag/tags';
 import { spanColumns } from '../time/span';
 import { markDirty } from '../vault/sidecar';
 import { meetDevice } from '../gather/devices';
-import { discard, libraryFolder, place, pruneFolders } from '../vault/vault';
+import { libraryFolder, place } from '../vault/vault';
 import { pathTaken, type Item } from './items';
+import { notePlaced, takeBack } from './placed';
 import { nameFaces, noteConflicts, upright } from './words';
 
 /** Everything that is known of a new picture. */
@@ -57,7 +58,8 @@ export async function store(app: App, library: number, item: Item, picture: NewP
   const { size } = await stat(file);
   const root = libraryFolder(app, item.slug);
   const layout = vaultFolder(day, event, item.layout, taken?.span ?? null);
-  const vaultPath = await place(root, file, layout, name, pathTaken(db, library));
+  await takeBack(app, library, item, file);
+  const vaultPath = await place(root, file, layout, name, pathTaken(db, library), notePlaced(app, item));
   const folder = await folderOf(db, library, item.batch_name, path.posix.dirname(item.path));
   const stored = db.transaction(async (trx) => {
     const [inserted] = await trx('pictures').insert({
@@ -124,13 +126,8 @@ export async function store(app: App, library: number, item: Item, picture: NewP
     if (kind.kind === 'video') await ask(db, library, 'moving', id);
     return id;
   } catch (error) {
-    // The same file came in twice at one moment and the other was first: its place stays, ours is given back.
-    const first = (await db('pictures').where({ library_id: library, sha256 }).first('vault_path')) as
-      { vault_path: string } | undefined;
-    if (first && first.vault_path !== vaultPath) {
-      await discard(path.join(root, vaultPath));
-      await pruneFolders(root, path.dirname(vaultPath));
-    }
+    // The same file may have come in twice at one moment, and the other was first: ours is given back.
+    await takeBack(app, library, item, file);
     throw error;
   }
 }

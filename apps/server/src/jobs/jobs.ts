@@ -2,6 +2,7 @@ import os from 'node:os';
 import type { App } from '../context';
 import type { Db } from '../db/open';
 import { isFull } from '../intake/space';
+import { alive } from '../running';
 
 /**
  * Work that is done behind people's backs. `about` is what it is about: a batch item for intake, a batch for what follows
@@ -33,6 +34,13 @@ export interface Job {
 
 /** Does one job. Must be idempotent: after a crash it is done again from the start. */
 export type Handler = (app: App, job: Job) => Promise<void>;
+
+/** A factor for all waits that only gather many askings into one piece of work. */
+const pace = (): number => Number(process.env['GEMMEL_PACE'] ?? 1);
+/** How often a runner looks for work of its own accord, with room for more in hand and without, in ms. */
+const LOOK = { free: 400, busy: 2000, least: 20 };
+/** How often what waits too long is looked for, in ms. */
+const ROUND = 10 * 60_000;
 
 const MOST_TRIES = 5;
 const LEASE_MINUTES = 10;
@@ -78,17 +86,27 @@ export async function ask(
     const some = abouts.slice(i, i + 500);
     await db.raw(
       `INSERT INTO jobs (library_id, kind, about, priority, run_after) VALUES ${some.map(() => '(?, ?, ?, ?, UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND)').join(',')}
-       ON DUPLICATE KEY UPDATE again = (state = 'running'), tries = IF(state = 'failed', 0, tries), state = IF(state = 'failed', 'ready', state)`,
-      some.flatMap((a) => [library, kind, a, PRIORITY[kind], delay * 1000]),
+       ON DUPLICATE KEY UPDATE again = (state = 'running'), run_after = LEAST(run_after, VALUES(run_after)), tries = IF(state = 'failed', 0, tries), state = IF(state = 'failed', 'ready', state)`,
+      some.flatMap((a) => [library, kind, a, PRIORITY[kind], Math.round(delay * pace() * 1000)]),
     );
   }
+  for (const wake of wakers) wake();
 }
+
+/** Runners of this process, told when there is new work. */
+const wakers = new Set<() => void>();
+
+/** Nothing waits or is held longer than this by itself, in minutes: what seems to was noted before the clock was set back. */
+const LONGEST_WAIT = 60;
 
 /** Takes jobs from the table and does them, several at once, until stopped. */
 export class Runner {
   private readonly me = `${os.hostname()}:${process.pid}`;
   private readonly running = new Set<Promise<void>>();
   private stopping = false;
+  private mended = 0;
+  /** Whether there was news while it looked. */
+  private called = false;
   private wake: (() => void) | null = null;
   private loop: Promise<void> | null = null;
 
@@ -118,17 +136,31 @@ export class Runner {
           lost.map((j) => j.id),
         )
         .update({ state: 'ready', taken_by: null });
+    await this.mendTimes();
+    wakers.add(this.nudge);
     this.loop = this.run();
   }
 
-  /** Looks for work now instead of at the next round. */
-  nudge(): void {
-    this.wake?.();
+  /** Has work done now that a clock which was set back would keep waiting, or keep in the hands of a process that is gone. */
+  private async mendTimes(): Promise<void> {
+    this.mended = Date.now();
+    const { db } = this.app;
+    const now = db.raw('UTC_TIMESTAMP(3)');
+    const late = db.raw('UTC_TIMESTAMP(3) + INTERVAL ? MINUTE', [LONGEST_WAIT]);
+    await db('jobs').where('run_after', '>', late).update({ run_after: now });
+    await db('jobs').where('taken_at', '>', late).update({ taken_at: now });
   }
+
+  /** Looks for work now instead of at the next round. */
+  readonly nudge = (): void => {
+    this.called = true;
+    this.wake?.();
+  };
 
   /** Takes no more jobs and waits for those in hand. */
   async stop(): Promise<void> {
     this.stopping = true;
+    wakers.delete(this.nudge);
     this.nudge();
     await this.loop;
     await Promise.allSettled(this.running);
@@ -137,7 +169,9 @@ export class Runner {
   private async run(): Promise<void> {
     while (!this.stopping) {
       let job: Job | null = null;
+      this.called = false;
       try {
+        if (Math.abs(Date.now() - this.mended) > ROUND) await this.mendTimes();
         if (this.running.size < this.atOnce) job = await this.take();
       } catch (error) {
         // The database may be restarting: wait and go on.
@@ -149,9 +183,10 @@ export class Runner {
           this.nudge();
         });
         this.running.add(work);
-      } else {
+      } else if (!this.called) {
         await new Promise<void>((resolve) => {
-          const timer = setTimeout(resolve, this.running.size < this.atOnce ? 400 : 2000);
+          const wait = this.running.size < this.atOnce ? LOOK.free : LOOK.busy;
+          const timer = setTimeout(resolve, Math.max(LOOK.least, wait * pace()));
           this.wake = () => (clearTimeout(timer), resolve());
         });
         this.wake = null;
@@ -247,14 +282,5 @@ export class Runner {
     } finally {
       clearInterval(lease);
     }
-  }
-}
-
-function alive(pid: number): boolean {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch {
-    return false;
   }
 }

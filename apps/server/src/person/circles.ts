@@ -23,8 +23,10 @@ async function put(trx: Db, library: number, id: number, position: number): Prom
   for (const [at, other] of others.entries()) await trx('circles').where('id', other).update({ position: at });
 }
 
-/** Says who is in a circle; people who are not there any more are left out. */
+/** Says who is in a circle; people who are no longer there are left out, those of another library refused. */
 async function fill(trx: Db, library: number, id: number, people: readonly number[]): Promise<void> {
+  if (await trx('people').whereIn('id', people).whereNot('library_id', library).first('id'))
+    throw notFound('One of these people');
   await trx('circle_people').where({ library_id: library, circle_id: id }).delete();
   const known = (await trx('people').where('library_id', library).whereIn('id', people).select('id')) as {
     id: number;

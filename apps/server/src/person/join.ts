@@ -1,8 +1,9 @@
 import type { JoinPreview, PersonBefore } from '@gemmel/contract';
-import type { Question, SavedQuestion } from '@gemmel/core';
+import { SavedQuestion, type Question } from '@gemmel/core';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { ask } from '../jobs/jobs';
+import { refuseForeign } from '../library/own';
 import { Refused } from '../problem';
 import { markDirty } from '../vault/sidecar';
 import { personRow, type PersonRow } from './people';
@@ -158,6 +159,15 @@ export async function forgetPerson(app: App, library: number, id: number): Promi
   return before;
 }
 
+/** A question as it is kept; refused when it is none. */
+function readQuestion(text: string): void {
+  try {
+    SavedQuestion.parse(JSON.parse(text));
+  } catch {
+    throw new Refused(400, 'A question among this cannot be read. Nothing has been changed.');
+  }
+}
+
 /** Undoes that a person was joined or forgotten: they are there again, with the faces that were theirs. */
 export async function restorePerson(app: App, library: number, before: PersonBefore): Promise<void> {
   const { db } = app;
@@ -166,6 +176,8 @@ export async function restorePerson(app: App, library: number, before: PersonBef
   await db.transaction(async (trx) => {
     if (await trx('people').where({ library_id: library, name: person.name }).first('id'))
       throw new Refused(409, `Somebody is called ${person.name} again already.`);
+    await refuseForeign(trx, library, 'faces', [person.portrait], 'The portrait');
+    for (const { question } of before.albums) readQuestion(question);
     await trx('people').insert({
       id: person.id,
       library_id: library,

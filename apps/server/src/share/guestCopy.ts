@@ -1,25 +1,64 @@
-import { copyFile, mkdir, rename, stat } from 'node:fs/promises';
+import { RAW_EXTENSIONS } from '@gemmel/core';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
-import type { App } from '../context';
-import { withExiftool } from '../media/metadata';
+import { derivedBase, type App } from '../context';
+import { needRoom } from '../intake/space';
+import { cleanClip, cleanFormat, cleanPhoto } from '../media/clean';
 import { libraryFolder } from '../vault/vault';
 import type { GuestRow } from './shares';
 
+/** A full-size copy for guests, and what it is. */
+export interface GuestCopy {
+  file: string;
+  format: string;
+}
+
+/** Where copies are while they are made. */
+const partsFolder = (app: App): string => path.join(app.paths.derived, 'guest-parts');
+
+/** Copies that are being made: whoever asks for one meanwhile waits for it. */
+const making = new Map<string, Promise<void>>();
+
+async function make(app: App, picture: GuestRow, target: string, format: string): Promise<void> {
+  await needRoom(app, Number(picture.bytes));
+  const folder = path.join(partsFolder(app), `${process.pid}-${Math.random().toString(36).slice(2)}`);
+  await mkdir(folder, { recursive: true });
+  try {
+    const part = path.join(folder, `copy.${format}`);
+    const source = path.join(libraryFolder(app, picture.slug), picture.vault_path);
+    if (picture.kind === 'video') await cleanClip(source, part, picture.format, picture.codec);
+    else await cleanPhoto(source, part, picture.format, RAW_EXTENSIONS.has(picture.format));
+    await mkdir(path.dirname(target), { recursive: true });
+    await rename(part, target);
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
 /**
- * A full-size copy for guests: the original's pixels untouched, but without what a file says on the side (places,
- * names, serial numbers). How it is turned and its colour profile stay. Made once, kept among the derived files.
+ * A full-size copy for guests without what a file says on the side (places, names, serial numbers). How it is turned and its
+ * colours stay. Made once, kept among the derived files. Throws when a file cannot be cleaned; then nothing is given.
  */
-export async function guestCopy(app: App, picture: GuestRow): Promise<string> {
-  const sha = picture.sha256.toString('hex');
-  const file = path.join(app.paths.derived, sha.slice(0, 2), `${sha}-guest.${picture.format}`);
-  if (await stat(file).catch(() => null)) return file;
-  await mkdir(path.dirname(file), { recursive: true });
-  const part = path.join(
-    path.dirname(file),
-    `${sha}-guest-${process.pid}-${Math.random().toString(36).slice(2)}.${picture.format}`,
-  );
-  await copyFile(path.join(libraryFolder(app, picture.slug), picture.vault_path), part);
-  await withExiftool((tool) => tool.deleteAllTags(part, { retain: ['Orientation', 'ICC_Profile', 'Rotation'] }));
-  await rename(part, file);
-  return file;
+export async function guestCopy(app: App, picture: GuestRow): Promise<GuestCopy> {
+  const format = cleanFormat(picture.format, RAW_EXTENSIONS.has(picture.format));
+  const file = `${derivedBase(app, picture.sha256.toString('hex'))}-guest2.${format}`;
+  if (!(await stat(file).catch(() => null))) {
+    const mine = making.get(file) ?? make(app, picture, file, format).finally(() => making.delete(file));
+    making.set(file, mine);
+    await mine;
+  }
+  return { file, format };
+}
+
+/**
+ * Removes copies that a sudden end left half made, and copies that were made in an earlier way, which may still say
+ * something.
+ */
+export async function clearGuestParts(app: App): Promise<void> {
+  await rm(partsFolder(app), { recursive: true, force: true });
+  const { derived } = app.paths;
+  for (const two of await readdir(derived).catch(() => []))
+    if (/^[0-9a-f]{2}$/.test(two))
+      for (const name of await readdir(path.join(derived, two)))
+        if (/^[0-9a-f]{64}-guest[-.]/.test(name)) await rm(path.join(derived, two, name), { force: true });
 }

@@ -27,6 +27,24 @@ const tokenOf = (app: App, id: number): string =>
   createHmac('sha256', app.config.secrets.links).update(`share ${id}`).digest('base64url');
 const hashOf = (token: string): Buffer => createHash('sha256').update(token).digest();
 
+/**
+ * Gives every share a new link when the key they were made with was lost: the old links lead nowhere then, and the new ones
+ * can be copied. Answers whether that was so.
+ */
+export async function renewLinks(app: App): Promise<boolean> {
+  const { db } = app;
+  const rows = (await db('shares').whereNotNull('token_hash').select('id', 'token_hash')) as {
+    id: number;
+    token_hash: Buffer;
+  }[];
+  const old = rows.filter((row) => !row.token_hash.equals(hashOf(tokenOf(app, row.id))));
+  for (const { id } of old)
+    await db('shares')
+      .where('id', id)
+      .update({ token_hash: hashOf(tokenOf(app, id)) });
+  return old.length > 0;
+}
+
 const stateOf = (row: Row): Share['state'] =>
   row.closed_at ? 'closed' : row.until_day && row.until_day < today() ? 'over' : 'open';
 
@@ -168,6 +186,7 @@ export interface GuestRow {
   bytes: number;
   name: string;
   format: string;
+  codec: string | null;
   vault_path: string;
   slug: string;
   lat: number | null;
@@ -197,6 +216,7 @@ export async function guestPictures(app: App, row: Row): Promise<GuestRow[]> {
         'p.bytes',
         'p.name',
         'p.format',
+        'p.codec',
         'p.vault_path',
         'l.slug',
         'p.lat',

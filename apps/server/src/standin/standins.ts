@@ -4,7 +4,7 @@ import { createClient } from 'webdav';
 import type { App } from '../context';
 import { addPhone, renewPassword } from '../gather/sources';
 import { walk } from '../intake/announce';
-import { CannotStart } from '../start';
+import { CannotStart } from '../cannotStart';
 
 /** The made-up cards and phones that are not in the demo library yet. */
 const later = (root: string) => path.join(root, 'demo/later');

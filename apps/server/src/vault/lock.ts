@@ -8,14 +8,16 @@ const WAIT = 120;
  * sidecar must not be written to where its picture has just been. The lock is MariaDB's own and ends with its connection.
  */
 export async function withFiles<T>(app: App, library: number, act: () => Promise<T>): Promise<T> {
-  const name = `gemmel files ${library}`;
+  const name = `files ${library}`;
   const holder = await app.db.transaction();
   try {
-    const [[row]] = (await holder.raw('SELECT GET_LOCK(?, ?) AS got', [name, WAIT])) as [[{ got: number | null }]];
+    const [[row]] = (await holder.raw("SELECT GET_LOCK(CONCAT(DATABASE(), ' ', ?), ?) AS got", [name, WAIT])) as [
+      [{ got: number | null }],
+    ];
     if (row.got !== 1) throw new Error('the files of this library are in use; it is tried again');
     return await act();
   } finally {
-    await holder.raw('SELECT RELEASE_LOCK(?)', [name]).catch(() => undefined);
+    await holder.raw("SELECT RELEASE_LOCK(CONCAT(DATABASE(), ' ', ?))", [name]).catch(() => undefined);
     await holder.rollback().catch(() => undefined);
   }
 }

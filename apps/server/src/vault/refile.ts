@@ -1,11 +1,12 @@
-import { numbered, safeFileName, splitExtension, vaultFolder, type VaultLayout } from '@gemmel/core';
-import { link, mkdir, stat } from 'node:fs/promises';
+import { safeFileName, splitExtension, vaultFolder, type VaultLayout } from '@gemmel/core';
+import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Job } from '../jobs/jobs';
 import { SPAN, spanOf, type SpanRow } from '../time/span';
 import { withFiles } from './lock';
-import { discard, libraryFolder, pruneFolders, syncFolder } from './vault';
+import { freePath, replayMoves, type Stuck } from './moves';
+import { libraryFolder } from './vault';
 
 interface Filed extends SpanRow {
   id: number;
@@ -23,48 +24,6 @@ interface Beside {
   role: string;
   name: string;
   vault_path: string;
-}
-
-/** Links a file to its new place; the same file there already is fine, since a move may be played again. */
-async function linkAgain(from: string, to: string): Promise<void> {
-  await mkdir(path.dirname(to), { recursive: true });
-  try {
-    await link(from, to);
-  } catch (error) {
-    const code = (error as NodeJS.ErrnoException).code;
-    if (code === 'ENOENT' && (await stat(to).catch(() => null))) return;
-    if (code !== 'EEXIST') throw error;
-  }
-  await syncFolder(path.dirname(to));
-}
-
-/** Finishes every move that was written down: link, sync, tell the database, unlink. Safe to repeat after a crash. */
-export async function replayMoves(app: App, library: number): Promise<void> {
-  const { slug } = (await app.db('libraries').where('id', library).first('slug')) as { slug: string };
-  const root = libraryFolder(app, slug);
-  const moves = (await app.db('vault_moves').where('library_id', library).orderBy('id')) as {
-    id: number;
-    picture_id: number;
-    file_id: number | null;
-    from_path: string;
-    to_path: string;
-  }[];
-  for (const move of moves) {
-    const [from, to] = [path.join(root, move.from_path), path.join(root, move.to_path)];
-    await linkAgain(from, to);
-    if (move.file_id === null)
-      await linkAgain(`${from}.xmp`, `${to}.xmp`).catch((error: NodeJS.ErrnoException) => {
-        if (error.code !== 'ENOENT') throw error; // no sidecar yet
-      });
-    await app
-      .db(move.file_id === null ? 'pictures' : 'picture_files')
-      .where({ id: move.file_id ?? move.picture_id, library_id: library })
-      .update({ vault_path: move.to_path });
-    await discard(from);
-    if (move.file_id === null) await discard(`${from}.xmp`);
-    await app.db('vault_moves').where('id', move.id).delete();
-    await pruneFolders(root, path.dirname(move.from_path));
-  }
 }
 
 /** Whether a file is called what it should be, a running number for twins aside. */
@@ -86,15 +45,9 @@ function besideName(file: Beside, picture: Filed): string {
     : came;
 }
 
-/** Keeps folders and names on disk in step with days, events and names: every file that lies elsewhere moves, by journal. */
-export async function refile(app: App, { library }: Job): Promise<void> {
+/** Everything of a library whose place or name on disk is to be looked at. */
+async function filedRows(app: App, library: number): Promise<{ rows: Filed[]; beside: Map<number, Beside[]> }> {
   const { db } = app;
-  await replayMoves(app, library);
-  const { slug, layout } = (await db('libraries').where('id', library).first('slug', 'layout')) as {
-    slug: string;
-    layout: VaultLayout;
-  };
-  const root = libraryFolder(app, slug);
   const rows = (await db('pictures as p')
     .leftJoin('events as e', 'e.id', 'p.event_id')
     .where('p.library_id', library)
@@ -113,20 +66,34 @@ export async function refile(app: App, { library }: Job): Promise<void> {
     .select('id', 'picture_id', 'role', 'name', 'vault_path')) as Beside[];
   const beside = new Map<number, Beside[]>();
   for (const file of files) beside.set(file.picture_id, [...(beside.get(file.picture_id) ?? []), file]);
-  const paths = new Set([...rows, ...files].map((row) => row.vault_path));
+  return { rows, beside };
+}
+
+/** Keeps folders and names on disk in step with days, events and names: every file that lies elsewhere moves, by journal. */
+export async function refile(app: App, { library }: Job): Promise<void> {
+  const { db } = app;
+  const stuck = new Map<string, Stuck>();
+  const replay = async () => {
+    for (const one of await replayMoves(app, library)) stuck.set(one.path, one);
+  };
+  await withFiles(app, library, replay);
+  const { slug, layout } = (await db('libraries').where('id', library).first('slug', 'layout')) as {
+    slug: string;
+    layout: VaultLayout;
+  };
+  const root = libraryFolder(app, slug);
+  const { rows, beside } = await filedRows(app, library);
   const move = async (picture: number, file: number | null, from: string, folder: string, name: string) => {
-    // A missing file is for the check to report, not for a move.
-    if (!(await stat(path.join(root, from)).catch(() => null))) return;
-    const to = await freePath(root, folder, name, paths);
-    paths.add(to);
+    // A missing file is for the check to report, not for a move; one whose move is stuck is tried again later.
+    if (stuck.has(from) || !(await stat(path.join(root, from)).catch(() => null))) return;
     await db('vault_moves').insert({
       picture_id: picture,
       file_id: file,
       library_id: library,
       from_path: from,
-      to_path: to,
+      to_path: await freePath(app, library, root, folder, name),
     });
-    await replayMoves(app, library);
+    await replay();
   };
   const moves: (() => Promise<void>)[] = [];
   for (const row of rows) {
@@ -139,7 +106,13 @@ export async function refile(app: App, { library }: Job): Promise<void> {
       if (!stays(file.vault_path, name)) moves.push(() => move(row.id, file.id, file.vault_path, folder, name));
     }
   }
-  if (moves.length === 0) return;
+  if (moves.length) await inOrder(app, library, moves);
+  const [first] = stuck.values();
+  if (first) throw new Error(`${stuck.size} files could not be moved, among them ${first.path}: ${first.why}`);
+}
+
+/** Does the moves one after another, telling how far it is. */
+async function inOrder(app: App, library: number, moves: readonly (() => Promise<void>)[]): Promise<void> {
   const filing = { done: 0, of: moves.length, since: Date.now() };
   app.filing.set(library, filing);
   let told = 0;
@@ -155,12 +128,5 @@ export async function refile(app: App, { library }: Job): Promise<void> {
   } finally {
     app.filing.delete(library);
     app.changed(library, 'filing', 'pictures');
-  }
-}
-
-async function freePath(root: string, folder: string, name: string, paths: ReadonlySet<string>): Promise<string> {
-  for (let n = 1; ; n++) {
-    const relative = path.join(folder, numbered(safeFileName(name), n));
-    if (!paths.has(relative) && !(await stat(path.join(root, relative)).catch(() => null))) return relative;
   }
 }

@@ -57,9 +57,37 @@ export async function hashFile(file: string): Promise<Buffer> {
 /** The folder of a library below the vault. */
 export const libraryFolder = (app: App, slug: string): string => path.join(app.paths.vault, slug);
 
+/** Whether two names lead to one and the same file (same inode); false when one of them leads nowhere. */
+export async function isSameFile(a: string, b: string): Promise<boolean> {
+  const [one, other] = await Promise.all([a, b].map((file) => stat(file, { bigint: true }).catch(() => null)));
+  return Boolean(one && other && one.ino === other.ino && one.dev === other.dev);
+}
+
 /**
- * Gives a received file its place in the vault by a hard link, which never overwrites: a taken name gets a running
- * number. Finding the very same file there already (same inode) means that an earlier try got this far.
+ * Gives a file a further name by a hard link, which never overwrites. Finding the very same file there already means that an
+ * earlier try got this far.
+ * @returns false when another file has that name.
+ */
+export async function linkTo(file: string, target: string): Promise<boolean> {
+  await mkdir(path.dirname(target), { recursive: true });
+  try {
+    await link(file, target);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+    if (!(await isSameFile(file, target))) return false;
+  }
+  await syncFolder(path.dirname(target));
+  return true;
+}
+
+/** Paths of the vault that may be used for a name: the name itself, then with a running number. */
+export function* pathsFor(folder: string, name: string): Generator<string> {
+  for (let n = 1; ; n++) yield path.join(folder, numbered(safeFileName(name), n));
+}
+
+/**
+ * Gives a received file its place in the vault; a taken name gets a running number. `note` hears of each path before it is
+ * used, so that a sudden end leaves nothing nobody knows of.
  * @returns the path below the library's folder.
  */
 export async function place(
@@ -68,24 +96,21 @@ export async function place(
   folder: string,
   name: string,
   taken: (path: string) => Promise<boolean>,
+  note: (path: string) => Promise<unknown> = async () => undefined,
 ): Promise<string> {
-  const absolute = path.join(root, folder);
-  await mkdir(absolute, { recursive: true });
-  const own = await stat(file);
-  for (let n = 1; ; n++) {
-    const relative = path.join(folder, numbered(safeFileName(name), n));
+  for (const relative of pathsFor(folder, name)) {
     if (await taken(relative)) continue;
-    const target = path.join(root, relative);
-    try {
-      await link(file, target);
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
-      const there = await stat(target);
-      if (there.ino !== own.ino || there.dev !== own.dev) continue;
-    }
-    await syncFolder(absolute);
-    return relative;
+    await note(relative);
+    if (await linkTo(file, path.join(root, relative))) return relative;
   }
+  throw new Error('unreachable');
+}
+
+/** Whether any file lies below a folder, however deep. */
+export async function holdsFiles(folder: string): Promise<boolean> {
+  for (const entry of await readdir(folder, { withFileTypes: true }).catch(() => []))
+    if (entry.isDirectory() ? await holdsFiles(path.join(folder, entry.name)) : true) return true;
+  return false;
 }
 
 /** Removes a file; one that is gone already is fine. */

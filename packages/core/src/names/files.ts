@@ -23,6 +23,24 @@ export function splitExtension(name: string): [stem: string, extension: string] 
   return dot > 0 ? [name.slice(0, dot), name.slice(dot)] : [name, ''];
 }
 
+/** Endings a format goes by beside its own name. */
+const ENDINGS: Record<string, readonly string[]> = {
+  jpg: ['jpeg', 'jpe', 'jfif'],
+  tif: ['tiff'],
+  heic: ['heif', 'hif'],
+  mp4: ['m4v', 'mpeg4'],
+  m4v: ['mp4'],
+  mov: ['qt'],
+  mts: ['m2ts', 'm2t', 'ts'],
+  mkv: ['webm'],
+};
+
+/** A name that ends as what it is: one that says otherwise (`letter.html` for a picture) gets the right ending behind it. */
+export function withEnding(name: string, format: string): string {
+  const own = splitExtension(name)[1].slice(1).toLowerCase();
+  return own === format || ENDINGS[format]?.includes(own) ? name : `${name}.${format}`;
+}
+
 /** Names that stand for devices on some systems, whatever their extension. */
 const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i;
 

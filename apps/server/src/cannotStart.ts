@@ -1,0 +1,2 @@
+/** Something that keeps Gemmel from starting or a command from working, in one plain sentence. */
+export class CannotStart extends Error {}

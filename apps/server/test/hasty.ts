@@ -1,0 +1,2 @@
+// Work that waits a moment to gather many askings into one does not wait in tests.
+process.env['GEMMEL_PACE'] ??= '0';
