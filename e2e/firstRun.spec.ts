@@ -3,11 +3,9 @@ import { accessible, DEMO, expect, grid, test } from './house';
 
 test('a new library: the keeper’s account, empty pages that say what will be here, the first pictures', async ({
   page,
-  wide,
-  baseURL,
+  empty,
 }) => {
-  test.skip(wide, 'a library begins once');
-  const at = `http://127.0.0.1:${Number(new URL(baseURL!).port) + 1}`;
+  const at = empty.url;
   await page.goto(`${at}/`);
   await expect(page.getByRole('heading', { name: 'Who keeps the pictures?' })).toBeVisible();
   await expect(page.getByText('made-up household')).toHaveCount(0);

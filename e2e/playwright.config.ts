@@ -1,35 +1,21 @@
 import { defineConfig } from '@playwright/test';
-import path from 'node:path';
-
-const root = path.resolve(import.meta.dirname, '..');
-const port = Number(process.env['E2E_PORT'] ?? 4877);
-
-const server = (command: string, at: number, env: Record<string, string> & { GEMMEL_DATA: string }) => ({
-  command,
-  cwd: root,
-  // Only what a test puts in counts as a card, whatever this machine has mounted.
-  env: { GEMMEL_ROOT: root, GEMMEL_PORT: String(at), GEMMEL_ROOTS: path.join(env.GEMMEL_DATA, 'inbox'), ...env },
-  url: `http://127.0.0.1:${at}/api/me`,
-  reuseExistingServer: false,
-  timeout: 150_000,
-  gracefulShutdown: { signal: 'SIGTERM' as const, timeout: 15_000 },
-});
 
 export default defineConfig({
   testDir: '.',
   timeout: 150_000,
   expect: { timeout: 12_000 },
-  workers: 1,
+  workers: Number(process.env['E2E_WORKERS'] ?? 2),
   retries: process.env['CI'] ? 1 : 0,
   reporter: 'list',
   outputDir: './out/results',
   globalSetup: './household.setup.ts',
   use: {
-    baseURL: `http://127.0.0.1:${port}`,
     screenshot: 'only-on-failure',
+    contextOptions: { reducedMotion: 'reduce' },
     permissions: ['clipboard-read', 'clipboard-write'],
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      // The same browser without its own windows and menus, which nobody would see.
+      executablePath: process.env['E2E_BROWSER'] ?? '/usr/bin/chromium-headless-shell',
       args: [
         '--no-sandbox',
         '--disable-gpu',
@@ -41,19 +27,13 @@ export default defineConfig({
       ],
     },
   },
+  // The phone walks through everything, the wide screen through what is laid out or done in another way there; both with --long.
   projects: [
-    { name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true } },
-    { name: 'wide', use: { viewport: { width: 1280, height: 800 } } },
-  ],
-  webServer: [
-    server('node e2e/subset.mjs && node apps/server/dist/main.js', port, {
-      GEMMEL_DATA: path.join(root, 'e2e/out/data'),
-      GEMMEL_DEMO: path.join(root, 'e2e/out/demo'),
-    }),
-    // A library that nobody has begun yet.
-    server('rm -rf e2e/out/empty && node apps/server/dist/main.js', port + 1, {
-      GEMMEL_DATA: path.join(root, 'e2e/out/empty'),
-      GEMMEL_THREADS: '1',
-    }),
+    { name: 'phone', grepInvert: /@wide/, use: { viewport: { width: 390, height: 844 }, hasTouch: true } },
+    {
+      name: 'wide',
+      ...(process.env['E2E_LONG'] ? {} : { grep: /@wide|@both/ }),
+      use: { viewport: { width: 1280, height: 800 } },
+    },
   ],
 });

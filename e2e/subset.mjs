@@ -16,7 +16,6 @@ const wanted = (file) =>
   (file.event === 'lantern-parade' && file.folder === 'ilses-phone') ||
   file.folder === 'stick';
 
-rmSync(path.join(here, 'out/data'), { recursive: true, force: true });
 rmSync(out, { recursive: true, force: true });
 const { files } = JSON.parse(readFileSync(path.join(demo, 'truth.json'), 'utf8'));
 for (const file of files.filter((f) => f.kind !== 'bad' && wanted(f))) {

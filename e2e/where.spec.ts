@@ -1,12 +1,9 @@
-import { execFileSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
-import { accessible, ask, choose, DEMO, emptyHands, expect, grid, test } from './house';
+import { accessible, ask, choose, DEMO, emptyHands, expect, gemmel, grid, test } from './house';
 import type { Page } from '@playwright/test';
 import { oneTile } from './streetMap';
-
-const ROOT = path.resolve(import.meta.dirname, '..');
 
 interface Picture {
   id: number;
@@ -278,6 +275,7 @@ test('the vault is laid out in another way, and back', async ({ inside: page }) 
 
 test('a clock that is an hour behind is noticed, mended, taken back, and its pictures find their place on a track', async ({
   inside: page,
+  home,
   wide,
 }) => {
   test.setTimeout(300_000);
@@ -298,9 +296,7 @@ test('a clock that is an hour behind is noticed, mended, taken back, and its pic
     mkdirSync(path.dirname(path.join(came, file.path)), { recursive: true });
     copyFileSync(path.join(DEMO, file.path), path.join(came, file.path));
   }
-  execFileSync(process.execPath, [path.join(ROOT, 'apps/server/dist/cli.js'), 'import', came], {
-    env: { ...process.env, GEMMEL_ROOT: ROOT, GEMMEL_DATA: path.join(import.meta.dirname, 'out/data') },
-  });
+  gemmel(home, 'import', came);
   const clocks = async () => (await ask<{ clocks: { shiftSeconds: number }[] }>(page, '/api/clocks')).clocks;
   await expect.poll(async () => (await clocks()).length, { timeout: 120_000 }).toBeGreaterThan(0);
   expect(Math.abs((await clocks())[0]!.shiftSeconds - 3720)).toBeLessThanOrEqual(60);
@@ -338,8 +334,9 @@ test('a clock that is an hour behind is noticed, mended, taken back, and its pic
 
 test('a street map in the data folder is drawn over the base map, whatever its layers hold', async ({
   inside: page,
+  home,
 }) => {
-  const file = path.join(import.meta.dirname, 'out/data/town.pmtiles');
+  const file = path.join(home.data, 'town.pmtiles');
   // How much of the map is water, by its colour.
   const water = async () => {
     await page.goto('/browse/map');

@@ -6,20 +6,10 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { installFromTemplate } from './database';
 import { DEMO, ROOT } from './house';
+import { freePort, pause } from './program';
 
 const main = path.join(ROOT, 'apps/server/dist/main.js');
 const cli = path.join(ROOT, 'apps/server/dist/cli.js');
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-
-function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as { port: number };
-      probe.close(() => resolve(port));
-    });
-  });
-}
-
 /** All files below a folder. */
 function files(at: string): string[] {
   if (!existsSync(at)) return [];

@@ -4,7 +4,8 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { openBatch, walk } from '../src/intake/announce';
 import { toXmp } from '../src/vault/sidecar';
-import { filesBelow, openKillable, pause, type Killable } from './killable';
+import { filesBelow, openKillable, type Killable } from './killable';
+import { pause } from './program';
 
 const KILLS = 50;
 const PICTURES = 100;

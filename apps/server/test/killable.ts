@@ -9,6 +9,7 @@ import { addressOf, startMariadb } from '../src/db/mariadb';
 import { migrate, openDb } from '../src/db/open';
 import { installFromTemplate } from './database';
 import { ROOT } from './house';
+import { pause } from './program';
 
 /** A library whose work is done by a process of its own, which can be ended at any moment. */
 export interface Killable {
@@ -22,8 +23,6 @@ export interface Killable {
   restartDb: (pause: number) => Promise<void>;
   stop: () => Promise<void>;
 }
-
-export const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** All files below a folder. */
 export const filesBelow = (at: string): string[] =>

@@ -3,7 +3,8 @@ import { createHash } from 'node:crypto';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { ask } from '../src/jobs/jobs';
-import { filesBelow, openKillable, pause, type Killable } from './killable';
+import { filesBelow, openKillable, type Killable } from './killable';
+import { pause } from './program';
 
 const PICTURES = 500;
 const KILLS = 30;

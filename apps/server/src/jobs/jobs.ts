@@ -167,6 +167,7 @@ export class Runner {
   }
 
   private async run(): Promise<void> {
+    let told = '';
     while (!this.stopping) {
       let job: Job | null = null;
       this.called = false;
@@ -174,8 +175,10 @@ export class Runner {
         if (Math.abs(Date.now() - this.mended) > ROUND) await this.mendTimes();
         if (this.running.size < this.atOnce) job = await this.take();
       } catch (error) {
-        // The database may be restarting: wait and go on.
-        console.error('jobs:', error instanceof Error ? error.message : error);
+        // The database may be restarting: wait and go on, and say so once.
+        const why = error instanceof Error ? error.message : String(error);
+        if (why !== told) console.error('jobs:', why);
+        told = why;
       }
       if (job) {
         const work: Promise<void> = this.work(job).finally(() => {

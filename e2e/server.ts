@@ -1,0 +1,62 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createServer } from 'node:net';
+import path from 'node:path';
+
+export const ROOT = path.resolve(import.meta.dirname, '..');
+export const OUT = path.join(import.meta.dirname, 'out');
+const MAIN = path.join(ROOT, 'apps/server/dist/main.js');
+
+/** A running server of a test: where it is reached, and where its data lies. */
+export interface Served {
+  url: string;
+  data: string;
+  stop: () => Promise<void>;
+}
+
+const freePort = () =>
+  new Promise<number>((resolve, reject) => {
+    const probe = createServer();
+    probe.once('error', reject);
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as { port: number };
+      probe.close(() => resolve(port));
+    });
+  });
+
+/** What a program that works on a data folder of the tests is told. Only what a test puts in counts as a card. */
+export const envOf = (data: string, more: Record<string, string> = {}): NodeJS.ProcessEnv => ({
+  ...process.env,
+  GEMMEL_ROOT: ROOT,
+  GEMMEL_DATA: data,
+  GEMMEL_ROOTS: path.join(data, 'inbox'),
+  GEMMEL_PACE: '0',
+  ...more,
+});
+
+/** Starts the built server on a data folder and waits until it can be asked. */
+export async function startServer(data: string, more: Record<string, string> = {}): Promise<Served> {
+  const port = await freePort();
+  const child: ChildProcess = spawn(process.execPath, [MAIN], {
+    env: envOf(data, { GEMMEL_PORT: String(port), ...more }),
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  let said = '';
+  const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));
+  await new Promise<void>((resolve, reject) => {
+    const hear = (text: Buffer) => {
+      said += text.toString();
+      if (said.includes('Gemmel is ready')) resolve();
+    };
+    child.stdout!.on('data', hear);
+    child.stderr!.on('data', hear);
+    void ended.then(() => reject(new Error(`The server ended: ${said}`)));
+  });
+  return {
+    url: `http://127.0.0.1:${port}`,
+    data,
+    stop: async () => {
+      child.kill('SIGTERM');
+      await ended;
+    },
+  };
+}
