@@ -84,7 +84,17 @@ const looked = new Map<string, Set<string>>();
 function kindsOnScreen(): string[] {
   const kinds = new Set<string>();
   for (const e of document.querySelectorAll('body *')) {
-    const named = ['aria-label', 'aria-labelledby', 'aria-hidden', 'alt', 'title', 'href', 'tabindex', 'for', 'placeholder'];
+    const named = [
+      'aria-label',
+      'aria-labelledby',
+      'aria-hidden',
+      'alt',
+      'title',
+      'href',
+      'tabindex',
+      'for',
+      'placeholder',
+    ];
     const has = named.filter((name) => e.hasAttribute(name)).join(' ');
     const state = ['aria-checked', 'aria-selected', 'aria-pressed', 'aria-expanded', 'aria-disabled', 'aria-current'];
     const is = state.map((name) => e.getAttribute(name) ?? '').join(' ');

@@ -1,6 +1,7 @@
 module.exports = {
   displayName: 'contract',
   testEnvironment: 'node',
+  setupFiles: [require.resolve('../../jest.seed.cjs')],
   transform: { '^.+\\.tsx?$': require.resolve('../../jest.node.cjs') },
   transformIgnorePatterns: ['/node_modules/'],
 };

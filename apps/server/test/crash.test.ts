@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { installFromTemplate } from './database';
 import { DEMO, ROOT } from './house';
+import { times } from './long';
 import { freePort, pause } from './program';
 
 const main = path.join(ROOT, 'apps/server/dist/main.js');
@@ -72,7 +73,7 @@ describe('the real program', () => {
     // As soon as the batch is announced, the server is killed at moments that cannot be foreseen.
     for (let i = 0; i < 200 && !(status().libraries?.[0]?.arriving ?? 0); i++) await pause(100);
     importing.kill('SIGKILL');
-    for (let kill = 0; kill < 4; kill++) {
+    for (let kill = 0; kill < times(2, 8); kill++) {
       await pause(150 + Math.random() * 1200);
       await end(child, 'SIGKILL');
       child = await begin();

@@ -4,10 +4,12 @@ import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { ask } from '../src/jobs/jobs';
 import { filesBelow, openKillable, type Killable } from './killable';
+import { chances, times } from './long';
 import { pause } from './program';
 
-const PICTURES = 500;
-const KILLS = 30;
+const random = chances(4);
+const PICTURES = times(150, 500);
+const KILLS = times(8, 30);
 const shaOf = (bytes: Buffer) => createHash('sha256').update(bytes).digest();
 
 describe('moving the originals, killed again and again', () => {
@@ -87,8 +89,8 @@ describe('moving the originals, killed again and again', () => {
       // What a life before left running is free to be taken at once.
       await db('jobs').update({ state: 'ready', taken_by: null });
       await begin();
-      await pause(40 + Math.random() * 450);
-      if (n % 10 === 9) await house.restartDb(Math.random() * 200);
+      await pause(40 + random() * 450);
+      if (n % 5 === 4) await house.restartDb(random() * 200);
       await kill();
       if (await moving()) caught++;
     }

@@ -1,5 +1,14 @@
 import { slowLinks } from './slowLinks';
-import { existsSync, linkSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  linkSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { openBatch, walk } from '../src/intake/announce';
@@ -12,7 +21,7 @@ import { jpeg, pictureRow, shaOf, vaultShas } from './pictures';
 
 const random = chances(8);
 /** Files that come in under one name while folders move. */
-const RACERS = times(60, 500);
+const RACERS = times(40, 500);
 
 describe('the vault, when two come to one place', () => {
   let house: House;
@@ -87,7 +96,10 @@ describe('the vault, when two come to one place', () => {
     test.each([
       ['before anything', () => undefined],
       ['after the link', () => linkSync(at('a/IMG.jpg'), at('b/IMG.jpg'))],
-      ['after the words were linked', () => ['', '.xmp'].forEach((x) => linkSync(at(`a/IMG.jpg${x}`), at(`b/IMG.jpg${x}`)))],
+      [
+        'after the words were linked',
+        () => ['', '.xmp'].forEach((x) => linkSync(at(`a/IMG.jpg${x}`), at(`b/IMG.jpg${x}`))),
+      ],
     ])('cut %s, it ends where it should', async (_, cut) => {
       put('a/IMG.jpg', 'mine');
       put('a/IMG.jpg.xmp', 'said of mine');
@@ -141,7 +153,10 @@ describe('the vault, when two come to one place', () => {
     });
     const shas: string[] = [];
     for (let i = 0; i < RACERS; i++) {
-      const bytes = await jpeg(i, `2026:05:16 ${String(8 + (i % 12)).padStart(2, '0')}:${String(i % 60).padStart(2, '0')}:00`);
+      const bytes = await jpeg(
+        i,
+        `2026:05:16 ${String(8 + (i % 12)).padStart(2, '0')}:${String(i % 60).padStart(2, '0')}:00`,
+      );
       shas.push(shaOf(bytes));
       mkdirSync(path.join(source, 'race', String(i)), { recursive: true });
       writeFileSync(path.join(source, 'race', String(i), 'IMG_0001.jpg'), bytes);
@@ -196,7 +211,10 @@ describe('the vault, when two come to one place', () => {
       mkdirSync(path.join(source, 'whole'), { recursive: true });
       writeFileSync(path.join(source, 'whole/IMG_9.jpg'), bytes);
       await house.takeIn(path.join(source, 'whole'));
-      const row = await house.app.db('pictures').where('sha256', Buffer.from(shaOf(bytes), 'hex')).first('id');
+      const row = await house.app
+        .db('pictures')
+        .where('sha256', Buffer.from(shaOf(bytes), 'hex'))
+        .first('id');
       id = row.id;
       file = (await stored()).file;
     });
@@ -212,7 +230,11 @@ describe('the vault, when two come to one place', () => {
         .update({ verified_at: house.app.db.raw('UTC_TIMESTAMP(3) - INTERVAL 40 DAY') });
     test('gone: giving it again puts it back, and says so', async () => {
       rmSync(file);
-      expect(await again('gone')).toMatchObject({ state: 'known', mended: 1, reason: expect.stringMatching(/has put it right/) });
+      expect(await again('gone')).toMatchObject({
+        state: 'known',
+        mended: 1,
+        reason: expect.stringMatching(/has put it right/),
+      });
       expect(readFileSync(file).equals(bytes)).toBe(true);
       expect((await stored()).broken_at).toBeNull();
     });
@@ -261,7 +283,9 @@ describe('the vault, when two come to one place', () => {
       writeFileSync(path.join(folder, 'p.jpg'), await jpeg(9002));
       writeFileSync(path.join(folder, 'p.xmp'), negative);
       await house.takeIn(folder);
-      const beside = (await house.app.db('picture_files').orderBy('id', 'desc').first('vault_path')) as { vault_path: string };
+      const beside = (await house.app.db('picture_files').orderBy('id', 'desc').first('vault_path')) as {
+        vault_path: string;
+      };
       const lost = path.join(house.app.paths.vault, 'home', beside.vault_path);
       rmSync(lost);
       await house.takeIn(folder);

@@ -55,7 +55,10 @@ interface Progress {
 export async function loadDemo(app: App, runner: Runner): Promise<boolean> {
   const demo = app.config.demo!;
   const note = path.join(app.config.data, 'demo.json');
-  const progress = await readFile(note, 'utf8').then((text) => JSON.parse(text) as Progress, (): Progress => ({ batches: {}, said: false }));
+  const progress = await readFile(note, 'utf8').then(
+    (text) => JSON.parse(text) as Progress,
+    (): Progress => ({ batches: {}, said: false }),
+  );
   if (progress.said) return false;
   if (!(await app.db('members').first('id'))) await makeKeeper(app, DEMO_ACCOUNT);
   const sources = new Map<string, string>();
@@ -81,8 +84,15 @@ export async function loadDemo(app: App, runner: Runner): Promise<boolean> {
 }
 
 /** Picture ids by their path below the demo folder. */
-async function picturesByFile(app: App, batches: readonly number[]): Promise<Map<string, { id: number; width: number; height: number }>> {
-  const rows = (await app.db('batch_items as i').join('pictures as p', 'p.id', 'i.picture_id').whereIn('i.batch_id', batches).select('i.source', 'p.id', 'p.width', 'p.height')) as {
+async function picturesByFile(
+  app: App,
+  batches: readonly number[],
+): Promise<Map<string, { id: number; width: number; height: number }>> {
+  const rows = (await app
+    .db('batch_items as i')
+    .join('pictures as p', 'p.id', 'i.picture_id')
+    .whereIn('i.batch_id', batches)
+    .select('i.source', 'p.id', 'p.width', 'p.height')) as {
     source: string;
     id: number;
     width: number;
@@ -91,9 +101,14 @@ async function picturesByFile(app: App, batches: readonly number[]): Promise<Map
   return new Map(rows.map(({ source, ...picture }) => [path.relative(app.config.demo!, source), picture]));
 }
 
-async function say(app: App, { people, devices, eventTitles, said }: Household, pictures: Map<string, { id: number; width: number; height: number }>): Promise<void> {
+async function say(
+  app: App,
+  { people, devices, eventTitles, said }: Household,
+  pictures: Map<string, { id: number; width: number; height: number }>,
+): Promise<void> {
   const { db } = app;
-  const idsOf = (files: readonly string[]) => files.map((f) => pictures.get(f)?.id).filter((id): id is number => id !== undefined);
+  const idsOf = (files: readonly string[]) =>
+    files.map((f) => pictures.get(f)?.id).filter((id): id is number => id !== undefined);
   const called = new Map<string, string>([...BATCHES, ['later/noors-phone', 'Noor’s phone']]);
   for (const { folder, make, model } of devices) {
     const name = called.get(folder);
@@ -108,7 +123,11 @@ async function say(app: App, { people, devices, eventTitles, said }: Household, 
       if (!picture) continue;
       const x = (one.box[0] + one.box[2] / 2) / picture.width;
       const y = (one.box[1] + one.box[3] / 2) / picture.height;
-      const face = (await db('faces').where('picture_id', picture.id).whereRaw('? BETWEEN x AND x + w AND ? BETWEEN y AND y + h', [x, y]).orderByRaw('w * h').first('id')) as { id: number } | undefined;
+      const face = (await db('faces')
+        .where('picture_id', picture.id)
+        .whereRaw('? BETWEEN x AND x + w AND ? BETWEEN y AND y + h', [x, y])
+        .orderByRaw('w * h')
+        .first('id')) as { id: number } | undefined;
       if (face) faces.push(face.id);
     }
     if (faces.length === 0) continue;
@@ -118,32 +137,63 @@ async function say(app: App, { people, devices, eventTitles, said }: Household, 
       if (!(error instanceof Refused)) throw error;
       console.error(`${person.name}: ${error.message}`);
     }
-    const row = (await db('people').where({ library_id: 1, name: person.name }).first('id')) as { id: number } | undefined;
+    const row = (await db('people').where({ library_id: 1, name: person.name }).first('id')) as
+      { id: number } | undefined;
     if (!row) continue;
     personId.set(person.id, row.id);
     const circle = person.circle[0]!.toUpperCase() + person.circle.slice(1);
     if (!circleId.has(circle)) circleId.set(circle, await makeCircle(app, 1, { name: circle }));
-    await changePerson(app, 1, row.id, { nickname: person.nickname, born: person.born, circles: [circleId.get(circle)!] });
+    await changePerson(app, 1, row.id, {
+      nickname: person.nickname,
+      born: person.born,
+      circles: [circleId.get(circle)!],
+    });
   }
-  for (const { file, stars } of said.stars) for (const id of idsOf([file])) await changePictures(app, 1, [id], { rating: stars });
+  for (const { file, stars } of said.stars)
+    for (const id of idsOf([file])) await changePictures(app, 1, [id], { rating: stars });
   const hearts = idsOf(said.favourites);
   if (hearts.length) await changePictures(app, 1, hearts, { favourite: true });
-  for (const { file, tags } of said.tags) for (const id of idsOf([file])) await changePictures(app, 1, [id], { addTags: tags });
-  for (const { file, caption } of said.captions) for (const id of idsOf([file])) await changePictures(app, 1, [id], { caption });
-  for (const { file, title } of said.titles) for (const id of idsOf([file])) await changePictures(app, 1, [id], { title });
+  for (const { file, tags } of said.tags)
+    for (const id of idsOf([file])) await changePictures(app, 1, [id], { addTags: tags });
+  for (const { file, caption } of said.captions)
+    for (const id of idsOf([file])) await changePictures(app, 1, [id], { caption });
+  for (const { file, title } of said.titles)
+    for (const id of idsOf([file])) await changePictures(app, 1, [id], { title });
   for (const { name, files } of said.albums) if (idsOf(files).length) await makePlainAlbum(app, 1, name, idsOf(files));
   for (const { event, title } of said.eventNames) {
     const days = eventTitles.find((e) => e.key === event)?.days ?? [];
-    const row = (await db('pictures').where('library_id', 1).whereIn('day', days).whereNotNull('event_id').groupBy('event_id').orderByRaw('COUNT(*) DESC').first('event_id')) as { event_id: number } | undefined;
+    const row = (await db('pictures')
+      .where('library_id', 1)
+      .whereIn('day', days)
+      .whereNotNull('event_id')
+      .groupBy('event_id')
+      .orderByRaw('COUNT(*) DESC')
+      .first('event_id')) as { event_id: number } | undefined;
     if (row) await nameEvent(app, 1, row.event_id, title);
   }
   const who = (...ids: string[]) => ids.map((id) => personId.get(id)).filter((id): id is number => id !== undefined);
-  const tag = async (...names: string[]) => ((await db('tags').where('library_id', 1).whereIn('folded', names).select('id')) as { id: number }[]).map(({ id }): Question => ({ tag: id }));
+  const tag = async (...names: string[]) =>
+    ((await db('tags').where('library_id', 1).whereIn('folded', names).select('id')) as { id: number }[]).map(
+      ({ id }): Question => ({ tag: id }),
+    );
   if (who('tove', 'emil').length === 2) {
     const summer: Question = { any: [6, 7, 8].map((month): Question => ({ taken: { month } })) };
-    const shores: Question[] = [['PT', 'Mosteiros'], ['SE', 'Rosersberg'], ['SE', 'Visby']].map(([country, place]) => ({ where: { country: country!, place: place! } }));
-    await makeSmartAlbum(app, 1, 'Tove and Emil by the water', { all: [{ who: { people: who('tove', 'emil'), mode: 'all' } }, summer, { any: [...(await tag('lake')), ...shores] }] });
+    const shores: Question[] = [
+      ['PT', 'Mosteiros'],
+      ['SE', 'Rosersberg'],
+      ['SE', 'Visby'],
+    ].map(([country, place]) => ({ where: { country: country!, place: place! } }));
+    await makeSmartAlbum(app, 1, 'Tove and Emil by the water', {
+      all: [
+        { who: { people: who('tove', 'emil'), mode: 'all' } },
+        summer,
+        { any: [...(await tag('lake')), ...shores] },
+      ],
+    });
   }
-  if (who('ruben', 'agathe').length) await makeSmartAlbum(app, 1, 'Grandparents, three stars and up', { all: [{ who: { people: who('ruben', 'agathe'), mode: 'any' } }, { rating: { min: 3 } }] });
+  if (who('ruben', 'agathe').length)
+    await makeSmartAlbum(app, 1, 'Grandparents, three stars and up', {
+      all: [{ who: { people: who('ruben', 'agathe'), mode: 'any' } }, { rating: { min: 3 } }],
+    });
   await ask(db, 1, 'faces');
 }

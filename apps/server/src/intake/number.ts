@@ -1,6 +1,7 @@
 import { numberNames, searchable, type Numbering } from '@gemmel/core';
 import type { App } from '../context';
 import { ask } from '../jobs/jobs';
+import { refuseForeign } from '../library/own';
 import { pictureRows } from '../picture/rows';
 import { numberColumns } from './announce';
 
@@ -110,6 +111,7 @@ export async function numberWhenIn(app: App, library: number, batch: number, num
 /** Gives pictures back the names they had. */
 export async function restoreNames(app: App, library: number, { names }: NamesBefore): Promise<void> {
   const before = new Map(names.map(({ id, name }) => [id, name]));
+  await refuseForeign(app.db, library, 'pictures', before.keys(), 'One of these pictures');
   const rows = await rowsOf(app, library, [...before.keys()]);
   await setNames(
     app,

@@ -28,6 +28,9 @@ async function spokenIn(file: string): Promise<string[]> {
   });
 }
 
+/** Formats that can be written anew when something in them cannot be taken out singly. */
+const PLAIN = new Set(['jpg', 'png', 'webp']);
+
 /** Writes a picture anew from its pixels, upright, with what its colours mean and nothing else. */
 const anew = (image: Sharp): Sharp => image.rotate().keepIccProfile();
 
@@ -61,19 +64,22 @@ async function insideOf(source: string, target: string): Promise<void> {
 export const cleanFormat = (format: string, raw: boolean): string => (raw ? 'jpg' : format);
 
 /**
- * Writes a copy of a picture without anything it says on the side: places, names, cameras, words. Pixels stay as they are,
- * but for negatives (the picture inside them) and formats whose words cannot be taken out singly (TIFF), which are written anew
- * without loss. Throws when it cannot be done.
+ * Writes a copy of a picture without anything it says on the side: places, names, cameras, words. Its bytes stay as they are;
+ * TIFF, whose words cannot be taken out singly, is written anew without loss, and of a negative the picture inside it is
+ * given. Throws when it cannot be done.
  */
 export async function cleanPhoto(source: string, target: string, format: string, raw: boolean): Promise<void> {
-  if (raw) await insideOf(source, target);
-  else if (format === 'tif') await tiff(source, target);
-  else {
-    await copyFile(source, target);
-    await withExiftool((tool) => tool.deleteAllTags(target, { retain: RETAIN }));
-  }
+  if (raw) return insideOf(source, target);
+  if (format === 'tif') return tiff(source, target);
+  await copyFile(source, target);
+  await withExiftool((tool) => tool.deleteAllTags(target, { retain: RETAIN }));
   const spoken = await spokenIn(target);
-  if (spoken.length) throw new Error(`it still says ${spoken.slice(0, 5).join(', ')}`);
+  if (spoken.length === 0) return;
+  if (!PLAIN.has(format)) throw new Error(`it still says ${spoken.slice(0, 5).join(', ')}`);
+  const image = anew(sharp(source));
+  await (
+    format === 'jpg' ? image.jpeg({ quality: 95 }) : format === 'png' ? image.png() : image.webp({ lossless: true })
+  ).toFile(target);
 }
 
 /** What container each format of clip is written as. */

@@ -21,6 +21,14 @@ function between(a: NamedFace, b: NamedFace): number {
   return 1 - dot(a.vector, b.vector) + 0.4 * Math.min(1, years / FAR_YEARS);
 }
 
+/** An order of faces by what they are alone, the best first, so that equals are told apart whatever order they come in. */
+function precedes(a: NamedFace, b: NamedFace): number {
+  if (a.quality !== b.quality) return b.quality - a.quality;
+  if (a.day !== b.day) return (a.day ?? -Infinity) - (b.day ?? -Infinity);
+  const at = a.vector.findIndex((x, i) => x !== b.vector[i]);
+  return at < 0 ? 0 : a.vector[at]! - b.vector[at]!;
+}
+
 /**
  * Chooses the faces that stand for a person, spread over looks and ages: the best one first, then again and again the one
  * farthest from all chosen, a poor one counting less (farthest-first traversal, Gonzalez 1985, weighted by quality).
@@ -30,19 +38,23 @@ export function chooseExemplars(faces: readonly NamedFace[], most = EXEMPLARS): 
   if (faces.length <= most) return faces.map((_, i) => i);
   const gap = new Float64Array(faces.length).fill(Infinity);
   const weight = faces.map((face) => Math.sqrt(Math.max(0.02, face.quality)));
+  const order = faces.map((_, i) => i).sort((a, b) => precedes(faces[a]!, faces[b]!));
   const chosen: number[] = [];
-  let next = weight.indexOf(Math.max(...weight));
+  let next = order[0]!;
   while (chosen.length < most) {
     chosen.push(next);
     gap[next] = -1;
+    const last = faces[next]!;
     let farthest = -1;
-    faces.forEach((face, i) => {
-      if (gap[i]! < 0) return;
-      gap[i] = Math.min(gap[i]!, between(face, faces[next]!));
+    for (const i of order) {
+      if (gap[i]! < 0) continue;
+      gap[i] = Math.min(gap[i]!, between(faces[i]!, last));
       const value = gap[i]! * weight[i]!;
-      if (value > farthest) farthest = value;
-    });
-    next = faces.findIndex((_, i) => gap[i]! >= 0 && gap[i]! * weight[i]! === farthest);
+      if (value > farthest) {
+        farthest = value;
+        next = i;
+      }
+    }
   }
   return chosen.sort((a, b) => a - b);
 }

@@ -1,3 +1,4 @@
+import { times } from '../long.testing';
 import { gatherFaces } from './gather';
 import {
   goThrough,
@@ -74,7 +75,7 @@ describe('recognition on the demo household', () => {
   });
 
   test('a keeper who goes through the introductions names everybody in a fraction of the touches', () => {
-    const progress = goThrough(household, 60);
+    const progress = goThrough(household, times(24, 60));
     const people = faces.filter((f) => trulyIs(f.id) > 0).length;
     const naive = people * TOUCHES.offered + names.length * (TOUCHES.typed - TOUCHES.offered);
     for (const answers of [0, 5, 20, 50]) {

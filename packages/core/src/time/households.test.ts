@@ -1,11 +1,12 @@
 import { findClockShifts } from './clocks';
 import { findEvents } from './events';
+import { times } from '../long.testing';
 import { makeHousehold } from './household.testing';
 
-const HOUSEHOLDS = 200;
+const HOUSEHOLDS = times(80, 200);
 const HOUR = 3_600_000;
 
-describe('two hundred made-up households', () => {
+describe(`${HOUSEHOLDS} made-up households`, () => {
   test('events: their boundaries are found', () => {
     const sorts = new Map<string, { right: number; made: number; should: number }>();
     for (let seed = 1; seed <= HOUSEHOLDS; seed++) {

@@ -1,0 +1,17 @@
+/** Whether this is the long form of the tests, which tries more and with fresh chances: `./gemmel test --long`. */
+export const LONG = process.env['GEMMEL_LONG'] === '1';
+
+/** How often something is tried: in the short form and in the long one. */
+export const times = (short: number, long: number): number => (LONG ? long : short);
+
+/** Numbers between 0 and 1 that look random: the same every time in the short form, others each time in the long one (mulberry32). */
+export function chances(seed: number): () => number {
+  let state = LONG ? (Math.random() * 2 ** 32) >>> 0 : seed;
+  if (LONG) console.log(`chances from the seed ${state}`);
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(state ^ (state >>> 15), state | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 2 ** 32;
+  };
+}
