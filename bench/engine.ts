@@ -21,6 +21,8 @@ export async function benchEngine(port = 0): Promise<Engine & { data: string; en
     web: path.join(ROOT, 'apps/web/dist'),
     models: path.join(ROOT, 'apps/server/models'),
     demo: null,
+    names: [],
+    setUpCode: null,
     secrets: { db: randomBytes(12).toString('hex'), links: randomBytes(12).toString('hex') },
   };
   const engine = await startEngine(config, path.join(ROOT, 'apps/server/dist/worker.js'));

@@ -10,11 +10,11 @@ export const DEMO = path.join(ROOT, 'demo');
 interface Home {
   /** A server with a copy of the household's library. */
   home: Served;
-  /** A server with a library nobody has begun; started for whoever asks for it. */
-  empty: Served;
 }
 
 interface House {
+  /** A server with a library nobody has begun; started for whoever asks for it. */
+  empty: Served;
   /** A name of this size's own, since both sizes walk through the same library. */
   own: (name: string) => string;
   wide: boolean;
@@ -40,17 +40,14 @@ export const test = base.extend<House, Home>({
     },
     { scope: 'worker', timeout: 120_000 },
   ],
-  empty: [
-    async ({}, use, { workerIndex }) => {
-      const data = path.join(OUT, `worker-${workerIndex}-empty`);
-      execFileSync('rm', ['-rf', data]);
-      const server = await startServer(data);
-      await use(server);
-      await server.stop();
-      execFileSync('rm', ['-rf', data]);
-    },
-    { scope: 'worker', timeout: 120_000 },
-  ],
+  empty: async ({}, use, { workerIndex }) => {
+    const data = path.join(OUT, `worker-${workerIndex}-empty`);
+    execFileSync('rm', ['-rf', data]);
+    const server = await startServer(data);
+    await use(server);
+    await server.stop();
+    execFileSync('rm', ['-rf', data]);
+  },
   baseURL: async ({ home }, use) => use(home.url),
   own: async ({}, use, info) => use((name) => `${name} (${info.project.name})`),
   wide: async ({}, use, info) => use(info.project.name === 'wide'),
@@ -160,9 +157,10 @@ export async function choose(page: Page, wide: boolean, numbers: readonly number
   }
 }
 
-/** An answer of the server, asked for directly. */
+/** An answer of the server, asked for directly; of another server when the address is whole. */
 export async function ask<T>(page: Page, at: string, body?: unknown): Promise<T> {
-  const { token } = (await (await page.request.get('/api/me')).json()) as { token: string };
+  const origin = URL.canParse(at) ? new URL(at).origin : '';
+  const { token } = (await (await page.request.get(`${origin}/api/me`)).json()) as { token: string };
   const response =
     body === undefined
       ? await page.request.get(at)

@@ -18,23 +18,22 @@ const PAGES = [
   '/sitting',
 ];
 
-test('in the evening everything can still be read', async ({ inside: page }) => {
+test('in the evening everything can still be read, and at twice the size nothing is cut off at the side @both', async ({
+  inside: page,
+  wide,
+}) => {
   await page.emulateMedia({ colorScheme: 'dark' });
+  const size = page.viewportSize()!;
   for (const at of PAGES) {
+    await page.setViewportSize(size);
     await page.goto(at);
     await expect(page.getByRole('main')).toBeVisible();
     await page.waitForLoadState('networkidle').catch(() => undefined);
     await expect(page.locator('html')).toHaveClass(/dark/);
     await accessible(page);
-  }
-});
-
-test('at twice the size nothing is cut off at the side', async ({ inside: page, wide }) => {
-  // Zooming to 200 % halves the room: a wide screen becomes a small one; a phone is taken at the narrowest in use.
-  await page.setViewportSize(wide ? { width: 640, height: 400 } : { width: 320, height: 640 });
-  for (const at of PAGES) {
-    await page.goto(at);
-    await page.waitForLoadState('networkidle').catch(() => undefined);
+    // Zooming to 200 % halves the room: a wide screen becomes a small one; a phone is taken at the narrowest in use.
+    await page.setViewportSize(wide ? { width: 640, height: 400 } : { width: 320, height: 640 });
+    await page.waitForTimeout(120);
     const over = await page.evaluate(() => {
       const width = document.documentElement.clientWidth;
       return [...document.querySelectorAll<HTMLElement>('main *, nav *')]
@@ -56,7 +55,7 @@ test('at twice the size nothing is cut off at the side', async ({ inside: page, 
   }
 });
 
-test('very long names break or are cut, never pushed out of their place', async ({ inside: page, own }) => {
+test('very long names break or are cut, never pushed out of their place @both', async ({ inside: page, own }) => {
   const long = `${own('Donaudampfschifffahrtsgesellschaftskapitänsmütze').replace(/\s/g, '')}${'ö'.repeat(90)}`.slice(
     0,
     150,
@@ -91,8 +90,7 @@ test('on a slow network places stand at once and fill as answers come', async ({
   await page.unroute('**/api/**');
 });
 
-test('by keyboard alone: to a picture, its stars, the pile, and back', async ({ inside: page, wide }) => {
-  test.skip(!wide, 'phones have no keys');
+test('by keyboard alone: to a picture, its stars, the pile, and back @wide', async ({ inside: page }) => {
   await emptyHands(page);
   await page.goto('/browse');
   const tiles = await grid(page);

@@ -78,7 +78,7 @@ test('2. arrivals: a folder and loose files at once, bad files named with their 
   expect(await (await grid(page)).count()).toBe(7);
 });
 
-test('3. browse by time: name an event, jump by the ribbon, size, ask in words, choose onto the pile', async ({
+test('3. browse by time: name an event, jump by the ribbon, size, ask in words, choose onto the pile @both', async ({
   inside: page,
   own,
   wide,
@@ -160,7 +160,7 @@ test('3. browse by time: name an event, jump by the ribbon, size, ask in words, 
   }
 });
 
-test('4. the picture: next and previous, zoom, stars, heart, words, tags, time, faces, and undo', async ({
+test('4. the picture: next and previous, zoom, stars, heart, words, tags, time, faces, and undo @both', async ({
   inside: page,
   own,
   wide,
@@ -284,7 +284,7 @@ test('5. who: people, a person’s pictures, introductions with an odd one out, 
   if (wide) await page.getByRole('button', { name: 'Undo' }).click();
 });
 
-test('6. the pile: stars, tags, put down and taken up again', async ({ inside: page, own, wide }) => {
+test('6. the pile: stars, tags, put down and taken up again @both', async ({ inside: page, own, wide }) => {
   await emptyHands(page);
   await page.goto('/browse');
   await choose(page, wide, [0, 2]);
@@ -312,7 +312,7 @@ test('6. the pile: stars, tags, put down and taken up again', async ({ inside: p
   ).toBeVisible();
 });
 
-test('7. albums: from the pile, in an order by hand, taken out, removed and back; one that fills itself', async ({
+test('7. albums: from the pile, in an order by hand, taken out, removed and back; one that fills itself @both', async ({
   inside: page,
   own,
   wide,

@@ -1,52 +1,120 @@
-// Runs every test there is and closes with one line that counts them.
-import { spawnSync } from 'node:child_process';
+// Runs every test there is, says how long each part took, and closes with one line that counts them. `--long` tries more and with
+// fresh chances; `--only lint,types,units,interface` runs some parts. See docs/tests.md.
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 const out = path.join(root, 'e2e/out');
+const cache = path.join(root, 'node_modules/.cache/gemmel');
 mkdirSync(out, { recursive: true });
+mkdirSync(cache, { recursive: true });
 const bin = (name) => path.join(root, 'node_modules/.bin', name);
+
+const args = process.argv.slice(2);
+const long = args.includes('--long');
+const only = args[args.indexOf('--only') + 1]?.split(',');
+const wanted = (part) => !args.includes('--only') || only.includes(part);
+const env = { ...process.env, ...(long ? { GEMMEL_LONG: '1', E2E_LONG: '1' } : {}) };
+
 let passed = 0;
 let failed = 0;
+const took = [];
 
-function run(title, command, args, env = {}) {
-  console.log(`\n== ${title}`);
+/** Runs one thing to its end; what it says is shown as it comes, or at its end when others run beside it. */
+function run(title, command, words, { beside = false, more = {} } = {}) {
   const began = Date.now();
-  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
-  console.log(`== ${title}: ${status === 0 ? 'right' : 'WRONG'}, ${Math.round((Date.now() - began) / 1000)} s`);
-  return status === 0;
+  if (!beside) console.log(`\n== ${title}`);
+  return new Promise((resolve) => {
+    const child = spawn(command, words, {
+      cwd: root,
+      stdio: beside ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'],
+      env: { ...env, ...more },
+    });
+    let said = '';
+    child.stdout?.on('data', (data) => (said += data));
+    child.stderr?.on('data', (data) => (said += data));
+    child.once('close', (status) => {
+      const seconds = Math.round((Date.now() - began) / 1000);
+      took.push([title, seconds]);
+      const trimmed = said.replace(/^npm warn .*\n/gm, '').trim();
+      if (trimmed && status !== 0) console.log(trimmed);
+      console.log(`== ${title}: ${status === 0 ? 'right' : 'WRONG'}, ${seconds} s`);
+      resolve(status === 0);
+    });
+  });
 }
 const count = (right) => (right ? passed++ : failed++);
 const report = (file) => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null);
 
-count(run('lint', bin('eslint'), ['.', '--max-warnings', '0']));
-for (const room of ['packages/core', 'packages/contract', 'apps/server', 'apps/web', 'e2e', 'bench'])
-  count(run(`types of ${room}`, bin('tsc'), ['-p', room]));
+/** Builds what the tests run: the server's bundle and the pages. */
+async function build() {
+  const right =
+    (await run('build of the server', process.execPath, ['scripts/build-server.mjs'], { beside: true })) &&
+    (await run('build of the pages', process.execPath, ['scripts/build-web.mjs'], { beside: true }));
+  if (right) return;
+  console.log('Gemmel could not be built. Is the disk full?\n\n0 passed, 1 failed');
+  process.exit(1);
+}
 
-const units = path.join(out, 'units.json');
-rmSync(units, { force: true });
-const unitsRight = run('units and server', bin('jest'), ['--ci', '--json', `--outputFile=${units}`, '--maxWorkers=2']);
-const u = report(units);
-passed += u?.numPassedTests ?? 0;
-failed += (u?.numFailedTests ?? 0) + (u?.numRuntimeErrorTestSuites ?? 0);
-if (!unitsRight && !u?.numFailedTests && !u?.numRuntimeErrorTestSuites) failed++;
+/** Lint, with what it found out last time. */
+async function lint() {
+  if (!wanted('lint')) return;
+  const kept = ['--cache', '--cache-strategy', 'content', '--cache-location', path.join(cache, 'eslint')];
+  count(await run('lint', bin('eslint'), ['.', '--max-warnings', '0', ...kept], { beside: true }));
+}
 
-const walk = path.join(out, 'interface.json');
-rmSync(walk, { force: true });
-const walkRight = run(
-  'interface',
-  bin('playwright'),
-  ['test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json'],
-  {
-    PLAYWRIGHT_JSON_OUTPUT_NAME: walk,
-  },
-);
-const w = report(walk)?.stats;
-passed += (w?.expected ?? 0) + (w?.flaky ?? 0);
-failed += w?.unexpected ?? 0;
-if (!walkRight && !w?.unexpected) failed++;
+/** Types of some rooms, with what was found out last time. */
+async function types(...rooms) {
+  if (!wanted('types')) return;
+  for (const room of rooms) {
+    const info = path.join(cache, `${room.replace('/', '-')}.tsbuildinfo`);
+    const words = ['-p', room, '--incremental', '--tsBuildInfoFile', info];
+    count(await run(`types of ${room}`, bin('tsc'), words, { beside: true }));
+  }
+}
 
+/** Units and server: everything that runs without a browser. */
+async function units() {
+  const file = path.join(out, 'units.json');
+  rmSync(file, { force: true });
+  const words = ['--ci', '--json', `--outputFile=${file}`, '--maxWorkers=2'];
+  const right = await run('units and server', bin('jest'), words);
+  const u = report(file);
+  passed += u?.numPassedTests ?? 0;
+  failed += (u?.numFailedTests ?? 0) + (u?.numRuntimeErrorTestSuites ?? 0);
+  if (!right && !u?.numFailedTests && !u?.numRuntimeErrorTestSuites) failed++;
+  const slow = (u?.testResults ?? [])
+    .map((s) => [path.basename(s.name), Math.round((s.endTime - s.startTime) / 1000)])
+    .sort((a, b) => b[1] - a[1])
+    .slice(0, 10);
+  console.log(`   the longest: ${slow.map(([name, seconds]) => `${name} ${seconds} s`).join(', ')}`);
+}
+
+/** The real interface in a browser. */
+async function walk() {
+  const file = path.join(out, 'interface.json');
+  rmSync(file, { force: true });
+  const words = ['test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json'];
+  const right = await run('interface', bin('playwright'), words, { more: { PLAYWRIGHT_JSON_OUTPUT_NAME: file } });
+  const w = report(file)?.stats;
+  passed += (w?.expected ?? 0) + (w?.flaky ?? 0);
+  failed += w?.unexpected ?? 0;
+  if (!right && !w?.unexpected) failed++;
+}
+
+const began = Date.now();
+// One core builds, the other reads.
+await Promise.all([
+  (wanted('units') || wanted('interface') ? build() : Promise.resolve()).then(() => types('apps/server', 'apps/web')),
+  lint().then(() => types('packages/core', 'packages/contract', 'e2e', 'bench')),
+]);
+if (wanted('units')) await units();
+if (wanted('interface')) await walk();
+
+const [minutes, seconds] = [Math.floor((Date.now() - began) / 60_000), Math.round((Date.now() - began) / 1000) % 60];
+console.log(`\n${took.map(([title, time]) => `${String(time).padStart(5)} s  ${title}`).join('\n')}`);
+console.log(`${minutes} min ${seconds} s in all${long ? ', the long form' : ''}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

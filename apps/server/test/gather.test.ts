@@ -77,6 +77,12 @@ describe('gathering', () => {
     rmSync(folder, { recursive: true, force: true });
   });
 
+  /** Faces are looked for only where names are to be put to them. */
+  const recognise = (on: boolean) => async () => {
+    await house.app.db('libraries').where('id', 1).update({ recognise: on });
+  };
+  beforeAll(recognise(false));
+
   describe('files that belong together', () => {
     test('a still and the clip of its moment, a negative and its JPEG, notes and an edited shot are one picture each', async () => {
       put('ilses-phone/DCIM/100/IMG_2024.heic', 'pairs/IMG_2024.heic');
@@ -161,6 +167,8 @@ describe('gathering', () => {
   });
 
   describe('an older library', () => {
+    beforeAll(recognise(true));
+    afterAll(recognise(false));
     const truth = (
       JSON.parse(readFileSync(path.join(DEMO, 'truth.json'), 'utf8')) as { files: { path: string; words?: Words }[] }
     ).files.filter((f) => f.path.startsWith('older-library/') && f.words);

@@ -62,10 +62,10 @@ describe('what guests are given', () => {
     const picture = (hue: number) =>
       sharp({ create: { width: 60, height: 40, channels: 3, background: { r: hue, g: 90, b: 160 } } });
     await picture(10).tiff({ compression: 'lzw' }).toFile(path.join(folder, 'plain.tif'));
-    await sharp(await picture(10).tiff().toBuffer())
-      .toColourspace('rgb16')
-      .tiff()
-      .toFile(path.join(folder, 'deep.tif'));
+    execFileSync('ffmpeg', [
+      ...['-v', 'error', '-f', 'lavfi', '-i', 'testsrc=size=60x40:duration=1'],
+      ...['-frames:v', '1', '-pix_fmt', 'rgb48le', path.join(folder, 'deep.tif')],
+    ]);
     for (const [n, format] of (['jpeg', 'png', 'webp', 'gif'] as const).entries())
       await picture(40 * n + 20)
         .toFormat(format)

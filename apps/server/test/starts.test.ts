@@ -1,4 +1,4 @@
-import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { execFile, execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import {
   chmodSync,
   cpSync,
@@ -12,6 +12,7 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { promisify } from 'node:util';
 import { addressOf } from '../src/db/mariadb';
 import { openDb } from '../src/db/open';
 import { installFromTemplate } from './database';
@@ -240,18 +241,15 @@ describe('starting, whatever was left behind', () => {
     const other = spawn('sleep', ['60'], { stdio: 'ignore' });
     const note = JSON.stringify({ pid: other.pid, port: 1, since: 'another start of this machine/1' });
     writeFileSync(path.join(data, 'running.json'), note);
-    const stop = () =>
-      execFileSync(path.join(ROOT, 'gemmel'), ['stop', '--data', data], {
-        env,
-        encoding: 'utf8',
-        stdio: 'pipe',
-      }).trim();
-    expect(stop()).toBe('Gemmel is not running.');
+    // Not waited for in one piece: this process is the one that must see its child end.
+    const stop = async () =>
+      (await promisify(execFile)(path.join(ROOT, 'gemmel'), ['stop', '--data', data], { env })).stdout.trim();
+    expect(await stop()).toBe('Gemmel is not running.');
     expect(other.exitCode).toBeNull();
     await ready();
     other.kill();
     running!.child.once('exit', () => (running = null));
-    expect(stop()).toBe('Stopped.');
+    expect(await stop()).toBe('Stopped.');
   });
 
   test(`the database dying ${DEATHS} times: requests wait for it, and work goes on without anybody's hand`, async () => {
