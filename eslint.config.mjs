@@ -93,7 +93,10 @@ export default defineConfig([
     files: ['packages/**/*.ts', 'apps/server/**/*.ts', 'apps/web/**/*.{ts,tsx}', 'e2e/**/*.ts', 'bench/**/*.ts'],
     languageOptions: {
       globals: globals.node,
-      parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname },
+      // scripts/read.mjs has read all types already and lends them.
+      parserOptions: globalThis.programsOfGemmel
+        ? { programs: globalThis.programsOfGemmel }
+        : { projectService: true, tsconfigRootDir: import.meta.dirname },
     },
     plugins: { '@typescript-eslint': tseslint.plugin },
     rules: {

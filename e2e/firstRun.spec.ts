@@ -1,5 +1,7 @@
+import { rmSync } from 'node:fs';
 import path from 'node:path';
 import { accessible, DEMO, expect, grid, test } from './house';
+import { OUT, startServer } from './server';
 
 test('a new library: the keeper’s account, empty pages that say what will be here, the first pictures', async ({
   page,
@@ -45,4 +47,32 @@ test('a new library: the keeper’s account, empty pages that say what will be h
   expect(await (await grid(page)).count()).toBe(1);
   await page.reload();
   expect(await (await grid(page)).count()).toBe(1);
+});
+
+test('over a network the first page asks for the code that was printed at the start', async ({ page }, info) => {
+  const data = path.join(OUT, `worker-${info.workerIndex}-network`);
+  rmSync(data, { recursive: true, force: true });
+  const server = await startServer(data, { GEMMEL_HOST: '0.0.0.0' });
+  try {
+    const code = server.said().match(/set-up code: (\d{4}-\d{4})/)![1]!;
+    // As if somebody stood in between: then nobody can tell who asks.
+    await page.setExtraHTTPHeaders({ 'x-forwarded-for': '203.0.113.9' });
+    await page.goto(server.url);
+    await page.getByLabel('Your name').fill('Åsa Öberg');
+    await page.getByLabel('E-mail address').fill('asa@house.example');
+    await page.getByLabel('Password, at least ten characters').fill('long enough now');
+    await expect(page.getByRole('button', { name: 'Begin the library' })).toBeDisabled();
+    await page.getByLabel('Set-up code').fill('0000 0000');
+    await page.getByRole('button', { name: 'Begin the library' }).click();
+    await expect(page.getByRole('alert')).toHaveText(
+      'This is not the set-up code that Gemmel printed when it was started.',
+    );
+    await accessible(page);
+    await page.getByLabel('Set-up code').fill(code.replace('-', ' '));
+    await page.getByRole('button', { name: 'Begin the library' }).click();
+    await expect(page.getByRole('heading', { name: 'Arrivals' })).toBeVisible();
+  } finally {
+    await server.stop();
+    rmSync(data, { recursive: true, force: true });
+  }
 });

@@ -10,6 +10,8 @@ const MAIN = path.join(ROOT, 'apps/server/dist/main.js');
 export interface Served {
   url: string;
   data: string;
+  /** What it has printed so far. */
+  said: () => string;
   stop: () => Promise<void>;
 }
 
@@ -54,6 +56,7 @@ export async function startServer(data: string, more: Record<string, string> = {
   return {
     url: `http://127.0.0.1:${port}`,
     data,
+    said: () => said,
     stop: async () => {
       child.kill('SIGTERM');
       await ended;

@@ -7,9 +7,7 @@ import { fileURLToPath } from 'node:url';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 const out = path.join(root, 'e2e/out');
-const cache = path.join(root, 'node_modules/.cache/gemmel');
 mkdirSync(out, { recursive: true });
-mkdirSync(cache, { recursive: true });
 const bin = (name) => path.join(root, 'node_modules/.bin', name);
 
 const args = process.argv.slice(2);
@@ -58,20 +56,18 @@ async function build() {
   process.exit(1);
 }
 
-/** Lint, with what it found out last time. */
-async function lint() {
-  if (!wanted('lint')) return;
-  const kept = ['--cache', '--cache-strategy', 'content', '--cache-location', path.join(cache, 'eslint')];
-  count(await run('lint', bin('eslint'), ['.', '--max-warnings', '0', ...kept], { beside: true }));
-}
-
-/** Types of some rooms, with what was found out last time. */
-async function types(...rooms) {
-  if (!wanted('types')) return;
-  for (const room of rooms) {
-    const info = path.join(cache, `${room.replace('/', '-')}.tsbuildinfo`);
-    const words = ['-p', room, '--incremental', '--tsBuildInfoFile', info];
-    count(await run(`types of ${room}`, bin('tsc'), words, { beside: true }));
+/** Types and lint, in one reading. */
+async function read() {
+  if (!wanted('lint') && !wanted('types')) return;
+  const file = path.join(out, 'read.json');
+  rmSync(file, { force: true });
+  const words = ['scripts/read.mjs', ...(wanted('lint') && wanted('types') ? [] : [wanted('lint') ? 'lint' : 'types'])];
+  await run('types and lint', process.execPath, words, { beside: true, more: { READ_REPORT: file } });
+  const parts = report(file);
+  if (!parts) failed++;
+  for (const { title, right, seconds } of parts ?? []) {
+    count(right);
+    took.push([`  ${title}`, seconds]);
   }
 }
 
@@ -106,10 +102,7 @@ async function walk() {
 
 const began = Date.now();
 // One core builds, the other reads.
-await Promise.all([
-  (wanted('units') || wanted('interface') ? build() : Promise.resolve()).then(() => types('apps/server', 'apps/web')),
-  lint().then(() => types('packages/core', 'packages/contract', 'e2e', 'bench')),
-]);
+await Promise.all([wanted('units') || wanted('interface') ? build() : undefined, read()]);
 if (wanted('units')) await units();
 if (wanted('interface')) await walk();
 

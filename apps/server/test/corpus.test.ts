@@ -117,7 +117,6 @@ describe('damaged and hostile files', () => {
 
   beforeAll(async () => {
     house = await openHouse();
-    await house.app.db('libraries').where('id', 1).update({ recognise: false });
     folder = mkdtempSync(path.join(tmpdir(), 'gemmel-corpus-'));
     mkdirSync(path.join(folder, 'all'));
   });

@@ -81,8 +81,6 @@ describe('gathering', () => {
   const recognise = (on: boolean) => async () => {
     await house.app.db('libraries').where('id', 1).update({ recognise: on });
   };
-  beforeAll(recognise(false));
-
   describe('files that belong together', () => {
     test('a still and the clip of its moment, a negative and its JPEG, notes and an edited shot are one picture each', async () => {
       put('ilses-phone/DCIM/100/IMG_2024.heic', 'pairs/IMG_2024.heic');

@@ -57,7 +57,6 @@ describe('what guests are given', () => {
 
   beforeAll(async () => {
     house = await openHouse();
-    await house.app.db('libraries').where('id', 1).update({ recognise: false });
     folder = mkdtempSync(path.join(tmpdir(), 'gemmel-guests-'));
     const picture = (hue: number) =>
       sharp({ create: { width: 60, height: 40, channels: 3, background: { r: hue, g: 90, b: 160 } } });

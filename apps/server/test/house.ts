@@ -43,8 +43,8 @@ export interface House {
   stop: () => Promise<void>;
 }
 
-/** Opens a house for tests. The bundled worker must have been built. */
-export async function openHouse(): Promise<House> {
+/** Opens a house for tests. The bundled worker must have been built. Faces are looked for only when `recognise` says so. */
+export async function openHouse({ recognise = false } = {}): Promise<House> {
   const data = await mkdtemp(path.join(tmpdir(), 'gemmel-'));
   const secrets = { db: 'none', links: randomBytes(12).toString('hex') };
   const { db, drop } = await ownDatabase();
@@ -75,6 +75,7 @@ export async function openHouse(): Promise<House> {
     email: 'keeper@house.example',
     password: 'a-long-password',
   });
+  await db('libraries').where('id', 1).update({ recognise });
   const enter = async (member: number): Promise<Caller> => {
     const token = await beginSession(app, 1, member);
     return { cookie: `gemmel=${token}`, token: (await sessionOf(app, token))!.csrf };

@@ -64,10 +64,11 @@ describe('taking in', () => {
   const inVault = (row: Row) => path.join(house.app.paths.vault, 'home', row.vault_path);
 
   beforeAll(async () => {
-    house = await openHouse();
+    house = await openHouse({ recognise: true });
     source = mkdtempSync(path.join(tmpdir(), 'gemmel-source-'));
     for (const file of CHOSEN) cpSync(path.join(DEMO, file), path.join(source, 'all', file));
     await house.takeIn(path.join(source, 'all'), 'Everything');
+    await house.app.db('libraries').where('id', 1).update({ recognise: false });
   });
   afterAll(async () => {
     await house?.stop();

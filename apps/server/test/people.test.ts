@@ -38,7 +38,7 @@ describe('people', () => {
   const state = async (id: number) => (await all()).find((f) => f.id === id)!;
 
   beforeAll(async () => {
-    house = await openHouse();
+    house = await openHouse({ recognise: true });
     source = mkdtempSync(path.join(tmpdir(), 'gemmel-people-'));
     const truth = (JSON.parse(readFileSync(path.join(DEMO, 'truth.json'), 'utf8')) as { files: Truth[] }).files.filter(
       (t) => t.event === 'emil-birthday' && t.kind === 'photo' && /^(ilses|martens)/.test(t.path),

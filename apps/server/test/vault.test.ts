@@ -29,7 +29,6 @@ describe('the vault, when two come to one place', () => {
   let source: string;
   beforeAll(async () => {
     house = await openHouse();
-    await house.app.db('libraries').where('id', 1).update({ recognise: false });
     root = path.join(house.app.paths.vault, 'home');
     source = mkdtempSync(path.join(tmpdir(), 'gemmel-vault-'));
   });
@@ -142,7 +141,6 @@ describe('the vault, when two come to one place', () => {
     await house.stop();
     house = await openHouse();
     const { app } = house;
-    await app.db('libraries').where('id', 1).update({ recognise: false });
     const [event] = await app.db('events').insert({
       library_id: 1,
       title: 'Kite day',

@@ -14,7 +14,7 @@ const batch = (more: Partial<Batch> = {}): Batch => ({
   name: 'Harvest',
   state: 'done',
   way: 'browser',
-  counts: { total: 10, waiting: 0, received: 0, stored: 7, known: 2, skipped: 1, aside: 0, failed: 0, beside: 0 },
+  counts: { total: 10, waiting: 0, received: 0, stored: 7, known: 2, mended: 0, skipped: 1, aside: 0, failed: 0, beside: 0 },
   share: 1,
   secondsLeft: null,
   bytes: 1000,
@@ -38,7 +38,7 @@ const coming = (more: Partial<Batch> = {}) =>
     share: 0.4,
     secondsLeft: 62,
     leftOut: [],
-    counts: { total: 10, waiting: 0, received: 6, stored: 4, known: 0, skipped: 0, aside: 0, failed: 0, beside: 0 },
+    counts: { total: 10, waiting: 0, received: 6, stored: 4, known: 0, mended: 0, skipped: 0, aside: 0, failed: 0, beside: 0 },
     ...more,
   });
 
@@ -79,6 +79,7 @@ describe('a batch', () => {
       received: 0,
       stored: 4,
       known: 0,
+      mended: 0,
       skipped: 0,
       aside: 0,
       failed: 0,
@@ -104,6 +105,7 @@ describe('a batch', () => {
       received: 0,
       stored: 4,
       known: 0,
+      mended: 0,
       skipped: 0,
       aside: 0,
       failed: 0,

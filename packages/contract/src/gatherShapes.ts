@@ -8,6 +8,8 @@ export const BatchCounts = z.object({
   received: z.number().int(),
   stored: z.number().int(),
   known: z.number().int(),
+  /** Of those here already: how many were damaged or lost here, and are whole again by what came. */
+  mended: z.number().int(),
   skipped: z.number().int(),
   aside: z.number().int(),
   failed: z.number().int(),

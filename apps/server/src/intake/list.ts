@@ -18,6 +18,7 @@ interface Counted {
   beside: number;
   n: number;
   bytes: number;
+  mended: number;
 }
 
 const rate = ({ bytes, seconds }: { bytes: number; seconds: number }) =>
@@ -50,7 +51,7 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
     .select(
       'batch_id',
       'state',
-      db.raw("(role <> 'main') AS beside, COUNT(*) AS n, SUM(bytes) AS bytes"),
+      db.raw("(role <> 'main') AS beside, COUNT(*) AS n, SUM(bytes) AS bytes, SUM(mended) AS mended"),
     )) as unknown as Counted[];
   // How fast it goes: what was finished within the last half minute.
   const [recent] = (await db.raw(
@@ -66,6 +67,7 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       received: 0,
       stored: 0,
       known: 0,
+      mended: 0,
       skipped: 0,
       aside: 0,
       failed: 0,
@@ -80,6 +82,7 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       if (beside) count.beside += n;
       else count[c.state as Exclude<typeof c.state, 'opened'>] += n;
       count.total += n;
+      count.mended += Number(c.mended);
       bytes += Number(c.bytes);
       if (c.state !== 'waiting' && c.state !== 'received') bytesDone += Number(c.bytes);
     }

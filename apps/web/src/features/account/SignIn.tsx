@@ -35,7 +35,7 @@ export function SignIn() {
         ) : !me.data ? (
           <Waiting />
         ) : me.data.firstRun ? (
-          <NewLibrary />
+          <NewLibrary asksCode={me.data.setUpCode} />
         ) : (
           <Door demo={me.data.demo} />
         )}
@@ -107,16 +107,18 @@ function Door({ demo }: { demo: { email: string; password: string } | null }) {
   );
 }
 
-function NewLibrary() {
+/** `asksCode`: over the network, only whoever started Gemmel may begin its library. */
+function NewLibrary({ asksCode }: { asksCode: boolean }) {
   const router = useRouter();
   const [values, setValues] = useState({ library: 'Home library', name: '', email: '', password: '' });
+  const [code, setCode] = useState('');
   const [wrong, setWrong] = useState('');
   const set = (key: keyof typeof values) => (text: string) => setValues((v) => ({ ...v, [key]: text }));
-  const ready = values.library && values.name && values.email && values.password.length >= 10;
+  const ready = values.library && values.name && values.email && values.password.length >= 10 && (!asksCode || code);
   const go = async () => {
     setWrong('');
     try {
-      await makeLibrary(values);
+      await makeLibrary(asksCode ? { ...values, code } : values);
       router.replace('/arrivals');
     } catch (error) {
       setWrong(wordsOf(error));
@@ -146,6 +148,15 @@ function NewLibrary() {
         secureTextEntry
         onSubmitEditing={() => ready && void go()}
       />
+      {asksCode ? (
+        <View className="gap-1.5">
+          <Field label="Set-up code" value={code} onChangeText={setCode} inputMode="numeric" autoComplete="off" />
+          <Words kind="small">
+            Eight digits, printed on the machine where Gemmel was started. They show that this library is yours to
+            begin.
+          </Words>
+        </View>
+      ) : null}
       {wrong ? (
         <Words role="alert" className="font-medium text-brick">
           {wrong}

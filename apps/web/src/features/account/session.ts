@@ -26,6 +26,7 @@ export const makeLibrary = async (body: {
   name: string;
   email: string;
   password: string;
+  code?: string;
 }): Promise<Me> => enter(await call('firstRun', { body }));
 
 /** Ends the session on this device. */

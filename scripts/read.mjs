@@ -1,0 +1,59 @@
+// Reads all code once: types by TypeScript, then lint by ESLint on the very same programs, so that nothing is worked out twice.
+// `types` or `lint` as an argument does one of them alone. Writes what was right to the file named by READ_REPORT, if any.
+import { ESLint } from 'eslint';
+import { writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import ts from 'typescript';
+
+process.chdir(path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..'));
+
+/** Every file is read with the first of these that holds it; the server, the benchmarks and the interface's tests are one. */
+const PROJECTS = ['packages/core', 'packages/contract', 'tsconfig.node.json', 'apps/web'];
+const only = process.argv[2];
+const report = [];
+
+/** Notes how a part ended. */
+function note(title, right, began) {
+  const seconds = Math.round((performance.now() - began) / 1000);
+  report.push({ title, right, seconds });
+  console.log(`== ${title}: ${right ? 'right' : 'WRONG'}, ${seconds} s`);
+}
+
+/** A project's program, with its types looked at unless lint alone is asked for. */
+function programOf(project) {
+  const began = performance.now();
+  const file = project.endsWith('.json') ? project : path.join(project, 'tsconfig.json');
+  const fail = (diagnostic) => {
+    throw new Error(ts.flattenDiagnosticMessageText(diagnostic.messageText, ' '));
+  };
+  const config = ts.getParsedCommandLineOfConfigFile(
+    file,
+    {},
+    { ...ts.sys, onUnRecoverableConfigFileDiagnostic: fail },
+  );
+  const program = ts.createProgram({
+    rootNames: config.fileNames,
+    options: config.options,
+    configFileParsingDiagnostics: config.errors,
+  });
+  if (only === 'lint') return program;
+  const found = ts.getPreEmitDiagnostics(program);
+  const host = { getCanonicalFileName: (name) => name, getCurrentDirectory: process.cwd, getNewLine: () => '\n' };
+  if (found.length) console.log(ts.formatDiagnostics(found, host));
+  note(`types of ${project}`, found.length === 0, began);
+  return program;
+}
+
+const programs = PROJECTS.map(programOf);
+if (only !== 'types') {
+  const began = performance.now();
+  globalThis.programsOfGemmel = programs;
+  const eslint = new ESLint();
+  const results = await eslint.lintFiles(['.']);
+  const said = await (await eslint.loadFormatter('stylish')).format(results);
+  if (said) console.log(said);
+  note('lint', !results.some((one) => one.errorCount + one.warningCount > 0), began);
+}
+if (process.env.READ_REPORT) writeFileSync(process.env.READ_REPORT, JSON.stringify(report));
+process.exit(report.every((part) => part.right) ? 0 : 1);
