@@ -64,6 +64,12 @@ describe('jobs', () => {
     await house.app.db('jobs').update({ run_after: days });
     // The earlier of both times counts.
     await ask(house.app.db, 1, 'verify', 0, 100);
+    expect(
+      await house.app
+        .db('jobs')
+        .where('run_after', '>', house.app.db.raw('UTC_TIMESTAMP(3) + INTERVAL 1 SECOND'))
+        .select('kind'),
+    ).toEqual([]);
     await ask(house.app.db, 1, 'refile');
     await house.app.db('jobs').where('kind', 'refile').update({ run_after: days });
     await ask(house.app.db, 1, 'alike');

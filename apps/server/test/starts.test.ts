@@ -5,6 +5,7 @@ import {
   existsSync,
   mkdirSync,
   mkdtempSync,
+  readdirSync,
   readFileSync,
   rmSync,
   statSync,
@@ -140,6 +141,19 @@ describe('starting, whatever was left behind', () => {
       await made.end();
     }
   }, 900_000);
+
+  test('tables half installed, the earlier way and the present one: installed anew', async () => {
+    installFromTemplate(path.join(data, 'db'));
+    const tables = path.join(data, 'db/data');
+    // As installing in place left it: the server's own tables are not all there, and nothing says that they are.
+    for (const name of readdirSync(path.join(tables, 'mysql')).filter((_, i) => i % 2))
+      rmSync(path.join(tables, 'mysql', name), { recursive: true });
+    rmSync(path.join(tables, 'installed-whole'));
+    mkdirSync(path.join(data, 'db/data.new-1/mysql'), { recursive: true });
+    await ready();
+    expect(await firstRun()).toBe(true);
+    expect(readdirSync(path.join(data, 'db')).filter((name) => name.startsWith('data.new'))).toEqual([]);
+  });
 
   test('tables half made, a lock nobody holds, steps of a newer Gemmel: begun again, cleared, left as they are', async () => {
     installFromTemplate(path.join(data, 'db'));

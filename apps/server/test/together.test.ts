@@ -62,7 +62,7 @@ describe('two at the same moment', () => {
   test('an event whose days somebody sets while events are found keeps them', async () => {
     const theirs = await event('2026-05-16', 'Kite day');
     await app.db('pictures').whereIn('id', ids.slice(0, 4)).update({ event_id: theirs });
-    const busy = interrupted(app, 'events', 3, () =>
+    const busy = interrupted(app, 'events', 2, () =>
       changeEvent(app, 1, theirs, { span: { from: '2026-05-10', to: '2026-05-18' } }),
     );
     await refreshEvents(busy, { id: 1, library: 1, kind: 'events', about: 0, tries: 0 });

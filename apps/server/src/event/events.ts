@@ -112,18 +112,11 @@ export async function refreshEvents(app: App, { library }: Job): Promise<void> {
     };
     let event = eventOf.get(g);
     if (event === undefined) [event] = await db('events').insert({ library_id: library, ...span });
-    // Somebody may have shaped or removed it since it was looked at: then it is theirs.
-    else if (
-      !(await db('events')
-        .where({ id: event, made_by: known.get(event)!.made_by })
-        .update(span))
-    )
-      if (
-        !(await db('events')
-          .where({ id: event, made_by: known.get(event)!.made_by })
-          .first('id'))
-      )
-        continue;
+    else {
+      // Somebody may have shaped or removed it since it was looked at: then it is theirs.
+      const found = () => db('events').where({ id: event!, made_by: known.get(event!)!.made_by });
+      if (!(await found().update(span)) && !(await found().first('id'))) continue;
+    }
     const wrong = group.filter((row) => row.event_id !== event).map((row) => row.id);
     await file(db, wrong, event!);
   }

@@ -82,13 +82,11 @@ async function settle(
     ];
     const said = (await db('events').where({ id, library_id: library }).first('span_by_hand')) as
       { span_by_hand: number } | undefined;
-    if (span.first)
-      await db('events')
-        .where({ id, library_id: library })
-        .update({
-          ...(said?.span_by_hand ? {} : { start_day: span.first, end_day: span.last }),
-          ...(shaped.includes(id) ? { made_by: 'hand' } : {}),
-        });
+    const change = {
+      ...(said?.span_by_hand ? {} : { start_day: span.first, end_day: span.last }),
+      ...(shaped.includes(id) ? { made_by: 'hand' } : {}),
+    };
+    if (span.first && Object.keys(change).length) await db('events').where({ id, library_id: library }).update(change);
   }
 }
 

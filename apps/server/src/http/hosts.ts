@@ -35,7 +35,10 @@ function ownNames(): Set<string> {
 export function onlyOwnNames({ config }: App) {
   let names = new Set<string>();
   let until = 0;
-  const given = new Set([...config.names, config.host.toLowerCase()]);
+  // Listening everywhere is no name.
+  const given = new Set(
+    [...config.names, config.host.toLowerCase()].filter((name) => !['0.0.0.0', '::'].includes(name)),
+  );
   const isOwn = (name: string): boolean => {
     if (isLoopback(name) || given.has(name)) return true;
     if (Date.now() > until) {
