@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import {
+  copyFileSync,
   existsSync,
   mkdirSync,
   mkdtempSync,
@@ -73,7 +74,7 @@ describe('what guests are given', () => {
     await picture(200).jpeg().toFile(path.join(folder, 'evil.jpg'));
     for (const name of ['plain.tif', 'deep.tif', 'still.jpg', 'evil.jpg', 'still.png', 'still.webp'])
       await exiftool().write(path.join(folder, name), SAID as never, {
-        writeArgs: ['-overwrite_original', '-XMP-dc:Creator=Agathe Wend', '-XMP-photoshop:City=Uppsala'],
+        writeArgs: ['-overwrite_original', '-XMP-dc:Creator=Agathe Wend', '-XMP-iptcCore:Location=Uppsala'],
       });
     renameSync(path.join(folder, 'evil.jpg'), path.join(folder, 'evil.html'));
     clip('a.avi', ['-c:v', 'mjpeg', '-c:a', 'pcm_s16le']);
@@ -162,6 +163,26 @@ describe('what guests are given', () => {
       expect(frames(file)).toBe(frames(path.join(folder, name)));
     }
     rmSync(file);
+  });
+
+  test('pictures of newer kinds are given, too', async () => {
+    const newer = path.join(house.app.config.data, 'inbox/newer');
+    mkdirSync(newer, { recursive: true });
+    copyFileSync(path.join(__dirname, 'fixtures/turned.heic'), path.join(newer, 'turned.heic'));
+    await sharp({ create: { width: 64, height: 48, channels: 3, background: '#486' } })
+      .withExif({ IFD0: { Artist: 'Agathe Wend' } })
+      .avif()
+      .toFile(path.join(newer, 'new.avif'));
+    const batch = await house.takeIn(newer);
+    const rows = (await house.app.db('pictures').where('batch_id', batch).select('id')) as { id: number }[];
+    expect(rows).toHaveLength(2);
+    const share = await house.call('openShare', { body: { title: 'Newer', ids: rows.map((r) => r.id), until: null } });
+    for (const { id } of rows) {
+      const at = `/api/guest/${share.path!.split('/').pop()}/pictures/${id}/original?save`;
+      const given = await house.fetch(at, {}, null);
+      expect(given.status).toBe(200);
+      expect(Buffer.from(await given.arrayBuffer()).toString('latin1')).not.toMatch(SECRET);
+    }
   });
 
   test('a file named like a page is handed out with the ending of what it is, to guests and members', async () => {

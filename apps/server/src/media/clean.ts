@@ -11,8 +11,8 @@ const run = promisify(execFile);
 /** What stays in a cleaned picture: how it is turned, and what its colours mean. */
 const RETAIN = ['Orientation', 'ICC_Profile'];
 
-/** Groups of tags in which somebody or something is spoken of (ExifTool's families 0). */
-const SPEAKING = /^(EXIF|XMP|IPTC|MakerNotes|Photoshop|PrintIM|FlashPix|Ducky|APP\d+|GeoTiff|JUMBF|Canon\w*)$/;
+/** Groups of tags that say how a file is built; in every other somebody or something may be spoken of (ExifTool's family 0). */
+const BUILT = /^(SourceFile|ExifTool|File|Composite|JFIF|PNG|RIFF|GIF|ICC_Profile|QuickTime|Meta|Adobe)$/;
 /** Tags that say nothing of anybody: turning, colours, resolution, how bytes are arranged. */
 const SILENT =
   /^(Orientation|ColorSpace|[XY]Resolution|ResolutionUnit|YCbCr\w+|ExifVersion|FlashpixVersion|ComponentsConfiguration|(Exif)?Image(Width|Height|Size)|XMPToolkit|ExifByteOrder|DCTEncodeVersion|APP14Flags\d|ColorTransform)$/;
@@ -21,9 +21,10 @@ const SILENT =
 async function spokenIn(file: string): Promise<string[]> {
   const tags = (await withExiftool((tool) => tool.readRaw(file, { readArgs: ['-G0', '-a', '-ee'] }))) as object;
   return Object.keys(tags).filter((key) => {
-    const [group = '', tag = ''] = key.split(':');
+    const [group = '', tag] = key.split(':');
+    if (tag === undefined) return false; // the reader's own remarks
     return (
-      (SPEAKING.test(group) && !SILENT.test(tag)) || /^(Comment|Author|Artist|Title|Description|Software)$/.test(tag)
+      (!BUILT.test(group) && !SILENT.test(tag)) || /^(Comment|Author|Artist|Title|Description|Software)$/.test(tag)
     );
   });
 }
