@@ -224,6 +224,7 @@ describe('the doors', () => {
       ])
         expect([host, await status(host)]).toEqual([host, 421]);
       const refused = await house.http.request('/', { headers: { host: 'pictures.example' } });
+      expect(refused.headers.get('x-content-type-options')).toBe('nosniff');
       expect(await titleOf(refused)).toMatch(
         /does not answer to the name “pictures.example”.*\{"names": \["pictures.example"\]\}.*settings\.json/,
       );

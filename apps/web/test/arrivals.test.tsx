@@ -14,7 +14,18 @@ const batch = (more: Partial<Batch> = {}): Batch => ({
   name: 'Harvest',
   state: 'done',
   way: 'browser',
-  counts: { total: 10, waiting: 0, received: 0, stored: 7, known: 2, mended: 0, skipped: 1, aside: 0, failed: 0, beside: 0 },
+  counts: {
+    total: 10,
+    waiting: 0,
+    received: 0,
+    stored: 7,
+    known: 2,
+    mended: 0,
+    skipped: 1,
+    aside: 0,
+    failed: 0,
+    beside: 0,
+  },
   share: 1,
   secondsLeft: null,
   bytes: 1000,
@@ -38,13 +49,30 @@ const coming = (more: Partial<Batch> = {}) =>
     share: 0.4,
     secondsLeft: 62,
     leftOut: [],
-    counts: { total: 10, waiting: 0, received: 6, stored: 4, known: 0, mended: 0, skipped: 0, aside: 0, failed: 0, beside: 0 },
+    counts: {
+      total: 10,
+      waiting: 0,
+      received: 6,
+      stored: 4,
+      known: 0,
+      mended: 0,
+      skipped: 0,
+      aside: 0,
+      failed: 0,
+      beside: 0,
+    },
     ...more,
   });
 
 describe('a batch', () => {
   beforeEach(() => useSending.setState({ sendings: {} }));
   const nothing = () => undefined;
+
+  test('that put an original right which had been damaged here says so', () => {
+    const counts = { ...batch().counts, stored: 0, skipped: 0, mended: 1 };
+    show(<BatchCard batch={batch({ counts })} full={false} again={nothing} />);
+    expect(screen.getByText('2 here already · 1 original repaired')).toBeTruthy();
+  });
 
   test('that is done says what was stored, what was here and what was left out, and leads to every file', () => {
     show(<BatchCard batch={batch()} full={false} again={nothing} />);

@@ -305,7 +305,6 @@ export function makeHttp(app: App): Hono<Vars> {
       ...(status === 408 || status === 413 ? { connection: 'close' } : {}),
     });
   });
-  http.use(onlyOwnNames(app));
   http.use(
     secureHeaders({
       crossOriginEmbedderPolicy: false,
@@ -314,6 +313,7 @@ export function makeHttp(app: App): Hono<Vars> {
       strictTransportSecurity: false,
     }),
   );
+  http.use(onlyOwnNames(app));
   const present = async () => {
     if (!(await app.database.pass(DB_PATIENCE))) throw away();
   };

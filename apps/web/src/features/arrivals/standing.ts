@@ -16,7 +16,7 @@ export function resultOf({ counts }: Pick<Batch, 'counts'>): string {
     [
       counts.stored ? `${count(counts.stored, 'picture')} stored` : '',
       counts.known ? `${sayNumber(counts.known)} here already` : '',
-      counts.mended ? `${sayNumber(counts.mended)} damaged here before, whole again` : '',
+      counts.mended ? `${count(counts.mended, 'original')} repaired` : '',
       out ? `${sayNumber(out)} left out` : '',
     ]
       .filter(Boolean)
