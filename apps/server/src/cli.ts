@@ -2,7 +2,7 @@ import path from 'node:path';
 import { stat } from 'node:fs/promises';
 import { CannotStart } from './cannotStart';
 import { readConfig } from './config';
-import { endPool, makeApp, type App } from './context';
+import { endApp, makeApp, type App } from './context';
 import { addressOf } from './db/mariadb';
 import { openDb } from './db/open';
 import { bringIn, rehearse, sayReport, type Importing } from './importing';
@@ -19,8 +19,8 @@ async function withApp<T>(act: (app: App) => Promise<T>): Promise<T> {
     try {
       return await act(app);
     } finally {
+      await endApp(app);
       await app.db.destroy();
-      await endPool(app);
     }
   }
   const engine = await startEngine(config);

@@ -1,24 +1,10 @@
-import { EventEmitter } from 'node:events';
+import type { Topic } from '@gemmel/contract';
 import path from 'node:path';
 import { Piscina } from 'piscina';
 import type { Config } from './config';
 import { Gate } from './db/gate';
 import type { Db } from './db/open';
-
-/** Kinds of things a browser may have on screen; progress says which of them changed. */
-export type Topic =
-  | 'batches'
-  | 'pictures'
-  | 'events'
-  | 'people'
-  | 'albums'
-  | 'shares'
-  | 'tags'
-  | 'library'
-  | 'sources'
-  | 'clips'
-  | 'clocks'
-  | 'filing';
+import { Feed } from './feed/feed';
 
 /** What every service is handed: the database, the threads, the places on disk, and a way to say that something changed. */
 export interface App {
@@ -27,7 +13,8 @@ export interface App {
   /** Whether the database is there; it is started again when it goes away. */
   database: Gate;
   pool: Piscina;
-  changes: EventEmitter<{ changed: [library: number, topic: Topic] }>;
+  /** What changed, for every process and browser that watches a library. */
+  feed: Feed;
   /** Says that something changed, to whoever watches this library. */
   changed(library: number, ...topics: Topic[]): void;
   /** Libraries whose work waits for room on the disk. */
@@ -41,8 +28,7 @@ export interface App {
 
 /** Puts an {@link App} together. `worker` is the bundled file of the worker threads. */
 export function makeApp(config: Config, db: Db, worker: string, database = new Gate()): App {
-  const changes: App['changes'] = new EventEmitter();
-  changes.setMaxListeners(0);
+  const feed = new Feed(db);
   return {
     config,
     db,
@@ -54,8 +40,8 @@ export function makeApp(config: Config, db: Db, worker: string, database = new G
       idleTimeout: 120_000,
       concurrentTasksPerWorker: 1,
     }),
-    changes,
-    changed: (library, ...topics) => topics.forEach((topic) => changes.emit('changed', library, topic)),
+    feed,
+    changed: (library, ...topics) => topics.forEach((topic) => feed.say(library, topic)),
     full: new Set(),
     converting: new Map(),
     filing: new Map(),
@@ -69,9 +55,13 @@ export function makeApp(config: Config, db: Db, worker: string, database = new G
   };
 }
 
-/** Ends the threads, once one that is just starting has started: ended while it loads, it would take the process with it. */
-export async function endPool(app: App): Promise<void> {
+/**
+ * Says what is still to be said, and ends the threads, once one that is just starting has started: ended while it loads, it
+ * would take the process with it.
+ */
+export async function endApp(app: App): Promise<void> {
   const { pool } = app;
+  await app.feed.end();
   if (pool.threads.length)
     await Promise.all(pool.threads.map(() => pool.run(null, { name: 'ready' }))).catch(() => undefined);
   await pool.destroy();

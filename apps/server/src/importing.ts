@@ -153,7 +153,8 @@ export async function bringIn(app: App, library: number, from: string, how: Impo
       }
     }
     if (how.albumPerFolder)
-      for (const [batch, name] of mine) if (await answerOffer(app, library, batch, name)) report.albums.push(name);
+      for (const [batch, name] of mine)
+        if ((await answerOffer(app, { library, member: null }, batch, name)).album) report.albums.push(name);
     return { ...report, seconds: (Date.now() - began) / 1000 };
   }
 }

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { CannotStart } from './cannotStart';
 import { readConfig, type Config } from './config';
-import { endPool, makeApp, type App } from './context';
+import { endApp, makeApp, type App } from './context';
 import { Gate } from './db/gate';
 import { addressOf, startMariadb, type LocalDb } from './db/mariadb';
 import { migrate, openDb } from './db/open';
@@ -59,7 +59,7 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
   let runner: Runner | null = null;
   const end = async () => {
     await runner?.stop();
-    if (app) await endPool(app);
+    if (app) await endApp(app);
     await endMetadata();
     await app?.db.destroy();
     await mariadb?.stop();

@@ -7,6 +7,7 @@ import { makeApp } from '../src/context';
 import { makeHttp, masked } from '../src/http/app';
 import { fromHere, nameIn } from '../src/http/hosts';
 import { listen } from '../src/http/listen';
+import { pack } from '../src/act/record';
 import { openHouse, type House } from './house';
 import { pictureRow } from './pictures';
 
@@ -266,7 +267,7 @@ describe('the doors', () => {
       quiet.mockRestore();
     });
 
-    test('what belongs to another library, or has gone, is refused in a restore and in what is made', async () => {
+    test('what belongs to another library, or has gone, is refused: in what is made, and to be taken back', async () => {
       const quiet = jest.spyOn(console, 'error').mockImplementation(() => undefined);
       const { app } = house;
       const [other] = await app.db('libraries').insert({ slug: 'club', name: 'Club' });
@@ -277,89 +278,33 @@ describe('the doors', () => {
         .insert({ library_id: other, start_day: '2026-01-01', end_day: '2026-01-01' });
       const [theirTag] = await app.db('tags').insert({ library_id: other, name: 't', folded: 't' });
       const theirs = await pictureRow(app, 77_002, { library_id: other });
-      const [face] = await app.db('faces').insert({
-        library_id: 1,
-        picture_id: own,
-        x: 0,
-        y: 0,
-        w: 0.1,
-        h: 0.1,
-        height_px: 9,
-        quality: 1,
-        vector_a: Buffer.alloc(0),
-        vector_b: Buffer.alloc(0),
-      });
       const send = (at: string, body: object, method = 'POST') =>
         house.fetch(at, { method, body: JSON.stringify(body) });
-      const picture = {
-        id: own,
-        offset: null,
-        takenSpan: null,
-        event: null,
-        eventByHand: false,
-        rating: 0,
-        favourite: false,
-        title: null,
-        caption: null,
-        taken: null,
-        takenSource: null,
-        takenCertainty: null,
-        tags: [],
-      };
-      const event = {
-        id: 1,
-        title: null,
-        start: '2026-01-01',
-        end: '2026-01-01',
-        madeBy: 'hand',
-        place: null,
-        cover: null,
-        spanByHand: false,
-      };
-      const person = {
-        id: 1,
-        name: 'New',
-        nickname: null,
-        born: null,
-        favourite: false,
-        hidden: false,
-        recognised: true,
-        portrait: null,
-        circles: [],
-      };
-      const faces = { newPerson: null, said: '', rejected: [], apart: [], drawn: null };
-      const asked: [string, object][] = [
-        ['/api/pictures/restore', { pictures: [{ ...picture, id: theirs }] }],
-        ['/api/pictures/restore', { pictures: [{ ...picture, id: 999_999 }] }],
-        ['/api/events/restore', { pictures: [{ id: own, event: theirEvent, byHand: true }], events: [], made: [] }],
-        ['/api/events/restore', { pictures: [{ id: own, event: 999_999, byHand: true }], events: [], made: [] }],
-        ['/api/events/restore', { pictures: [], events: [{ ...event, id: theirEvent }], made: [] }],
-        ['/api/events/restore', { pictures: [], events: [{ ...event, id: 888_888, cover: theirs }], made: [] }],
-        [
-          '/api/faces/restore',
-          { ...faces, faces: [{ id: face, state: 'named', person: theirPerson, namedBy: 'hand', later: null }] },
-        ],
-        [
-          '/api/faces/restore',
-          { ...faces, faces: [{ id: 999_999, state: 'waiting', person: null, namedBy: null, later: null }] },
-        ],
-        [
-          '/api/people/restore',
-          { person: { ...person, id: theirPerson }, into: null, faces: [], refused: [], albums: [] },
-        ],
-        [
-          '/api/people/restore',
+      const [theirAct] = await app.db('acts').insert({
+        library_id: other,
+        kind: 'say',
+        words: '{}',
+        changes: await pack([{ table: 'pictures', key: [own], before: { rating: 5 }, after: { rating: 0 } }]),
+      });
+      // However it came there, an act of this library touches nothing of another one.
+      const [crossing] = await app.db('acts').insert({
+        library_id: 1,
+        kind: 'say',
+        words: '{}',
+        changes: await pack([
+          { table: 'pictures', key: [theirs], before: { rating: 5 }, after: { rating: 0 } },
           {
-            person,
-            into: null,
-            faces: [],
-            refused: [],
-            albums: [{ id: 1, question: '{"v":1,"question":{"all":"x"}}' }],
+            table: 'pictures',
+            key: [own],
+            before: { event_id: theirEvent!, event_by_hand: 1 },
+            after: { event_id: null, event_by_hand: 0 },
           },
-        ],
-        ['/api/places/restore', { pictures: [{ id: theirs, lat: null, lon: null, source: null }] }],
-        ['/api/numbers/restore', { names: [{ id: theirs, name: 'x.jpg' }] }],
-        ['/api/albums/999999/restore', {}],
+          { table: 'people', key: [theirPerson!], before: { name: 'Ours' }, after: { name: 'Theirs' } },
+        ]),
+      });
+      const asked: [string, object][] = [
+        [`/api/acts/${theirAct}/undo`, {}],
+        ['/api/acts/999999/undo', {}],
         ['/api/albums', { name: 'x', event: theirEvent }],
         ['/api/albums', { name: 'x', folder: 999_999 }],
         ['/api/albums', { name: 'x', ids: [theirs] }],
@@ -378,6 +323,14 @@ describe('the doors', () => {
           (title ?? '').length > 5,
         ]).toEqual([at, JSON.stringify(body).slice(0, 90), true, true]);
       }
+      expect(await house.call('undo', { params: { id: crossing! } })).toEqual({
+        act: null,
+        back: 0,
+        left: 3,
+        gone: [],
+      });
+      expect(await app.db('pictures').where('id', theirs).first('rating')).toEqual({ rating: 0 });
+      expect(await app.db('people').where('id', theirPerson!).first('name')).toEqual({ name: 'Theirs' });
       expect(quiet).not.toHaveBeenCalled();
       quiet.mockRestore();
       expect(await app.db('pictures').where('id', own).first('event_id')).toEqual({ event_id: null });

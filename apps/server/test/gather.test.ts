@@ -153,7 +153,7 @@ describe('gathering', () => {
       }
       const live = rows.find((r) => r.original_name === 'IMG_2024.heic')!;
       expect(path.basename((await beside(live.id))[0]!.vault_path)).toBe(live.name.replace('.heic', '.mov'));
-      await house.call('restoreNames', { body: before });
+      await house.undo(before);
       await house.quiet();
       expect((await pictures(batch.id)).map((r) => path.basename(r.vault_path)).sort()).toEqual([
         'DSC0005.jpg',
@@ -254,10 +254,10 @@ describe('gathering', () => {
       const { conflicts } = await house.call('conflicts', { params: { id: batch } });
       expect(conflicts).toMatchObject([{ what: 'title', kept: 'Ours', other: 'A Sunday' }]);
       const { id } = conflicts[0]!;
-      await house.call('settleConflict', { params: { id }, body: { take: 'other' } });
+      const taken = await house.call('settleConflict', { params: { id }, body: { take: 'other' } });
       expect((await house.call('picture', { params: { id: row!.id } })).title).toBe('A Sunday');
       expect((await house.call('conflicts', { params: { id: batch } })).conflicts).toEqual([]);
-      await house.call('settleConflict', { params: { id }, body: { take: 'other', settled: false } });
+      await house.undo(taken);
       expect((await house.call('picture', { params: { id: row!.id } })).title).toBe('Ours');
       expect((await house.call('conflicts', { params: { id: batch } })).conflicts).toHaveLength(1);
     });
@@ -478,9 +478,9 @@ describe('gathering', () => {
         (await house.call('ledger', {})).devices.find((d) => d.gaps.some((g) => g.from === 'DSC0103'));
       const camera = (await find())!;
       expect(camera.gaps[0]).toMatchObject({ from: 'DSC0103', to: 'DSC0105', missing: 3 });
-      await house.call('settleGap', { params: { id: camera.device! }, body: { from: 'DSC0103', gone: true } });
+      const settled = await house.call('settleGap', { params: { id: camera.device! }, body: { from: ['DSC0103'] } });
       expect(await find()).toBeUndefined();
-      await house.call('settleGap', { params: { id: camera.device! }, body: { from: 'DSC0103', gone: false } });
+      await house.undo(settled);
       expect(await find()).toBeDefined();
     });
   });

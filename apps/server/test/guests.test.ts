@@ -97,7 +97,7 @@ describe('what guests are given', () => {
     await house.takeIn(folder);
     for (const row of (await house.app.db('pictures').select('id', 'name')) as { id: number; name: string }[])
       ids.set(row.name, row.id);
-    const share = await house.call('openShare', { body: { title: 'All', ids: [...ids.values()], until: null } });
+    const { share } = await house.call('openShare', { body: { title: 'All', ids: [...ids.values()], until: null } });
     token = share.path!.split('/').pop()!;
   }, 120_000);
   afterAll(async () => {
@@ -176,7 +176,9 @@ describe('what guests are given', () => {
     const batch = await house.takeIn(newer);
     const rows = (await house.app.db('pictures').where('batch_id', batch).select('id')) as { id: number }[];
     expect(rows).toHaveLength(2);
-    const share = await house.call('openShare', { body: { title: 'Newer', ids: rows.map((r) => r.id), until: null } });
+    const { share } = await house.call('openShare', {
+      body: { title: 'Newer', ids: rows.map((r) => r.id), until: null },
+    });
     for (const { id } of rows) {
       const at = `/api/guest/${share.path!.split('/').pop()}/pictures/${id}/original?save`;
       const given = await house.fetch(at, {}, null);

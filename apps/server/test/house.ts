@@ -5,7 +5,7 @@ import path from 'node:path';
 import type { Hono } from 'hono';
 import { api, type Answer, type Api, type CallInput, type Endpoint } from '@gemmel/contract';
 import { beginSession, makeKeeper, sessionOf } from '../src/account/accounts';
-import { endPool, makeApp, type App } from '../src/context';
+import { endApp, makeApp, type App } from '../src/context';
 import { makeHttp, type Vars } from '../src/http/app';
 import { openBatch, walk } from '../src/intake/announce';
 import { makeRunner } from '../src/jobs/handlers';
@@ -30,6 +30,8 @@ export interface House {
   keeper: Caller;
   /** Calls a route of the table as somebody; throws what the server told. */
   call: <K extends keyof Api>(name: K, input: CallInput<Api[K]>, as?: Caller) => Promise<Answer<Api[K]>>;
+  /** Takes back what an act did, by its answer. */
+  undo: (did: { act: number | null }, as?: Caller) => Promise<Answer<Api['undo']>>;
   /** A raw request, with this caller's cookie and token. */
   fetch: (path: string, init?: RequestInit, as?: Caller | null) => Promise<Response>;
   /** Makes a member of a part and signs them in. */
@@ -102,6 +104,7 @@ export async function openHouse({ recognise = false } = {}): Promise<House> {
     keeper,
     fetch,
     quiet,
+    undo: (did, as = keeper) => house.call('undo', { params: { id: did.act! } }, as),
     call: async (name, input, as = keeper) => {
       const route = api[name] as Endpoint;
       const { params, body } = input as { params?: Record<string, unknown>; body?: unknown };
@@ -154,7 +157,7 @@ export async function openHouse({ recognise = false } = {}): Promise<House> {
     },
     stop: async () => {
       await house.runner.stop();
-      await endPool(app);
+      await endApp(app);
       await endMetadata();
       await drop();
       await rm(data, { recursive: true, force: true });

@@ -184,7 +184,9 @@ describe('the interface', () => {
     const guest = (at: string) => house.fetch(at, {}, null);
 
     test('a guest sees the shared pictures and nothing else, until it is closed', async () => {
-      const share = await house.call('openShare', { body: { title: 'For Gran', ids: ids.slice(0, 3), until: on(3) } });
+      const { share } = await house.call('openShare', {
+        body: { title: 'For Gran', ids: ids.slice(0, 3), until: on(3) },
+      });
       const token = share.path!.split('/').pop()!;
       expect(Buffer.from(token, 'base64url').length * 8).toBeGreaterThanOrEqual(128);
       const row = await house.app.db('shares').where('id', share.id).first();
@@ -208,13 +210,13 @@ describe('the interface', () => {
       expect((await guest(`/api/guest/${token}/pictures/${ids[0]}/large`)).status).toBe(200);
       expect((await guest(`/api/guest/${token}/pictures/${ids[5]}/large`)).status).toBe(404);
       expect((await guest(`/api/pictures/${ids[0]}/original`)).status).toBe(401);
-      const closed = await house.call('closeShare', { params: { id: share.id } });
+      const { share: closed } = await house.call('closeShare', { params: { id: share.id } });
       expect([closed.state, closed.path]).toEqual(['closed', null]);
       const refused = await guest(`/api/guest/${token}`);
       expect(refused.status).toBeGreaterThanOrEqual(404);
       expect(((await refused.json()) as { title: string }).title).toMatch(/closed/);
       expect((await guest(`/api/guest/${token}/zip`)).status).toBe(refused.status);
-      expect((await house.call('reopenShare', { params: { id: share.id } })).path).toBe(share.path);
+      expect((await house.call('reopenShare', { params: { id: share.id } })).share.path).toBe(share.path);
       expect((await guest(`/api/guest/${token}`)).status).toBe(200);
       await house.app
         .db('shares')
@@ -234,7 +236,7 @@ describe('the interface', () => {
     });
 
     test('what a guest saves has its pixels whole and says nothing on the side', async () => {
-      const share = await house.call('openShare', { body: { title: 'All', ids: ids.slice(0, 2), until: null } });
+      const { share } = await house.call('openShare', { body: { title: 'All', ids: ids.slice(0, 2), until: null } });
       const token = share.path!.split('/').pop()!;
       const one = await guest(`/api/guest/${token}/pictures/${ids[0]}/original?save`);
       expect(one.headers.get('content-disposition')).toContain('attachment');

@@ -4,7 +4,7 @@ import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } f
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { readConfig } from '../src/config';
-import { endPool, makeApp, type App } from '../src/context';
+import { endApp, makeApp, type App } from '../src/context';
 import { addressOf, startMariadb } from '../src/db/mariadb';
 import { migrate, openDb } from '../src/db/open';
 import { installFromTemplate } from './database';
@@ -84,7 +84,7 @@ export async function openKillable(name: string): Promise<Killable> {
     },
     stop: async () => {
       taker?.kill('SIGKILL');
-      await endPool(app);
+      await endApp(app);
       await db.destroy();
       await mariadb.stop();
       rmSync(folder, { recursive: true, force: true });

@@ -133,7 +133,7 @@ describe('places, dates and folders of a library', () => {
     const sidecar = readFileSync(path.join(house.app.paths.vault, 'home', `${mended.keptAt}.xmp`), 'utf8');
     expect(sidecar).toContain('<exif:DateTimeOriginal>1960</exif:DateTimeOriginal>');
     expect(sidecar).toContain('<gemmel:taken>about 1960</gemmel:taken>');
-    await house.call('restore', { body: before });
+    await house.undo(before);
     await house.quiet();
     expect(await at(ids[0]!)).toEqual(was);
   });
@@ -146,7 +146,7 @@ describe('places, dates and folders of a library', () => {
     const before = await house.call('mendDates', { body: { ids: ids.slice(3), how: { set: '1974' } } });
     await house.quiet();
     expect((await at(ids[3]!)).event).toBeNull();
-    await house.call('restore', { body: before });
+    await house.undo(before);
     await house.quiet();
     expect((await at(ids[3]!)).event).toEqual({ id: event, title: 'At the lake' });
     await house.call('nameEvent', { params: { id: event }, body: { title: null } });
@@ -155,7 +155,8 @@ describe('places, dates and folders of a library', () => {
   test('dates come from names, in an order, and by an amount; what says nothing stays', async () => {
     const mend = (some: number[], how: object) => house.call('mendDates', { body: { ids: some, how: how as never } });
     const undo = await mend(ids, { from: 'file name' });
-    expect(undo.pictures).toHaveLength(2);
+    expect(undo.act).toEqual(expect.any(Number));
+    expect((await house.call('acts', {})).acts[0]).toMatchObject({ kind: 'date', pictures: 2 });
     expect((await at(ids[3]!)).takenSource).toBe('file name');
     await mend(ids.slice(0, 3), { order: { from: '1 July 1974 12:00', step: 30 } });
     expect((await Promise.all(ids.slice(0, 3).map(at))).map((p) => p.taken?.slice(0, 19))).toEqual([
@@ -187,7 +188,7 @@ describe('places, dates and folders of a library', () => {
     expect(await count({ circle: { ...PORTO, km: 100 } })).toBe(0);
     const columns = await house.call('positions', { body: every });
     expect(columns).toMatchObject({ lats: [5764090, 0], lons: [1829600, 0] });
-    await house.call('restorePlaces', { body: before });
+    await house.undo(before);
     expect(await at(ids[0]!)).toMatchObject({ place: null, position: null, placeSource: null });
     await expect(
       house.call('givePlace', {
@@ -215,19 +216,20 @@ describe('places, dates and folders of a library', () => {
     expect((await at(ids[1]!)).place).toBe('Porto, Portugal');
     expect((await house.call('searchPlaces', { body: { typed: 'hom' } })).places[0]).toMatchObject({ name: 'Home' });
     expect((await house.call('count', { body: { question: { where: { own: id } } } })).count).toBe(1);
-    const share = await house.call('openShare', {
+    const { share } = await house.call('openShare', {
       body: { title: 'For Gran', ids: ids.slice(0, 2), until: null, tellPlaces: true },
     });
     const guest = await house.call('guest', { params: { token: share.path!.split('/').pop()! } });
     expect(guest.pictures.map((p) => p.place)).toEqual([null, 'Porto, Portugal']);
-    const plain = await house.call('openShare', { body: { title: 'Plain', ids: ids.slice(0, 2), until: null } });
+    const { share: plain } = await house.call('openShare', {
+      body: { title: 'Plain', ids: ids.slice(0, 2), until: null },
+    });
     const seen = await house.call('guest', { params: { token: plain.path!.split('/').pop()! } });
     expect(seen.pictures.map((p) => p.place)).toEqual([null, null]);
-    const was = await house.call('changeOwnPlace', { params: { id }, body: { hidden: false } });
-    expect(was).toMatchObject({ name: 'Home', hidden: true });
+    await house.call('changeOwnPlace', { params: { id }, body: { hidden: false } });
     const removed = await house.call('removeOwnPlace', { params: { id } });
     expect((await at(ids[0]!)).place).toBe('Visby, Sweden');
-    await house.call('makeOwnPlace', { body: { ...removed, id } });
+    await house.undo(removed);
     expect((await at(ids[0]!)).where?.own).toBe(id);
   });
 
@@ -288,7 +290,7 @@ describe('places, dates and folders of a library', () => {
     await expect(house.call('changeEvent', { params: { id: event.id }, body: { cover: ids[0]! } })).rejects.toThrow(
       'picture of the event',
     );
-    await house.call('restoreEvents', { body: { ...undo } });
+    await house.undo(undo);
     expect((await house.call('event', { params: { id: event.id } })).event).toMatchObject({
       start: '2026-05-05',
       spanByHand: false,
@@ -300,13 +302,12 @@ describe('places, dates and folders of a library', () => {
     const all = async () => Promise.all(ids.map(async (id) => (await at(id)).keptAt));
     await house.quiet();
     const first = await all();
-    const { before } = await house.call('setVaultLayout', { body: { layout: 'year/month' } });
-    expect(before).toBe('year/event');
+    const changed = await house.call('setVaultLayout', { body: { layout: 'year/month' } });
     await house.quiet();
     const then = await all();
     expect(then.some((p) => /^2026\/2026-05\//.test(p))).toBe(true);
     for (const kept of then) expect(existsSync(path.join(house.app.paths.vault, 'home', kept))).toBe(true);
-    await house.call('setVaultLayout', { body: { layout: before } });
+    await house.undo(changed);
     await house.quiet();
     expect(await all()).toEqual(first);
     const state = await house.call('vaultLayout', {});

@@ -100,9 +100,8 @@ describe('clocks in the house', () => {
     const before = await times(camera);
     const phones = await times(phone);
     const [clock] = (await house.call('clocks', {})).clocks;
-    expect(await house.call('answerClock', { params: { id: clock!.id }, body: { mend: true } })).toEqual({
-      mended: 28,
-    });
+    const mended = await house.call('answerClock', { params: { id: clock!.id }, body: { mend: true } });
+    expect(mended.mended).toBe(28);
     await house.quiet();
     expect((await times(camera)).map((t) => Date.parse(`${t}Z`))).toEqual(
       before.map((t) => Date.parse(`${t}Z`) + 3_720_000),
@@ -114,7 +113,7 @@ describe('clocks in the house', () => {
     await expect(house.call('answerClock', { params: { id: clock!.id }, body: { mend: true } })).rejects.toThrow(
       /answered already/,
     );
-    await house.call('reopenClock', { params: { id: clock!.id } });
+    await house.undo(mended);
     await house.quiet();
     expect(await times(camera)).toEqual(before);
     expect((await house.call('clocks', {})).clocks).toHaveLength(1);
@@ -122,11 +121,11 @@ describe('clocks in the house', () => {
 
   test('a no stands, however often clocks are compared; pictures dated by hand are left alone', async () => {
     const [clock] = (await house.call('clocks', {})).clocks;
-    await house.call('answerClock', { params: { id: clock!.id }, body: { mend: false } });
+    const declined = await house.call('answerClock', { params: { id: clock!.id }, body: { mend: false } });
     await ask(house.app.db, 1, 'clocks');
     await house.quiet();
     expect((await house.call('clocks', {})).clocks).toEqual([]);
-    await house.call('reopenClock', { params: { id: clock!.id } });
+    await house.undo(declined);
     const one = (await house.app.db('pictures').where('device_id', camera).first('id')) as { id: number };
     await house.call('mendDates', { body: { ids: [one.id], how: { set: '2026-05-02T09:00' } } });
     await house.quiet();
@@ -200,7 +199,7 @@ describe('events shaped by people', () => {
     const split = await house.call('splitEvent', { params: { id: first }, body: { picture: ids[5]! } });
     await again();
     expect(await filed()).toBe('000001112222');
-    await house.call('restoreEvents', { body: split });
+    await house.undo(split);
     await again();
     expect(await filed()).toBe('000000001111');
 
@@ -211,7 +210,7 @@ describe('events shaped by people', () => {
     expect((await house.call('events', {})).events).toMatchObject([
       { title: 'Kite day', start: '2026-05-16', end: '2026-05-20' },
     ]);
-    await house.call('restoreEvents', { body: joined });
+    await house.undo(joined);
     await again();
     expect(await filed()).toBe('000000001111');
     expect((await house.call('events', {})).events.map((e) => [e.id, e.title])).toEqual([
@@ -222,17 +221,17 @@ describe('events shaped by people', () => {
     const moved = await house.call('moveToEvent', { body: { ids: [ids[7]!], to: { event: second } } });
     await again();
     expect(await filed()).toBe('000000011111');
-    await house.call('restoreEvents', { body: moved });
+    await house.undo(moved);
 
     const apart = await house.call('moveToEvent', { body: { ids: [ids[2]!, ids[3]!], to: { title: 'Lunch' } } });
     await again();
     expect(await filed()).toBe('001100002222');
-    await house.call('restoreEvents', { body: apart });
+    await house.undo(apart);
 
     const removed = await house.call('removeEvent', { params: { id: first } });
     await again();
     expect(await filed()).toBe('--------0000');
-    await house.call('restoreEvents', { body: removed });
+    await house.undo(removed);
     await again();
     expect(await filed()).toBe('000000001111');
     expect((await house.call('events', {})).events.find((e) => e.id === first)?.title).toBe('Kite day');
@@ -245,7 +244,7 @@ describe('events shaped by people', () => {
     await house.app.db('pictures').where('id', ids[4]!).update({ event_id: null, event_by_hand: false });
     await again();
     expect(await filed()).toBe('000000000000');
-    await house.call('restoreEvents', { body: made });
+    await house.undo(made);
     await again();
     expect(await filed()).toBe('000000001111');
   });

@@ -12,7 +12,7 @@ import {
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { openBatch, walk } from '../src/intake/announce';
-import { nameEvent } from '../src/event/events';
+import { nameEvent } from '../src/event/shape';
 import { setVaultLayout } from '../src/vault/layout';
 import { replayMoves } from '../src/vault/moves';
 import { openHouse, type House } from './house';
@@ -165,8 +165,9 @@ describe('the vault, when two come to one place', () => {
     const busy = async () => Boolean(await app.db('jobs').where({ kind: 'intake' }).first('id'));
     let renamed = 0;
     while (await busy()) {
-      await nameEvent(app, 1, event!, `Kite day ${++renamed % 3}`);
-      if (renamed % 4 === 0) await setVaultLayout(app, 1, renamed % 8 ? 'event' : 'year/event');
+      await nameEvent(app, { library: 1, member: null }, event!, `Kite day ${++renamed % 3}`);
+      if (renamed % 4 === 0)
+        await setVaultLayout(app, { library: 1, member: null }, renamed % 8 ? 'event' : 'year/event');
       await new Promise((resolve) => setTimeout(resolve, 20 + random() * 60));
     }
     await house.quiet();

@@ -3,7 +3,7 @@ import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { DrawFace } from '@/features/picture/DrawFace';
 import { placed } from '@/features/picture/FaceOvals';
 import { FaceSheet } from '@/features/picture/FaceSheet';
-import { before, circles, noor, samira } from './family';
+import { filed, circles, noor, samira } from './family';
 import { show } from './house';
 
 jest.mock('expo-router', () => {
@@ -38,7 +38,7 @@ describe('a missed face', () => {
     let done = 0;
     const { of } = show(<DrawFace picture={5} box={{ width: 400, height: 300 }} onDone={() => done++} />, {
       'GET /api/people': { people: [noor, samira], circles },
-      'POST /api/pictures/5/faces': before('Noor Castell'),
+      'POST /api/pictures/5/faces': filed('Noor Castell'),
     });
     const board = screen.getByTestId('draw-face');
     fireEvent.keyDown(board, { key: 'ArrowRight' });
@@ -60,8 +60,7 @@ describe('a missed face', () => {
   test('by the pointer: a touch that draws nothing asks nothing; Escape leaves; it may be marked without a name', async () => {
     let done = 0;
     const { of } = show(<DrawFace picture={5} box={{ width: 400, height: 300 }} onDone={() => done++} />, {
-      'POST /api/pictures/5/faces': { ...before(''), drawn: 77 },
-      'POST /api/faces/restore': { done: true },
+      'POST /api/pictures/5/faces': filed(''),
     });
     const board = screen.getByTestId('draw-face');
     board.getBoundingClientRect = () => ({ left: 0, top: 0, width: 400, height: 300 }) as DOMRect;
@@ -86,7 +85,7 @@ describe('a missed face', () => {
       is: null,
     });
     fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
-    await waitFor(() => expect(of('POST', '/api/faces/restore')[0]!.body).toMatchObject({ drawn: 77 }));
+    await waitFor(() => expect(of('POST', '/api/acts/900/undo')).toHaveLength(1));
     fireEvent.keyDown(board, { key: 'Escape' });
     expect(done).toBe(2);
   });
@@ -102,7 +101,7 @@ describe('one face', () => {
     likely: null,
     ...more,
   });
-  const answers = { 'GET /api/people': { people: [noor, samira], circles }, 'POST /api/faces/answer': before('x') };
+  const answers = { 'GET /api/people': { people: [noor, samira], circles }, 'POST /api/faces/answer': filed('x') };
 
   test('that is likely somebody: yes and no', async () => {
     let closed = 0;

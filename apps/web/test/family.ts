@@ -31,5 +31,5 @@ export const group = (key: number, n: number, more: Partial<Introduction> = {}):
 export const noor = person(1, 'Noor Castell');
 export const samira = person(2, 'Samira Castell', { nickname: 'Sam', likely: 3 });
 export const circles = [{ id: 1, name: 'Cousins' }];
-/** What undoes an answer about faces. */
-export const before = (said: string) => ({ faces: [], newPerson: null, said, rejected: [], apart: [], drawn: null });
+/** What is answered when faces are. */
+export const filed = (said: string) => ({ act: 900, said });

@@ -3,6 +3,7 @@ import { QueryClientProvider } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { queries } from '@/api/query';
 import { useAsk } from '@/state/ask';
+import { useSteps } from '@/state/acts';
 import { usePile } from '@/state/pile';
 import { useTileStore } from '@/state/tiles';
 import { useToast } from '@/state/toast';
@@ -31,6 +32,8 @@ const EMPTY: Answers = {
   'POST /api/count': { count: 0 },
   'POST /api/skeleton': { ids: [], shapes: [], days: [], events: [], count: 0 },
   'POST /api/tiles': { tiles: [] },
+  'POST /api/acts/900/undo': { act: 901, back: 1, left: 0, gone: [] },
+  'POST /api/acts/901/undo': { act: 902, back: 1, left: 0, gone: [] },
   // The pile is kept a moment later, perhaps when the next page is shown already.
   'PUT /api/pile': { ids: [] },
 };
@@ -43,6 +46,7 @@ export function show(part: ReactNode, answers: Answers = {}) {
   usePile.setState({ ids: [], has: new Set(), choosing: false });
   useTileStore.setState({ tiles: new Map(), version: 0 });
   useToast.setState({ note: null });
+  useSteps.setState({ done: [], undone: [] });
   useAsk.setState({ question: { all: [] } });
   globalThis.ResizeObserver = class {
     observe() {}
@@ -61,7 +65,9 @@ export function show(part: ReactNode, answers: Answers = {}) {
         status: answer ?? 404,
         json: async () => ({ title: `The server says no to ${path}.` }),
       } as Response;
-    return { ok: true, status: 200, json: async () => answer } as Response;
+    // What changes something is an act.
+    const told = method === 'GET' ? answer : { act: 900, ...(answer as object) };
+    return { ok: true, status: 200, json: async () => told } as Response;
   }) as never;
   const page = render(
     <QueryClientProvider client={queries}>

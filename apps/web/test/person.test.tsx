@@ -4,7 +4,7 @@ import { meaning, Recognition } from '@/features/library/Recognition';
 import { PersonPage } from '@/features/person/PersonPage';
 import { PersonSheet } from '@/features/person/PersonSheet';
 import { Show } from '@/features/show/Show';
-import { before, circles, noor, samira } from './family';
+import { filed, circles, noor, samira } from './family';
 import { moves, show } from './house';
 
 jest.mock('expo-router', () => {
@@ -36,7 +36,7 @@ describe('a person', () => {
         { id: 62, picture: 6, why: 'Perhaps. Like one named picture' },
       ],
     },
-    'POST /api/faces/answer': before('Noor Castell'),
+    'POST /api/faces/answer': filed('Noor Castell'),
     'PATCH /api/people/1': { favourite: false },
   };
   const begin = async (more = {}) => {
@@ -83,8 +83,7 @@ describe('a person', () => {
   test('two names of one person are joined after saying what will happen', async () => {
     const { of } = await begin({
       'GET /api/people/1/join/2': { pictures: 4, both: 1, albums: 2 },
-      'POST /api/people/1/join': { any: true },
-      'POST /api/people/restore': { done: true },
+      'POST /api/people/1/join': {},
     });
     fireEvent.click(screen.getByRole('button', { name: 'Change what is known of Noor Castell' }));
     fireEvent.click(screen.getByRole('button', { name: 'Join with somebody …' }));
@@ -95,7 +94,7 @@ describe('a person', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Join with Samira Castell' }));
     await waitFor(() => expect(of('POST', '/api/people/1/join')[0]!.body).toEqual({ into: 2 }));
     fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
-    await waitFor(() => expect(of('POST', '/api/people/restore')).toHaveLength(1));
+    await waitFor(() => expect(of('POST', '/api/acts/900/undo')).toHaveLength(1));
   });
 });
 
@@ -108,9 +107,8 @@ describe('what is known of a person', () => {
       {
         'GET /api/people': { people: [noor, samira], circles: [...circles, { id: 2, name: 'Neighbours' }] },
         'GET /api/me': KEEPER,
-        'PATCH /api/people/2': { nickname: 'Sam', circles: [1] },
-        'DELETE /api/people/2': { any: true },
-        'POST /api/people/restore': { done: true },
+        'PATCH /api/people/2': {},
+        'DELETE /api/people/2': {},
         'PUT /api/people/2/recognised': { deleted: 12 },
         ...more,
       },
@@ -118,7 +116,7 @@ describe('what is known of a person', () => {
     return { ...page, closed };
   };
 
-  test('is changed in one act, and sent back as it stood to undo', async () => {
+  test('is changed in one act, which is taken back as one', async () => {
     const { of, closed } = begin();
     fireEvent.change(screen.getByLabelText('Nickname'), { target: { value: ' ' } });
     fireEvent.change(screen.getByLabelText('Born'), { target: { value: '2004-08-14' } });
@@ -135,7 +133,7 @@ describe('what is known of a person', () => {
       hidden: false,
     });
     fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
-    await waitFor(() => expect(of('PATCH', '/api/people/2')[1]!.body).toEqual({ nickname: 'Sam', circles: [1] }));
+    await waitFor(() => expect(of('POST', '/api/acts/900/undo')).toHaveLength(1));
   });
 
   test('a refused change keeps the sheet open and says why', async () => {
@@ -152,7 +150,7 @@ describe('what is known of a person', () => {
     await waitFor(() => expect(of('DELETE', '/api/people/2')).toHaveLength(1));
     await waitFor(() => expect(moves).toEqual([{ way: 'replace', to: '/browse/who' }]));
     fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
-    await waitFor(() => expect(of('POST', '/api/people/restore')[0]!.body).toEqual({ any: true }));
+    await waitFor(() => expect(of('POST', '/api/acts/900/undo')).toHaveLength(1));
   });
 
   test('never recognising says first that nothing can be brought back, then how much was deleted', async () => {

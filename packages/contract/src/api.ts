@@ -1,6 +1,7 @@
 import { Day, Question } from '@gemmel/core';
 import { z } from 'zod';
 import { endpoint } from './endpoint';
+import { actApi, Did } from './actApi';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
 import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
@@ -62,6 +63,7 @@ export const api = {
   ...timeApi,
   ...peopleApi,
   ...placeApi,
+  ...actApi,
 
   skeleton: endpoint({
     method: 'POST',
@@ -111,17 +113,9 @@ export const api = {
     method: 'POST',
     path: '/api/pictures/change',
     part: 'helper',
-    summary: 'Say something about pictures; answers with what stood there before',
+    summary: 'Say something about pictures',
     body: z.strictObject({ ids: s.Ids.min(1), change: s.PictureChange }),
-    answer: s.Before,
-  }),
-  restore: endpoint({
-    method: 'POST',
-    path: '/api/pictures/restore',
-    part: 'helper',
-    summary: 'Undo a change',
-    body: s.Before,
-    answer: s.Done,
+    answer: Did,
   }),
 
   events: endpoint({
@@ -138,7 +132,7 @@ export const api = {
     summary: 'Name an event, or take its name away with null',
     params: id,
     body: z.strictObject({ title: s.Title.nullable() }),
-    answer: z.object({ before: z.string().nullable() }),
+    answer: Did,
   }),
 
   tags: endpoint({
@@ -167,8 +161,8 @@ export const api = {
     method: 'PUT',
     path: '/api/pile',
     part: 'relative',
-    summary: 'Set the pictures in hand',
-    body: z.strictObject({ ids: s.Ids }),
+    summary: 'Put pictures on the pile, put some down, or say what is in hand',
+    body: z.union([z.strictObject({ put: s.Ids }), z.strictObject({ drop: s.Ids }), z.strictObject({ ids: s.Ids })]),
     answer: z.object({ ids: s.Ids }),
   }),
 
@@ -199,7 +193,7 @@ export const api = {
       folder: s.Id.optional(),
       question: Question.optional(),
     }),
-    answer: z.object({ id: s.Id }),
+    answer: Did.extend({ id: s.Id }),
   }),
   changeAlbum: endpoint({
     method: 'PATCH',
@@ -212,7 +206,7 @@ export const api = {
       description: z.string().trim().max(2000).nullable().optional(),
       question: Question.optional(),
     }),
-    answer: s.Done,
+    answer: Did,
   }),
   putIntoAlbum: endpoint({
     method: 'POST',
@@ -221,7 +215,7 @@ export const api = {
     summary: 'Put pictures into an album; those already there stay where they are',
     params: id,
     body: z.strictObject({ ids: s.Ids.min(1) }),
-    answer: z.object({ added: s.Ids }),
+    answer: Did.extend({ added: s.Ids }),
   }),
   takeOutOfAlbum: endpoint({
     method: 'POST',
@@ -230,7 +224,7 @@ export const api = {
     summary: 'Take pictures out of an album; the pictures stay in the library',
     params: id,
     body: z.strictObject({ ids: s.Ids.min(1) }),
-    answer: z.object({ before: s.Ids }),
+    answer: Did,
   }),
   orderAlbum: endpoint({
     method: 'PUT',
@@ -239,7 +233,7 @@ export const api = {
     summary: 'Set the order of an album, and with it what is in it',
     params: id,
     body: z.strictObject({ ids: s.Ids }),
-    answer: s.Done,
+    answer: Did,
   }),
   removeAlbum: endpoint({
     method: 'DELETE',
@@ -247,15 +241,7 @@ export const api = {
     part: 'helper',
     summary: 'Remove an album; no picture is lost',
     params: id,
-    answer: s.Done,
-  }),
-  restoreAlbum: endpoint({
-    method: 'POST',
-    path: '/api/albums/:id/restore',
-    part: 'helper',
-    summary: 'Bring a removed album back',
-    params: id,
-    answer: s.Done,
+    answer: Did,
   }),
 
   shares: endpoint({
@@ -277,7 +263,7 @@ export const api = {
       until: Day.nullable(),
       tellPlaces: z.boolean().default(false),
     }),
-    answer: s.Share,
+    answer: Did.extend({ share: s.Share }),
   }),
   closeShare: endpoint({
     method: 'POST',
@@ -285,7 +271,7 @@ export const api = {
     part: 'keeper',
     summary: 'Close a share',
     params: id,
-    answer: s.Share,
+    answer: Did.extend({ share: s.Share }),
   }),
   reopenShare: endpoint({
     method: 'POST',
@@ -293,7 +279,7 @@ export const api = {
     part: 'keeper',
     summary: 'Open a closed share again',
     params: id,
-    answer: s.Share,
+    answer: Did.extend({ share: s.Share }),
   }),
 
   guest: endpoint({

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Did } from './actApi';
 import { endpoint } from './endpoint';
 import * as g from './gatherShapes';
 import { Id, IdParam, Ids, Title } from './ids';
@@ -110,7 +111,7 @@ export const gatherApi = {
     summary: 'Answer the offer to make an album from a batch',
     params: id,
     body: z.strictObject({ name: Title.nullable() }),
-    answer: z.object({ albumId: Id.nullable() }),
+    answer: Did.extend({ albumId: Id.nullable() }),
   }),
   folderAlbums: endpoint({
     method: 'POST',
@@ -118,7 +119,7 @@ export const gatherApi = {
     part: 'helper',
     summary: 'Make one album for each folder of a batch',
     params: id,
-    answer: z.object({ albumIds: z.array(Id) }),
+    answer: Did.extend({ albumIds: z.array(Id) }),
   }),
   conflicts: endpoint({
     method: 'GET',
@@ -132,10 +133,10 @@ export const gatherApi = {
     method: 'POST',
     path: '/api/conflicts/:id',
     part: 'helper',
-    summary: 'Keep what stands, or take what was said elsewhere; the same again with settled false undoes it',
+    summary: 'Keep what stands, or take what was said elsewhere',
     params: id,
-    body: z.strictObject({ take: z.enum(['kept', 'other']), settled: z.boolean().default(true) }),
-    answer: Done,
+    body: z.strictObject({ take: z.enum(['kept', 'other']) }),
+    answer: Did,
   }),
 
   previewNumbers: endpoint({
@@ -150,17 +151,9 @@ export const gatherApi = {
     method: 'POST',
     path: '/api/numbers',
     part: 'helper',
-    summary: 'Number files in the order of time; answers with the names they had',
+    summary: 'Number files in the order of time; those of a batch that is still coming in, when all of it is in',
     body: z.strictObject({ ...Which, numbering: g.Numbering }),
-    answer: g.NamesBefore,
-  }),
-  restoreNames: endpoint({
-    method: 'POST',
-    path: '/api/numbers/restore',
-    part: 'helper',
-    summary: 'Undo a numbering',
-    body: g.NamesBefore,
-    answer: Done,
+    answer: Did.extend({ count: z.number().int() }),
   }),
 
   room: endpoint({
@@ -181,19 +174,19 @@ export const gatherApi = {
     method: 'PATCH',
     path: '/api/devices/:id',
     part: 'helper',
-    summary: 'Name a device; answers with the name it had',
+    summary: 'Name a device',
     params: id,
     body: z.strictObject({ name: Title }),
-    answer: z.object({ before: z.string() }),
+    answer: Did,
   }),
   settleGap: endpoint({
     method: 'POST',
     path: '/api/devices/:id/gaps',
     part: 'helper',
-    summary: 'Say that missing numbers are gone for good, or wait for them again',
+    summary: 'Say that missing numbers are gone for good: the first name of each gap',
     params: id,
-    body: z.strictObject({ from: z.string().min(1).max(80), gone: z.boolean() }),
-    answer: Done,
+    body: z.strictObject({ from: z.array(z.string().min(1).max(80)).min(1).max(500) }),
+    answer: Did,
   }),
   cards: endpoint({
     method: 'GET',
@@ -242,7 +235,7 @@ export const gatherApi = {
     summary: 'Rename a way in, put its offer off, or take it off the list; its pictures stay',
     params: id,
     body: z.strictObject({ name: Title.optional(), removed: z.boolean().optional(), putOff: z.boolean().optional() }),
-    answer: Done,
+    answer: Did,
   }),
   playable: endpoint({
     method: 'GET',

@@ -81,8 +81,6 @@ export const Numbering = z.strictObject({
   day: z.enum(['none', 'before', 'after']).default('none'),
 });
 
-export const NamesBefore = z.object({ names: z.array(z.object({ id: Id, name: z.string().min(1).max(255) })) });
-
 /** Room on the library's disk, in bytes. */
 export const Room = z.object({ left: z.number(), total: z.number(), full: z.boolean() });
 

@@ -1,3 +1,4 @@
+export { Act, ActKind, ACTS, ActWords, Did, Undone, UNDO_DAYS } from './actApi';
 export * from './api';
 export * from './endpoint';
 export * from './gatherShapes';
@@ -5,15 +6,14 @@ export {
   Circle,
   CircleShape,
   FaceAnswer,
-  FacesBefore,
   Introduction,
   JoinPreview,
   Person,
-  PersonBefore,
   PersonChange,
   PersonDetail,
   Sureness,
 } from './peopleApi';
-export { Folder, OwnPlaceShape, PlacesBefore, Positions, TownHit, TrackAnswer } from './placeApi';
+export { Folder, OwnPlaceShape, Positions, TownHit, TrackAnswer } from './placeApi';
 export * from './shapes';
-export { ClockOffer, DatePreview, EventDetail, EventsBefore, RedatingAsked, Sitting } from './timeApi';
+export { ClockOffer, DatePreview, EventDetail, RedatingAsked, Sitting } from './timeApi';
+export { MOST_IDS, News, STALE, Topic, TOPICS } from './feed';

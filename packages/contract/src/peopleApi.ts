@@ -1,8 +1,8 @@
 import { Day } from '@gemmel/core';
 import { z } from 'zod';
+import { Did } from './actApi';
 import { endpoint } from './endpoint';
 import { Id, IdParam, Title } from './ids';
-import { Done } from './shapes';
 
 const id = z.object({ id: IdParam });
 
@@ -41,7 +41,7 @@ export const CircleShape = z.strictObject({
 });
 export type CircleShape = z.infer<typeof CircleShape>;
 
-/** What may be said of a person; also what stood there before, sent back to undo. */
+/** What may be said of a person. */
 export const PersonChange = z.strictObject({
   name: Title.optional(),
   nickname: Title.nullable().optional(),
@@ -78,28 +78,6 @@ export const JoinPreview = z.object({
 });
 export type JoinPreview = z.infer<typeof JoinPreview>;
 
-/** A person as they were before they were joined with another or forgotten: send it back to undo. */
-export const PersonBefore = z.object({
-  person: z.object({
-    id: Id,
-    name: z.string(),
-    nickname: z.string().nullable(),
-    born: Day.nullable(),
-    favourite: z.boolean(),
-    hidden: z.boolean(),
-    recognised: z.boolean(),
-    portrait: Id.nullable(),
-    circles: z.array(Id),
-  }),
-  into: Id.nullable(),
-  /** Their faces, and by whom each was named. */
-  faces: z.array(z.tuple([Id, z.enum(['hand', 'machine'])])).max(200_000),
-  /** Faces somebody said are not them, and faces of the other one that were put back to wait. */
-  refused: z.array(Id).max(200_000),
-  albums: z.array(z.object({ id: Id, question: z.string() })),
-});
-export type PersonBefore = z.infer<typeof PersonBefore>;
-
 export const Introduction = z.object({
   key: Id,
   faces: z.array(z.object({ id: Id, picture: Id, taken: z.string().nullable() })),
@@ -134,28 +112,8 @@ export const FaceAnswer = z.strictObject({
 });
 export type FaceAnswer = z.infer<typeof FaceAnswer>;
 
-const FaceState = z.enum(['waiting', 'named', 'passer-by', 'not a face']);
-
-/** The faces as they were before an answer: send it back to undo. */
-export const FacesBefore = z.object({
-  faces: z.array(
-    z.object({
-      id: Id,
-      state: FaceState,
-      person: Id.nullable(),
-      namedBy: z.enum(['hand', 'machine']).nullable(),
-      later: z.string().nullable(),
-    }),
-  ),
-  newPerson: Id.nullable(),
-  said: z.string(),
-  /** Noes that were said with it: face and person, and two faces that are different people. */
-  rejected: z.array(z.tuple([Id, Id])),
-  apart: z.array(z.tuple([Id, Id])),
-  /** A face that was drawn by hand. */
-  drawn: Id.nullable(),
-});
-export type FacesBefore = z.infer<typeof FacesBefore>;
+/** What came of an answer about faces: the name they were filed under, or what was said. */
+const Answered = Did.extend({ said: z.string() });
 
 /** A box on a picture in fractions of it: left, top, width, height. */
 const FaceBox = z.tuple([
@@ -204,10 +162,10 @@ export const peopleApi = {
     method: 'PATCH',
     path: '/api/people/:id',
     part: 'helper',
-    summary: 'Change what is known of a person; answers with what stood there before',
+    summary: 'Change what is known of a person',
     params: id,
     body: PersonChange,
-    answer: PersonChange,
+    answer: Did,
   }),
   recognisePerson: endpoint({
     method: 'PUT',
@@ -230,26 +188,18 @@ export const peopleApi = {
     method: 'POST',
     path: '/api/people/:id/join',
     part: 'helper',
-    summary: 'Join a person into another; answers with what undoes it',
+    summary: 'Join a person into another',
     params: id,
     body: z.strictObject({ into: Id }),
-    answer: PersonBefore,
+    answer: Did,
   }),
   forgetPerson: endpoint({
     method: 'DELETE',
     path: '/api/people/:id',
     part: 'helper',
-    summary: 'Take a name away: all faces wait again; answers with what undoes it',
+    summary: 'Take a name away: all faces wait again',
     params: id,
-    answer: PersonBefore,
-  }),
-  restorePerson: endpoint({
-    method: 'POST',
-    path: '/api/people/restore',
-    part: 'helper',
-    summary: 'Undo that a person was joined or forgotten',
-    body: PersonBefore,
-    answer: Done,
+    answer: Did,
   }),
   makeCircle: endpoint({
     method: 'POST',
@@ -257,24 +207,24 @@ export const peopleApi = {
     part: 'helper',
     summary: 'Make a circle, perhaps with people in it',
     body: CircleShape.partial({ people: true, position: true }),
-    answer: z.object({ id: Id }),
+    answer: Did.extend({ id: Id }),
   }),
   changeCircle: endpoint({
     method: 'PATCH',
     path: '/api/circles/:id',
     part: 'helper',
-    summary: 'Rename a circle, say who is in it, or put it at another place in the order; answers with how it was',
+    summary: 'Rename a circle, say who is in it, or put it at another place in the order',
     params: id,
     body: CircleShape.partial(),
-    answer: CircleShape,
+    answer: Did,
   }),
   removeCircle: endpoint({
     method: 'DELETE',
     path: '/api/circles/:id',
     part: 'helper',
-    summary: 'Remove a circle, not the people in it; answers with what makes it again',
+    summary: 'Remove a circle, not the people in it',
     params: id,
-    answer: CircleShape,
+    answer: Did,
   }),
   introductions: endpoint({
     method: 'GET',
@@ -297,15 +247,7 @@ export const peopleApi = {
     part: 'helper',
     summary: 'Say who some faces are',
     body: FaceAnswer,
-    answer: FacesBefore,
-  }),
-  restoreFaces: endpoint({
-    method: 'POST',
-    path: '/api/faces/restore',
-    part: 'helper',
-    summary: 'Undo an answer about faces',
-    body: FacesBefore,
-    answer: Done,
+    answer: Answered,
   }),
   drawFace: endpoint({
     method: 'POST',
@@ -317,7 +259,7 @@ export const peopleApi = {
       box: FaceBox,
       is: z.union([z.strictObject({ person: Id }), z.strictObject({ newPerson: Title })]).nullable(),
     }),
-    answer: FacesBefore,
+    answer: Answered,
   }),
   sureness: endpoint({
     method: 'GET',
@@ -334,7 +276,7 @@ export const peopleApi = {
     body: z
       .strictObject({ ask: z.number().min(0.05).max(0.99), file: z.number().min(0.5).max(1) })
       .refine((v) => v.ask <= v.file, 'it cannot file what it would not even ask about'),
-    answer: z.object({ ask: z.number(), file: z.number() }),
+    answer: Did,
   }),
   setRecognition: endpoint({
     method: 'PUT',

@@ -1,8 +1,8 @@
 import { Question } from '@gemmel/core';
 import { z } from 'zod';
+import { Did } from './actApi';
 import { endpoint } from './endpoint';
 import { Id, IdParam, Ids } from './ids';
-import { Done } from './shapes';
 
 const id = z.object({ id: IdParam });
 const Lat = z.number().min(-90).max(90);
@@ -36,14 +36,6 @@ export const OwnPlaceShape = z.strictObject({
   hidden: z.boolean(),
 });
 export type OwnPlaceShape = z.infer<typeof OwnPlaceShape>;
-
-/** Where pictures were before they were given a place: send it back to undo. */
-export const PlacesBefore = z.object({
-  pictures: z
-    .array(z.object({ id: Id, lat: Lat.nullable(), lon: Lon.nullable(), source: z.string().max(12).nullable() }))
-    .max(200_000),
-});
-export type PlacesBefore = z.infer<typeof PlacesBefore>;
 
 /** Where a track says pictures were taken, how near in time, and how many it says nothing of. */
 export const TrackAnswer = z.object({
@@ -117,15 +109,7 @@ export const placeApi = {
         .max(20_000),
       source: z.enum(['hand', 'track', 'copied']).default('hand'),
     }),
-    answer: PlacesBefore,
-  }),
-  restorePlaces: endpoint({
-    method: 'POST',
-    path: '/api/places/restore',
-    part: 'helper',
-    summary: 'Undo giving places',
-    body: PlacesBefore,
-    answer: Done,
+    answer: Did,
   }),
   byTrack: endpoint({
     method: 'POST',
@@ -156,26 +140,26 @@ export const placeApi = {
     method: 'POST',
     path: '/api/places/own',
     part: 'helper',
-    summary: 'Name a place of the household’s own; with an id, bring a removed one back',
-    body: OwnPlaceShape.extend({ id: Id.optional() }),
-    answer: z.object({ id: Id }),
+    summary: 'Name a place of the household’s own',
+    body: OwnPlaceShape,
+    answer: Did.extend({ id: Id }),
   }),
   changeOwnPlace: endpoint({
     method: 'PATCH',
     path: '/api/places/own/:id',
     part: 'helper',
-    summary: 'Change a place of the household’s own; answers with what it was',
+    summary: 'Change a place of the household’s own',
     params: id,
     body: OwnPlaceShape.partial(),
-    answer: OwnPlaceShape,
+    answer: Did,
   }),
   removeOwnPlace: endpoint({
     method: 'DELETE',
     path: '/api/places/own/:id',
     part: 'helper',
-    summary: 'Remove a place of the household’s own; answers with what it was',
+    summary: 'Remove a place of the household’s own',
     params: id,
-    answer: OwnPlaceShape,
+    answer: Did,
   }),
   folders: endpoint({
     method: 'GET',

@@ -169,28 +169,6 @@ export const PictureChange = z.strictObject({
 });
 export type PictureChange = z.infer<typeof PictureChange>;
 
-/** What stood there before a change: send it back to undo. */
-export const Before = z.object({
-  pictures: z.array(
-    z.object({
-      id: Id,
-      rating: z.number().int(),
-      favourite: z.boolean(),
-      title: z.string().nullable(),
-      caption: z.string().nullable(),
-      taken: z.string().nullable(),
-      takenSource: z.string().nullable(),
-      takenCertainty: z.number().nullable(),
-      takenSpan: WhenSpan.nullable(),
-      offset: z.number().int().nullable(),
-      event: Id.nullable(),
-      eventByHand: z.boolean(),
-      tags: z.array(Id),
-    }),
-  ),
-});
-export type Before = z.infer<typeof Before>;
-
 export const Event = z.object({
   id: Id,
   title: z.string().nullable(),

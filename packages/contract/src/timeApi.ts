@@ -1,8 +1,9 @@
 import { Day, VAULT_LAYOUTS } from '@gemmel/core';
 import { z } from 'zod';
+import { Did } from './actApi';
 import { endpoint } from './endpoint';
 import { Id, IdParam, Ids, Title } from './ids';
-import { Before, Done, Event, WhenSpan } from './shapes';
+import { Event, WhenSpan } from './shapes';
 
 const id = z.object({ id: IdParam });
 
@@ -24,25 +25,6 @@ export const ClockOffer = z.object({
   examples: z.array(z.object({ sha: z.string(), other: z.string(), taken: z.string(), otherTaken: z.string() })),
 });
 export type ClockOffer = z.infer<typeof ClockOffer>;
-
-/** Events and pictures as they stood before a change: send it back to undo. */
-export const EventsBefore = z.object({
-  pictures: z.array(z.object({ id: Id, event: Id.nullable(), byHand: z.boolean() })).max(200_000),
-  events: z.array(
-    z.object({
-      id: Id,
-      title: z.string().max(160).nullable(),
-      start: Day,
-      end: Day,
-      madeBy: z.enum(['found', 'hand']),
-      place: z.string().max(160).nullable().default(null),
-      cover: Id.nullable().default(null),
-      spanByHand: z.boolean().default(false),
-    }),
-  ),
-  made: z.array(Id),
-});
-export type EventsBefore = z.infer<typeof EventsBefore>;
 
 /** How dates are to be mended. */
 export const RedatingAsked = z.union([
@@ -121,15 +103,7 @@ export const timeApi = {
     summary: 'Mend a clock, or say that it is right',
     params: id,
     body: z.strictObject({ mend: z.boolean() }),
-    answer: z.object({ mended: z.number().int() }),
-  }),
-  reopenClock: endpoint({
-    method: 'POST',
-    path: '/api/clocks/:id/reopen',
-    part: 'helper',
-    summary: 'Take an answer about a clock back',
-    params: id,
-    answer: Done,
+    answer: Did.extend({ mended: z.number().int() }),
   }),
   splitEvent: endpoint({
     method: 'POST',
@@ -138,7 +112,7 @@ export const timeApi = {
     summary: 'Split an event before a picture',
     params: id,
     body: z.strictObject({ picture: Id }),
-    answer: EventsBefore,
+    answer: Did,
   }),
   joinEvents: endpoint({
     method: 'POST',
@@ -147,7 +121,7 @@ export const timeApi = {
     summary: 'Join another event to this one',
     params: id,
     body: z.strictObject({ other: Id }),
-    answer: EventsBefore,
+    answer: Did,
   }),
   moveToEvent: endpoint({
     method: 'POST',
@@ -158,7 +132,7 @@ export const timeApi = {
       ids: Ids.min(1),
       to: z.union([z.strictObject({ event: Id }), z.strictObject({ title: Title.nullable() })]).nullable(),
     }),
-    answer: EventsBefore,
+    answer: Did,
   }),
   makeEvent: endpoint({
     method: 'POST',
@@ -166,7 +140,7 @@ export const timeApi = {
     part: 'helper',
     summary: 'Make an event for a span of days',
     body: z.strictObject({ title: Title.nullable(), from: Day, to: Day }),
-    answer: EventsBefore.extend({ id: Id }),
+    answer: Did.extend({ id: Id }),
   }),
   removeEvent: endpoint({
     method: 'DELETE',
@@ -174,7 +148,7 @@ export const timeApi = {
     part: 'helper',
     summary: 'Remove an event; its pictures stay',
     params: id,
-    answer: EventsBefore,
+    answer: Did,
   }),
   event: endpoint({
     method: 'GET',
@@ -195,7 +169,7 @@ export const timeApi = {
       place: z.string().trim().min(1).max(160).nullable().optional(),
       cover: Id.nullable().optional(),
     }),
-    answer: EventsBefore,
+    answer: Did,
   }),
   previewDates: endpoint({
     method: 'POST',
@@ -209,9 +183,9 @@ export const timeApi = {
     method: 'POST',
     path: '/api/dates/mend',
     part: 'helper',
-    summary: 'Mend dates; answers with what stood there before',
+    summary: 'Mend dates',
     body: z.strictObject({ ids: Ids.min(1), how: RedatingAsked }),
-    answer: Before,
+    answer: Did,
   }),
   sitting: endpoint({
     method: 'GET',
@@ -237,16 +211,8 @@ export const timeApi = {
     method: 'POST',
     path: '/api/vault/layout',
     part: 'keeper',
-    summary: 'Lay the folders of originals out in another way; answers with the way before',
+    summary: 'Lay the folders of originals out in another way',
     body: z.strictObject({ layout: Layout }),
-    answer: z.object({ before: Layout }),
-  }),
-  restoreEvents: endpoint({
-    method: 'POST',
-    path: '/api/events/restore',
-    part: 'helper',
-    summary: 'Undo a change of events',
-    body: EventsBefore,
-    answer: Done,
+    answer: Did,
   }),
 } as const;

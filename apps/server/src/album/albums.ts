@@ -1,10 +1,10 @@
 import type { Album } from '@gemmel/contract';
 import { normalise, saySpan, toSentence, type Names, type Question, type SavedQuestion } from '@gemmel/core';
+import { perform, type Act, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import { conditionOf, idsOf } from '../picture/pictures';
 import { notFound, Refused } from '../problem';
 import type { Db } from '../db/open';
-import { wholly } from '../db/turn';
 import { refuseForeign } from '../library/own';
 import { refuseForeignQuestion } from '../question/foreign';
 
@@ -55,9 +55,8 @@ export async function namesOf(db: Db, library: number): Promise<Names> {
   };
 }
 
-async function live(app: App, library: number, id: number): Promise<Row> {
-  const row = (await app
-    .db('albums')
+async function live(db: Db, library: number, id: number): Promise<Row> {
+  const row = (await db('albums')
     .where({ id, library_id: library })
     .whereNull('removed_at')
     .first('id', 'kind', 'name', 'description', 'question')) as Row | undefined;
@@ -130,7 +129,7 @@ export async function listAlbums(app: App, library: number): Promise<Album[]> {
 
 /** The pictures of an album in its order; a smart album's are looked up now, oldest first. */
 export async function albumIds(app: App, library: number, id: number): Promise<number[]> {
-  const row = await live(app, library, id);
+  const row = await live(app.db, library, id);
   const question = questionOf(row);
   if (question) return idsOf(app, library, question, true);
   return handIds(app.db, library, id);
@@ -147,7 +146,7 @@ async function handIds(db: Db, library: number, id: number): Promise<number[]> {
 
 /** One album and its pictures. */
 export async function albumOf(app: App, library: number, id: number): Promise<{ album: Album; ids: number[] }> {
-  const row = await live(app, library, id);
+  const row = await live(app.db, library, id);
   return {
     album: toAlbum(row, await namesOf(app.db, library), await factsOf(app, library, row)),
     ids: await albumIds(app, library, id),
@@ -155,123 +154,152 @@ export async function albumOf(app: App, library: number, id: number): Promise<{ 
 }
 
 /** Checks that all ids are pictures of this library, and drops repeats. */
-export async function ownPictures(app: App, library: number, ids: readonly number[]): Promise<number[]> {
-  await refuseForeign(app.db, library, 'pictures', ids, 'One of these pictures');
+export async function ownPictures(db: Db, library: number, ids: readonly number[]): Promise<number[]> {
+  await refuseForeign(db, library, 'pictures', ids, 'One of these pictures');
   return [...new Set(ids)];
 }
 
-/** Makes an album of pictures in the order given. */
-export async function makePlainAlbum(app: App, library: number, name: string, ids: readonly number[]): Promise<number> {
-  const own = await ownPictures(app, library, ids);
-  const id = await app.db.transaction(async (trx) => {
-    const [made] = await trx('albums').insert({ library_id: library, kind: 'plain', name });
-    for (const [c, some] of chunks(own, 1000).entries())
-      await trx('album_pictures').insert(
-        some.map((picture_id, i) => ({ library_id: library, album_id: made!, picture_id, position: c * 1000 + i })),
-      );
-    return made!;
-  });
-  app.changed(library, 'albums');
+/** What an act on albums answers: its number, or null when nothing came of it. */
+type Did<T = object> = Promise<T & { act: number | null }>;
+
+/** Puts pictures into an album that is filled by hand, from a position on. */
+async function append({ trx, library }: Act, album: number, ids: readonly number[], from: number): Promise<void> {
+  for (const [c, some] of chunks(ids, 1000).entries())
+    await trx('album_pictures').insert(
+      some.map((picture_id, i) => ({
+        library_id: library,
+        album_id: album,
+        picture_id,
+        position: from + c * 1000 + i,
+      })),
+    );
+}
+
+/** Makes an album of pictures in the order given, within an act. */
+export async function insertAlbum(act: Act, name: string, ids: readonly number[]): Promise<number> {
+  const own = await ownPictures(act.trx, act.library, ids);
+  const [id] = (await act.trx('albums').insert({ library_id: act.library, kind: 'plain', name })) as [number];
+  act.made('albums', id);
+  await act.hold('album_pictures', [id]);
+  await append(act, id, own, 0);
   return id;
 }
 
+/** Makes a plain album of pictures in the order given. */
+export const makePlainAlbum = (app: App, by: By, name: string, ids: readonly number[]): Did<{ id: number }> =>
+  perform(app, by, 'make album', async (act) => {
+    act.words({ name });
+    return { id: await insertAlbum(act, name, ids) };
+  });
+
 /** A question may not ask for a smart album: what fills itself from itself would never settle. */
-async function forAlbum(app: App, library: number, question: Question): Promise<SavedQuestion> {
+async function forAlbum(db: Db, library: number, question: Question): Promise<SavedQuestion> {
   const plain = normalise(question);
-  await refuseForeignQuestion(app.db, library, plain);
+  await refuseForeignQuestion(db, library, plain);
   const asked = [...JSON.stringify(plain).matchAll(/"album":(\d+)/g)].map((m) => Number(m[1]));
   if (asked.length) {
-    const smart = await app.db('albums').where({ library_id: library, kind: 'smart' }).whereIn('id', asked).first('id');
+    const smart = await db('albums').where({ library_id: library, kind: 'smart' }).whereIn('id', asked).first('id');
     if (smart) throw new Refused(400, 'A smart album cannot be filled from another smart album.');
   }
   return { v: 1, question: plain };
 }
 
 /** Makes a smart album, which fills itself by its question from now on. */
-export async function makeSmartAlbum(app: App, library: number, name: string, question: Question): Promise<number> {
-  const saved = await forAlbum(app, library, question);
-  const [id] = await app
-    .db('albums')
-    .insert({ library_id: library, kind: 'smart', name, question: JSON.stringify(saved) });
-  app.changed(library, 'albums');
-  return id!;
+export const makeSmartAlbum = (app: App, by: By, name: string, question: Question): Did<{ id: number }> =>
+  perform(app, by, 'make album', async (act) => {
+    const saved = await forAlbum(act.trx, act.library, question);
+    const [id] = (await act
+      .trx('albums')
+      .insert({ library_id: act.library, kind: 'smart', name, question: JSON.stringify(saved) })) as [number];
+    act.made('albums', id);
+    act.words({ name, what: ['smart'] });
+    return { id };
+  });
+
+/** An album that is not removed, held. */
+async function heldAlbum({ trx, library, hold }: Act, id: number): Promise<Row> {
+  await hold('albums', [id]);
+  return live(trx, library, id);
 }
 
 /** Changes an album's name, description or question. */
-export async function changeAlbum(
+export const changeAlbum = (
   app: App,
-  library: number,
+  by: By,
   id: number,
   change: { name?: string | undefined; description?: string | null | undefined; question?: Question | undefined },
-): Promise<void> {
-  const row = await live(app, library, id);
-  const values: Record<string, unknown> = {};
-  if (change.name !== undefined) values['name'] = change.name;
-  if (change.description !== undefined) values['description'] = change.description || null;
-  if (change.question !== undefined) {
-    if (row.kind !== 'smart') throw new Refused(409, 'This album is filled by hand, not by a question.');
-    values['question'] = JSON.stringify(await forAlbum(app, library, change.question));
-  }
-  if (Object.keys(values).length) await app.db('albums').where('id', id).update(values);
-  app.changed(library, 'albums');
-}
-
-/**
- * Changes what is in an album that is filled by hand, wholly or not at all, and one change at a time: what somebody else put
- * in meanwhile stays in. `change` is given the pictures in order and answers with them as they are to be.
- */
-async function rearrange(
-  app: App,
-  library: number,
-  id: number,
-  change: (there: number[]) => readonly number[],
-): Promise<number[]> {
-  const before = await wholly(app.db, async (trx) => {
-    const row = (await trx('albums')
-      .where({ id, library_id: library })
-      .whereNull('removed_at')
-      .forUpdate()
-      .first('kind')) as { kind: Row['kind'] } | undefined;
-    if (!row) throw notFound('This album');
-    if (row.kind === 'smart') throw new Refused(409, 'A smart album fills itself; change its question instead.');
-    const there = await handIds(trx, library, id);
-    const ids = change(there);
-    await trx('album_pictures').where({ album_id: id, library_id: library }).delete();
-    for (const [c, some] of chunks(ids, 1000).entries())
-      await trx('album_pictures').insert(
-        some.map((picture_id, i) => ({ library_id: library, album_id: id, picture_id, position: c * 1000 + i })),
-      );
-    return there;
+): Did =>
+  perform(app, by, 'change album', async (act) => {
+    const row = await heldAlbum(act, id);
+    const values: Record<string, unknown> = {};
+    if (change.name !== undefined) values['name'] = change.name;
+    if (change.description !== undefined) values['description'] = change.description || null;
+    if (change.question !== undefined) {
+      if (row.kind !== 'smart') throw new Refused(409, 'This album is filled by hand, not by a question.');
+      values['question'] = JSON.stringify(await forAlbum(act.trx, act.library, change.question));
+    }
+    if (Object.keys(values).length) await act.trx('albums').where({ id, library_id: act.library }).update(values);
+    act.words({
+      name: row.name,
+      what: Object.keys(values),
+      ...(change.name === undefined ? {} : { to: change.name }),
+    });
+    return {};
   });
-  app.changed(library, 'albums');
-  return before;
+
+/** An album that is filled by hand, held with what is in it: what somebody else does to it comes before or after. */
+async function filledByHand(act: Act, id: number): Promise<{ name: string; there: Map<number, number> }> {
+  const row = await heldAlbum(act, id);
+  if (row.kind === 'smart') throw new Refused(409, 'A smart album fills itself; change its question instead.');
+  const rows = await act.hold('album_pictures', [id]);
+  return { name: row.name, there: new Map(rows.map((r) => [Number(r['picture_id']), Number(r['position'])])) };
 }
 
 /** Puts pictures at the end of an album; answers with those that were not in it before. */
-export async function putIntoAlbum(app: App, library: number, id: number, ids: readonly number[]): Promise<number[]> {
-  const own = await ownPictures(app, library, ids);
-  const before = new Set(await rearrange(app, library, id, (there) => [...new Set([...there, ...own])]));
-  return own.filter((p) => !before.has(p));
-}
+export const putIntoAlbum = (app: App, by: By, id: number, ids: readonly number[]): Did<{ added: number[] }> =>
+  perform(app, by, 'fill album', async (act) => {
+    const own = await ownPictures(act.trx, act.library, ids);
+    const { name, there } = await filledByHand(act, id);
+    const added = own.filter((p) => !there.has(p));
+    await append(act, id, added, 1 + Math.max(-1, ...there.values()));
+    act.words({ name, n: added.length });
+    return { added };
+  });
 
-/** Takes pictures out of an album; they stay in the library. Answers with the album's pictures as they were. */
-export async function takeOut(app: App, library: number, id: number, ids: readonly number[]): Promise<number[]> {
-  const going = new Set(ids);
-  return rearrange(app, library, id, (there) => there.filter((p) => !going.has(p)));
-}
+/** Takes pictures out of an album; they stay in the library. */
+export const takeOut = (app: App, by: By, id: number, ids: readonly number[]): Did =>
+  perform(app, by, 'take out of album', async (act) => {
+    const { name, there } = await filledByHand(act, id);
+    const going = ids.filter((p) => there.has(p));
+    for (const some of chunks(going, 1000))
+      await act
+        .trx('album_pictures')
+        .where({ library_id: act.library, album_id: id })
+        .whereIn('picture_id', some)
+        .delete();
+    act.words({ name, n: going.length });
+    return {};
+  });
 
 /** Sets what is in an album, in which order. */
-export async function setOrder(app: App, library: number, id: number, ids: readonly number[]): Promise<void> {
-  const own = await ownPictures(app, library, ids);
-  await rearrange(app, library, id, () => own);
-}
+export const setOrder = (app: App, by: By, id: number, ids: readonly number[]): Did =>
+  perform(app, by, 'order album', async (act) => {
+    const own = await ownPictures(act.trx, act.library, ids);
+    const { name } = await filledByHand(act, id);
+    await act.trx('album_pictures').where({ album_id: id, library_id: act.library }).delete();
+    await append(act, id, own, 0);
+    act.words({ name });
+    return {};
+  });
 
-/** Removes an album, or brings it back. Its pictures are not touched. */
-export async function setRemoved(app: App, library: number, id: number, removed: boolean): Promise<void> {
-  const n = await app
-    .db('albums')
-    .where({ id, library_id: library })
-    .update({ removed_at: removed ? app.db.raw('UTC_TIMESTAMP(3)') : null });
-  if (!n) throw notFound('This album');
-  app.changed(library, 'albums', 'shares');
-}
+/** Removes an album. Its pictures are not touched. */
+export const removeAlbum = (app: App, by: By, id: number): Did =>
+  perform(app, by, 'remove album', async (act) => {
+    const { name } = await heldAlbum(act, id);
+    await act
+      .trx('albums')
+      .where({ id, library_id: act.library })
+      .update({ removed_at: act.trx.raw('UTC_TIMESTAMP(3)') });
+    act.words({ name });
+    return {};
+  });

@@ -5,7 +5,7 @@ import path from 'node:path';
 import { DEMO_ACCOUNT, makeKeeper } from '../account/accounts';
 import { makePlainAlbum, makeSmartAlbum } from '../album/albums';
 import type { App } from '../context';
-import { nameEvent } from '../event/events';
+import { nameEvent } from '../event/shape';
 import { meetDevice } from '../gather/devices';
 import { nameDevice } from '../gather/ledger';
 import { answerFaces } from '../faces/answers';
@@ -107,12 +107,14 @@ async function say(
   pictures: Map<string, { id: number; width: number; height: number }>,
 ): Promise<void> {
   const { db } = app;
+  const keeper = (await db('members').where('library_id', 1).orderBy('id').first('id')) as { id: number } | undefined;
+  const by = { library: 1, member: keeper?.id ?? null };
   const idsOf = (files: readonly string[]) =>
     files.map((f) => pictures.get(f)?.id).filter((id): id is number => id !== undefined);
   const called = new Map<string, string>([...BATCHES, ['later/noors-phone', 'Noor’s phone']]);
   for (const { folder, make, model } of devices) {
     const name = called.get(folder);
-    if (name) await nameDevice(app, 1, await meetDevice(db, 1, make, model), name);
+    if (name) await nameDevice(app, by, await meetDevice(db, 1, make, model), name);
   }
   const personId = new Map<string, number>();
   const circleId = new Map<string, number>();
@@ -132,7 +134,7 @@ async function say(
     }
     if (faces.length === 0) continue;
     try {
-      await answerFaces(app, 1, { faces, odd: [], is: { newPerson: person.name } });
+      await answerFaces(app, by, { faces, odd: [], is: { newPerson: person.name } });
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
       console.error(`${person.name}: ${error.message}`);
@@ -142,24 +144,29 @@ async function say(
     if (!row) continue;
     personId.set(person.id, row.id);
     const circle = person.circle[0]!.toUpperCase() + person.circle.slice(1);
-    if (!circleId.has(circle)) circleId.set(circle, await makeCircle(app, 1, { name: circle }));
-    await changePerson(app, 1, row.id, {
+    if (!circleId.has(circle)) circleId.set(circle, (await makeCircle(app, by, { name: circle })).id);
+    await changePerson(app, by, row.id, {
       nickname: person.nickname,
       born: person.born,
       circles: [circleId.get(circle)!],
     });
   }
-  for (const { file, stars } of said.stars)
-    for (const id of idsOf([file])) await changePictures(app, 1, [id], { rating: stars });
+  const alike = <T>(list: readonly T[], what: (one: T) => string): T[][] => {
+    const groups = new Map<string, T[]>();
+    for (const one of list) groups.set(what(one), [...(groups.get(what(one)) ?? []), one]);
+    return [...groups.values()];
+  };
+  for (const some of alike(said.stars, ({ stars }) => String(stars)))
+    await changePictures(app, by, idsOf(some.map((one) => one.file)), { rating: some[0]!.stars });
   const hearts = idsOf(said.favourites);
-  if (hearts.length) await changePictures(app, 1, hearts, { favourite: true });
-  for (const { file, tags } of said.tags)
-    for (const id of idsOf([file])) await changePictures(app, 1, [id], { addTags: tags });
+  if (hearts.length) await changePictures(app, by, hearts, { favourite: true });
+  for (const some of alike(said.tags, ({ tags }) => JSON.stringify(tags)))
+    await changePictures(app, by, idsOf(some.map((one) => one.file)), { addTags: some[0]!.tags });
   for (const { file, caption } of said.captions)
-    for (const id of idsOf([file])) await changePictures(app, 1, [id], { caption });
+    for (const id of idsOf([file])) await changePictures(app, by, [id], { caption });
   for (const { file, title } of said.titles)
-    for (const id of idsOf([file])) await changePictures(app, 1, [id], { title });
-  for (const { name, files } of said.albums) if (idsOf(files).length) await makePlainAlbum(app, 1, name, idsOf(files));
+    for (const id of idsOf([file])) await changePictures(app, by, [id], { title });
+  for (const { name, files } of said.albums) if (idsOf(files).length) await makePlainAlbum(app, by, name, idsOf(files));
   for (const { event, title } of said.eventNames) {
     const days = eventTitles.find((e) => e.key === event)?.days ?? [];
     const row = (await db('pictures')
@@ -169,7 +176,7 @@ async function say(
       .groupBy('event_id')
       .orderByRaw('COUNT(*) DESC')
       .first('event_id')) as { event_id: number } | undefined;
-    if (row) await nameEvent(app, 1, row.event_id, title);
+    if (row) await nameEvent(app, by, row.event_id, title);
   }
   const who = (...ids: string[]) => ids.map((id) => personId.get(id)).filter((id): id is number => id !== undefined);
   const tag = async (...names: string[]) =>
@@ -183,7 +190,7 @@ async function say(
       ['SE', 'Rosersberg'],
       ['SE', 'Visby'],
     ].map(([country, place]) => ({ where: { country: country!, place: place! } }));
-    await makeSmartAlbum(app, 1, 'Tove and Emil by the water', {
+    await makeSmartAlbum(app, by, 'Tove and Emil by the water', {
       all: [
         { who: { people: who('tove', 'emil'), mode: 'all' } },
         summer,
@@ -192,7 +199,7 @@ async function say(
     });
   }
   if (who('ruben', 'agathe').length)
-    await makeSmartAlbum(app, 1, 'Grandparents, three stars and up', {
+    await makeSmartAlbum(app, by, 'Grandparents, three stars and up', {
       all: [{ who: { people: who('ruben', 'agathe'), mode: 'any' } }, { rating: { min: 3 } }],
     });
   await ask(db, 1, 'faces');

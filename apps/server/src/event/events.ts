@@ -4,7 +4,6 @@ import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { ask, type Job } from '../jobs/jobs';
 import { shortName } from '../person/names';
-import { notFound } from '../problem';
 import { libraryPlaceName } from '../picture/placeName';
 
 /** Only times at least this certain can tell events apart: scans that know their summer at best stay out. */
@@ -184,15 +183,4 @@ export async function listEvents(app: App, library: number): Promise<Event[]> {
     place: e.place ?? placeOf.get(e.id) ?? null,
     people: peopleOf.get(e.id) ?? [],
   }));
-}
-
-/** Gives an event a name, or takes it away; the folders on disk follow. Answers with the old name. */
-export async function nameEvent(app: App, library: number, id: number, title: string | null): Promise<string | null> {
-  const row = (await app.db('events').where({ id, library_id: library }).first('title')) as
-    { title: string | null } | undefined;
-  if (!row) throw notFound('This event');
-  await app.db('events').where('id', id).update({ title });
-  await ask(app.db, library, 'refile', 0, 1000);
-  app.changed(library, 'events', 'library');
-  return row.title;
 }

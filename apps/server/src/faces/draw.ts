@@ -1,19 +1,21 @@
-import type { FaceAnswer, FacesBefore } from '@gemmel/contract';
+import type { FaceAnswer } from '@gemmel/contract';
 import { sameSpot } from '@gemmel/core';
+import { perform, type By } from '../act/perform';
 import { derivedBase, type App } from '../context';
 import { notFound, Refused } from '../problem';
-import { afterAnswer, answerFaces } from './answers';
+import { fileFaces, type Answered } from './answers';
 import type { DescribedFace } from './describe';
 
-/** Marks a face that was missed; described where it can be, so that it helps to recognise others. Answers with what undoes it. */
+/** Marks a face that was missed; described where it can be, so that it helps to recognise others. */
 export async function drawFace(
   app: App,
-  library: number,
+  by: By,
   picture: number,
   box: readonly [number, number, number, number],
   is: Exclude<FaceAnswer['is'], string> | null,
-): Promise<FacesBefore> {
+): Promise<Answered & { act: number | null }> {
   const { db } = app;
+  const { library } = by;
   const row = (await db('pictures').where({ id: picture, library_id: library }).first('sha256', 'height')) as
     { sha256: Buffer; height: number } | undefined;
   if (!row) throw notFound('This picture');
@@ -38,30 +40,22 @@ export async function drawFace(
     : null;
   const bytes = (v: Float32Array | undefined) =>
     v ? Buffer.from(v.buffer, v.byteOffset, v.byteLength) : Buffer.alloc(0);
-  const [id] = (await db('faces').insert({
-    library_id: library,
-    picture_id: picture,
-    x,
-    y,
-    w,
-    h,
-    height_px: Math.min(65_000, Math.round(h * row.height)),
-    quality: described?.quality ?? 0,
-    vector_a: bytes(described?.a),
-    vector_b: bytes(described?.b),
-    clothes: described?.clothes ? Buffer.from(described.clothes) : null,
-    drawn: true,
-  })) as [number];
-  const nothing: FacesBefore = { faces: [], newPerson: null, said: '', rejected: [], apart: [], drawn: id };
-  if (is === null) {
-    await afterAnswer(app, library, [picture]);
-    return nothing;
-  }
-  try {
-    const { newPerson, said } = await answerFaces(app, library, { faces: [id], odd: [], is });
-    return { ...nothing, newPerson, said };
-  } catch (error) {
-    await db('faces').where('id', id).delete();
-    throw error;
-  }
+  return perform(app, by, 'draw face', async (act) => {
+    const [id] = (await act.trx('faces').insert({
+      library_id: library,
+      picture_id: picture,
+      x,
+      y,
+      w,
+      h,
+      height_px: Math.min(65_000, Math.round(h * row.height)),
+      quality: described?.quality ?? 0,
+      vector_a: bytes(described?.a),
+      vector_b: bytes(described?.b),
+      clothes: described?.clothes ? Buffer.from(described.clothes) : null,
+      drawn: true,
+    })) as [number];
+    act.made('faces', id);
+    return is === null ? { said: '' } : fileFaces(act, { faces: [id], odd: [], is });
+  });
 }

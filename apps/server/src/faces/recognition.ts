@@ -1,4 +1,5 @@
 import type { Sureness } from '@gemmel/contract';
+import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import { ask } from '../jobs/jobs';
 import { notFound } from '../problem';
@@ -59,17 +60,17 @@ export async function surenessOf(app: App, library: number): Promise<Sureness> {
   };
 }
 
-/** Sets how sure recognition must be; what is filed follows at once. Answers with how it was. */
-export async function setSureness(
+/** Sets how sure recognition must be; what is filed follows at once. */
+export const setSureness = (
   app: App,
-  library: number,
+  by: By,
   sureness: { ask: number; file: number },
-): Promise<{ ask: number; file: number }> {
-  const before = await settingsOf(app, library);
-  await app.db('libraries').where('id', library).update({ ask_from: sureness.ask, file_from: sureness.file });
-  await ask(app.db, library, 'faces');
-  return { ask: Number(before.ask_from.toFixed(2)), file: Number(before.file_from.toFixed(3)) };
-}
+): Promise<{ act: number | null }> =>
+  perform(app, by, 'sureness', async ({ trx, library, hold, words }) => {
+    await hold('libraries', [library]);
+    await trx('libraries').where('id', library).update({ ask_from: sureness.ask, file_from: sureness.file });
+    words({ n: Math.round(sureness.file * 1000) });
+  });
 
 /**
  * Switches recognition of a library off or on. Off: what describes faces (512 and 192 numbers, clothes) is deleted at once,

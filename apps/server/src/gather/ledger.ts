@@ -1,7 +1,8 @@
 import { standing, type LedgerFile } from '@gemmel/core';
 import type { LedgerEntry } from '@gemmel/contract';
+import { perform, type By } from '../act/perform';
 import type { App } from '../context';
-import { Refused } from '../problem';
+import { notFound } from '../problem';
 import { listing } from './listing';
 import type { Source } from './sources';
 
@@ -137,28 +138,30 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
   return result;
 }
 
-/** Says that missing numbers of a device are gone and not to be waited for, or waits for them again. */
-export async function settleGap(
+/** Says that missing numbers of a device are gone and not to be waited for. `firsts` are the first name of each gap. */
+export const settleGaps = (
   app: App,
-  library: number,
+  by: By,
   device: number,
-  first: string,
-  gone: boolean,
-): Promise<void> {
-  const row = { library_id: library, device_id: device, first_name: first };
-  if (!(await app.db('devices').where({ id: device, library_id: library }).first('id')))
-    throw new Refused(404, 'This device is not here any more.');
-  if (gone) await app.db('settled_gaps').insert(row).onConflict(['library_id', 'device_id', 'first_name']).ignore();
-  else await app.db('settled_gaps').where(row).delete();
-  app.changed(library, 'sources');
-}
+  firsts: readonly string[],
+): Promise<{ act: number | null }> =>
+  perform(app, by, 'settle gaps', async ({ trx, library, hold, words }) => {
+    const row = (await trx('devices').where({ id: device, library_id: library }).first('name')) as
+      { name: string } | undefined;
+    if (!row) throw notFound('This device');
+    await hold('settled_gaps', [device]);
+    await trx('settled_gaps')
+      .insert(firsts.map((first_name) => ({ library_id: library, device_id: device, first_name })))
+      .onConflict(['library_id', 'device_id', 'first_name'])
+      .ignore();
+    words({ name: row.name, n: firsts.length });
+  });
 
 /** Gives a device the name the household uses for it. */
-export async function nameDevice(app: App, library: number, device: number, name: string): Promise<string> {
-  const row = (await app.db('devices').where({ id: device, library_id: library }).first('name')) as
-    { name: string } | undefined;
-  if (!row) throw new Refused(404, 'This device is not here any more.');
-  await app.db('devices').where('id', device).update({ name });
-  app.changed(library, 'sources', 'library');
-  return row.name;
-}
+export const nameDevice = (app: App, by: By, device: number, name: string): Promise<{ act: number | null }> =>
+  perform(app, by, 'name device', async ({ trx, library, hold, words }) => {
+    const [row] = await hold('devices', [device]);
+    if (!row) throw notFound('This device');
+    await trx('devices').where({ id: device, library_id: library }).update({ name });
+    words({ name: String(row['name']), to: name });
+  });

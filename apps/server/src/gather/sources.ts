@@ -1,5 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { safeFolderName } from '@gemmel/core';
+import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import { notFound, Refused } from '../problem';
 
@@ -102,22 +103,23 @@ export async function renewPassword(
   return { id, slug: source.slug, password };
 }
 
-/** Renames a source, or takes it off the list; its pictures stay. */
-export async function changeSource(
+/** Renames a source, puts its offer off, or takes it off the list; its pictures stay. */
+export const changeSource = (
   app: App,
-  library: number,
+  by: By,
   id: number,
   change: { name?: string | undefined; removed?: boolean | undefined; putOff?: boolean | undefined },
-): Promise<void> {
-  const row = (await app.db('sources').where({ id, library_id: library }).first('id')) as Source | undefined;
-  if (!row) throw notFound('This device');
-  await app
-    .db('sources')
-    .where('id', id)
-    .update({
-      ...(change.name === undefined ? {} : { name: change.name }),
-      ...(change.removed === undefined ? {} : { removed_at: change.removed ? app.db.raw('UTC_TIMESTAMP(3)') : null }),
-      ...(change.putOff === undefined ? {} : { put_off: change.putOff }),
-    });
-  app.changed(library, 'sources');
-}
+): Promise<{ act: number | null }> =>
+  perform(app, by, 'change source', async ({ trx, library, hold, words }) => {
+    const [row] = await hold('sources', [id]);
+    if (!row) throw notFound('This device');
+    const { name, removed, putOff } = change;
+    await trx('sources')
+      .where({ id, library_id: library })
+      .update({
+        ...(name === undefined ? {} : { name }),
+        ...(removed === undefined ? {} : { removed_at: removed ? trx.raw('UTC_TIMESTAMP(3)') : null }),
+        ...(putOff === undefined ? {} : { put_off: putOff }),
+      });
+    words({ name: String(row['name']), what: Object.keys(change), ...(name === undefined ? {} : { to: name }) });
+  });

@@ -17,6 +17,8 @@ import {
   signIn,
   type Session,
 } from '../account/accounts';
+import { diary } from '../act/diary';
+import { undoAct } from '../act/undo';
 import { Guessing } from '../account/guessing';
 import { rightCode } from '../account/setUp';
 import {
@@ -26,18 +28,18 @@ import {
   makePlainAlbum,
   makeSmartAlbum,
   putIntoAlbum,
+  removeAlbum,
   setOrder,
-  setRemoved,
   takeOut,
 } from '../album/albums';
 import type { App } from '../context';
 import { isDbGone } from '../db/gate';
-import { listEvents, nameEvent } from '../event/events';
+import { listEvents } from '../event/events';
 import { refuseForeign } from '../library/own';
 import { libraryState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, idsOf, pageOf, pictureOfId, skeleton, tilesOf } from '../picture/pictures';
-import { changePictures, restorePictures } from '../picture/change';
-import { readPile, setPile } from '../pile/pile';
+import { changePictures } from '../picture/change';
+import { changePile, readPile } from '../pile/pile';
 import { Refused } from '../problem';
 import { Recent } from '../recent';
 import { guestView, listShares, openShare, setClosed } from '../share/shares';
@@ -147,19 +149,18 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
     tiles: async ({ body }, { session }) => ({ tiles: await tilesOf(app, session.library, body.ids) }),
     picture: ({ params }, { session }) => pictureOfId(app, session.library, params.id),
-    change: ({ body }, { session }) => changePictures(app, session.library, body.ids, body.change),
-    restore: async ({ body }, { session }) => (await restorePictures(app, session.library, body), done),
+    change: ({ body }, { session }) => changePictures(app, session, body.ids, body.change),
+
+    acts: ({ query }, { session }) => diary(app, session.library, query),
+    undo: ({ params }, { session }) => undoAct(app, session, params.id),
 
     events: async (_, { session }) => ({ events: await listEvents(app, session.library) }),
-    nameEvent: async ({ params, body }, { session }) => ({
-      before: await nameEvent(app, session.library, params.id, body.title),
-    }),
 
     tags: async (_, { session }) => ({ tags: await listTags(app.db, session.library) }),
     places: async (_, { session }) => ({ places: await listPlaces(app, session.library) }),
 
     pile: async (_, { session }) => ({ ids: await readPile(app, session.library, session.member) }),
-    setPile: async ({ body }, { session }) => ({ ids: await setPile(app, session.library, session.member, body.ids) }),
+    setPile: async ({ body }, { session }) => ({ ids: await changePile(app, session.library, session.member, body) }),
 
     albums: async (_, { session }) => ({ albums: await listAlbums(app, session.library) }),
     album: ({ params }, { session }) => albumOf(app, session.library, params.id),
@@ -167,36 +168,25 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
       if (body.event !== undefined) await refuseForeign(app.db, session.library, 'events', [body.event], 'This event');
       if (body.folder !== undefined)
         await refuseForeign(app.db, session.library, 'folders', [body.folder], 'This folder');
-      if (body.question) return { id: await makeSmartAlbum(app, session.library, body.name, body.question) };
+      if (body.question) return makeSmartAlbum(app, session, body.name, body.question);
       const ids =
         body.event !== undefined
           ? await idsOf(app, session.library, { event: body.event }, true)
           : body.folder !== undefined
             ? await idsOf(app, session.library, { folder: { id: body.folder } }, true)
             : (body.ids ?? []);
-      return { id: await makePlainAlbum(app, session.library, body.name, ids) };
+      return makePlainAlbum(app, session, body.name, ids);
     },
-    changeAlbum: async ({ params, body }, { session }) => (
-      await changeAlbum(app, session.library, params.id, body),
-      done
-    ),
-    putIntoAlbum: async ({ params, body }, { session }) => ({
-      added: await putIntoAlbum(app, session.library, params.id, body.ids),
-    }),
-    takeOutOfAlbum: async ({ params, body }, { session }) => ({
-      before: await takeOut(app, session.library, params.id, body.ids),
-    }),
-    orderAlbum: async ({ params, body }, { session }) => (
-      await setOrder(app, session.library, params.id, body.ids),
-      done
-    ),
-    removeAlbum: async ({ params }, { session }) => (await setRemoved(app, session.library, params.id, true), done),
-    restoreAlbum: async ({ params }, { session }) => (await setRemoved(app, session.library, params.id, false), done),
+    changeAlbum: ({ params, body }, { session }) => changeAlbum(app, session, params.id, body),
+    putIntoAlbum: ({ params, body }, { session }) => putIntoAlbum(app, session, params.id, body.ids),
+    takeOutOfAlbum: ({ params, body }, { session }) => takeOut(app, session, params.id, body.ids),
+    orderAlbum: ({ params, body }, { session }) => setOrder(app, session, params.id, body.ids),
+    removeAlbum: ({ params }, { session }) => removeAlbum(app, session, params.id),
 
     shares: async (_, { session }) => ({ shares: await listShares(app, session.library) }),
-    openShare: ({ body }, { session }) => openShare(app, session.library, session.member, body),
-    closeShare: ({ params }, { session }) => setClosed(app, session.library, params.id, true),
-    reopenShare: ({ params }, { session }) => setClosed(app, session.library, params.id, false),
+    openShare: ({ body }, { session }) => openShare(app, session, body),
+    closeShare: ({ params }, { session }) => setClosed(app, session, params.id, true),
+    reopenShare: ({ params }, { session }) => setClosed(app, session, params.id, false),
     guest: ({ params }) => guestView(app, params.token),
 
     troubles: async (_, { session }) => ({ troubles: await listTroubles(app, session.library) }),

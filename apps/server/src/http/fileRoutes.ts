@@ -1,13 +1,12 @@
 import { downloadZip } from 'client-zip';
 import type { Context, Hono } from 'hono';
-import { streamSSE } from 'hono/streaming';
 import { createReadStream } from 'node:fs';
 import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import { numbered, safeFileName, withEnding } from '@gemmel/core';
 import sharp from 'sharp';
-import { derivedBase, type App, type Topic } from '../context';
+import { derivedBase, type App } from '../context';
 import { isFull } from '../intake/space';
 import { mimeOf } from '../media/sniff';
 import { notFound, Refused } from '../problem';
@@ -17,6 +16,7 @@ import { guestPictures, shareOfToken } from '../share/shares';
 import { libraryFolder } from '../vault/vault';
 import { guard, type Vars } from './app';
 import { attachment, sendFile } from './files';
+import { addProgress } from './progress';
 
 const FOREVER = 'private, max-age=31536000, immutable';
 
@@ -128,39 +128,7 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     return sendFile(c, file, { mime: 'image/webp', etag: `"face-${id}"`, cache: FOREVER });
   });
 
-  http.get('/api/progress', (c) => {
-    const session = guard(c, 'relative');
-    return streamSSE(c, async (stream) => {
-      const topics = new Set<Topic>();
-      let wake: (() => void) | null = null;
-      const note = (library: number, topic: Topic) => {
-        if (library !== session.library) return;
-        topics.add(topic);
-        wake?.();
-      };
-      app.changes.on('changed', note);
-      stream.onAbort(() => {
-        app.changes.off('changed', note);
-        wake?.();
-      });
-      await stream.writeSSE({ event: 'hello', data: '{}' });
-      while (!stream.aborted && !stream.closed) {
-        await new Promise<void>((resolve) => {
-          const timer = setTimeout(resolve, 20_000);
-          wake = () => (clearTimeout(timer), resolve());
-          if (topics.size) wake();
-        });
-        wake = null;
-        const changed = [...topics];
-        topics.clear();
-        await stream.writeSSE(
-          changed.length ? { event: 'changed', data: JSON.stringify(changed) } : { event: 'still', data: '{}' },
-        );
-        if (changed.length) await stream.sleep(700); // many changes are told as one
-      }
-      app.changes.off('changed', note);
-    });
-  });
+  addProgress(http, app);
 
   http.get('/api/guest/:token/pictures/:id/:size', async (c) => {
     const share = await shareOfToken(app, c.req.param('token'));

@@ -1,14 +1,14 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Session } from '../account/accounts';
 import type { App } from '../context';
-import { ledger, nameDevice, settleGap } from '../gather/ledger';
+import { ledger, nameDevice, settleGaps } from '../gather/ledger';
 import { listedFiles, lookAgain, takeFromCard } from '../gather/listing';
 import { cardOffers, offerOf } from '../gather/offers';
 import { addPhone, changeSource, renewPassword, sourceOf } from '../gather/sources';
 import { giveUpWaiting, openBatch, resumeBatch, retryBatch, stopBatch } from '../intake/announce';
 import { settleConflict } from '../intake/conflicts';
 import { listBatches, listConflicts, listItems } from '../intake/list';
-import { namesToCome, numberPictures, numberWhenIn, previewNumbers, previewOf, restoreNames } from '../intake/number';
+import { namesToCome, numberPictures, numberWhenIn, previewNumbers, previewOf } from '../intake/number';
 import { albumsPerFolder, answerOffer, batchPictures } from '../intake/offers';
 import { fingerprints } from '../intake/receive';
 import { roomLeft } from '../intake/space';
@@ -31,7 +31,6 @@ type Names =
   | 'settleConflict'
   | 'previewNumbers'
   | 'numberFiles'
-  | 'restoreNames'
   | 'room'
   | 'ledger'
   | 'nameDevice'
@@ -53,7 +52,7 @@ const done = { done: true } as const;
 /** What the routes about gathering do. */
 export function gatherHandlers(app: App): Handlers {
   const which = async (library: number, { ids, batch }: { ids?: number[] | undefined; batch?: number | undefined }) => {
-    const wanted = ids ?? (batch === undefined ? [] : await batchPictures(app, library, batch));
+    const wanted = ids ?? (batch === undefined ? [] : await batchPictures(app.db, library, batch));
     if (wanted.length === 0) throw new Refused(400, 'There are no pictures to number.');
     return wanted;
   };
@@ -76,19 +75,18 @@ export function gatherHandlers(app: App): Handlers {
     resumeBatch: async ({ params }, { session }) => (await resumeBatch(app, session.library, params.id), done),
     giveUpWaiting: async ({ params }, { session }) => (await giveUpWaiting(app, session.library, params.id), done),
     retryBatch: async ({ params }, { session }) => ({ again: await retryBatch(app, session.library, params.id) }),
-    batchAlbum: async ({ params, body }, { session }) => ({
-      albumId: await answerOffer(app, session.library, params.id, body.name),
-    }),
-    folderAlbums: async ({ params }, { session }) => ({
-      albumIds: await albumsPerFolder(app, session.library, params.id),
-    }),
+    batchAlbum: async ({ params, body }, { session }) => {
+      const { album: albumId, act } = await answerOffer(app, session, params.id, body.name);
+      return { albumId, act };
+    },
+    folderAlbums: async ({ params }, { session }) => {
+      const { albums: albumIds, act } = await albumsPerFolder(app, session, params.id);
+      return { albumIds, act };
+    },
     conflicts: async ({ params }, { session }) => ({
       conflicts: await listConflicts(app, session.library, params.id),
     }),
-    settleConflict: async ({ params, body }, { session }) => (
-      await settleConflict(app, session.library, params.id, body.take, body.settled),
-      done
-    ),
+    settleConflict: ({ params, body }, { session }) => settleConflict(app, session, params.id, body.take),
     previewNumbers: async ({ body }, { session }) => {
       const coming = body.batch === undefined ? null : await namesToCome(app, session.library, body.batch);
       if (coming) return { names: previewOf(coming, body.numbering), count: coming.length };
@@ -97,18 +95,12 @@ export function gatherHandlers(app: App): Handlers {
     },
     numberFiles: async ({ body }, { session }) =>
       body.batch !== undefined && (await numberWhenIn(app, session.library, body.batch, body.numbering))
-        ? { names: [] }
-        : numberPictures(app, session.library, await which(session.library, body), body.numbering),
-    restoreNames: async ({ body }, { session }) => (await restoreNames(app, session.library, body), done),
+        ? { count: 0, act: null }
+        : numberPictures(app, session, await which(session.library, body), body.numbering),
     room: (_, { session }) => room(session.library),
     ledger: async (_, { session }) => ({ devices: await ledger(app, session.library) }),
-    nameDevice: async ({ params, body }, { session }) => ({
-      before: await nameDevice(app, session.library, params.id, body.name),
-    }),
-    settleGap: async ({ params, body }, { session }) => (
-      await settleGap(app, session.library, params.id, body.from, body.gone),
-      done
-    ),
+    nameDevice: ({ params, body }, { session }) => nameDevice(app, session, params.id, body.name),
+    settleGap: ({ params, body }, { session }) => settleGaps(app, session, params.id, body.from),
     cards: async (_, { session }) => ({ cards: await cardOffers(app, session.library) }),
     card: async ({ params }, { session }) => {
       const source = await sourceOf(app, session.library, params.id);
@@ -123,10 +115,7 @@ export function gatherHandlers(app: App): Handlers {
       takeFromCard(app, session.library, params.id, body.files, body.numbering),
     addPhone: ({ body }, { session }) => addPhone(app, session.library, body.name),
     renewPassword: ({ params }, { session }) => renewPassword(app, session.library, params.id),
-    changeSource: async ({ params, body }, { session }) => (
-      await changeSource(app, session.library, params.id, body),
-      done
-    ),
+    changeSource: ({ params, body }, { session }) => changeSource(app, session, params.id, body),
     playable: ({ params }, { session }) => playable(app, session.library, params.id),
   };
 }

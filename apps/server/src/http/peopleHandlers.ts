@@ -1,12 +1,12 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Session } from '../account/accounts';
 import type { App } from '../context';
-import { answerFaces, restoreFaces } from '../faces/answers';
+import { answerFaces } from '../faces/answers';
 import { drawFace } from '../faces/draw';
 import { introductions, likelyFaces } from '../faces/introductions';
 import { recognisePerson, setRecognition, setSureness, surenessOf } from '../faces/recognition';
 import { changeCircle, makeCircle, removeCircle } from '../person/circles';
-import { forgetPerson, joinPeople, joinPreview, restorePerson } from '../person/join';
+import { forgetPerson, joinPeople, joinPreview } from '../person/join';
 import { changePerson, listPeople, personDetail } from '../person/people';
 
 type Names =
@@ -17,47 +17,39 @@ type Names =
   | 'joinPreview'
   | 'joinPeople'
   | 'forgetPerson'
-  | 'restorePerson'
   | 'makeCircle'
   | 'changeCircle'
   | 'removeCircle'
   | 'introductions'
   | 'likelyFaces'
   | 'answerFaces'
-  | 'restoreFaces'
   | 'drawFace'
   | 'sureness'
   | 'setSureness'
   | 'setRecognition';
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: Session }) => Promise<Answer<Api[K]>> };
 
-const done = { done: true } as const;
-
 /** Answers of the routes about people and their faces. */
 export function peopleHandlers(app: App): Handlers {
   return {
     people: (_, { session }) => listPeople(app, session.library),
     person: ({ params }, { session }) => personDetail(app, session.library, params.id),
-    changePerson: ({ params, body }, { session }) => changePerson(app, session.library, params.id, body),
+    changePerson: ({ params, body }, { session }) => changePerson(app, session, params.id, body),
     recognisePerson: async ({ params, body }, { session }) => ({
       deleted: await recognisePerson(app, session.library, params.id, body.on),
     }),
     joinPreview: ({ params }, { session }) => joinPreview(app, session.library, params.id, params.into),
-    joinPeople: ({ params, body }, { session }) => joinPeople(app, session.library, params.id, body.into),
-    forgetPerson: ({ params }, { session }) => forgetPerson(app, session.library, params.id),
-    restorePerson: async ({ body }, { session }) => (await restorePerson(app, session.library, body), done),
-    makeCircle: async ({ body }, { session }) => ({
-      id: await makeCircle(app, session.library, body),
-    }),
-    changeCircle: ({ params, body }, { session }) => changeCircle(app, session.library, params.id, body),
-    removeCircle: ({ params }, { session }) => removeCircle(app, session.library, params.id),
+    joinPeople: ({ params, body }, { session }) => joinPeople(app, session, params.id, body.into),
+    forgetPerson: ({ params }, { session }) => forgetPerson(app, session, params.id),
+    makeCircle: ({ body }, { session }) => makeCircle(app, session, body),
+    changeCircle: ({ params, body }, { session }) => changeCircle(app, session, params.id, body),
+    removeCircle: ({ params }, { session }) => removeCircle(app, session, params.id),
     introductions: (_, { session }) => introductions(app, session.library),
     likelyFaces: async ({ params }, { session }) => ({ faces: await likelyFaces(app, session.library, params.id) }),
-    answerFaces: ({ body }, { session }) => answerFaces(app, session.library, body),
-    restoreFaces: async ({ body }, { session }) => (await restoreFaces(app, session.library, body), done),
-    drawFace: ({ params, body }, { session }) => drawFace(app, session.library, params.id, body.box, body.is),
+    answerFaces: ({ body }, { session }) => answerFaces(app, session, body),
+    drawFace: ({ params, body }, { session }) => drawFace(app, session, params.id, body.box, body.is),
     sureness: (_, { session }) => surenessOf(app, session.library),
-    setSureness: ({ body }, { session }) => setSureness(app, session.library, body),
+    setSureness: ({ body }, { session }) => setSureness(app, session, body),
     setRecognition: async ({ body }, { session }) => ({ deleted: await setRecognition(app, session.library, body.on) }),
   };
 }

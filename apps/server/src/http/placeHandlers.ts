@@ -7,13 +7,12 @@ import { streetMaps } from '../place/streetMaps';
 import {
   changeOwnPlace,
   makeOwnPlace,
-  ownPlaces,
   placePictures,
   positionsOf,
   removeOwnPlace,
-  restorePlaces,
   searchPlaces,
 } from '../place/places';
+import { ownPlaces } from '../place/own';
 import { byTrack } from '../place/track';
 
 type Names =
@@ -22,7 +21,6 @@ type Names =
   | 'mapNames'
   | 'streetMaps'
   | 'givePlace'
-  | 'restorePlaces'
   | 'byTrack'
   | 'ownPlaces'
   | 'makeOwnPlace'
@@ -31,7 +29,6 @@ type Names =
   | 'folders';
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: Session }) => Promise<Answer<Api[K]>> };
 
-const done = { done: true } as const;
 /** A longitude within -180 to 180. */
 const turned = (lon: number) => ((((lon + 180) % 360) + 360) % 360) - 180;
 
@@ -49,8 +46,7 @@ export function placeHandlers(app: App): Handlers {
       return { names: towns.map((t) => ({ name: t.place, lat: t.lat, lon: t.lon, people: t.population })) };
     },
     streetMaps: async () => ({ maps: await streetMaps(app) }),
-    givePlace: ({ body }, { session }) => placePictures(app, session.library, body.given, body.source),
-    restorePlaces: async ({ body }, { session }) => (await restorePlaces(app, session.library, body), done),
+    givePlace: ({ body }, { session }) => placePictures(app, session, body.given, body.source),
     byTrack: ({ body }, { session }) =>
       byTrack(
         app,
@@ -61,9 +57,9 @@ export function placeHandlers(app: App): Handlers {
         body.tolerance,
       ),
     ownPlaces: async (_, { session }) => ({ places: await ownPlaces(app.db, session.library) }),
-    makeOwnPlace: async ({ body }, { session }) => ({ id: await makeOwnPlace(app, session.library, body) }),
-    changeOwnPlace: ({ params, body }, { session }) => changeOwnPlace(app, session.library, params.id, body),
-    removeOwnPlace: ({ params }, { session }) => removeOwnPlace(app, session.library, params.id),
+    makeOwnPlace: ({ body }, { session }) => makeOwnPlace(app, session, body),
+    changeOwnPlace: ({ params, body }, { session }) => changeOwnPlace(app, session, params.id, body),
+    removeOwnPlace: ({ params }, { session }) => removeOwnPlace(app, session, params.id),
     folders: async (_, { session }) => ({ folders: await listFolders(app, session.library) }),
   };
 }

@@ -1,8 +1,8 @@
 import { searchable } from '@gemmel/core';
+import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import { placeColumns } from '../place/places';
 import { notFound } from '../problem';
-import { markDirty } from '../vault/sidecar';
 
 interface Row {
   id: number;
@@ -12,37 +12,42 @@ interface Row {
   other: string;
 }
 
-/** Keeps what stands, or takes what was said elsewhere: then the two change places, so that doing it again undoes it. */
+/** Keeps what stands, or takes what was said elsewhere: then the two change places. */
 export async function settleConflict(
   app: App,
-  library: number,
+  by: By,
   id: number,
   take: 'kept' | 'other',
-  settled: boolean,
-): Promise<void> {
-  const { db } = app;
-  const row = (await db('said_conflicts').where({ id, library_id: library }).first()) as Row | undefined;
-  if (!row) throw notFound('This difference');
-  if (take === 'kept') {
-    await db('said_conflicts').where('id', id).update({ settled });
-  } else {
-    const [lat, lon] = row.other.split(',').map(Number) as [number, number];
+): Promise<{ act: number | null }> {
+  const find = async (db: App['db']) => {
+    const row = (await db('said_conflicts').where({ id, library_id: by.library }).first()) as Row | undefined;
+    if (!row) throw notFound('This difference');
+    return row;
+  };
+  const asked = await find(app.db);
+  const [lat, lon] = asked.other.split(',').map(Number) as [number, number];
+  const place = asked.what === 'place' ? await placeColumns(app, by.library, { lat, lon }) : {};
+  return perform(app, by, 'settle', async ({ trx, library, hold, words }) => {
+    await hold('said_conflicts', [id]);
+    const row = await find(trx);
+    await hold('pictures', [row.picture_id]);
+    words({ what: [row.what], to: take });
+    if (take === 'kept') {
+      await trx('said_conflicts').where('id', id).update({ settled: true });
+      return;
+    }
     const values = {
       title: { title: row.other },
       caption: { caption: row.other },
       stars: { rating: Number(row.other) },
       mark: { label: row.other },
-      place: row.what === 'place' ? await placeColumns(app, library, { lat, lon }) : {},
+      place: place,
     }[row.what];
-    await db.transaction(async (trx) => {
-      await trx('pictures').where({ id: row.picture_id, library_id: library }).update(values);
-      const now = await trx('pictures').where('id', row.picture_id).first('title', 'caption', 'name');
-      await trx('pictures')
-        .where('id', row.picture_id)
-        .update({ words: searchable(now.title, now.caption, now.name) });
-      await trx('said_conflicts').where('id', id).update({ settled, kept: row.other, other: row.kept });
-      await markDirty(trx, library, [row.picture_id]);
-    });
-  }
-  app.changed(library, 'batches', 'pictures');
+    await trx('pictures').where({ id: row.picture_id, library_id: library }).update(values);
+    const now = await trx('pictures').where('id', row.picture_id).first('title', 'caption', 'name');
+    await trx('pictures')
+      .where('id', row.picture_id)
+      .update({ words: searchable(now.title, now.caption, now.name) });
+    await trx('said_conflicts').where('id', id).update({ settled: true, kept: row.other, other: row.kept });
+  });
 }

@@ -77,8 +77,8 @@ async function albumsFromLists(app: App, library: number, batch: number): Promis
         .where({ library_id: library, kind: 'plain', name: album })
         .whereNull('removed_at')
         .first('id')) as { id: number } | undefined;
-      if (there) await putIntoAlbum(app, library, there.id, [...new Set(ids)]);
-      else await makePlainAlbum(app, library, album, [...new Set(ids)]);
+      if (there) await putIntoAlbum(app, { library, member: null }, there.id, [...new Set(ids)]);
+      else await makePlainAlbum(app, { library, member: null }, album, [...new Set(ids)]);
     }
     await discard(list);
   }
@@ -112,5 +112,5 @@ export async function follow(app: App, { library, about: batch }: Job): Promise<
   const ids = (
     (await app.db('pictures').where({ batch_id: batch, library_id: library }).select('id')) as { id: number }[]
   ).map((p) => p.id);
-  if (ids.length) await numberPictures(app, library, ids, { base, start, digits, day });
+  if (ids.length) await numberPictures(app, { library, member: null }, ids, { base, start, digits, day });
 }

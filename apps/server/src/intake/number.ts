@@ -1,7 +1,8 @@
 import { numberNames, searchable, type Numbering } from '@gemmel/core';
+import { perform, type By } from '../act/perform';
 import type { App } from '../context';
-import { ask } from '../jobs/jobs';
-import { refuseForeign } from '../library/own';
+import type { Db } from '../db/open';
+import { setMany } from '../db/setMany';
 import { pictureRows } from '../picture/rows';
 import { numberColumns } from './announce';
 
@@ -14,17 +15,12 @@ interface Row {
   caption: string | null;
 }
 
-/** What pictures were called before: send it back to undo. */
-export interface NamesBefore {
-  names: { id: number; name: string }[];
-}
-
-const rowsOf = (app: App, library: number, ids: readonly number[]): Promise<Row[]> =>
-  pictureRows(app.db, library, ids, ['id', 'name', 'original_name', 'day', 'title', 'caption', 'taken_local']);
+const rowsOf = (db: Db, library: number, ids: readonly number[]): Promise<Row[]> =>
+  pictureRows(db, library, ids, ['id', 'name', 'original_name', 'day', 'title', 'caption', 'taken_local']);
 
 /** Pictures in the order they are numbered: by time, those without one last, then by name. */
-async function inOrder(app: App, library: number, ids: readonly number[]): Promise<Row[]> {
-  const rows = (await rowsOf(app, library, ids)) as (Row & { taken_local: string | null })[];
+async function inOrder(db: Db, library: number, ids: readonly number[]): Promise<Row[]> {
+  const rows = (await rowsOf(db, library, ids)) as (Row & { taken_local: string | null })[];
   return rows.sort(
     (a, b) =>
       Number(a.taken_local === null) - Number(b.taken_local === null) ||
@@ -33,38 +29,34 @@ async function inOrder(app: App, library: number, ids: readonly number[]): Promi
   );
 }
 
-async function setNames(app: App, library: number, names: readonly { row: Row; name: string }[]): Promise<void> {
-  await app.db.transaction(async (trx) => {
-    for (const { row, name } of names)
-      await trx('pictures')
-        .where({ id: row.id, library_id: library })
-        .update({
-          name,
-          // The name a device gave stays known, however often the file is called something else.
-          original_name: row.original_name ?? row.name,
-          words: searchable(row.title, row.caption, name),
-        });
-  });
-  await ask(app.db, library, 'refile', 0, 1000);
-  app.changed(library, 'pictures', 'library');
-}
-
-/** Numbers pictures in the order of time; the files on disk follow. Answers with the names they had. */
-export async function numberPictures(
+/** Numbers pictures in the order of time; the files on disk follow. Answers with how many. */
+export const numberPictures = (
   app: App,
-  library: number,
+  by: By,
   ids: readonly number[],
   numbering: Numbering,
-): Promise<NamesBefore> {
-  const rows = await inOrder(app, library, ids);
-  const names = numberNames(numbering, rows);
-  await setNames(
-    app,
-    library,
-    rows.map((row, i) => ({ row, name: names[i]! })),
-  );
-  return { names: rows.map(({ id, name }) => ({ id, name })) };
-}
+): Promise<{ count: number; act: number | null }> =>
+  perform(app, by, 'number', async ({ trx, library, hold, words }) => {
+    await hold('pictures', ids);
+    const rows = await inOrder(trx, library, ids);
+    const names = numberNames(numbering, rows);
+    await setMany(
+      trx,
+      library,
+      'pictures',
+      rows.map((row, i) => ({
+        id: row.id,
+        set: {
+          name: names[i]!,
+          // The name a device gave stays known, however often the file is called something else.
+          original_name: row.original_name ?? row.name,
+          words: searchable(row.title, row.caption, names[i]!),
+        },
+      })),
+    );
+    words({ name: numbering.base, to: names[0] ?? null });
+    return { count: rows.length };
+  });
 
 /** The first and the last of many new names. */
 export function previewOf(
@@ -82,7 +74,7 @@ export const previewNumbers = async (
   library: number,
   ids: readonly number[],
   numbering: Numbering,
-): Promise<{ from: string; to: string }[]> => previewOf(await inOrder(app, library, ids), numbering);
+): Promise<{ from: string; to: string }[]> => previewOf(await inOrder(app.db, library, ids), numbering);
 
 /** The names of a batch that is still coming in; null once it is in. */
 export async function namesToCome(
@@ -106,16 +98,4 @@ export async function numberWhenIn(app: App, library: number, batch: number, num
     .whereNot('state', 'done')
     .update(numberColumns(numbering));
   return changed > 0;
-}
-
-/** Gives pictures back the names they had. */
-export async function restoreNames(app: App, library: number, { names }: NamesBefore): Promise<void> {
-  const before = new Map(names.map(({ id, name }) => [id, name]));
-  await refuseForeign(app.db, library, 'pictures', before.keys(), 'One of these pictures');
-  const rows = await rowsOf(app, library, [...before.keys()]);
-  await setNames(
-    app,
-    library,
-    rows.map((row) => ({ row, name: before.get(row.id)! })),
-  );
 }

@@ -90,6 +90,11 @@ export async function ask(
       some.flatMap((a) => [library, kind, a, PRIORITY[kind], Math.round(delay * pace() * 1000)]),
     );
   }
+  nudgeRunners();
+}
+
+/** Tells the runners of this process that there is new work: after a transaction that asked for some. */
+export function nudgeRunners(): void {
   for (const wake of wakers) wake();
 }
 

@@ -1,9 +1,8 @@
 import type { Circle, Person, PersonChange, PersonDetail } from '@gemmel/contract';
+import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import type { Db } from '../db/open';
-import { ask } from '../jobs/jobs';
 import { Refused, notFound } from '../problem';
-import { markDirty } from '../vault/sidecar';
 import { intoCircles } from './circles';
 import { bestFaces } from './portraits';
 
@@ -140,44 +139,22 @@ export async function personDetail(app: App, library: number, id: number): Promi
   };
 }
 
-/** Pictures that show a person. */
-export async function picturesWith(db: Db, library: number, person: number): Promise<number[]> {
-  const rows = (await db('faces').where({ library_id: library, person_id: person }).distinct('picture_id')) as {
-    picture_id: number;
-  }[];
-  return rows.map((r) => r.picture_id);
-}
-
-/**
- * Changes what is known of a person; answers with what stood there before. Names are unique in a library: two of one name
- * would be joined, not kept apart.
- */
-export async function changePerson(app: App, library: number, id: number, change: PersonChange): Promise<PersonChange> {
-  const { db } = app;
-  const row = await personRow(db, library, id);
-  const { portrait, circles, ...plain } = change;
-  const before: PersonChange = {};
-  const values: Record<string, unknown> = {};
-  for (const key of ['name', 'nickname', 'born'] as const)
-    if (plain[key] !== undefined) {
-      Object.assign(before, { [key]: row[key] });
-      values[key] = plain[key];
-    }
-  for (const key of ['favourite', 'hidden'] as const)
-    if (plain[key] !== undefined) {
-      before[key] = Boolean(row[key]);
-      values[key] = plain[key];
-    }
-  if (portrait !== undefined) {
+/** Changes what is known of a person. Names are unique in a library: two of one name would be joined, not kept apart. */
+export function changePerson(app: App, by: By, id: number, change: PersonChange): Promise<{ act: number | null }> {
+  return perform(app, by, 'change person', async (act) => {
+    const { trx, library } = act;
+    await act.hold('people', [id]);
+    const row = await personRow(trx, library, id);
+    const { portrait, circles, ...plain } = change;
     if (
-      portrait !== null &&
-      !(await db('faces').where({ id: portrait, library_id: library, person_id: id }).first('id'))
+      typeof portrait === 'number' &&
+      !(await trx('faces').where({ id: portrait, library_id: library, person_id: id }).first('id'))
     )
       throw new Refused(409, 'This portrait does not show this person.');
-    before.portrait = row.portrait_face_id;
-    values['portrait_face_id'] = portrait;
-  }
-  await db.transaction(async (trx) => {
+    const values = {
+      ...Object.fromEntries(Object.entries(plain).filter(([, value]) => value !== undefined)),
+      ...(portrait === undefined ? {} : { portrait_face_id: portrait }),
+    };
     if (Object.keys(values).length)
       try {
         await trx('people').where({ id, library_id: library }).update(values);
@@ -186,14 +163,12 @@ export async function changePerson(app: App, library: number, id: number, change
           throw new Refused(409, 'Somebody of this name is known already. If it is the same person, join the two.');
         throw error;
       }
-    if (circles !== undefined) {
-      before.circles = (await circlesOf(trx, library)).get(id) ?? [];
-      await intoCircles(trx, library, id, circles);
-    }
+    if (circles !== undefined) await intoCircles(act, id, circles);
+    act.words({
+      name: row.name,
+      what: Object.keys(change),
+      ...(change.name === undefined ? {} : { to: change.name }),
+      ...(change.favourite === undefined ? {} : { favourite: change.favourite }),
+    });
   });
-  if (change.name) await markDirty(db, library, await picturesWith(db, library, id));
-  // A birth date tells which pictures cannot show them, and how far apart ages are.
-  if (change.born !== undefined) await ask(db, library, 'faces', 0, 1000);
-  app.changed(library, 'people');
-  return before;
 }

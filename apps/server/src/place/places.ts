@@ -1,34 +1,17 @@
-import type { Place, PlacesBefore, Positions, TownHit, OwnPlaceShape } from '@gemmel/contract';
+import type { Place, Positions, TownHit, OwnPlaceShape } from '@gemmel/contract';
 import { distanceKm, ownPlaceAt, packSpots, usualPlace, type OwnPlace, type Question } from '@gemmel/core';
+import { perform, type Act, type By } from '../act/perform';
 import { chunks, type App } from '../context';
-import type { Db } from '../db/open';
-import { ask } from '../jobs/jobs';
 import type { NearTown, Town } from '../media/places';
-import { allPictureRows } from '../picture/rows';
 import { notFound, Refused } from '../problem';
 import { countryName } from '../picture/placeName';
 import { conditionOf } from '../picture/pictures';
-import { markDirty } from '../vault/sidecar';
+import { ownPlaces, refreshOwn } from './own';
 
 /** A spot on earth, in degrees. */
 export interface Spot {
   lat: number;
   lon: number;
-}
-
-/** The household's own places. */
-export async function ownPlaces(db: Db, library: number): Promise<OwnPlace[]> {
-  const rows = (await db('own_places').where('library_id', library).orderBy('name')) as (OwnPlace & {
-    library_id: number;
-  })[];
-  return rows.map(({ id, name, lat, lon, metres, hidden }) => ({
-    id,
-    name,
-    lat,
-    lon,
-    metres,
-    hidden: Boolean(hidden),
-  }));
 }
 
 /** The columns that say where spots are, in their order; all empty for none. */
@@ -125,122 +108,74 @@ export async function searchPlaces(app: App, library: number, typed: string, nea
 const away = (from: Spot | null, to: Spot): number | null =>
   from && Math.round(distanceKm(from.lat, from.lon, to.lat, to.lon));
 
-interface Placed {
-  id: number;
-  lat: number | null;
-  lon: number | null;
-  place_source: string | null;
-}
-
-const placedRows = (app: App, library: number, ids: readonly number[]): Promise<Placed[]> =>
-  allPictureRows(app.db, library, ids, ['id', 'lat', 'lon', 'place_source']);
-
-async function settle(app: App, library: number, ids: readonly number[]): Promise<void> {
-  await markDirty(app.db, library, ids);
-  await ask(app.db, library, 'events', 0, 500);
-  app.changed(library, 'pictures', 'events', 'library');
-}
-
-/** Gives pictures a place, or takes it away with null; answers with what stood there before. */
+/** Gives pictures a place, or takes it away with null. */
 export async function placePictures(
   app: App,
-  library: number,
+  by: By,
   given: readonly { ids: readonly number[]; spot: Spot | null }[],
   source: 'hand' | 'track' | 'copied',
-): Promise<PlacesBefore> {
+): Promise<{ act: number | null }> {
   const ids = given.flatMap((one) => one.ids);
   if (new Set(ids).size < ids.length) throw new Refused(400, 'A picture can be in one place only.');
-  const rows = await placedRows(app, library, ids);
   const columns = await placesColumns(
     app,
-    library,
+    by.library,
     given.map((one) => one.spot),
   );
-  await app.db.transaction(async (trx) => {
+  return perform(app, by, 'place', async ({ trx, library, hold, words }) => {
+    if ((await hold('pictures', ids)).length < ids.length) throw notFound('One of these pictures');
     for (const [i, one] of given.entries())
       for (const some of chunks(one.ids, 1000))
         await trx('pictures')
           .where('library_id', library)
           .whereIn('id', some)
           .update({ ...columns[i], place_source: source });
+    const [first] = columns;
+    const own = (await ownPlaces(trx, library)).find((place) => place.id === first?.own_place_id);
+    words({
+      to: given.length === 1 ? (own?.name ?? first?.place ?? null) : null,
+      what: [given.every((g) => !g.spot) ? 'none' : source],
+    });
   });
-  await settle(app, library, ids);
-  return {
-    pictures: rows.map(({ id, lat, lon, place_source }) => ({ id, lat, lon, source: place_source })),
-  };
 }
 
-/** Undoes giving places: everything is where it was. */
-export async function restorePlaces(app: App, library: number, before: PlacesBefore): Promise<void> {
-  const ids = before.pictures.map((p) => p.id);
-  await placedRows(app, library, ids);
-  const columns = await placesColumns(
-    app,
-    library,
-    before.pictures.map(({ lat, lon }) => (lat === null || lon === null ? null : { lat, lon })),
-  );
-  await app.db.transaction(async (trx) => {
-    for (const [i, { id, source }] of before.pictures.entries())
-      await trx('pictures')
-        .where({ id, library_id: library })
-        .update({ ...columns[i], place_source: source });
+/** Makes a place of the household's own. */
+export const makeOwnPlace = (app: App, by: By, place: OwnPlaceShape): Promise<{ id: number; act: number | null }> =>
+  perform(app, by, 'make place', async (act) => {
+    const [id] = (await act.trx('own_places').insert({ ...place, library_id: act.library })) as [number];
+    act.made('own_places', id);
+    await refreshOwn(act.trx, act.library, [place]);
+    act.words({ name: place.name });
+    return { id };
   });
-  await settle(app, library, ids);
+
+/** A place of the household's own, held. */
+async function ownPlace({ trx, library, hold }: Act, id: number): Promise<OwnPlace> {
+  await hold('own_places', [id]);
+  const place = (await ownPlaces(trx, library)).find((p) => p.id === id);
+  if (!place) throw notFound('This place');
+  return place;
 }
 
-/** Says anew which pictures lie in the household's own places. */
-async function refreshOwn(app: App, library: number): Promise<void> {
-  const places = await ownPlaces(app.db, library);
-  const rows = (await app
-    .db('pictures')
-    .where('library_id', library)
-    .whereNotNull('lat')
-    .select('id', 'lat', 'lon', 'own_place_id')) as {
-    id: number;
-    lat: number;
-    lon: number;
-    own_place_id: number | null;
-  }[];
-  const moves = new Map<number | null, number[]>();
-  for (const row of rows) {
-    const own = ownPlaceAt(places, row.lat, row.lon)?.id ?? null;
-    if (own !== row.own_place_id) moves.set(own, [...(moves.get(own) ?? []), row.id]);
-  }
-  for (const [own, ids] of moves)
-    for (const some of chunks(ids, 1000)) await app.db('pictures').whereIn('id', some).update({ own_place_id: own });
-  app.changed(library, 'pictures', 'events', 'library');
-}
-
-/** Makes a place of the household's own, or brings a removed one back under its number. */
-export async function makeOwnPlace(
+/** Changes a place of the household's own. */
+export const changeOwnPlace = (
   app: App,
-  library: number,
-  place: OwnPlaceShape & { id?: number | undefined },
-): Promise<number> {
-  const [id] = await app.db('own_places').insert({ ...place, library_id: library });
-  await refreshOwn(app, library);
-  return place.id ?? id!;
-}
-
-/** Changes a place of the household's own; answers with what it was. */
-export async function changeOwnPlace(
-  app: App,
-  library: number,
+  by: By,
   id: number,
   change: Partial<OwnPlaceShape>,
-): Promise<OwnPlaceShape> {
-  const before = (await ownPlaces(app.db, library)).find((p) => p.id === id);
-  if (!before) throw notFound('This place');
-  if (Object.keys(change).length) await app.db('own_places').where({ id, library_id: library }).update(change);
-  await refreshOwn(app, library);
-  const { name, lat, lon, metres, hidden } = before;
-  return { name, lat, lon, metres, hidden };
-}
+): Promise<{ act: number | null }> =>
+  perform(app, by, 'change place', async (act) => {
+    const before = await ownPlace(act, id);
+    if (Object.keys(change).length) await act.trx('own_places').where({ id, library_id: act.library }).update(change);
+    await refreshOwn(act.trx, act.library, [before, { ...before, ...change }]);
+    act.words({ name: before.name, what: Object.keys(change), ...(change.name ? { to: change.name } : {}) });
+  });
 
-/** Removes a place of the household's own; the pictures keep their positions. Answers with what it was. */
-export async function removeOwnPlace(app: App, library: number, id: number): Promise<OwnPlaceShape> {
-  const before = await changeOwnPlace(app, library, id, {});
-  await app.db('own_places').where({ id, library_id: library }).delete();
-  await refreshOwn(app, library);
-  return before;
-}
+/** Removes a place of the household's own; the pictures keep their positions. */
+export const removeOwnPlace = (app: App, by: By, id: number): Promise<{ act: number | null }> =>
+  perform(app, by, 'remove place', async (act) => {
+    const before = await ownPlace(act, id);
+    await act.trx('own_places').where({ id, library_id: act.library }).delete();
+    await refreshOwn(act.trx, act.library, [before]);
+    act.words({ name: before.name });
+  });

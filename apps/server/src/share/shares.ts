@@ -1,9 +1,10 @@
 import { isHidden } from '@gemmel/core';
-import { ownPlaces } from '../place/places';
+import { ownPlaces } from '../place/own';
 import { libraryPlaceName } from '../picture/placeName';
 import type { GuestShare, Share } from '@gemmel/contract';
 import { createHash, createHmac } from 'node:crypto';
 import { albumIds, ownPictures } from '../album/albums';
+import { perform, type By } from '../act/perform';
 import { chunks, today, type App } from '../context';
 import { notFound, Refused } from '../problem';
 
@@ -108,8 +109,7 @@ async function shareRow(app: App, library: number, id: number): Promise<Row> {
 /** Opens a share of an album or of some pictures, look only. */
 export async function openShare(
   app: App,
-  library: number,
-  member: number,
+  by: By & { member: number },
   what: {
     title: string;
     album?: number | undefined;
@@ -117,46 +117,58 @@ export async function openShare(
     until: string | null;
     tellPlaces?: boolean;
   },
-): Promise<Share> {
+): Promise<{ share: Share; act: number | null }> {
+  const { library } = by;
   if (what.until && what.until < today())
     throw new Refused(400, 'This day is over already. Choose one that is still to come.');
   if ((what.album === undefined) === (what.ids === undefined))
     throw new Refused(400, 'A share is of one album or of some pictures.');
   if (what.album !== undefined) await albumIds(app, library, what.album);
-  const ids = what.ids ? await ownPictures(app, library, what.ids) : [];
-  if (what.ids && ids.length === 0)
-    throw new Refused(400, 'There is nothing to share yet. Put pictures on the pile first.');
-  const id = await app.db.transaction(async (trx) => {
-    const [made] = await trx('shares').insert({
+  const { id, act } = await perform(app, by, 'open share', async ({ trx, made, hold, words }) => {
+    const ids = what.ids ? await ownPictures(trx, library, what.ids) : [];
+    if (what.ids && ids.length === 0)
+      throw new Refused(400, 'There is nothing to share yet. Put pictures on the pile first.');
+    const [share] = (await trx('shares').insert({
       library_id: library,
       title: what.title,
       album_id: what.album ?? null,
       until_day: what.until,
       tell_places: what.tellPlaces ?? false,
-      created_by: member,
-    });
+      created_by: by.member,
+    })) as [number];
+    made('shares', share);
     await trx('shares')
-      .where('id', made!)
-      .update({ token_hash: hashOf(tokenOf(app, made!)) });
+      .where('id', share)
+      .update({ token_hash: hashOf(tokenOf(app, share)) });
+    await hold('share_pictures', [share]);
     for (const [c, some] of chunks(ids, 1000).entries())
       await trx('share_pictures').insert(
-        some.map((picture_id, i) => ({ library_id: library, share_id: made!, picture_id, position: c * 1000 + i })),
+        some.map((picture_id, i) => ({ library_id: library, share_id: share, picture_id, position: c * 1000 + i })),
       );
-    return made!;
+    words({ name: what.title });
+    return { id: share };
   });
-  app.changed(library, 'shares', 'library');
-  return toShare(app, await shareRow(app, library, id));
+  return { share: await toShare(app, await shareRow(app, library, id)), act };
 }
 
 /** Closes a share, or opens it again. */
-export async function setClosed(app: App, library: number, id: number, closed: boolean): Promise<Share> {
-  await shareRow(app, library, id);
-  await app
-    .db('shares')
-    .where({ id, library_id: library })
-    .update({ closed_at: closed ? app.db.raw('UTC_TIMESTAMP(3)') : null });
-  app.changed(library, 'shares', 'library');
-  return toShare(app, await shareRow(app, library, id));
+export async function setClosed(
+  app: App,
+  by: By,
+  id: number,
+  closed: boolean,
+): Promise<{ share: Share; act: number | null }> {
+  const { act } = await perform(app, by, closed ? 'close share' : 'reopen share', async ({ trx, hold, words }) => {
+    if ((await hold('shares', [id])).length === 0) throw notFound('This share');
+    const { title } = (await trx('shares').where('id', id).first('title')) as { title: string };
+    words({ name: title });
+    // Saying the same twice changes nothing, not even when it was said.
+    const closing = trx.raw('COALESCE(closed_at, UTC_TIMESTAMP(3))');
+    await trx('shares')
+      .where({ id, library_id: by.library })
+      .update({ closed_at: closed ? closing : null });
+  });
+  return { share: await toShare(app, await shareRow(app, by.library, id)), act };
 }
 
 /** The share a link opens. Unknown links and ended ones are refused in kind words. */

@@ -3,7 +3,8 @@ import { sayWhenSpan, takenFromFileName, takenFromFolders } from '@gemmel/core';
 import type { App } from '../context';
 import { detailsOf } from '../event/detail';
 import { pictureRows } from '../picture/rows';
-import { ownPlaces, placesColumns } from '../place/places';
+import { ownPlaces } from '../place/own';
+import { placesColumns } from '../place/places';
 import { betweenOffers } from '../place/track';
 
 /** How many events, runs and folders one sitting puts before people at a time. */

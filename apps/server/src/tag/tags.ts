@@ -1,20 +1,32 @@
 import { fold } from '@gemmel/core';
 import type { Db } from '../db/open';
 
-/** The ids of tags by name, made where they are missing. Spellings that differ only in case or accents are one tag. */
-export async function tagIds(db: Db, library: number, names: readonly string[]): Promise<number[]> {
+/**
+ * The ids of tags by name, made where they are missing, of which `made` is told. Spellings that differ only in case or accents
+ * are one tag.
+ */
+export async function tagIds(
+  db: Db,
+  library: number,
+  names: readonly string[],
+  made?: (id: number) => void,
+): Promise<number[]> {
   const wanted = new Map(names.map((name) => [fold(name).slice(0, 160), name.trim().slice(0, 80)]));
   wanted.delete('');
   if (wanted.size === 0) return [];
+  const find = async () =>
+    (await db('tags')
+      .where('library_id', library)
+      .whereIn('folded', [...wanted.keys()])
+      .select('id')) as { id: number }[];
+  const before = new Set(made ? (await find()).map((row) => row.id) : []);
   await db('tags')
     .insert([...wanted].map(([folded, name]) => ({ library_id: library, name, folded })))
     .onConflict(['library_id', 'folded'])
     .ignore();
-  const rows = (await db('tags')
-    .where('library_id', library)
-    .whereIn('folded', [...wanted.keys()])
-    .select('id')) as { id: number }[];
-  return rows.map((row) => row.id);
+  const ids = (await find()).map((row) => row.id);
+  if (made) ids.filter((id) => !before.has(id)).forEach(made);
+  return ids;
 }
 
 /**

@@ -1,9 +1,10 @@
 import type { ClockOffer } from '@gemmel/contract';
 import { halves, type ClockShift, type ClockShot } from '@gemmel/core';
+import { perform, type By } from '../act/perform';
 import { chunks, type App } from '../context';
-import { ask, type Job } from '../jobs/jobs';
+import type { Db } from '../db/open';
+import type { Job } from '../jobs/jobs';
 import { notFound, Refused } from '../problem';
-import { markDirty } from '../vault/sidecar';
 
 interface Row {
   id: number;
@@ -124,9 +125,8 @@ interface Offer {
 }
 
 /** The pictures a clock's mending is about: those whose time is still the camera's own, in the span. */
-const inSpan = (app: App, library: number, offer: Pick<Offer, 'device_id' | 'from_local' | 'to_local'>) =>
-  app
-    .db('pictures')
+const inSpan = (db: Db, library: number, offer: Pick<Offer, 'device_id' | 'from_local' | 'to_local'>) =>
+  db('pictures')
     .where({ library_id: library, device_id: offer.device_id, taken_source: 'camera' })
     .whereBetween('taken_local', [offer.from_local, offer.to_local]);
 
@@ -140,7 +140,7 @@ export async function clockOffers(app: App, library: number): Promise<ClockOffer
     .select('c.*', 'd.name as device')) as Offer[];
   return Promise.all(
     offers.map(async (offer) => {
-      const [{ n }] = (await inSpan(app, library, offer).count('* as n')) as unknown as [{ n: number }];
+      const [{ n }] = (await inSpan(app.db, library, offer).count('* as n')) as unknown as [{ n: number }];
       const examples = (await app
         .db('clock_examples as e')
         .join('pictures as p', 'p.id', 'e.picture_id')
@@ -175,64 +175,39 @@ export async function clockOffers(app: App, library: number): Promise<ClockOffer
   );
 }
 
-async function offerOf(app: App, library: number, id: number): Promise<Offer> {
-  const row = (await app.db('clock_offers').where({ id, library_id: library }).first()) as Offer | undefined;
-  if (!row) throw notFound('This clock');
-  return row;
-}
-
-const shiftBy = (app: App, seconds: number, source: 'mended' | 'camera', clock: number | null) => ({
-  taken_local: app.db.raw('taken_local + INTERVAL ? SECOND', [seconds]),
-  day: app.db.raw('DATE(taken_local)'),
-  taken_source: source,
-  clock_id: clock,
-});
-
-async function afterwards(app: App, library: number, ids: readonly number[]): Promise<void> {
-  // MariaDB works out assignments from left to right, so that the day already follows the new time.
-  await markDirty(app.db, library, ids);
-  await ask(app.db, library, 'events');
-  await ask(app.db, library, 'clocks', 0, 3000);
-  app.changed(library, 'pictures', 'events', 'clocks', 'library');
-}
-
 /** Answers a clock: mends all of the device's pictures in the span, or lets it be. Answers with how many were mended. */
-export async function answerClock(app: App, library: number, id: number, mend: boolean): Promise<number> {
-  const offer = await offerOf(app, library, id);
-  if (offer.state !== 'open') throw new Refused(409, 'This clock is answered already.');
-  if (!mend) {
-    await app.db('clock_offers').where('id', id).update({ state: 'declined' });
-    app.changed(library, 'clocks', 'library');
-    return 0;
-  }
-  const ids = ((await inSpan(app, library, offer).select('id')) as { id: number }[]).map((row) => row.id);
-  await app.db.transaction(async (trx) => {
+export function answerClock(
+  app: App,
+  by: By,
+  id: number,
+  mend: boolean,
+): Promise<{ mended: number; act: number | null }> {
+  return perform(app, by, mend ? 'mend clock' : 'keep clock', async ({ trx, library, hold, words }) => {
+    await hold('clock_offers', [id]);
+    const offer = (await trx('clock_offers as c')
+      .join('devices as d', 'd.id', 'c.device_id')
+      .where({ 'c.id': id, 'c.library_id': library })
+      .first('c.*', 'd.name as device')) as Offer | undefined;
+    if (!offer) throw notFound('This clock');
+    if (offer.state !== 'open') throw new Refused(409, 'This clock is answered already.');
+    words({ name: offer.device, n: offer.shift_seconds });
+    await trx('clock_offers')
+      .where('id', id)
+      .update({ state: mend ? 'mended' : 'declined' });
+    if (!mend) return { mended: 0 };
+    const ids = ((await inSpan(trx, library, offer).select('id')) as { id: number }[]).map((row) => row.id);
+    await hold('pictures', ids);
     for (const some of chunks(ids, 1000))
       await trx('pictures')
         .where('library_id', library)
         .whereIn('id', some)
-        .update(shiftBy(app, offer.shift_seconds, 'mended', id));
-    await trx('clock_offers').where('id', id).update({ state: 'mended' });
+        .update({
+          // MariaDB works out assignments from left to right, so that the day already follows the new time.
+          taken_local: trx.raw('taken_local + INTERVAL ? SECOND', [offer.shift_seconds]),
+          day: trx.raw('DATE(taken_local)'),
+          taken_source: 'mended',
+          clock_id: id,
+        });
+    return { mended: ids.length };
   });
-  await afterwards(app, library, ids);
-  return ids.length;
-}
-
-/** Takes an answer about a clock back: mended pictures get their camera's own time again. */
-export async function reopenClock(app: App, library: number, id: number): Promise<void> {
-  const offer = await offerOf(app, library, id);
-  const ids = (
-    (await app.db('pictures').where({ library_id: library, clock_id: id, taken_source: 'mended' }).select('id')) as {
-      id: number;
-    }[]
-  ).map((row) => row.id);
-  await app.db.transaction(async (trx) => {
-    for (const some of chunks(ids, 1000))
-      await trx('pictures')
-        .where('library_id', library)
-        .whereIn('id', some)
-        .update(shiftBy(app, -offer.shift_seconds, 'camera', null));
-    await trx('clock_offers').where('id', id).update({ state: 'open' });
-  });
-  await afterwards(app, library, ids);
 }

@@ -1,10 +1,10 @@
-import type { Before, DatePreview, RedatingAsked } from '@gemmel/contract';
+import type { DatePreview, RedatingAsked } from '@gemmel/contract';
 import { offsetAt, redate, type Datable, type Dated, type TakenSource } from '@gemmel/core';
+import { perform, type By } from '../act/perform';
 import { chunks, today, type App } from '../context';
-import { ask } from '../jobs/jobs';
-import { beforeOf } from '../picture/change';
+import type { Db } from '../db/open';
+import { setMany } from '../db/setMany';
 import { notFound, Refused } from '../problem';
-import { markDirty } from '../vault/sidecar';
 import { HOME } from './home';
 import { SPAN, spanColumns, spanOf, type SpanRow } from './span';
 
@@ -22,11 +22,10 @@ interface Row extends SpanRow {
 }
 
 /** The pictures in the order asked for, with what their files said when they came. */
-async function datable(app: App, library: number, ids: readonly number[]): Promise<(Datable & { id: number })[]> {
+async function datable(db: Db, library: number, ids: readonly number[]): Promise<(Datable & { id: number })[]> {
   const rows = new Map<number, Row>();
   for (const some of chunks(ids, 1000))
-    for (const row of (await app
-      .db('pictures as p')
+    for (const row of (await db('pictures as p')
       .leftJoin('batch_items as i', (on) =>
         on.on('i.picture_id', 'p.id').andOn('i.batch_id', 'p.batch_id').andOnVal('i.state', 'stored'),
       )
@@ -85,7 +84,7 @@ export async function previewDates(
   ids: readonly number[],
   how: RedatingAsked,
 ): Promise<DatePreview> {
-  const pictures = await datable(app, library, ids);
+  const pictures = await datable(app.db, library, ids);
   const after = mended(pictures, how);
   const time = ({ local, offset, span }: Dated) => ({ local, offset, span });
   return {
@@ -100,43 +99,43 @@ export async function previewDates(
   };
 }
 
-/** Mends dates; pictures of which the way says nothing stay as they are. Answers with what stood there before. */
-export async function mendDates(
+/** Mends dates; pictures of which the way says nothing stay as they are. */
+export function mendDates(
   app: App,
-  library: number,
+  by: By,
   ids: readonly number[],
   how: RedatingAsked,
-): Promise<Before> {
-  const pictures = await datable(app, library, ids);
-  const after = mended(pictures, how);
-  const changed = pictures.flatMap((p, i) => (after[i] ? [{ id: p.id, to: after[i] }] : []));
-  if (changed.length === 0) throw new Refused(400, 'Nothing in these pictures says when they were taken in this way.');
-  const before = await beforeOf(
-    app,
-    library,
-    changed.map((c) => c.id),
-  );
-  await app.db.transaction(async (trx) => {
-    for (const { id, to } of changed)
-      await trx('pictures')
-        .where({ id, library_id: library })
-        .update({
+): Promise<{ act: number | null }> {
+  return perform(app, by, 'date', async ({ trx, library, hold, words }) => {
+    await hold('pictures', ids);
+    const pictures = await datable(trx, library, ids);
+    const after = mended(pictures, how);
+    const changed = pictures.flatMap((p, i) => (after[i] ? [{ id: p.id, to: after[i] }] : []));
+    if (changed.length === 0)
+      throw new Refused(400, 'Nothing in these pictures says when they were taken in this way.');
+    words({ what: Object.keys(how), ...('set' in how ? { to: how.set } : {}) });
+    await setMany(
+      trx,
+      library,
+      'pictures',
+      changed.map(({ id, to }) => ({
+        id,
+        set: {
           taken_local: to.local?.replace('T', ' ') ?? null,
           day: to.local?.slice(0, 10) ?? null,
           offset_minutes: to.offset,
           taken_source: to.source,
           taken_certainty: to.certainty,
           ...spanColumns(to.span),
-          // A place in an event that people gave stays; one that was found is found anew.
-          ...(to.span || to.local === null ? { event_id: trx.raw('IF(event_by_hand, event_id, NULL)') } : {}),
-        });
-    await markDirty(
-      trx,
-      library,
-      changed.map((c) => c.id),
+        },
+      })),
     );
+    // A place in an event that people gave stays; one that was found is found anew.
+    const unsure = changed.filter(({ to }) => to.span || to.local === null).map(({ id }) => id);
+    for (const some of chunks(unsure, 1000))
+      await trx('pictures')
+        .where({ library_id: library, event_by_hand: false })
+        .whereIn('id', some)
+        .update({ event_id: null });
   });
-  await ask(app.db, library, 'events', 0, 500);
-  app.changed(library, 'pictures', 'events', 'library');
-  return before;
 }

@@ -1,6 +1,6 @@
 import { VAULT_LAYOUTS, vaultFolder, type VaultLayout } from '@gemmel/core';
+import { perform, type By } from '../act/perform';
 import type { App } from '../context';
-import { ask } from '../jobs/jobs';
 
 /** How a library's folders are laid out. */
 export async function layoutOf(app: App, library: number): Promise<VaultLayout> {
@@ -28,11 +28,10 @@ export async function vaultLayout(app: App, library: number) {
   };
 }
 
-/** Lays the folders out in another way; the files follow in the background. Answers with the way before. */
-export async function setVaultLayout(app: App, library: number, layout: VaultLayout): Promise<VaultLayout> {
-  const before = await layoutOf(app, library);
-  await app.db('libraries').where('id', library).update({ layout });
-  await ask(app.db, library, 'refile');
-  app.changed(library, 'library');
-  return before;
-}
+/** Lays the folders out in another way; the files follow in the background. */
+export const setVaultLayout = (app: App, by: By, layout: VaultLayout): Promise<{ act: number | null }> =>
+  perform(app, by, 'layout', async ({ trx, library, hold, words }) => {
+    await hold('libraries', [library]);
+    await trx('libraries').where('id', library).update({ layout });
+    words({ to: layout });
+  });

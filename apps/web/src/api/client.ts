@@ -37,15 +37,23 @@ export async function send(path: string, init: RequestInit): Promise<Response> {
   throw new Told(problem?.title ?? 'Something went wrong here. Nothing is lost; try again.', response.status);
 }
 
-type Loose = { params?: Record<string, unknown>; body?: unknown };
+type Loose = { params?: Record<string, unknown>; query?: Record<string, unknown>; body?: unknown };
 
-/** Calls a route of the contract's table by its name. */
-export async function call<K extends keyof Api>(name: K, input: CallInput<Api[K]>): Promise<Answer<Api[K]>> {
+/** Calls a route of the contract's table by its name. `signal` calls it off. */
+export async function call<K extends keyof Api>(
+  name: K,
+  input: CallInput<Api[K]>,
+  signal?: AbortSignal,
+): Promise<Answer<Api[K]>> {
   const route = api[name] as Endpoint;
-  const { params, body } = input as Loose;
+  const { params, query = {}, body } = input as Loose;
   const path = route.path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(String(params?.[key])));
-  const response = await send(path, {
+  const asked = new URLSearchParams(
+    Object.entries(query).flatMap(([key, value]) => (value === undefined ? [] : [[key, String(value)]])),
+  ).toString();
+  const response = await send(asked ? `${path}?${asked}` : path, {
     method: route.method,
+    ...(signal ? { signal } : {}),
     ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
   });
   const answer = (await response.json()) as Answer<Api[K]>;

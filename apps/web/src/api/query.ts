@@ -1,51 +1,8 @@
-import type { Answer, Api, CallInput } from '@gemmel/contract';
+import { STALE, type Answer, type Api, type CallInput, type News, type Topic } from '@gemmel/contract';
 import { keepPreviousData, QueryClient, useQuery, type UseQueryResult } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { call, Told } from './client';
-
-/** Kinds of things the server says have changed. */
-export type Topic =
-  | 'batches'
-  | 'pictures'
-  | 'events'
-  | 'people'
-  | 'albums'
-  | 'shares'
-  | 'tags'
-  | 'library'
-  | 'sources'
-  | 'clips'
-  | 'clocks'
-  | 'filing';
-
-/** Which answers go stale when something changes. */
-const STALE: Record<Topic, (keyof Api)[]> = {
-  batches: ['batches', 'batch', 'batchItems', 'conflicts', 'library', 'room'],
-  sources: ['cards', 'card', 'ledger', 'library'],
-  clips: ['playable'],
-  clocks: ['clocks', 'library', 'sitting'],
-  filing: ['vaultLayout'],
-  pictures: [
-    'skeleton',
-    'count',
-    'picture',
-    'places',
-    'positions',
-    'folders',
-    'ownPlaces',
-    'sitting',
-    'albums',
-    'album',
-    'tags',
-    'introductions',
-  ],
-  events: ['events', 'event', 'sitting', 'skeleton', 'library', 'picture'],
-  people: ['people', 'person', 'introductions', 'likelyFaces', 'sureness', 'events', 'picture', 'library'],
-  albums: ['albums', 'album', 'picture'],
-  shares: ['shares', 'library'],
-  tags: ['tags'],
-  library: ['library', 'troubles'],
-};
+import { freshener, type Stale } from './freshen';
 
 export const queries = new QueryClient({
   defaultOptions: {
@@ -65,7 +22,7 @@ export function useAnswer<K extends keyof Api, T = Answer<Api[K]>>(
 ): UseQueryResult<T> {
   return useQuery({
     queryKey: [name, input],
-    queryFn: () => call(name, input),
+    queryFn: ({ signal }) => call(name, input, signal),
     placeholderData: keepPreviousData,
     ...options,
   });
@@ -78,16 +35,67 @@ export const refresh = (...names: (keyof Api)[]): void =>
 /** Asks again for everything that goes stale when such things change. */
 export const refreshTopics = (...topics: Topic[]): void => refresh(...new Set(topics.flatMap((topic) => STALE[topic])));
 
-/** Listens to what changes on the server and freshens what is on screen. `also` is told the topics. */
-export function useProgress(on: boolean, also: (topics: Topic[]) => void): void {
+interface Input {
+  params?: { id?: number };
+  body?: { question?: object };
+}
+
+/** Asks again for what has gone stale of one name. */
+function askAgain({ name, pictures, narrow }: Stale): void {
+  void queries.invalidateQueries({
+    queryKey: [name],
+    predicate: ({ queryKey: [, input] }) => {
+      const { params, body } = (input ?? {}) as Input;
+      if (pictures && params?.id !== undefined && !pictures.has(params.id)) return false;
+      return !(narrow && JSON.stringify(body?.question) === '{"all":[]}');
+    },
+  });
+}
+
+/** Forgets all answers about something that is no longer there, so that nobody asks for it again. */
+export const forget = <K extends keyof Api>(name: K, id: number): void =>
+  queries.removeQueries({
+    queryKey: [name],
+    predicate: ({ queryKey: [, input] }) => (input as Input | undefined)?.params?.id === id,
+  });
+
+/** How long to wait before listening again when the server would not have it, in ms. */
+const AGAIN = 5000;
+
+/**
+ * Listens to what changes on the server and freshens what is on screen. `also` is told the news; null when so much was missed
+ * that everything may have changed.
+ */
+export function useProgress(on: boolean, also: (news: readonly News[] | null) => void): void {
   useEffect(() => {
     if (!on) return;
-    const source = new EventSource('/api/progress');
-    source.addEventListener('changed', (event) => {
-      const topics = JSON.parse((event as MessageEvent<string>).data) as Topic[];
-      refreshTopics(...topics);
-      also(topics);
-    });
-    return () => source.close();
+    const fresh = freshener(askAgain);
+    let source: EventSource;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const everything = () => {
+      void queries.invalidateQueries();
+      also(null);
+    };
+    const open = (again: boolean) => {
+      source = new EventSource('/api/progress');
+      // What was told while nobody listened is not known.
+      if (again) source.addEventListener('hello', everything, { once: true });
+      source.addEventListener('changed', (event) => {
+        const news = JSON.parse((event as MessageEvent<string>).data) as News[];
+        fresh.hear(news);
+        also(news);
+      });
+      source.addEventListener('everything', everything);
+      // A cut line is taken up again by the browser, where it was left; an answer that says no is not.
+      source.addEventListener('error', () => {
+        if (source.readyState === EventSource.CLOSED) timer = setTimeout(() => open(true), AGAIN);
+      });
+    };
+    open(false);
+    return () => {
+      clearTimeout(timer);
+      fresh.end();
+      source.close();
+    };
   }, [on, also]);
 }

@@ -43,7 +43,10 @@ describe('what the pages share', () => {
       expect(usePile.getState().has.has(3)).toBe(false);
       expect(sent).toHaveLength(0);
       await settle(300);
-      expect(sent).toEqual([{ path: '/api/pile', method: 'PUT', body: { ids: [1, 2] } }]);
+      expect(sent).toEqual([
+        { path: '/api/pile', method: 'PUT', body: { drop: [3] } },
+        { path: '/api/pile', method: 'PUT', body: { put: [1, 2] } },
+      ]);
     });
 
     test('is put down with an undo, and choosing ends with it', async () => {
@@ -52,7 +55,7 @@ describe('what the pages share', () => {
       usePile.getState().putDown();
       expect(usePile.getState()).toMatchObject({ ids: [], choosing: false });
       expect(useToast.getState().note?.text).toBe('2 pictures are put down; nothing else changed.');
-      await useToast.getState().note!.undo!();
+      await useToast.getState().note!.way!.act();
       expect(usePile.getState().ids).toEqual([5, 6]);
       await settle(300);
     });

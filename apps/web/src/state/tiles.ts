@@ -60,9 +60,14 @@ export function want(ids: Iterable<number>): void {
     );
 }
 
-/** Everything known may have changed: shown as it is, asked for again when in view. */
-export function staleTiles(): void {
-  stale = new Set(useTileStore.getState().tiles.keys());
+/** Some pictures, or all, may have changed: shown as they are, asked for again when in view. */
+export function staleTiles(ids?: readonly number[] | null): void {
+  const { tiles } = useTileStore.getState();
+  if (ids) {
+    const known = ids.filter((id) => tiles.has(id));
+    if (known.length === 0) return;
+    stale = new Set([...stale, ...known]);
+  } else stale = new Set(tiles.keys());
   useTileStore.setState((state) => ({ version: state.version + 1 }));
 }
 

@@ -1,16 +1,22 @@
 import { create } from 'zustand';
 import { wordsOf } from '@/api/client';
 
+/** What can be done about what a line says. */
+interface Way {
+  label: string;
+  act: () => Promise<unknown>;
+}
+
 interface Note {
   id: number;
   text: string;
   tone: 'plain' | 'trouble';
-  undo?: () => Promise<unknown>;
+  way?: Way;
 }
 
 interface Toasts {
   note: Note | null;
-  say: (text: string, undo?: () => Promise<unknown>) => void;
+  say: (text: string, way?: Way) => void;
   trouble: (error: unknown) => void;
   clear: (id: number) => void;
 }
@@ -20,10 +26,10 @@ let last = 0;
 /** The one line at the bottom that says what was done, and takes it back. */
 export const useToast = create<Toasts>()((set) => ({
   note: null,
-  say: (text, undo) => set({ note: { id: ++last, text, tone: 'plain', ...(undo ? { undo } : {}) } }),
+  say: (text, way) => set({ note: { id: ++last, text, tone: 'plain', ...(way ? { way } : {}) } }),
   trouble: (error) => set({ note: { id: ++last, text: wordsOf(error), tone: 'trouble' } }),
   clear: (id) => set((state) => (state.note?.id === id ? { note: null } : state)),
 }));
 
-export const say = (text: string, undo?: () => Promise<unknown>): void => useToast.getState().say(text, undo);
+export const say = (text: string, way?: Way): void => useToast.getState().say(text, way);
 export const trouble = (error: unknown): void => useToast.getState().trouble(error);

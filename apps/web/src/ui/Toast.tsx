@@ -1,29 +1,23 @@
 import { useEffect } from 'react';
 import { Pressable, View } from 'react-native';
-import { refresh } from '@/api/query';
 import { trouble, useToast } from '@/state/toast';
 import { useWide } from '@/state/wide';
 import { Icon } from './Icon';
 import { Words } from './Words';
 
-/** The line at the bottom that says what was done and offers to take it back. It stays longer when there is an undo. */
+/** The line at the bottom that says what was done and offers to take it back. It stays longer when there is something to do. */
 export function Toast() {
   const { note, clear } = useToast();
   const wide = useWide();
   useEffect(() => {
     if (!note) return;
-    const timer = setTimeout(() => clear(note.id), note.undo ? 9000 : note.tone === 'trouble' ? 8000 : 4500);
+    const timer = setTimeout(() => clear(note.id), note.way ? 9000 : note.tone === 'trouble' ? 8000 : 4500);
     return () => clearTimeout(timer);
   }, [note, clear]);
-  const undo = () => {
-    if (!note?.undo) return;
+  const go = () => {
+    if (!note?.way) return;
     clear(note.id);
-    note
-      .undo()
-      .then(
-        () => refresh('picture', 'albums', 'album', 'introductions', 'people', 'events', 'shares', 'batches'),
-        trouble,
-      );
+    note.way.act().catch(trouble);
   };
   return (
     <div
@@ -51,10 +45,10 @@ export function Toast() {
           >
             {note.tone === 'trouble' ? <Icon name="warn" size={18} tone="glow" /> : null}
             <Words className="min-h-[44px] shrink py-2.5 font-medium text-[14.5px] text-bright">{note.text}</Words>
-            {note.undo ? (
-              <Pressable role="button" onPress={undo} className="h-11 items-center justify-center px-2">
+            {note.way ? (
+              <Pressable role="button" onPress={go} className="h-11 items-center justify-center px-2">
                 <Words className="font-bold text-[14.5px]" style={{ color: '#F0B356' }}>
-                  Undo
+                  {note.way.label}
                 </Words>
               </Pressable>
             ) : null}

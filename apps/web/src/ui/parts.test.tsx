@@ -113,7 +113,7 @@ describe('parts', () => {
     jest.useFakeTimers();
     let undone = 0;
     render(<Toast />);
-    act(() => say('3 pictures tagged', async () => undone++));
+    act(() => say('3 pictures tagged', { label: 'Undo', act: async () => undone++ }));
     expect(screen.getByRole('status').textContent).toContain('3 pictures tagged');
     fireEvent.click(screen.getByRole('button', { name: 'Undo' }));
     expect(undone).toBe(1);

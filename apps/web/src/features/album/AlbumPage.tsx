@@ -4,11 +4,11 @@ import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
+import { forget, refresh, useAnswer } from '@/api/query';
 import { PictureGrid } from '@/features/browse/Grid';
 import { useStrip } from '@/features/browse/useStrip';
+import { act } from '@/state/acts';
 import { usePile } from '@/state/pile';
-import { say, trouble } from '@/state/toast';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
 import { Field } from '@/ui/Field';
@@ -66,36 +66,28 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
   const smart = album.kind === 'smart';
   const chosenHere = ids.filter((id) => pile.has.has(id));
   const notHere = pile.ids.filter((id) => !ids.includes(id));
-  const act = async (work: () => Promise<void>) => {
-    try {
-      await work();
-      refresh('albums', 'album', 'picture', 'skeleton');
-    } catch (error) {
-      trouble(error);
-    }
-  };
   const putIn = () =>
-    act(async () => {
-      const { added } = await call('putIntoAlbum', { params: { id: album.id }, body: { ids: pile.ids } });
-      say(`${count(added.length, 'picture')} put into “${album.name}”`, () =>
-        call('takeOutOfAlbum', { params: { id: album.id }, body: { ids: added } }),
-      );
-    });
+    act(
+      () => call('putIntoAlbum', { params: { id: album.id }, body: { ids: pile.ids } }),
+      ({ added }) => `${count(added.length, 'picture')} put into “${album.name}”`,
+      'albums',
+    );
   const takeOut = () =>
-    act(async () => {
-      const { before } = await call('takeOutOfAlbum', { params: { id: album.id }, body: { ids: chosenHere } });
-      say(`${count(chosenHere.length, 'picture')} taken out of the album; kept in the library`, () =>
-        call('orderAlbum', { params: { id: album.id }, body: { ids: before } }),
-      );
-    });
-  const remove = () =>
-    act(async () => {
-      await call('removeAlbum', { params: { id: album.id } });
-      say(`The album “${album.name}” is removed. All its pictures are still in the library.`, () =>
-        call('restoreAlbum', { params: { id: album.id } }),
-      );
-      router.replace('/albums');
-    });
+    act(
+      () => call('takeOutOfAlbum', { params: { id: album.id }, body: { ids: chosenHere } }),
+      `${count(chosenHere.length, 'picture')} taken out of the album; kept in the library`,
+      'albums',
+    );
+  const remove = async () => {
+    const done = await act(
+      () => call('removeAlbum', { params: { id: album.id } }),
+      `The album “${album.name}” is removed. All its pictures are still in the library.`,
+    );
+    if (!done) return;
+    router.replace('/albums');
+    forget('album', album.id);
+    refresh('albums', 'picture');
+  };
   return (
     <View className="gap-2 pb-3 pt-3">
       <View className="flex-row items-center justify-between">
@@ -174,19 +166,17 @@ function NameSheet({ album, onClose }: { album: Album; onClose: () => void }) {
   const [name, setName] = useState(album.name);
   const [description, setDescription] = useState(album.description ?? '');
   const keep = async () => {
-    try {
-      await call('changeAlbum', {
-        params: { id: album.id },
-        body: { name: name.trim(), description: description.trim() || null },
-      });
-      refresh('albums', 'album', 'picture', 'shares');
-      onClose();
-      say('The album is changed', () =>
-        call('changeAlbum', { params: { id: album.id }, body: { name: album.name, description: album.description } }),
-      );
-    } catch (error) {
-      trouble(error);
-    }
+    const done = await act(
+      () =>
+        call('changeAlbum', {
+          params: { id: album.id },
+          body: { name: name.trim(), description: description.trim() || null },
+        }),
+      'The album is changed',
+      'albums',
+      'shares',
+    );
+    if (done) onClose();
   };
   return (
     <Sheet title="Name and description" onClose={onClose}>

@@ -3,10 +3,10 @@ import { Link, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
+import { useAnswer } from '@/api/query';
 import { useAsk } from '@/state/ask';
+import { act } from '@/state/acts';
 import { usePile } from '@/state/pile';
-import { trouble } from '@/state/toast';
 import { Button, IconButton } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
 import { Field } from '@/ui/Field';
@@ -95,14 +95,14 @@ function MakeSheet({ onClose }: { onClose: () => void }) {
   const pile = usePile((p) => p.ids);
   const [name, setName] = useState('');
   const make = async (ids: readonly number[]) => {
-    try {
-      const { id } = await call('makeAlbum', { body: { name: name.trim(), ids: [...ids] } });
-      refresh('albums', 'picture');
-      onClose();
-      router.push({ pathname: '/albums/[id]', params: { id } });
-    } catch (error) {
-      trouble(error);
-    }
+    const made = await act(
+      () => call('makeAlbum', { body: { name: name.trim(), ids: [...ids] } }),
+      `The album “${name.trim()}” is made.`,
+      'albums',
+    );
+    if (!made) return;
+    onClose();
+    router.push({ pathname: '/albums/[id]', params: { id: made.id } });
   };
   return (
     <Sheet title="A new album" onClose={onClose}>

@@ -15,9 +15,8 @@ import { moveBefore } from '@gemmel/core';
 import { useEffect, useState } from 'react';
 import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
-import { refresh } from '@/api/query';
+import { act } from '@/state/acts';
 import { usePile } from '@/state/pile';
-import { say, trouble } from '@/state/toast';
 import { useTiles } from '@/state/tiles';
 import { Button } from '@/ui/Button';
 import { Page } from '@/ui/State';
@@ -48,17 +47,12 @@ export function Arrange({ album, ids, onDone }: { album: Album; ids: readonly nu
   const keep = async (next: readonly number[]) => {
     const before = [...order];
     setOrder(next);
-    try {
-      await call('orderAlbum', { params: { id: album.id }, body: { ids: [...next] } });
-      refresh('album', 'albums');
-      say('The order is kept', async () => {
-        await call('orderAlbum', { params: { id: album.id }, body: { ids: before } });
-        setOrder(before);
-      });
-    } catch (error) {
-      setOrder(before);
-      trouble(error);
-    }
+    const done = await act(
+      () => call('orderAlbum', { params: { id: album.id }, body: { ids: [...next] } }),
+      'The order is kept',
+      'albums',
+    );
+    if (!done) setOrder(before);
   };
   return (
     <Page title={album.name} right={<Button label="Done" onPress={onDone} />}>

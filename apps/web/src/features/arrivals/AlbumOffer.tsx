@@ -3,8 +3,7 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
-import { refresh } from '@/api/query';
-import { say, trouble } from '@/state/toast';
+import { act } from '@/state/acts';
 import { Button, IconButton } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { count } from '@/ui/say';
@@ -18,28 +17,20 @@ export function AlbumOffer({ batch }: { batch: Batch }) {
   const { counts, folders } = batch;
   const open = (id: number) => router.push({ pathname: '/albums/[id]', params: { id } });
   const answer = async (album: string | null) => {
-    try {
-      const { albumId } = await call('batchAlbum', { params: { id: batch.id }, body: { name: album } });
-      refresh('batches', 'batch', 'albums', 'library');
-      if (!albumId) return;
-      say(`The album “${album}” is made. The pictures stay where they are.`, () =>
-        call('removeAlbum', { params: { id: albumId } }),
-      );
-      open(albumId);
-    } catch (error) {
-      trouble(error);
-    }
+    await act(
+      () => call('batchAlbum', { params: { id: batch.id }, body: { name: album } }),
+      album === null ? 'No album is made of it.' : `The album “${album}” is made. The pictures stay where they are.`,
+      'batches',
+      'albums',
+    );
   };
   const perFolder = async () => {
-    try {
-      const { albumIds } = await call('folderAlbums', { params: { id: batch.id } });
-      refresh('batches', 'batch', 'albums', 'library');
-      say(`${count(albumIds.length, 'album')} are made, one for each folder.`, () =>
-        Promise.all(albumIds.map((id) => call('removeAlbum', { params: { id } }))),
-      );
-    } catch (error) {
-      trouble(error);
-    }
+    await act(
+      () => call('folderAlbums', { params: { id: batch.id } }),
+      ({ albumIds }) => `${count(albumIds.length, 'album is', 'albums are')} made, one for each folder.`,
+      'batches',
+      'albums',
+    );
   };
   if (batch.offer === 'made' && batch.albumId)
     return (

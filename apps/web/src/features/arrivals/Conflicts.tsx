@@ -1,8 +1,8 @@
 import type { SaidConflict } from '@gemmel/contract';
 import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
-import { say, trouble } from '@/state/toast';
+import { useAnswer } from '@/api/query';
+import { act } from '@/state/acts';
 import { Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
 import { Words } from '@/ui/Words';
@@ -11,14 +11,12 @@ import { Words } from '@/ui/Words';
 export function Conflicts({ batch }: { batch: number }) {
   const { data } = useAnswer('conflicts', { params: { id: batch } });
   const settle = async (one: SaidConflict, take: 'kept' | 'other') => {
-    const again = (settled: boolean) => call('settleConflict', { params: { id: one.id }, body: { take, settled } });
-    try {
-      await again(true);
-      refresh('conflicts', 'batch', 'batches', 'picture');
-      say(take === 'kept' ? 'It stays as it stands.' : `The ${one.what} is taken over.`, () => again(false));
-    } catch (error) {
-      trouble(error);
-    }
+    await act(
+      () => call('settleConflict', { params: { id: one.id }, body: { take } }),
+      take === 'kept' ? 'It stays as it stands.' : `The ${one.what} is taken over.`,
+      'batches',
+      'said',
+    );
   };
   return (
     <View>

@@ -2,8 +2,8 @@ import { numberNames, type Numbering } from '@gemmel/core';
 import { useDeferredValue, useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
-import { say, trouble } from '@/state/toast';
+import { useAnswer } from '@/api/query';
+import { act } from '@/state/acts';
 import { Button, Chip } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { count } from '@/ui/say';
@@ -28,17 +28,15 @@ export function NumberSheet({ of, before = null, onChoose, onClose }: Props) {
   const ready = numbering.base.trim() !== '' && wholeNumber(start, 0, 999_999) !== null;
   const shown = useDeferredValue(numbering);
   const number = async (batch: number, coming: boolean) => {
-    try {
-      const names = await call('numberFiles', { body: { batch, numbering } });
-      refresh('batchItems', 'batch', 'picture');
-      if (coming) say('The files are numbered when all of them are in.');
-      else
-        say(`${count(names.names.length, 'file')} are numbered. The names they came with stay known.`, () =>
-          call('restoreNames', { body: names }),
-        );
-    } catch (error) {
-      trouble(error);
-    }
+    await act(
+      () => call('numberFiles', { body: { batch, numbering } }),
+      (done) =>
+        coming
+          ? 'The files are numbered when all of them are in.'
+          : `${count(done.count, 'file is', 'files are')} numbered. The names they came with stay known.`,
+      'batches',
+      'said',
+    );
   };
   return (
     <Sheet title="Number the files" onClose={onClose}>

@@ -4,11 +4,11 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
 import { call } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
+import { useAnswer } from '@/api/query';
 import { join, nameIt, remove } from '@/features/event/acts';
 import { EventSheet } from '@/features/event/EventSheet';
 import { usePile } from '@/state/pile';
-import { say, trouble } from '@/state/toast';
+import { act } from '@/state/acts';
 import { useWide } from '@/state/wide';
 import { Button, IconButton } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
@@ -59,17 +59,13 @@ export function EventHeading({
   const mine = () => Array.from(ids.subarray(block.from, block.to));
   const makeAlbum = async () => {
     setMore(false);
-    try {
-      const name = event?.title ?? when;
-      const { id } = await call('makeAlbum', {
-        body: event ? { name, event: event.id } : { name, ids: mine().reverse() },
-      });
-      refresh('albums', 'picture');
-      say(`The album “${name}” is made.`, () => call('removeAlbum', { params: { id } }));
-      router.push({ pathname: '/albums/[id]', params: { id } });
-    } catch (error) {
-      trouble(error);
-    }
+    const name = event?.title ?? when;
+    const made = await act(
+      () => call('makeAlbum', { body: event ? { name, event: event.id } : { name, ids: mine().reverse() } }),
+      `The album “${name}” is made.`,
+      'albums',
+    );
+    if (made) router.push({ pathname: '/albums/[id]', params: { id: made.id } });
   };
   const title = event?.title ?? when;
   const beside = [

@@ -1,20 +1,10 @@
-import type { Event, EventsBefore } from '@gemmel/contract';
+import type { Did, Event } from '@gemmel/contract';
 import { call } from '@/api/client';
-import { refresh } from '@/api/query';
-import { say, trouble } from '@/state/toast';
+import { act } from '@/state/acts';
 
 /** Does something with events, says it, and offers to take it back. Answers whether it was done. */
-export async function shape(act: () => Promise<EventsBefore>, said: string): Promise<boolean> {
-  try {
-    const { pictures, events, made } = await act();
-    refresh('events', 'event', 'skeleton', 'library', 'picture', 'sitting');
-    say(said, () => call('restoreEvents', { body: { pictures, events, made } }));
-    return true;
-  } catch (error) {
-    trouble(error);
-    return false;
-  }
-}
+export const shape = async (doing: () => Promise<Did>, said: string): Promise<boolean> =>
+  Boolean(await act(doing, said, 'events'));
 
 /** Splits the event of a picture before it. */
 export const splitAt = (event: number, picture: number): Promise<boolean> =>
@@ -31,7 +21,7 @@ export const join = (event: number, other: number, name: string): Promise<boolea
 export const remove = (event: number, name: string): Promise<boolean> =>
   shape(
     () => call('removeEvent', { params: { id: event } }),
-    `${name} is no event any more. Its pictures stay where they are in time.`,
+    `${name} is no longer an event. Its pictures stay where they are in time.`,
   );
 
 /** Files pictures under an event, under a new one, or under none. */
@@ -42,17 +32,11 @@ export const moveTo = (
 ): Promise<boolean> => shape(() => call('moveToEvent', { body: { ids: [...ids], to } }), said);
 
 /** Gives an event a name, or takes it away, and says so with a way back. */
-export async function nameIt(event: Pick<Event, 'id'>, title: string | null): Promise<void> {
-  try {
-    const { before } = await call('nameEvent', { params: { id: event.id }, body: { title } });
-    refresh('events', 'event', 'library');
-    say(title ? `Called “${title}”; its folder follows.` : 'The event has no name any more.', () =>
-      call('nameEvent', { params: { id: event.id }, body: { title: before } }),
-    );
-  } catch (error) {
-    trouble(error);
-  }
-}
+export const nameIt = (event: Pick<Event, 'id'>, title: string | null): Promise<boolean> =>
+  shape(
+    () => call('nameEvent', { params: { id: event.id }, body: { title } }),
+    title ? `Called “${title}”; its folder follows.` : 'The event no longer has a name.',
+  );
 
 /** Sets the days, the place or the cover of an event. */
 export const changeEvent = (

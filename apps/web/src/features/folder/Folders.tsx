@@ -3,9 +3,9 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call, smallOf } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
+import { useAnswer } from '@/api/query';
 import { useAsk } from '@/state/ask';
-import { say, trouble } from '@/state/toast';
+import { act } from '@/state/acts';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
 import { count, sayBytes } from '@/ui/say';
@@ -121,14 +121,12 @@ function FolderRow(props: RowProps) {
   };
   const makeAlbum = async () => {
     setMore(false);
-    try {
-      const { id } = await call('makeAlbum', { body: { name: folder.name.slice(0, 160), folder: folder.id } });
-      refresh('albums', 'picture');
-      say(`The album “${folder.name}” is made.`, () => call('removeAlbum', { params: { id } }));
-      router.push({ pathname: '/albums/[id]', params: { id } });
-    } catch (error) {
-      trouble(error);
-    }
+    const made = await act(
+      () => call('makeAlbum', { body: { name: folder.name.slice(0, 160), folder: folder.id } }),
+      `The album “${folder.name}” is made.`,
+      'albums',
+    );
+    if (made) router.push({ pathname: '/albums/[id]', params: { id: made.id } });
   };
   const span = shown.first && shown.last ? saySpan(shown.first, shown.last) : null;
   return (

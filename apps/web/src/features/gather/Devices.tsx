@@ -3,9 +3,10 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
+import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
-import { say, trouble } from '@/state/toast';
+import { act } from '@/state/acts';
+import { trouble } from '@/state/toast';
 import { useWide } from '@/state/wide';
 import { Button, IconButton } from '@/ui/Button';
 import { Field } from '@/ui/Field';
@@ -140,12 +141,12 @@ function DeviceCard({ entry, keeper, onKey }: { entry: LedgerEntry; keeper: bool
 }
 
 function Gap({ device, gap }: { device: number; gap: LedgerEntry['gaps'][number] }) {
-  const set = (gone: boolean) => call('settleGap', { params: { id: device }, body: { from: gap.from, gone } });
   const settle = () =>
-    void set(true).then(() => {
-      refresh('ledger');
-      say(`${gap.missing === 1 ? gap.from : `${gap.from} to ${gap.to}`} no longer waited for.`, () => set(false));
-    }, trouble);
+    void act(
+      () => call('settleGap', { params: { id: device }, body: { from: [gap.from] } }),
+      `${gap.missing === 1 ? gap.from : `${gap.from} to ${gap.to}`}: no longer waited for.`,
+      'sources',
+    );
   return (
     <View className="flex-row items-center gap-2 border-t border-line pt-1">
       <View className="min-w-0 flex-1">
@@ -172,12 +173,11 @@ function SourceRow({ source, keeper, onKey }: { source: SourceState; keeper: boo
       trouble,
     );
   const remove = () =>
-    void call('changeSource', { params: { id: source.id }, body: { removed: true } }).then(() => {
-      refresh('ledger', 'cards');
-      say(`${source.name} is off the list. Its pictures stay.`, () =>
-        call('changeSource', { params: { id: source.id }, body: { removed: false } }),
-      );
-    }, trouble);
+    void act(
+      () => call('changeSource', { params: { id: source.id }, body: { removed: true } }),
+      `${source.name} is off the list. Its pictures stay.`,
+      'sources',
+    );
   return (
     <View className="gap-0.5 border-t border-line pt-2">
       <Words
@@ -201,12 +201,11 @@ function NameSheet({ entry, onClose }: { entry: LedgerEntry; onClose: () => void
   const [name, setName] = useState(entry.name);
   const keep = () => {
     onClose();
-    void call('nameDevice', { params: { id: entry.device! }, body: { name: name.trim() } }).then(({ before }) => {
-      refresh('ledger', 'picture');
-      say(`Now called ${name.trim()}.`, () =>
-        call('nameDevice', { params: { id: entry.device! }, body: { name: before } }),
-      );
-    }, trouble);
+    void act(
+      () => call('nameDevice', { params: { id: entry.device! }, body: { name: name.trim() } }),
+      `Now called ${name.trim()}.`,
+      'sources',
+    );
   };
   return (
     <Sheet title="What is it called in this house?" onClose={onClose}>

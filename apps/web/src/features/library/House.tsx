@@ -1,14 +1,33 @@
 import { Redirect, Slot, usePathname } from 'expo-router';
 import { useCallback, useEffect } from 'react';
-import { useProgress, type Topic } from '@/api/query';
+import type { News } from '@gemmel/contract';
+import { useProgress } from '@/api/query';
 import { useMe } from '@/features/account/session';
 import { goOnAfterReload } from '@/features/arrivals/sending';
 import { PileDock } from '@/features/pile/PileDock';
+import { redoLast, undoLast } from '@/state/acts';
 import { usePile } from '@/state/pile';
 import { staleTiles } from '@/state/tiles';
 import { useWide } from '@/state/wide';
 import { Failed, Waiting } from '@/ui/State';
 import { BottomBar, Rail } from './Places';
+
+/** Ctrl or ⌘ with Z takes back what was done last in this tab, step by step; with shift, or with Y, it is done again. */
+function useSteppingKeys(on: boolean): void {
+  useEffect(() => {
+    if (!on) return;
+    const pressed = (event: KeyboardEvent) => {
+      const key = event.key.toLowerCase();
+      if (!(event.ctrlKey || event.metaKey) || event.altKey || (key !== 'z' && key !== 'y')) return;
+      // What is being written takes its own words back.
+      if ((event.target as HTMLElement).closest('input,textarea,select')) return;
+      event.preventDefault();
+      void (key === 'y' || event.shiftKey ? redoLast() : undoLast());
+    };
+    window.addEventListener('keydown', pressed);
+    return () => window.removeEventListener('keydown', pressed);
+  }, [on]);
+}
 
 /** The frame of everything behind the door: five places, the pile, and news from the server. */
 export function House() {
@@ -22,10 +41,16 @@ export function House() {
     load().catch(() => undefined);
     goOnAfterReload().catch(() => undefined);
   }, [signedIn, load]);
-  const also = useCallback((topics: Topic[]) => {
-    if (topics.includes('pictures')) staleTiles();
-  }, []);
+  const also = useCallback(
+    (news: readonly News[] | null) => {
+      if (!news) staleTiles();
+      for (const { topic, ids } of news ?? []) if (topic === 'said' || topic === 'pictures') staleTiles(ids);
+      if (!news || news.some(({ topic }) => topic === 'pile')) load().catch(() => undefined);
+    },
+    [load],
+  );
   useProgress(signedIn, also);
+  useSteppingKeys(signedIn);
   if (me.error) return <Failed error={me.error} again={() => void me.refetch()} />;
   if (!me.data) return <Waiting />;
   if (!signedIn) return <Redirect href="/sign-in" />;

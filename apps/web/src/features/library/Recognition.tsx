@@ -5,6 +5,7 @@ import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
 import { refreshPeople } from '@/features/person/acts';
+import { act } from '@/state/acts';
 import { say, trouble } from '@/state/toast';
 import { Button } from '@/ui/Button';
 import { DoubleBar, Heading } from '@/ui/DoubleBar';
@@ -37,19 +38,17 @@ export function Recognition() {
   const nowAsk = Math.min(ask ?? data.ask, nowFile);
   const { files, wrong, asks } = meaning(data, nowAsk, nowFile);
   const moved = Math.abs(nowFile - data.file) > 1e-6 || Math.abs(nowAsk - data.ask) > 1e-6;
-  const set = async (sureness: { ask: number; file: number }) => {
-    const before = await call('setSureness', { body: sureness });
+  const keep = async () => {
+    const done = await act(
+      () => call('setSureness', { body: { ask: nowAsk, file: nowFile } }),
+      'How sure it must be is changed',
+      'people',
+    );
+    if (!done) return;
+    await refetch();
     setAsk(null);
     setFile(null);
-    await refetch();
-    refreshPeople();
-    return before;
   };
-  const keep = () =>
-    void set({ ask: nowAsk, file: nowFile }).then(
-      (before) => say('How sure it must be is changed', () => set(before)),
-      trouble,
-    );
   const turn = async (on: boolean) => {
     setStopping(false);
     try {

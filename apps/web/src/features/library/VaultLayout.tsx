@@ -1,9 +1,9 @@
 import type { VaultLayout as Layout } from '@gemmel/core';
 import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
+import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
-import { say, trouble } from '@/state/toast';
+import { act } from '@/state/acts';
 import { Heading } from '@/ui/DoubleBar';
 import { sayLeft, sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
@@ -23,15 +23,11 @@ export function VaultLayout() {
   const keeper = me?.member?.part === 'keeper';
   const choose = async (layout: Layout) => {
     if (layout === data.layout) return;
-    try {
-      const { before } = await call('setVaultLayout', { body: { layout } });
-      refresh('vaultLayout');
-      say('The originals are being laid out anew, in the background. Nothing is lost on the way.', () =>
-        call('setVaultLayout', { body: { layout: before } }).then(() => refresh('vaultLayout')),
-      );
-    } catch (error) {
-      trouble(error);
-    }
+    await act(
+      () => call('setVaultLayout', { body: { layout } }),
+      'The originals are being laid out anew, in the background. Nothing is lost on the way.',
+      'filing',
+    );
   };
   return (
     <View>

@@ -5,7 +5,7 @@ import { useEffect, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { portraitOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
-import { useToast } from '@/state/toast';
+import { undoLast } from '@/state/acts';
 import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
@@ -100,7 +100,7 @@ function OneGroup({
     const keys = (event: KeyboardEvent) => {
       if (!isForPage(event)) return;
       const picked = group.candidates[Number(event.key) - 1];
-      if (event.key === 'z') void useToast.getState().note?.undo?.();
+      if (event.key === 'z') void undoLast();
       else if (event.key === 'n') setIsNew(true);
       else if (none) return;
       else if (event.key === 'Enter' && best && event.target === document.body) answer({ person: best.person });

@@ -1,27 +1,19 @@
 import type { PictureChange } from '@gemmel/contract';
 import { call } from '@/api/client';
-import { refresh } from '@/api/query';
-import { say, trouble } from '@/state/toast';
-import { staleTiles } from '@/state/tiles';
+import { act } from '@/state/acts';
 import { count } from '@/ui/say';
 
 /** Says something about pictures and offers to take it back. `done` tells what was done, in the past. */
 export async function change(ids: readonly number[], what: PictureChange, done: string): Promise<boolean> {
   if (ids.length === 0) return false;
-  try {
-    const before = await call('change', { body: { ids: [...ids], change: what } });
-    refresh('picture', 'tags', 'events');
-    staleTiles();
-    say(done, async () => {
-      await call('restore', { body: before });
-      refresh('picture', 'tags', 'events');
-      staleTiles();
-    });
-    return true;
-  } catch (error) {
-    trouble(error);
-    return false;
-  }
+  return Boolean(
+    await act(
+      () => call('change', { body: { ids: [...ids], change: what } }),
+      done,
+      'said',
+      ...(what.addTags || what.removeTags ? (['tags'] as const) : []),
+    ),
+  );
 }
 
 /** "4 stars", "No stars", with how many pictures when there are several. */

@@ -2,9 +2,9 @@ import { useRouter } from 'expo-router';
 import { useState, type ReactNode } from 'react';
 import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
+import { useAnswer } from '@/api/query';
+import { act } from '@/state/acts';
 import { usePile } from '@/state/pile';
-import { say, trouble } from '@/state/toast';
 import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { Icon, type IconName } from '@/ui/Icon';
@@ -35,11 +35,11 @@ const ACTS: [Act, string, IconName][] = [
 export function PileActs({ tone = 'ink' }: { tone?: Token }) {
   const ids = usePile((pile) => pile.ids);
   const putDown = usePile((pile) => pile.putDown);
-  const [act, setAct] = useState<Act | null>(null);
-  const close = () => setAct(null);
+  const [open, setOpen] = useState<Act | null>(null);
+  const close = () => setOpen(null);
   const n = count(ids.length, 'picture');
   let sheet: ReactNode = null;
-  if (act === 'stars')
+  if (open === 'stars')
     sheet = (
       <Sheet title={`Stars for ${n}`} onClose={close}>
         <View className="items-center gap-2">
@@ -71,7 +71,7 @@ export function PileActs({ tone = 'ink' }: { tone?: Token }) {
         </View>
       </Sheet>
     );
-  if (act === 'tags')
+  if (open === 'tags')
     sheet = (
       <Sheet title={`Tag ${n}`} onClose={close}>
         <TagAdder
@@ -83,11 +83,11 @@ export function PileActs({ tone = 'ink' }: { tone?: Token }) {
         />
       </Sheet>
     );
-  if (act === 'album') sheet = <IntoAlbum ids={ids} onClose={close} />;
-  if (act === 'dates') sheet = <DatesSheet ids={ids} onClose={close} />;
-  if (act === 'place') sheet = <PlaceSheet ids={ids} position={null} onClose={close} />;
-  if (act === 'event') sheet = <IntoEvent ids={ids} onClose={close} />;
-  if (act === 'share')
+  if (open === 'album') sheet = <IntoAlbum ids={ids} onClose={close} />;
+  if (open === 'dates') sheet = <DatesSheet ids={ids} onClose={close} />;
+  if (open === 'place') sheet = <PlaceSheet ids={ids} position={null} onClose={close} />;
+  if (open === 'event') sheet = <IntoEvent ids={ids} onClose={close} />;
+  if (open === 'share')
     sheet = <ShareSheet what={{ ids }} title={`${n[0]!.toUpperCase()}${n.slice(1)}`} onClose={close} />;
   // Two rows of four on a phone, one on a wide screen.
   const box = `min-h-[52px] items-center justify-center gap-0.5 px-1 active:opacity-70 ${tone === 'bright' ? 'min-w-[50px]' : 'min-w-[60px] basis-[22%]'}`;
@@ -95,14 +95,14 @@ export function PileActs({ tone = 'ink' }: { tone?: Token }) {
   return (
     <View className={`flex-row items-center justify-between gap-1 ${tone === 'bright' ? '' : 'flex-wrap'}`}>
       {ACTS.map(([name, label, icon]) => (
-        <Pressable key={name} role="button" onPress={() => setAct(name)} className={box}>
+        <Pressable key={name} role="button" onPress={() => setOpen(name)} className={box}>
           <Icon name={icon} size={20} tone={tone} />
           <Words kind="tiny" className={word}>
             {label}
           </Words>
         </Pressable>
       ))}
-      <Pressable role="button" onPress={putDown} className={box}>
+      <Pressable role="button" onPress={() => putDown()} className={box}>
         <Icon name="down" size={20} tone={tone} />
         <Words kind="tiny" className={word}>
           Put down
@@ -114,38 +114,43 @@ export function PileActs({ tone = 'ink' }: { tone?: Token }) {
 }
 
 /** Puts pictures into an album that is there, or into a new one. */
-export function IntoAlbum({ ids, onClose }: { ids: readonly number[]; onClose: () => void }) {
+export function IntoAlbum({
+  ids,
+  onClose,
+  onMade,
+}: {
+  ids: readonly number[];
+  onClose: () => void;
+  onMade?: () => void;
+}) {
   const router = useRouter();
   const albums = (useAnswer('albums', {}).data?.albums ?? []).filter((album) => album.kind === 'plain');
   const [name, setName] = useState('');
   const make = async () => {
-    try {
-      const { id } = await call('makeAlbum', { body: { name: name.trim(), ids: [...ids] } });
-      onClose();
-      refresh('albums', 'picture');
-      say(`The album “${name.trim()}” is made; each picture is still kept once.`, () =>
-        call('removeAlbum', { params: { id } }),
-      );
-      router.push({ pathname: '/albums/[id]', params: { id } });
-    } catch (error) {
-      trouble(error);
-    }
+    const done = await act(
+      () => call('makeAlbum', { body: { name: name.trim(), ids: [...ids] } }),
+      `The album “${name.trim()}” is made; each picture is still kept once.`,
+      'albums',
+    );
+    if (!done) return;
+    onClose();
+    onMade?.();
+    router.push({ pathname: '/albums/[id]', params: { id: done.id } });
   };
   const put = async (id: number, album: string) => {
-    try {
-      const { added } = await call('putIntoAlbum', { params: { id }, body: { ids: [...ids] } });
-      onClose();
-      refresh('albums', 'album', 'picture');
-      const there = ids.length - added.length;
-      if (added.length === 0) say(`All of them are in “${album}” already.`);
-      else
-        say(
-          `${count(added.length, 'picture')} put into “${album}”${there ? `; ${there} were there already` : ''}`,
-          () => call('takeOutOfAlbum', { params: { id }, body: { ids: added } }),
-        );
-    } catch (error) {
-      trouble(error);
-    }
+    const done = await act(
+      () => call('putIntoAlbum', { params: { id }, body: { ids: [...ids] } }),
+      ({ added }) => {
+        const there = ids.length - added.length;
+        return added.length === 0
+          ? `All of them are in “${album}” already.`
+          : `${count(added.length, 'picture')} put into “${album}”${there ? `; ${there} were there already` : ''}`;
+      },
+      'albums',
+    );
+    if (!done) return;
+    onClose();
+    onMade?.();
   };
   return (
     <Sheet title={`${count(ids.length, 'picture')} into an album`} onClose={onClose}>

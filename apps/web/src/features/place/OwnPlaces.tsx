@@ -1,9 +1,9 @@
-import type { Answer, Api, OwnPlaceShape } from '@gemmel/contract';
+import type { Answer, Api, Did, OwnPlaceShape } from '@gemmel/contract';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
-import { say, trouble } from '@/state/toast';
+import { useAnswer } from '@/api/query';
+import { act } from '@/state/acts';
 import { Button, Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
 import { Field } from '@/ui/Field';
@@ -15,7 +15,6 @@ import { PlaceSearch } from './PlaceSearch';
 import { SpotMap } from './SpotMap';
 
 type Own = Answer<Api['ownPlaces']>['places'][number];
-const fresh = () => refresh('ownPlaces', 'places', 'picture', 'skeleton', 'events');
 
 /** Places with names of the household's own: the allotment, home, school; some hidden from guests. */
 export function OwnPlaces({ onAsk }: { onAsk: (id: number) => void }) {
@@ -78,34 +77,24 @@ function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }
   const shape = (): OwnPlaceShape => ({ name: name.trim(), ...spot!, metres, hidden });
   const keep = async () => {
     onClose();
-    try {
-      if (place) {
-        const before = await call('changeOwnPlace', { params: { id: place.id }, body: shape() });
-        say(`“${name.trim()}” is changed.`, () =>
-          call('changeOwnPlace', { params: { id: place.id }, body: before }).then(fresh),
-        );
-      } else {
-        const { id } = await call('makeOwnPlace', { body: shape() });
-        say(`“${name.trim()}” is named; pictures taken there say so now.`, () =>
-          call('removeOwnPlace', { params: { id } }).then(fresh),
-        );
-      }
-      fresh();
-    } catch (error) {
-      trouble(error);
-    }
+    await act<Did>(
+      () =>
+        place
+          ? call('changeOwnPlace', { params: { id: place.id }, body: shape() })
+          : call('makeOwnPlace', { body: shape() }),
+      place ? `“${name.trim()}” is changed.` : `“${name.trim()}” is named; pictures taken there say so now.`,
+      'pictures',
+      'events',
+    );
   };
   const remove = async () => {
     onClose();
-    try {
-      const before = await call('removeOwnPlace', { params: { id: place!.id } });
-      fresh();
-      say(`“${before.name}” is no name any more; its pictures keep their spot.`, () =>
-        call('makeOwnPlace', { body: { ...before, id: place!.id } }).then(fresh),
-      );
-    } catch (error) {
-      trouble(error);
-    }
+    await act(
+      () => call('removeOwnPlace', { params: { id: place!.id } }),
+      `“${place!.name}” is no longer a place; its pictures keep their spot.`,
+      'pictures',
+      'events',
+    );
   };
   // From 20 m to 20 km by the root of ten, so that small circles can be set finely.
   const toSlider = (m: number) => Math.round((Math.log10(m / 20) / 3) * 100);

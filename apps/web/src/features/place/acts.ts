@@ -1,6 +1,5 @@
 import { call } from '@/api/client';
-import { refresh } from '@/api/query';
-import { say, trouble } from '@/state/toast';
+import { act } from '@/state/acts';
 import { count } from '@/ui/say';
 
 /** A spot on earth, in degrees. */
@@ -31,15 +30,5 @@ export async function giveEach(
   said: string,
   source: 'hand' | 'track' | 'copied',
 ): Promise<void> {
-  const fresh = () => refresh('picture', 'places', 'positions', 'skeleton', 'events', 'sitting', 'count');
-  try {
-    const before = await call('givePlace', { body: { given, source } });
-    fresh();
-    say(said, async () => {
-      await call('restorePlaces', { body: before });
-      fresh();
-    });
-  } catch (error) {
-    trouble(error);
-  }
+  await act(() => call('givePlace', { body: { given, source } }), said, 'pictures', 'events');
 }

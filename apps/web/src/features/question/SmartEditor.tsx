@@ -3,10 +3,10 @@ import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { call, smallOf } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
+import { useAnswer } from '@/api/query';
 import { useStrip } from '@/features/browse/useStrip';
 import { useAsk } from '@/state/ask';
-import { say, trouble } from '@/state/toast';
+import { act } from '@/state/acts';
 import { useTiles } from '@/state/tiles';
 import { useWide } from '@/state/wide';
 import { Button, Chip, IconButton } from '@/ui/Button';
@@ -68,22 +68,20 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
   const drop = (at: number, line: number) =>
     put(at, { ...groupAt(at), lines: groupAt(at).lines.filter((_, i) => i !== line) });
   const keep = async () => {
-    try {
-      if (id === null) {
-        const made = await call('makeAlbum', { body: { name: name.trim(), question } });
-        say(`“${name.trim()}” fills itself from now on.`, () => call('removeAlbum', { params: { id: made.id } }));
-        refresh('albums');
-        router.replace({ pathname: '/albums/[id]', params: { id: made.id } });
-      } else {
-        await call('changeAlbum', { params: { id }, body: { name: name.trim(), question } });
-        say('The smart album is changed', () =>
-          call('changeAlbum', { params: { id }, body: { name: before, question: asked } }),
-        );
-        refresh('albums', 'album');
-        router.replace({ pathname: '/albums/[id]', params: { id } });
-      }
-    } catch (error) {
-      trouble(error);
+    if (id === null) {
+      const made = await act(
+        () => call('makeAlbum', { body: { name: name.trim(), question } }),
+        `“${name.trim()}” fills itself from now on.`,
+        'albums',
+      );
+      if (made) router.replace({ pathname: '/albums/[id]', params: { id: made.id } });
+    } else {
+      const changed = await act(
+        () => call('changeAlbum', { params: { id }, body: { name: name.trim(), question } }),
+        'The smart album is changed',
+        'albums',
+      );
+      if (changed) router.replace({ pathname: '/albums/[id]', params: { id } });
     }
   };
   const current = spot && spot.line >= 0 ? (groupAt(spot.group).lines[spot.line] as Condition) : null;

@@ -52,16 +52,15 @@ export function ShareSheet({
   const open = async () => {
     setBusy(true);
     try {
-      setShare(
-        await call('openShare', {
-          body: {
-            title: title.trim(),
-            until,
-            tellPlaces,
-            ...('album' in what ? { album: what.album } : { ids: [...what.ids] }),
-          },
-        }),
-      );
+      const opened = await call('openShare', {
+        body: {
+          title: title.trim(),
+          until,
+          tellPlaces,
+          ...('album' in what ? { album: what.album } : { ids: [...what.ids] }),
+        },
+      });
+      setShare(opened.share);
       refresh('shares', 'library');
     } catch (error) {
       trouble(error);

@@ -2,8 +2,8 @@ import type { Share } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
-import { say, trouble } from '@/state/toast';
+import { useAnswer } from '@/api/query';
+import { act } from '@/state/acts';
 import { Button } from '@/ui/Button';
 import { Rings } from '@/ui/Rings';
 import { count, sayLongDay, sayWhen } from '@/ui/say';
@@ -36,18 +36,13 @@ export function Sharing() {
 function ShareCard({ share }: { share: Share }) {
   const open = share.state === 'open';
   const flip = async (close: boolean) => {
-    try {
-      await call(close ? 'closeShare' : 'reopenShare', { params: { id: share.id } });
-      refresh('shares', 'library');
-      say(
-        close
-          ? `“${share.title}” is closed; the link leads nowhere now.`
-          : `“${share.title}” is open again under the same link.`,
-        () => call(close ? 'reopenShare' : 'closeShare', { params: { id: share.id } }),
-      );
-    } catch (error) {
-      trouble(error);
-    }
+    await act(
+      () => call(close ? 'closeShare' : 'reopenShare', { params: { id: share.id } }),
+      close
+        ? `“${share.title}” is closed; the link leads nowhere now.`
+        : `“${share.title}” is open again under the same link.`,
+      'shares',
+    );
   };
   const standing = open
     ? share.until

@@ -1,8 +1,8 @@
 import type { ClockOffer } from '@gemmel/contract';
 import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
-import { say, trouble } from '@/state/toast';
+import { useAnswer } from '@/api/query';
+import { act } from '@/state/acts';
 import { Button } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
@@ -20,18 +20,15 @@ const clockOf = (local: string) => local.slice(11, 16);
 
 function Offer({ clock }: { clock: ClockOffer }) {
   const answer = async (mend: boolean) => {
-    try {
-      const { mended } = await call('answerClock', { params: { id: clock.id }, body: { mend } });
-      refresh('clocks', 'library', 'events', 'skeleton', 'picture');
-      say(
+    await act(
+      () => call('answerClock', { params: { id: clock.id }, body: { mend } }),
+      ({ mended }) =>
         mend
           ? `${count(mended, 'picture')} of ${clock.device} have their right time now. Events are looked at again.`
           : `${clock.device} is taken to be right.`,
-        () => call('reopenClock', { params: { id: clock.id } }),
-      );
-    } catch (error) {
-      trouble(error);
-    }
+      'clocks',
+      'pictures',
+    );
   };
   return (
     <View

@@ -3,9 +3,7 @@ import { sayWhenSpan } from '@gemmel/core';
 import { useEffect, useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { call, wordsOf } from '@/api/client';
-import { refresh } from '@/api/query';
-import { say, trouble } from '@/state/toast';
-import { staleTiles } from '@/state/tiles';
+import { act } from '@/state/acts';
 import { Button, Chip } from '@/ui/Button';
 import { DayField, Field } from '@/ui/Field';
 import { count, sayMoment, sayNumber } from '@/ui/say';
@@ -97,15 +95,13 @@ export function DatesSheet({
   }, [how, ids]);
   const mend = async (asked: RedatingAsked, said: string) => {
     onClose();
-    try {
-      const before = await call('mendDates', { body: { ids: [...ids], how: asked } });
-      refresh('skeleton', 'picture', 'events', 'library', 'count');
-      onMended?.();
-      staleTiles();
-      say(said, () => call('restore', { body: before }));
-    } catch (error) {
-      trouble(error);
-    }
+    const done = await act(
+      () => call('mendDates', { body: { ids: [...ids], how: asked } }),
+      said,
+      'pictures',
+      'events',
+    );
+    if (done) onMended?.();
   };
   return (
     <Sheet title={ids.length === 1 ? 'When was it taken?' : `The dates of ${n}`} onClose={onClose}>

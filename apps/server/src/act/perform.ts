@@ -1,0 +1,141 @@
+import { MOST_IDS, type ActKind, type ActWords, type Topic } from '@gemmel/contract';
+import { chunks, type App } from '../context';
+import type { Db } from '../db/open';
+import { wholly } from '../db/turn';
+import { ask, nudgeRunners, type JobKind } from '../jobs/jobs';
+import { tell } from '../feed/feed';
+import { markDirty } from '../vault/sidecar';
+import { groupsOf, pack, pictureOf, Watch, type Change } from './record';
+import { TABLES, type Group, type Row, type Table } from './tables';
+
+/** Who does something, in which library; nobody for what the machine does of its own accord. */
+export interface By {
+  library: number;
+  member: number | null;
+}
+
+/** An act while it is done: its transaction, and the rows it says it is going to change. */
+export interface Act {
+  trx: Db;
+  library: number;
+  member: number | null;
+  /** Locks and reads rows that are about to change or go; of tables that link rows, also those that come. See {@link Watch.hold}. */
+  hold: (table: Table, values: Iterable<string | number | null>) => Promise<Row[]>;
+  /** Notes a row that was made. */
+  made: (table: Table, id: number) => void;
+  /** A held row as it was. */
+  row: Watch['row'];
+  /** Says what the act's sentence speaks of. */
+  words: (words: ActWords) => void;
+  /** Asks for work that follows, gathered for so many milliseconds. */
+  then: (job: JobKind, delay?: number) => void;
+}
+
+/** What follows from changes: news, work, and pictures whose words are to be written beside them. */
+function followsFrom(changes: readonly Change[]) {
+  const topics = new Map<Topic, Set<number> | null>();
+  const jobs = new Map<JobKind, number>();
+  const written = new Set<number>();
+  const pictures = new Set<number>();
+  const renamed: number[] = [];
+  for (const change of changes) {
+    const kept = TABLES[change.table];
+    const picture = pictureOf(change);
+    if (picture !== null) pictures.add(picture);
+    const groups = groupsOf(change);
+    // A row that came or went is news to all its groups.
+    const sides: readonly Pick<Group, 'topics' | 'jobs' | 'written'>[] = groups.length
+      ? groups
+      : [...kept.groups.map((group) => ({ topics: group.topics })), kept];
+    for (const side of sides) {
+      for (const topic of side.topics) {
+        const id =
+          topic === 'said' || topic === 'pictures'
+            ? picture
+            : topic === 'albums' && (change.table === 'albums' || change.table === 'album_pictures')
+              ? Number(change.key[0])
+              : null;
+        const there = topics.get(topic);
+        if (there === null) continue;
+        if (!id) topics.set(topic, null);
+        else topics.set(topic, (there ?? new Set<number>()).add(id));
+      }
+      for (const [job, delay] of side.jobs ?? []) jobs.set(job, Math.min(jobs.get(job) ?? Infinity, delay));
+      if (side.written && picture !== null) written.add(picture);
+    }
+    if (change.table === 'people' && groups.some((group) => group.columns[0] === 'name'))
+      renamed.push(Number(change.key[0]));
+  }
+  return { topics, jobs, written, pictures, renamed };
+}
+
+/**
+ * Does what somebody asks for, wholly or not at all: the change, what is noted of it so that it can be taken back, the words
+ * that are to be written beside pictures, the work that follows and the news of it are one transaction. `change` may be run
+ * again from its start when two get into each other's way. `undoes` is the act that this one takes back. Answers with what the change answers, and the act's number, or null
+ * when it changed nothing.
+ */
+export async function perform<T extends object | void>(
+  app: App,
+  by: By,
+  kind: ActKind,
+  change: (act: Act) => Promise<T>,
+  undoes?: number,
+): Promise<T & { act: number | null }> {
+  const { library, member } = by;
+  const done = await wholly(app.db, async (trx) => {
+    const record = new Watch(trx, library);
+    const asked: [JobKind, number][] = [];
+    let words: ActWords = {};
+    const answer = await change({
+      trx,
+      library,
+      member,
+      hold: (table, values) => record.hold(table, values),
+      made: (table, id) => record.made(table, id),
+      row: (table, key) => record.row(table, key),
+      words: (more) => void (words = { ...words, ...more }),
+      then: (job, delay = 0) => void asked.push([job, delay]),
+    });
+    const changes = await record.changes();
+    const { topics, jobs, written, pictures, renamed } = followsFrom(changes);
+    if (renamed.length)
+      for (const { picture_id } of (await trx('faces')
+        .where('library_id', library)
+        .whereIn('person_id', renamed)
+        .distinct('picture_id')) as { picture_id: number }[])
+        written.add(picture_id);
+    let act: number | null = null;
+    if (changes.length) {
+      [act] = (await trx('acts').insert({
+        library_id: library,
+        member_id: member,
+        kind,
+        words: JSON.stringify(words),
+        pictures: pictures.size,
+        changes: await pack(changes),
+        undoes_id: undoes ?? null,
+      })) as [number];
+      for (const some of chunks([...pictures], 2000))
+        await trx('act_pictures').insert(some.map((picture_id) => ({ library_id: library, picture_id, act_id: act! })));
+      if (undoes !== undefined) {
+        const undone = (await trx('acts').where('id', undoes).first('undoes_id')) as { undoes_id: number | null };
+        await trx('acts').where('id', undoes).update({ undone_by: act });
+        // What undoes an undoing does the first act again, which can be undone again.
+        if (undone.undoes_id !== null) await trx('acts').where('id', undone.undoes_id).update({ undone_by: null });
+      }
+      topics.set('acts', null);
+    }
+    await markDirty(trx, library, [...written]);
+    for (const [job, delay] of [...jobs, ...asked]) await ask(trx, library, job, 0, delay);
+    await tell(
+      trx,
+      library,
+      new Map([...topics].map(([topic, ids]) => [topic, ids && ids.size <= MOST_IDS ? [...ids] : null])),
+    );
+    return { ...answer, act } as T & { act: number | null };
+  });
+  app.feed.nudge();
+  nudgeRunners();
+  return done;
+}

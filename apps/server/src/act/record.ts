@@ -1,0 +1,154 @@
+import { promisify } from 'node:util';
+import { deflate, inflate } from 'node:zlib';
+import { chunks } from '../context';
+import type { Db } from '../db/open';
+import { columnsOf, TABLES, type Group, type Kept, type Row, type Table, type Value } from './tables';
+
+/** What an act did to one row: the columns it changed, or the whole row where it came or went. */
+export interface Change {
+  table: Table;
+  key: readonly (string | number)[];
+  before: Row | null;
+  after: Row | null;
+}
+
+const nameOf = (key: readonly Value[]): string => key.join('|');
+const keyOf = (kept: Kept, row: Row) => kept.key.map((column) => row[column] as string | number);
+
+/** Whether two values of a column are the same. */
+export const equal = (a: Value | undefined, b: Value | undefined): boolean =>
+  a === b || (Buffer.isBuffer(a) && Buffer.isBuffer(b) && a.equals(b));
+
+const differs = (group: Group, a: Row, b: Row): boolean => group.columns.some((c) => !equal(a[c], b[c]));
+
+const only = (row: Row, columns: readonly string[]): Row =>
+  Object.fromEntries(columns.map((column) => [column, row[column] ?? null]));
+
+/**
+ * Watches rows while an act changes them: they are locked and read when they are held, read again at the end, and what is
+ * different is what the act did, however it was written.
+ */
+export class Watch {
+  private readonly rows = new Map<Table, Map<string, Row | null>>();
+  private readonly held = new Map<Table, Set<Value>>();
+
+  constructor(
+    private readonly db: Db,
+    private readonly library: number,
+  ) {}
+
+  /**
+   * Holds rows before they are changed or deleted: by their number, and those that link others by the column they are looked
+   * up by ({@link Kept.by}), which then holds rows that come as well. Answers with the rows as they are now.
+   */
+  async hold(table: Table, values: Iterable<string | number | null>): Promise<Row[]> {
+    const kept = TABLES[table];
+    const held = this.held.get(table) ?? new Set();
+    this.held.set(table, held);
+    const wanted = [...new Set(values)].filter((value) => value !== null);
+    const rows = this.rows.get(table) ?? new Map<string, Row | null>();
+    this.rows.set(table, rows);
+    const now = await this.read(kept, table, wanted);
+    for (const row of now) {
+      const name = nameOf(keyOf(kept, row));
+      if (!held.has(row[kept.by]!)) rows.set(name, row);
+    }
+    wanted.forEach((value) => held.add(value));
+    return now;
+  }
+
+  /** Notes a row with a number of its own that the act has made. */
+  made(table: Table, id: number): void {
+    const rows = this.rows.get(table) ?? new Map<string, Row | null>();
+    this.rows.set(table, rows);
+    rows.set(String(id), null);
+    const held = this.held.get(table) ?? new Set();
+    this.held.set(table, held);
+    held.add(id);
+  }
+
+  /** A held row as it was when it was held. */
+  row(table: Table, key: readonly Value[]): Row | null {
+    return this.rows.get(table)?.get(nameOf(key)) ?? null;
+  }
+
+  /** What is different now. */
+  async changes(): Promise<Change[]> {
+    const changes: Change[] = [];
+    for (const [table, rows] of this.rows) {
+      const kept = TABLES[table];
+      const now = new Map<string, Row>();
+      for (const row of await this.read(kept, table, [...this.held.get(table)!]))
+        now.set(nameOf(keyOf(kept, row)), row);
+      const links = kept.key.length > 1;
+      for (const [name, before] of rows) {
+        const after = now.get(name);
+        now.delete(name);
+        if (before && after) {
+          const groups = kept.groups.filter((group) => differs(group, before, after));
+          if (groups.length === 0) continue;
+          const columns = groups.flatMap((group) => [...group.columns, ...(group.along ?? [])]);
+          if (kept.picture && !columns.includes(kept.picture)) columns.push(kept.picture);
+          changes.push({
+            table,
+            key: keyOf(kept, after),
+            before: only(before, columns),
+            after: only(after, columns),
+          });
+        } else if (before) changes.push({ table, key: keyOf(kept, before), before, after: null });
+        else if (after) changes.push({ table, key: keyOf(kept, after), before: null, after });
+      }
+      if (links)
+        for (const after of now.values()) changes.push({ table, key: keyOf(kept, after), before: null, after });
+    }
+    return changes;
+  }
+
+  private async read(kept: Kept, table: Table, values: readonly Value[]): Promise<Row[]> {
+    const rows: Row[] = [];
+    for (const some of chunks(values, 1000))
+      rows.push(
+        ...((await this.db(table)
+          .where(kept.library ?? 'library_id', this.library)
+          .whereIn(kept.by, some as (string | number)[])
+          .orderBy(kept.key.map((column) => ({ column })))
+          .forUpdate()
+          .select(columnsOf(kept))) as Row[]),
+      );
+    return rows;
+  }
+}
+
+/** The groups of columns that a change of a row is about. */
+export const groupsOf = ({ table, before, after }: Change): Group[] =>
+  before && after ? TABLES[table].groups.filter((g) => g.columns[0]! in after && differs(g, before, after)) : [];
+
+/** The picture a change is about. */
+export function pictureOf({ table, before, after }: Change): number | null {
+  const { picture } = TABLES[table];
+  return picture === undefined ? null : Number((after ?? before)![picture]);
+}
+
+const squeeze = promisify(deflate);
+const unsqueeze = promisify(inflate);
+
+/** Packs changes small for keeping. */
+export const pack = (changes: readonly Change[]): Promise<Buffer> =>
+  squeeze(
+    JSON.stringify(changes, (_, value: unknown) => {
+      const buffer = value as { type?: string; data?: number[] } | null;
+      return buffer && typeof buffer === 'object' && buffer.type === 'Buffer'
+        ? { base64: Buffer.from(buffer.data!).toString('base64') }
+        : value;
+    }),
+    { level: 3 },
+  );
+
+/** Changes as they were packed. */
+export const unpack = async (packed: Buffer): Promise<Change[]> =>
+  JSON.parse((await unsqueeze(packed)).toString(), (_, value: unknown) => {
+    const packedBuffer = value as { base64?: string } | null;
+    return packedBuffer && typeof packedBuffer === 'object' && typeof packedBuffer.base64 === 'string'
+      ? Buffer.from(packedBuffer.base64, 'base64')
+      : value;
+  }) as Change[];

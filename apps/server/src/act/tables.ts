@@ -1,0 +1,365 @@
+import type { Topic } from '@gemmel/contract';
+import type { JobKind } from '../jobs/jobs';
+
+/** Tables whose rows acts of people change. */
+export type Table =
+  | 'libraries'
+  | 'devices'
+  | 'sources'
+  | 'batches'
+  | 'circles'
+  | 'people'
+  | 'own_places'
+  | 'tags'
+  | 'events'
+  | 'albums'
+  | 'shares'
+  | 'clock_offers'
+  | 'pictures'
+  | 'faces'
+  | 'said_conflicts'
+  | 'picture_tags'
+  | 'album_pictures'
+  | 'share_pictures'
+  | 'circle_people'
+  | 'face_refusals'
+  | 'face_apart'
+  | 'settled_gaps';
+
+/** A value of a column as the database gives it. */
+export type Value = string | number | null | Buffer;
+export type Row = Readonly<Record<string, Value>>;
+
+/** Columns that stand and fall together: when one of them has changed since, none is put back. */
+export interface Group {
+  columns: readonly string[];
+  /** What goes along when the group is put back, without being compared: what the machine made of it. */
+  along?: readonly string[];
+  /** Whether a row still is as an act left it, when that is not simply that all columns are equal. */
+  same?: (now: Row, left: Row) => boolean;
+  topics: readonly Topic[];
+  /** Work that follows from a change, and how long it may be gathered, in ms. */
+  jobs?: readonly (readonly [JobKind, number])[];
+  /** Whether it is written beside the pictures it is said of. */
+  written?: boolean;
+}
+
+/** How rows of a table are told apart, kept and put back. */
+export interface Kept {
+  /** The columns that tell a row; one made by the database, or several that link two rows. */
+  key: readonly string[];
+  /** The column by which rows are looked up. */
+  by: string;
+  groups: readonly Group[];
+  /** Further columns of a row that is put back after it was deleted. */
+  rest: readonly string[];
+  /** What a row speaks of. Where that is gone, nothing is put back that speaks of it. */
+  refers?: Readonly<Record<string, Table>>;
+  /** The column that is the library's number; its own key for a library. */
+  library?: string;
+  /** The column that is a picture's number. */
+  picture?: string;
+  /** Topics when rows come or go, beside those of the groups. */
+  topics: readonly Topic[];
+  jobs?: readonly (readonly [JobKind, number])[];
+  written?: boolean;
+  /** What hangs on a row that was made: where anybody has hung something there since, it stays. */
+  holds?: readonly (readonly [table: string, column: string, only?: string])[];
+  /** Whether a row and what hangs on it are undone as one or not at all. */
+  whole?: boolean;
+  /** Columns of which no two rows of a library may say the same. */
+  unique?: string;
+}
+
+const SOON = 500;
+const FOLDERS = ['refile', 1000] as const;
+const EVENTS = ['events', SOON] as const;
+/** After an answer recognition looks again, a moment later, so that a run of answers becomes one look. */
+const FACES = ['faces', 250] as const;
+
+const one = (topics: readonly Topic[], ...columns: string[]): Group[] =>
+  columns.map((column) => ({ columns: [column], topics }));
+const said = (...columns: string[]): Group[] =>
+  columns.map((column) => ({ columns: [column], topics: ['said'], written: true }));
+
+/** What somebody said of a face; what the machine filed by itself is as good as nothing said. */
+const saidOfFace = (face: Row): string =>
+  face['state'] === 'waiting' || face['named_by'] === 'machine' ? 'open' : `${face['state']} ${face['person_id']}`;
+
+/** Every table that acts change, those that others speak of first. */
+export const TABLES: Readonly<Record<Table, Kept>> = {
+  libraries: {
+    key: ['id'],
+    by: 'id',
+    library: 'id',
+    groups: [
+      { columns: ['layout'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
+      { columns: ['ask_from', 'file_from'], topics: ['people'], jobs: [['faces', 0]] },
+    ],
+    rest: [],
+    topics: [],
+  },
+  devices: { key: ['id'], by: 'id', groups: one(['sources', 'library'], 'name'), rest: [], topics: [] },
+  sources: { key: ['id'], by: 'id', groups: one(['sources'], 'name', 'removed_at', 'put_off'), rest: [], topics: [] },
+  circles: {
+    key: ['id'],
+    by: 'id',
+    groups: one(['people'], 'name', 'position'),
+    rest: [],
+    topics: ['people'],
+    unique: 'name',
+    holds: [['circle_people', 'circle_id']],
+    whole: true,
+  },
+  people: {
+    key: ['id'],
+    by: 'id',
+    groups: [
+      { columns: ['name'], topics: ['people'], written: true },
+      ...one(['people'], 'nickname', 'favourite', 'hidden', 'portrait_face_id'),
+      // A birth date tells which pictures cannot show them, and how far apart ages are.
+      { columns: ['born'], topics: ['people'], jobs: [['faces', 1000]] },
+    ],
+    rest: ['recognised', 'created_at'],
+    refers: { portrait_face_id: 'faces' },
+    topics: ['people', 'library'],
+    unique: 'name',
+    holds: [
+      ['faces', 'person_id', "named_by = 'hand'"],
+      ['circle_people', 'person_id'],
+      ['face_refusals', 'person_id'],
+    ],
+  },
+  own_places: {
+    key: ['id'],
+    by: 'id',
+    groups: [
+      { columns: ['name'], topics: ['pictures', 'events'] },
+      { columns: ['lat', 'lon', 'metres'], topics: ['pictures', 'events'] },
+      { columns: ['hidden'], topics: ['pictures'] },
+    ],
+    rest: [],
+    topics: ['pictures', 'events'],
+  },
+  tags: {
+    key: ['id'],
+    by: 'id',
+    groups: one(['tags'], 'name', 'parent_id'),
+    rest: ['folded'],
+    refers: { parent_id: 'tags' },
+    topics: ['tags'],
+    unique: 'folded',
+    holds: [
+      ['picture_tags', 'tag_id'],
+      ['tags', 'parent_id'],
+    ],
+  },
+  events: {
+    key: ['id'],
+    by: 'id',
+    groups: [
+      { columns: ['title'], topics: ['events', 'library'], jobs: [FOLDERS] },
+      {
+        columns: ['start_day', 'end_day', 'span_by_hand'],
+        // Days that nobody set follow the pictures.
+        same: (now, left) =>
+          now['span_by_hand'] === left['span_by_hand'] &&
+          (!now['span_by_hand'] || (now['start_day'] === left['start_day'] && now['end_day'] === left['end_day'])),
+        topics: ['events'],
+        jobs: [FOLDERS],
+      },
+      ...one(['events'], 'made_by', 'place', 'cover_id'),
+    ],
+    rest: [],
+    refers: { cover_id: 'pictures' },
+    topics: ['events', 'library'],
+    jobs: [FOLDERS],
+    holds: [['pictures', 'event_id', 'event_by_hand']],
+  },
+  albums: {
+    key: ['id'],
+    by: 'id',
+    groups: one(['albums'], 'name', 'description', 'question', 'removed_at'),
+    rest: ['kind', 'created_at'],
+    topics: ['albums'],
+    holds: [
+      ['album_pictures', 'album_id'],
+      ['shares', 'album_id'],
+    ],
+    whole: true,
+  },
+  batches: {
+    key: ['id'],
+    by: 'id',
+    groups: [{ columns: ['offer', 'album_id'], topics: ['batches', 'library'] }],
+    rest: [],
+    refers: { album_id: 'albums' },
+    topics: [],
+  },
+  shares: {
+    key: ['id'],
+    by: 'id',
+    groups: one(['shares', 'library'], 'closed_at'),
+    rest: ['token_hash', 'title', 'album_id', 'until_day', 'tell_places', 'created_by', 'created_at'],
+    refers: { album_id: 'albums' },
+    topics: ['shares', 'library'],
+    holds: [['share_pictures', 'share_id']],
+    whole: true,
+  },
+  clock_offers: {
+    key: ['id'],
+    by: 'id',
+    groups: [{ columns: ['state'], topics: ['clocks', 'library'], jobs: [['clocks', 3000]] }],
+    rest: [],
+    topics: [],
+  },
+  pictures: {
+    key: ['id'],
+    by: 'id',
+    picture: 'id',
+    groups: [
+      ...said('rating', 'favourite', 'title', 'caption', 'label'),
+      {
+        columns: [
+          'taken_local',
+          'offset_minutes',
+          'taken_source',
+          'taken_certainty',
+          'taken_exact',
+          'taken_from',
+          'taken_to',
+          'taken_about',
+          'clock_id',
+        ],
+        along: ['day'],
+        topics: ['pictures', 'events', 'library'],
+        jobs: [EVENTS, FOLDERS],
+        written: true,
+      },
+      {
+        columns: ['event_id', 'event_by_hand'],
+        // Where nobody has filed it, the machine may have found another event meanwhile: that is nobody's word.
+        same: (now, left) =>
+          now['event_by_hand'] === left['event_by_hand'] &&
+          (!now['event_by_hand'] || now['event_id'] === left['event_id']),
+        topics: ['pictures', 'events'],
+        jobs: [FOLDERS],
+      },
+      {
+        columns: ['lat', 'lon', 'place_source'],
+        along: ['country', 'region', 'place', 'place_km', 'own_place_id'],
+        topics: ['pictures', 'events', 'library'],
+        jobs: [EVENTS],
+        written: true,
+      },
+      { columns: ['name'], along: ['original_name'], topics: ['pictures'], jobs: [FOLDERS] },
+    ],
+    rest: [],
+    refers: { event_id: 'events', own_place_id: 'own_places' },
+    topics: [],
+  },
+  faces: {
+    key: ['id'],
+    by: 'id',
+    picture: 'picture_id',
+    groups: [
+      {
+        columns: ['state', 'person_id', 'named_by'],
+        along: ['group_key', 'likely_person_id'],
+        same: (now, left) => saidOfFace(now) === saidOfFace(left),
+        topics: ['people', 'said', 'library'],
+        jobs: [FACES],
+        written: true,
+      },
+      { columns: ['later_until'], topics: ['people'] },
+    ],
+    // What describes a face is not kept with what was done; a face that is put back is described again.
+    rest: ['picture_id', 'x', 'y', 'w', 'h', 'height_px', 'quality', 'drawn'],
+    refers: { person_id: 'people', likely_person_id: 'people', picture_id: 'pictures' },
+    topics: ['people', 'said', 'library'],
+    jobs: [FACES],
+    written: true,
+  },
+  said_conflicts: {
+    key: ['id'],
+    by: 'id',
+    groups: [{ columns: ['settled', 'kept', 'other'], topics: ['batches'] }],
+    rest: [],
+    topics: [],
+  },
+  picture_tags: {
+    key: ['picture_id', 'tag_id'],
+    by: 'picture_id',
+    picture: 'picture_id',
+    groups: [],
+    rest: [],
+    refers: { picture_id: 'pictures', tag_id: 'tags' },
+    topics: ['said', 'tags'],
+    written: true,
+  },
+  album_pictures: {
+    key: ['album_id', 'picture_id'],
+    by: 'album_id',
+    picture: 'picture_id',
+    groups: one(['albums'], 'position'),
+    rest: [],
+    refers: { album_id: 'albums', picture_id: 'pictures' },
+    topics: ['albums'],
+  },
+  share_pictures: {
+    key: ['share_id', 'picture_id'],
+    by: 'share_id',
+    picture: 'picture_id',
+    groups: one(['shares'], 'position'),
+    rest: [],
+    refers: { share_id: 'shares', picture_id: 'pictures' },
+    topics: ['shares'],
+  },
+  circle_people: {
+    key: ['circle_id', 'person_id'],
+    by: 'circle_id',
+    groups: [],
+    rest: [],
+    refers: { circle_id: 'circles', person_id: 'people' },
+    topics: ['people'],
+  },
+  face_refusals: {
+    key: ['face_id', 'person_id'],
+    by: 'face_id',
+    groups: [],
+    rest: [],
+    refers: { face_id: 'faces', person_id: 'people' },
+    topics: ['people'],
+    jobs: [FACES],
+  },
+  face_apart: {
+    key: ['face_id', 'other_id'],
+    by: 'face_id',
+    groups: [],
+    rest: [],
+    refers: { face_id: 'faces', other_id: 'faces' },
+    topics: ['people'],
+    jobs: [FACES],
+  },
+  settled_gaps: {
+    key: ['device_id', 'first_name'],
+    by: 'device_id',
+    groups: [],
+    rest: [],
+    refers: { device_id: 'devices' },
+    topics: ['sources'],
+  },
+};
+
+/** The tables in the order in which rows are put back; they are taken away in the opposite one. */
+export const ORDER = Object.keys(TABLES) as Table[];
+
+/** Every column of a row that is kept. */
+export const columnsOf = (kept: Kept): string[] => [
+  ...new Set([
+    ...kept.key,
+    ...kept.groups.flatMap((group) => [...group.columns, ...(group.along ?? [])]),
+    ...kept.rest,
+    ...(kept.picture ? [kept.picture] : []),
+  ]),
+];

@@ -1,0 +1,66 @@
+import { z } from 'zod';
+import type { Api } from './api';
+import { Id } from './ids';
+
+/**
+ * Kinds of things that change. `said` is what people say of pictures (stars, words, tags), which leaves their order alone;
+ * `pictures` is that pictures came, went or lie elsewhere in time or place.
+ */
+export const TOPICS = [
+  'pictures',
+  'said',
+  'batches',
+  'events',
+  'people',
+  'albums',
+  'shares',
+  'tags',
+  'library',
+  'sources',
+  'clips',
+  'clocks',
+  'filing',
+  'acts',
+  'pile',
+] as const;
+export const Topic = z.enum(TOPICS);
+export type Topic = z.infer<typeof Topic>;
+
+/** Something that changed: of what kind, and which ones; null when they are too many to name. */
+export const News = z.object({ topic: Topic, ids: z.array(Id).nullable() });
+export type News = z.infer<typeof News>;
+
+/** Most ids one piece of news names. */
+export const MOST_IDS = 500;
+
+/** Which answers go stale when something of a kind changes. */
+export const STALE: Record<Topic, readonly (keyof Api)[]> = {
+  pictures: [
+    'skeleton',
+    'count',
+    'picture',
+    'places',
+    'positions',
+    'folders',
+    'ownPlaces',
+    'sitting',
+    'albums',
+    'album',
+    'tags',
+    'introductions',
+  ],
+  said: ['picture', 'count'],
+  batches: ['batches', 'batch', 'batchItems', 'conflicts', 'library', 'room'],
+  events: ['events', 'event', 'sitting', 'skeleton', 'library', 'picture'],
+  people: ['people', 'person', 'introductions', 'likelyFaces', 'sureness', 'events', 'picture', 'library'],
+  albums: ['albums', 'album', 'picture'],
+  shares: ['shares', 'library'],
+  tags: ['tags'],
+  library: ['library', 'troubles'],
+  sources: ['cards', 'card', 'ledger', 'library'],
+  clips: ['playable'],
+  clocks: ['clocks', 'library', 'sitting'],
+  filing: ['vaultLayout'],
+  acts: ['acts'],
+  pile: ['pile'],
+};
