@@ -10,7 +10,7 @@ import { usePile } from '@/state/pile';
 import { moves, show } from './house';
 
 jest.mock('expo-router', () => {
-  const { PlainLink, router } = jest.requireActual('./house');
+  const { PlainLink, router } = jest.requireActual('./router');
   return { useRouter: () => router, usePathname: () => '/browse', Link: PlainLink };
 });
 

@@ -5,7 +5,7 @@ import { useSending } from '@/features/arrivals/sending';
 import { moves, show } from './house';
 
 jest.mock('expo-router', () => {
-  const { PlainLink, router } = jest.requireActual('./house');
+  const { PlainLink, router } = jest.requireActual('./router');
   return { useRouter: () => router, usePathname: () => '/browse', Link: PlainLink };
 });
 

@@ -6,7 +6,7 @@ import { filed, circles, group, noor, person, samira } from './family';
 import { moves, router, show } from './house';
 
 jest.mock('expo-router', () => {
-  const { PlainLink, router } = jest.requireActual('./house');
+  const { PlainLink, router } = jest.requireActual('./router');
   return { useRouter: () => router, usePathname: () => '/browse', Link: PlainLink };
 });
 

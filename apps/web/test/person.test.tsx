@@ -8,7 +8,7 @@ import { filed, circles, noor, samira } from './family';
 import { moves, show } from './house';
 
 jest.mock('expo-router', () => {
-  const { PlainLink, router } = jest.requireActual('./house');
+  const { PlainLink, router } = jest.requireActual('./router');
   return { useRouter: () => router, usePathname: () => '/browse', Link: PlainLink };
 });
 

@@ -17,7 +17,7 @@ import { moves, show } from './house';
 
 let mockParams: Record<string, string> = {};
 jest.mock('expo-router', () => {
-  const { PlainLink, router } = jest.requireActual('./house');
+  const { PlainLink, router } = jest.requireActual('./router');
   return {
     useRouter: () => router,
     usePathname: () => '/browse/folders',

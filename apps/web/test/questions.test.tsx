@@ -7,7 +7,7 @@ import { useAsk } from '@/state/ask';
 import { act } from 'react';
 import { moves, show } from './house';
 
-jest.mock('expo-router', () => ({ useRouter: () => jest.requireActual('./house').router }));
+jest.mock('expo-router', () => ({ useRouter: () => jest.requireActual('./router').router }));
 
 const people = ['Tove Hallorin', 'Emil Hallorin'].map((name, i) => ({
   id: i + 1,

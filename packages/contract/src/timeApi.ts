@@ -183,7 +183,7 @@ export const timeApi = {
     method: 'POST',
     path: '/api/dates/mend',
     part: 'helper',
-    summary: 'Mend dates',
+    summary: 'Mend the dates of pictures',
     body: z.strictObject({ ids: Ids.min(1), how: RedatingAsked }),
     answer: Did,
   }),

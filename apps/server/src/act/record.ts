@@ -113,7 +113,11 @@ export class Watch {
           .whereIn(kept.by, some as (string | number)[])
           .orderBy(kept.key.map((column) => ({ column })))
           .forUpdate()
-          .select(columnsOf(kept))) as Row[]),
+          .select(
+            columnsOf(kept).map((column) =>
+              kept.json?.includes(column) ? this.db.raw('CAST(?? AS CHAR) AS ??', [column, column]) : column,
+            ),
+          )) as Row[]),
       );
     return rows;
   }
@@ -124,8 +128,9 @@ export const groupsOf = ({ table, before, after }: Change): Group[] =>
   before && after ? TABLES[table].groups.filter((g) => g.columns[0]! in after && differs(g, before, after)) : [];
 
 /** The picture a change is about. */
-export function pictureOf({ table, before, after }: Change): number | null {
+export function pictureOf({ table, key, before, after }: Change): number | null {
   const { picture } = TABLES[table];
+  if (table === 'pictures') return Number(key[0]);
   return picture === undefined ? null : Number((after ?? before)![picture]);
 }
 

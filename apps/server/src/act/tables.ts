@@ -37,6 +37,8 @@ export interface Group {
   along?: readonly string[];
   /** Whether a row still is as an act left it, when that is not simply that all columns are equal. */
   same?: (now: Row, left: Row) => boolean;
+  /** What is put back instead when something it speaks of has gone; null for nothing. */
+  lost?: (before: Row) => Row | null;
   topics: readonly Topic[];
   /** Work that follows from a change, and how long it may be gathered, in ms. */
   jobs?: readonly (readonly [JobKind, number])[];
@@ -67,6 +69,8 @@ export interface Kept {
   holds?: readonly (readonly [table: string, column: string, only?: string])[];
   /** Whether a row and what hangs on it are undone as one or not at all. */
   whole?: boolean;
+  /** Columns of JSON, which are kept as text. */
+  json?: readonly string[];
   /** Columns of which no two rows of a library may say the same. */
   unique?: string;
 }
@@ -181,6 +185,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     by: 'id',
     groups: one(['albums'], 'name', 'description', 'question', 'removed_at'),
     rest: ['kind', 'created_at'],
+    json: ['question'],
     topics: ['albums'],
     holds: [
       ['album_pictures', 'album_id'],
@@ -242,8 +247,10 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
         same: (now, left) =>
           now['event_by_hand'] === left['event_by_hand'] &&
           (!now['event_by_hand'] || now['event_id'] === left['event_id']),
+        // An event that was found and had no name may have gone with its pictures: it is found again.
+        lost: (before) => (before['event_by_hand'] ? null : { event_id: null, event_by_hand: 0 }),
         topics: ['pictures', 'events'],
-        jobs: [FOLDERS],
+        jobs: [EVENTS, FOLDERS],
       },
       {
         columns: ['lat', 'lon', 'place_source'],

@@ -219,12 +219,13 @@ class Undoing {
             !(c in (kept.refers ?? {})) || change.before![c] === null || there.get(c)!.has(change.before![c] as number),
         );
         const free = !(kept.unique && group.columns.includes(kept.unique) && named.has(nameOf(change)));
-        if (!now || !speaks || !free || twice.has(nameOf(change)) || !standsAs(group, now, change.after!)) {
+        const to = speaks ? change.before! : (group.lost?.(change.before!) ?? null);
+        if (!now || !to || !free || twice.has(nameOf(change)) || !standsAs(group, now, change.after!)) {
           this.leave(change);
           continue;
         }
         const set: Record<string, Value> = {};
-        for (const column of group.columns) set[column] = change.before![column]!;
+        for (const column of group.columns) set[column] = to[column]!;
         for (const column of group.along ?? []) {
           const value = change.before![column]!;
           set[column] =

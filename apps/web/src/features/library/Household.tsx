@@ -42,6 +42,15 @@ export function Household() {
             </>
           ) : null}
         </View>
+        {me?.member?.part === 'relative' ? null : (
+          <View className="items-start gap-2">
+            <Heading>What was done</Heading>
+            <Words className="text-soft">
+              A diary of everything said and done here. For 30 days it can be taken back.
+            </Words>
+            <Button label="Open the diary" weight="second" onPress={() => router.push('/done')} />
+          </View>
+        )}
         <View>
           <Heading tone={troubles.length ? 'waiting' : 'settled'} right={troubles.length || ''}>
             Work that failed

@@ -1,6 +1,7 @@
 import { Link, usePathname, useRouter } from 'expo-router';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
+import { useMe } from '@/features/account/session';
 import { useAsk } from '@/state/ask';
 import { usePile } from '@/state/pile';
 import { Icon, type IconName } from '@/ui/Icon';
@@ -19,7 +20,7 @@ const PLACES: {
     href: '/arrivals',
     name: 'Arrivals',
     icon: 'inbox',
-    also: ['/introductions', '/household', '/batch', '/card', '/devices', '/sitting'],
+    also: ['/introductions', '/household', '/batch', '/card', '/devices', '/sitting', '/done'],
   },
   { href: '/browse', name: 'Browse', icon: 'browse', also: ['/person', '/picture'] },
   { href: '/pile', name: 'Pile', icon: 'pile', also: [] },
@@ -106,6 +107,7 @@ export function Rail() {
   const router = useRouter();
   const counts = useCounts();
   const set = useAsk((ask) => ask.set);
+  const may = useMe().data?.member?.part !== 'relative';
   const library = counts.library;
   return (
     <nav
@@ -172,6 +174,11 @@ export function Rail() {
         </button>
       ))}
       <View className="mt-auto gap-0.5 px-3 pt-6">
+        {may ? (
+          <Link href="/done" aria-current={path === '/done' ? 'page' : undefined} className="mb-3">
+            <Words className={`text-[14.5px] ${path === '/done' ? 'font-semi text-juniper' : ''}`}>What was done</Words>
+          </Link>
+        ) : null}
         {library ? (
           <Link
             href="/household"

@@ -1,0 +1,1 @@
+export { WhatWasDone as default } from '@/features/acts/WhatWasDone';
