@@ -13,16 +13,14 @@ export interface App {
   /** Whether the database is there; it is started again when it goes away. */
   database: Gate;
   pool: Piscina;
+  /** The one thread that looks at faces: it holds what describes them. */
+  recogniser: Piscina;
   /** What changed, for every process and browser that watches a library. */
   feed: Feed;
   /** Says that something changed, to whoever watches this library. */
   changed(library: number, ...topics: Topic[]): void;
   /** Libraries whose work waits for room on the disk. */
   full: Set<number>;
-  /** How many files of a library are to move to other folders, and have. */
-  filing: Map<number, { done: number; of: number; since: number }>;
-  /** How far a clip's conversion is, 0..1, by picture. */
-  converting: Map<number, number>;
   paths: { vault: string; derived: string; incoming: string; aside: string; uploads: string };
 }
 
@@ -40,11 +38,16 @@ export function makeApp(config: Config, db: Db, worker: string, database = new G
       idleTimeout: 120_000,
       concurrentTasksPerWorker: 1,
     }),
+    recogniser: new Piscina({
+      filename: worker,
+      minThreads: 0,
+      maxThreads: 1,
+      idleTimeout: 600_000,
+      concurrentTasksPerWorker: 1,
+    }),
     feed,
     changed: (library, ...topics) => topics.forEach((topic) => feed.say(library, topic)),
     full: new Set(),
-    converting: new Map(),
-    filing: new Map(),
     paths: {
       vault: path.join(config.data, 'vault'),
       derived: path.join(config.data, 'derived'),
@@ -60,11 +63,12 @@ export function makeApp(config: Config, db: Db, worker: string, database = new G
  * would take the process with it.
  */
 export async function endApp(app: App): Promise<void> {
-  const { pool } = app;
   await app.feed.end();
-  if (pool.threads.length)
-    await Promise.all(pool.threads.map(() => pool.run(null, { name: 'ready' }))).catch(() => undefined);
-  await pool.destroy();
+  for (const pool of [app.pool, app.recogniser]) {
+    if (pool.threads.length)
+      await Promise.all(pool.threads.map(() => pool.run(null, { name: 'ready' }))).catch(() => undefined);
+    await pool.destroy();
+  }
 }
 
 /** Where a file's derived sizes lie, without `-small.webp` or `-large.jpg`. */
@@ -76,7 +80,4 @@ export const today = (): string => {
   return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
 };
 
-/** Splits a list into runs of at most `size`. */
-export function chunks<T>(list: readonly T[], size: number): T[][] {
-  return Array.from({ length: Math.ceil(list.length / size) }, (_, i) => list.slice(i * size, (i + 1) * size));
-}
+export { chunks } from './lists';

@@ -8,7 +8,7 @@ import { Gate } from './db/gate';
 import { addressOf, startMariadb, type LocalDb } from './db/mariadb';
 import { migrate, openDb } from './db/open';
 import { recover } from './intake/recover';
-import { makeRunner } from './jobs/handlers';
+import { makeRunner } from './jobs/all';
 import { ask, type Runner } from './jobs/jobs';
 import { endMetadata } from './media/metadata';
 import { noteRunning, noteStopped, runningOn } from './running';

@@ -1,7 +1,7 @@
 import os from 'node:os';
 import sharp from 'sharp';
 import { describeFace, seekFaces } from './faces/describe';
-import { gather } from './faces/gather';
+import { forgetDescriptions, refreshTask } from './faces/refreshTask';
 import { Damaged } from './media/damaged';
 import { findClockShifts, type ClockShot } from '@gemmel/core';
 import { glance as glanceAt } from './media/glance';
@@ -28,7 +28,7 @@ export async function prepare(task: PrepareTask) {
   }
 }
 
-export { describeFace as describe, gather };
+export { describeFace as describe, forgetDescriptions, refreshTask as refreshFaces };
 /** Null when the picture cannot be opened any more. */
 export async function seek(task: Parameters<typeof seekFaces>[0]) {
   try {

@@ -8,7 +8,7 @@ import { beginSession, makeKeeper, sessionOf } from '../src/account/accounts';
 import { endApp, makeApp, type App } from '../src/context';
 import { makeHttp, type Vars } from '../src/http/app';
 import { openBatch, walk } from '../src/intake/announce';
-import { makeRunner } from '../src/jobs/handlers';
+import { makeRunner } from '../src/jobs/all';
 import type { Runner } from '../src/jobs/jobs';
 import { endMetadata } from '../src/media/metadata';
 import { ownDatabase } from './database';

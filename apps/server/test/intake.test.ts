@@ -13,7 +13,7 @@ import {
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { openBatch, walk } from '../src/intake/announce';
-import { makeRunner } from '../src/jobs/handlers';
+import { makeRunner } from '../src/jobs/all';
 import { exiftool } from '../src/media/metadata';
 import { replayMoves } from '../src/vault/moves';
 import { DEMO, openHouse, type House } from './house';

@@ -1,25 +1,22 @@
-import { ask, Runner, type Handler, type Job, type JobKind } from '../src/jobs/jobs';
+import { ask, cancel, jobState, Runner } from '../src/jobs/jobs';
+import { allKinds, defineJob, kindOf, type Job, type JobDefinition, type JobKind } from '../src/jobs/kind';
+import { z } from 'zod';
 import { openHouse, type House } from './house';
+import { times } from './long';
 
-const never: Handler = async () => {
+declare module '../src/jobs/kind' {
+  interface JobPayloads {
+    carrying: { words: string };
+  }
+}
+
+type Run = JobDefinition['run'];
+const never: Run = async () => {
   throw new Error('not asked for');
 };
-const handlers = (mine: Partial<Record<JobKind, Handler>>): Record<JobKind, Handler> => ({
-  intake: never,
-  events: never,
-  clocks: never,
-  faces: never,
-  seek: never,
-  sidecars: never,
-  refile: never,
-  follow: never,
-  list: never,
-  alike: never,
-  verify: never,
-  moving: never,
-  transcode: never,
-  ...mine,
-});
+/** Every kind there is, doing what a test wants. */
+const handlers = (mine: Partial<Record<JobKind, Run>>, more: Partial<JobDefinition> = {}): JobDefinition[] =>
+  allKinds().map((kind) => ({ ...kind, run: mine[kind.kind] ?? never, ...(mine[kind.kind] ? more : {}) }));
 
 describe('jobs', () => {
   let house: House;
@@ -41,7 +38,7 @@ describe('jobs', () => {
 
   test('two runners share the work: every job is done once, the urgent ones first', async () => {
     const done: number[] = [];
-    const slow: Handler = async (_, job) => {
+    const slow: Run = async (_, job) => {
       done.push(job.about);
       await new Promise((resolve) => setTimeout(resolve, 3));
     };
@@ -78,7 +75,7 @@ describe('jobs', () => {
       .where('kind', 'alike')
       .update({ state: 'running', taken_by: 'elsewhere:1', taken_at: days });
     const done: string[] = [];
-    const note: Handler = async (_, job) => void done.push(job.kind);
+    const note: Run = async (_, job) => void done.push(job.kind);
     const runner = new Runner(house.app, handlers({ verify: note, refile: note }), 2);
     await runner.start();
     await until(() => done.length === 2);
@@ -120,14 +117,16 @@ describe('jobs', () => {
     let tries = 0;
     const runner = new Runner(
       house.app,
-      handlers({
-        faces: async () => {
-          tries++;
-          throw new Error(`no luck at try ${tries}`);
+      handlers(
+        {
+          faces: async () => {
+            tries++;
+            throw new Error(`no luck at try ${tries}`);
+          },
         },
-      }),
+        { gaveUp: async (_, job, reason) => void given.push([job, reason]) },
+      ),
       2,
-      async (job, reason) => void given.push([job, reason]),
     );
     await ask(house.app.db, 1, 'faces');
     await runner.start();
@@ -170,5 +169,91 @@ describe('jobs', () => {
     await until(() => begun);
     await runner.stop();
     expect(finished).toBe(true);
+  });
+
+  test('with 100 000 waiting a take is quick, and two takers are both busy', async () => {
+    const { db } = house.app;
+    const waiting = times(20_000, 100_000);
+    await db.raw(
+      `INSERT INTO jobs (library_id, kind, about, priority) SELECT 1, 'moving', seq, 7 FROM seq_1_to_${waiting}`,
+    );
+    await db.raw('ANALYZE TABLE jobs');
+    const most = 400;
+    const done = [0, 0];
+    const seen = new Set<number>();
+    let stop = false;
+    const runners = done.map((_, i) => {
+      const runner: Runner = new Runner(
+        house.app,
+        handlers({
+          moving: async (__, job) => {
+            expect(seen.has(job.about)).toBe(false);
+            seen.add(job.about);
+            done[i]!++;
+            if (seen.size >= most) stop = true;
+            while (stop && seen.size < most) await new Promise((resolve) => setTimeout(resolve, 5));
+          },
+        }),
+        2,
+      );
+      return runner;
+    });
+    const began = performance.now();
+    await Promise.all(runners.map((r) => r.start()));
+    await until(() => stop);
+    const spent = performance.now() - began;
+    await Promise.all(runners.map((r) => r.stop()));
+    // Measured in jobs: neither taker waits for the other.
+    expect(Math.min(...done)).toBeGreaterThan(most / 4);
+    // And none of what is read or locked is all that waits: rows looked at for one take.
+    const [[plan]] = (await db.raw(
+      `EXPLAIN SELECT id FROM jobs FORCE INDEX (queue) WHERE state = 'ready' AND run_after <= UTC_TIMESTAMP(3) ORDER BY priority, id LIMIT 1`,
+    )) as [[{ key: string; Extra: string }]];
+    expect([plan.key, /filesort/.test(plan.Extra)]).toEqual(['queue', false]);
+    if (process.env['GEMMEL_LONG'])
+      console.log(`${seen.size} jobs of ${waiting} in ${spent.toFixed(0)} ms, by two: ${done.join(' and ')}`);
+    await db('jobs').delete();
+  });
+
+  test('a job carries something, tells how far it is, keeps what came of it, and can be called off', async () => {
+    let seen: Job<'carrying'> | null = null;
+    let go: () => void = () => undefined;
+    const held = new Promise<void>((resolve) => (go = resolve));
+    const carrying = defineJob({
+      kind: 'carrying',
+      what: 'Carrying',
+      priority: 0,
+      payload: z.object({ words: z.string() }),
+      keeps: true,
+      run: async (_, job) => {
+        seen = job;
+        job.report(3, 10);
+        const off = new Promise((resolve) => job.signal.addEventListener('abort', resolve));
+        await Promise.race(job.about === 6 ? [off] : [held, off]);
+        if (job.signal.aborted) throw new Error('stopped');
+        return { said: job.payload.words.toUpperCase() };
+      },
+    });
+    const runner = new Runner(house.app, [carrying as unknown as JobDefinition], 2);
+    await runner.start();
+    await ask(house.app.db, 1, 'carrying', 5, 0, { words: 'kite' });
+    await until(async () => (await jobState(house.app.db, 1, 'carrying', 5))?.progress?.done === 3);
+    expect(seen!.payload).toEqual({ words: 'kite' });
+    go();
+    await until(async () => (await jobState(house.app.db, 1, 'carrying', 5))?.state === 'done');
+    expect((await jobState(house.app.db, 1, 'carrying', 5))!.result).toEqual({ said: 'KITE' });
+    // Asked for again it begins anew; called off while in hand it ends and leaves nothing behind.
+    await ask(house.app.db, 1, 'carrying', 6, 0, { words: 'lake' });
+    await until(async () => (await jobState(house.app.db, 1, 'carrying', 6))?.state !== 'ready');
+    await cancel(house.app.db, 1, 'carrying', 6);
+    await until(async () => (await jobState(house.app.db, 1, 'carrying', 6)) === null);
+    await ask(house.app.db, 1, 'carrying', 7, 60_000, { words: 'later' });
+    expect(await cancel(house.app.db, 1, 'carrying', 7)).toBe(true);
+    expect(await jobState(house.app.db, 1, 'carrying', 7)).toBeNull();
+    // What it carries is checked before it is begun.
+    await house.app.db('jobs').insert({ library_id: 1, kind: 'carrying', about: 8, payload: '{"words":4}' });
+    runner.nudge();
+    await until(async () => (await jobState(house.app.db, 1, 'carrying', 8))?.error != null);
+    await runner.stop();
   });
 });

@@ -341,6 +341,7 @@ describe('people', () => {
   test('never recognising a person deletes what describes their faces at once, and keeps the names', async () => {
     const described = async (id: number) =>
       (await house.app.db('faces').where('person_id', id).whereRaw('LENGTH(vector_a) > 0')).length;
+    await house.quiet();
     const [person] = (await house.call('people', {})).people;
     const n = await described(person!.id);
     expect(n).toBeGreaterThan(0);

@@ -3,7 +3,7 @@ import { makeApp } from '../src/context';
 import { addressOf } from '../src/db/mariadb';
 import { openDb } from '../src/db/open';
 import { recover } from '../src/intake/recover';
-import { makeRunner } from '../src/jobs/handlers';
+import { makeRunner } from '../src/jobs/all';
 import { replayMoves } from '../src/vault/moves';
 import path from 'node:path';
 

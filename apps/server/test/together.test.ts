@@ -55,7 +55,7 @@ describe('two at the same moment', () => {
     const theirs = await event('2026-05-16', 'Kite day');
     // The machine has read the pictures and is about to read the events when somebody files two of them by hand.
     const busy = interrupted(app, 'events', 2, () => moveToEvent(app, BY, ids.slice(4, 6), { event: theirs }));
-    await refreshEvents(busy, { id: 1, library: 1, kind: 'events', about: 0, tries: 0 });
+    await refreshEvents(busy, { library: 1 });
     expect(await Promise.all(ids.slice(4, 6).map(eventOf))).toEqual([theirs, theirs]);
     expect(
       await app.db('pictures').whereIn('id', ids.slice(4, 6)).where('event_by_hand', true).count('* as n'),
@@ -68,7 +68,7 @@ describe('two at the same moment', () => {
     const busy = interrupted(app, 'events', 2, () =>
       changeEvent(app, BY, theirs, { span: { from: '2026-05-10', to: '2026-05-18' } }),
     );
-    await refreshEvents(busy, { id: 1, library: 1, kind: 'events', about: 0, tries: 0 });
+    await refreshEvents(busy, { library: 1 });
     expect(await app.db('events').where('id', theirs).first('start_day', 'end_day', 'made_by')).toEqual({
       start_day: '2026-05-10',
       end_day: '2026-05-18',

@@ -245,6 +245,14 @@ export const gatherApi = {
     params: id,
     answer: g.Playable,
   }),
+  stopConverting: endpoint({
+    method: 'POST',
+    path: '/api/pictures/:id/playable/stop',
+    part: 'helper',
+    summary: 'Stop converting a clip; it begins again when somebody wants to see it',
+    params: id,
+    answer: Done,
+  }),
 } as const;
 
 /** Routes about gathering that carry files instead of JSON. */

@@ -2,7 +2,8 @@ import { MOST_IDS, type ActKind, type ActWords, type Topic } from '@gemmel/contr
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { wholly } from '../db/turn';
-import { ask, nudgeRunners, type JobKind } from '../jobs/jobs';
+import { ask, nudgeRunners } from '../jobs/jobs';
+import type { JobKind } from '../jobs/kind';
 import { tell } from '../feed/feed';
 import { markDirty } from '../vault/sidecar';
 import { groupsOf, pack, pictureOf, Watch, type Change } from './record';

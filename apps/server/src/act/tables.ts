@@ -1,5 +1,5 @@
 import type { Topic } from '@gemmel/contract';
-import type { JobKind } from '../jobs/jobs';
+import type { JobKind } from '../jobs/kind';
 
 /** Tables whose rows acts of people change. */
 export type Table =

@@ -40,6 +40,14 @@ export function openDb(address: DbAddress): Db {
   });
 }
 
+/** Where an open database is, for a thread that opens it, too. */
+export function addressIn(db: Db): DbAddress {
+  // The password is kept out of what is listed of a connection.
+  const { socketPath, user, password, database } = (db.client as { config: { connection: DbAddress } }).config
+    .connection;
+  return { socketPath, user, password, database };
+}
+
 /** How long to wait for another process that brings the tables up to date, in seconds. */
 const TURN = 300;
 

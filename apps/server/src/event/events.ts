@@ -2,7 +2,8 @@ import type { Event } from '@gemmel/contract';
 import { findEvents } from '@gemmel/core';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
-import { ask, type Job } from '../jobs/jobs';
+import { ask } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
 import { shortName } from '../person/names';
 import { libraryPlaceName } from '../picture/placeName';
 
@@ -57,7 +58,7 @@ async function file(db: Db, ids: readonly number[], event: number): Promise<void
  * span takes over the event most of its pictures were in, named ones first, so that a name is never lost while any of
  * its pictures is there.
  */
-export async function refreshEvents(app: App, { library }: Job): Promise<void> {
+export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>): Promise<void> {
   const { db } = app;
   const shaped = await shapedByHand(app, library);
   const all = (await db('pictures')
@@ -184,3 +185,18 @@ export async function listEvents(app: App, library: number): Promise<Event[]> {
     people: peopleOf.get(e.id) ?? [],
   }));
 }
+
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    events: null;
+  }
+}
+
+/** Finding events. */
+export const eventsJob = defineJob({
+  kind: 'events',
+  what: 'Finding events',
+  priority: 2,
+  alone: true,
+  run: refreshEvents,
+});

@@ -4,6 +4,7 @@ import type { App } from '../context';
 import { ask } from '../jobs/jobs';
 import { notFound } from '../problem';
 import { UNDESCRIBED } from './answers';
+import { forgetDescriptions } from './refresh';
 
 interface Settings {
   recognise: number;
@@ -101,6 +102,7 @@ export async function setRecognition(app: App, library: number, on: boolean): Pr
     await db('libraries').where('id', library).update({ recognise: true });
     await ask(db, library, 'seek');
   }
+  if (!on) forgetDescriptions(app, library);
   app.changed(library, 'people', 'pictures', 'library');
   return deleted;
 }
@@ -125,6 +127,7 @@ export async function recognisePerson(app: App, library: number, person: number,
     await trx('faces').where({ library_id: library, likely_person_id: person }).update({ likely_person_id: null });
     return Number(await trx('faces').where(mine).whereRaw('LENGTH(vector_a) > 0').update(UNDESCRIBED));
   });
+  if (!on) forgetDescriptions(app, library);
   await ask(db, library, on ? 'seek' : 'faces');
   app.changed(library, 'people', 'pictures');
   return n;

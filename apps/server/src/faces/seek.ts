@@ -1,7 +1,8 @@
 import { sameSpot } from '@gemmel/core';
 import path from 'node:path';
 import type { App } from '../context';
-import { ask, type Job } from '../jobs/jobs';
+import { ask } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
 import { pictureInside } from '../media/raw';
 import { sniffFile } from '../media/sniff';
 import { discard, libraryFolder } from '../vault/vault';
@@ -101,3 +102,17 @@ async function seekIn(app: App, library: number, row: Row, file: string): Promis
     if (inside) await discard(inside.file);
   }
 }
+
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    seek: null;
+  }
+}
+
+/** Looking for faces in pictures that are here already. */
+export const seekJob = defineJob({
+  kind: 'seek',
+  what: 'Looking for faces in pictures that are here already',
+  priority: 7,
+  run: seekLibrary,
+});

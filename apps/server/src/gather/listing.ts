@@ -4,7 +4,8 @@ import path from 'node:path';
 import { chunks, type App } from '../context';
 import { openBatch, walk, type Announced } from '../intake/announce';
 import { roomLeft } from '../intake/space';
-import { ask, type Job } from '../jobs/jobs';
+import { ask } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
 import type { Numbering } from '@gemmel/core';
 import { Refused } from '../problem';
 import { hashFile } from '../vault/vault';
@@ -270,3 +271,17 @@ export async function takeFromCard(
     await app.db('source_files').where('id', row.id).update({ item_id: batch.items[i]! });
   return { batch: batch.id };
 }
+
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    list: null;
+  }
+}
+
+/** Looking at a card. */
+export const listJob = defineJob({
+  kind: 'list',
+  what: 'Looking at a card',
+  priority: 0,
+  run: listSource,
+});

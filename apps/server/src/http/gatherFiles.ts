@@ -114,8 +114,7 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
       .first('id')) as { id: number } | undefined;
     if (!row) throw notFound('This clip');
     const file = movingFile(app, sha);
-    if (!(await isThere(file)))
-      await moveClip(app, { id: 0, library: session.library, kind: 'moving', about: row.id, tries: 0 });
+    if (!(await isThere(file))) await moveClip(app, { library: session.library, about: row.id });
     return sendFile(c, file, { mime: 'video/mp4', etag: `"${sha.slice(0, 32)}-moving"`, cache: FOREVER });
   });
 

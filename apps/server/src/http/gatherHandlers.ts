@@ -12,7 +12,7 @@ import { namesToCome, numberPictures, numberWhenIn, previewNumbers, previewOf } 
 import { albumsPerFolder, answerOffer, batchPictures } from '../intake/offers';
 import { fingerprints } from '../intake/receive';
 import { roomLeft } from '../intake/space';
-import { playable } from '../picture/clips';
+import { playable, stopConverting } from '../picture/clips';
 import { notFound, Refused } from '../problem';
 
 type Names =
@@ -41,7 +41,8 @@ type Names =
   | 'addPhone'
   | 'renewPassword'
   | 'changeSource'
-  | 'playable';
+  | 'playable'
+  | 'stopConverting';
 
 type Handlers = {
   [K in Names]: (input: HandlerInput<Api[K]>, call: { session: Session }) => Promise<Answer<Api[K]>>;
@@ -117,5 +118,6 @@ export function gatherHandlers(app: App): Handlers {
     renewPassword: ({ params }, { session }) => renewPassword(app, session.library, params.id),
     changeSource: ({ params, body }, { session }) => changeSource(app, session, params.id, body),
     playable: ({ params }, { session }) => playable(app, session.library, params.id),
+    stopConverting: async ({ params }, { session }) => (await stopConverting(app, session.library, params.id), done),
   };
 }

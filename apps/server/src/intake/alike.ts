@@ -1,6 +1,6 @@
 import { halves, nearestBefore } from '@gemmel/core';
 import type { App } from '../context';
-import type { Job } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
 
 /** Two pictures this close (differing bits of 64) nearly show the same. */
 const NEAR = 5;
@@ -33,3 +33,17 @@ export async function markAlike(app: App, { library }: Job): Promise<void> {
   );
   if (marked) app.changed(library, 'batches', 'pictures');
 }
+
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    alike: null;
+  }
+}
+
+/** Finding pictures that nearly show the same. */
+export const alikeJob = defineJob({
+  kind: 'alike',
+  what: 'Finding pictures that nearly show the same',
+  priority: 6,
+  run: markAlike,
+});

@@ -4,7 +4,7 @@ import { mkdir, readdir, readFile, rename, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { makePlainAlbum, putIntoAlbum } from '../album/albums';
 import type { App } from '../context';
-import type { Job } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
 import { discard } from '../vault/vault';
 import { finishItem, type Item } from './items';
 import { numberPictures } from './number';
@@ -114,3 +114,17 @@ export async function follow(app: App, { library, about: batch }: Job): Promise<
   ).map((p) => p.id);
   if (ids.length) await numberPictures(app, { library, member: null }, ids, { base, start, digits, day });
 }
+
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    follow: null;
+  }
+}
+
+/** Numbering files and making the albums of a list. */
+export const followJob = defineJob({
+  kind: 'follow',
+  what: 'Numbering files and making the albums of a list',
+  priority: 2,
+  run: follow,
+});

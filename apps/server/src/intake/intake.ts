@@ -1,7 +1,7 @@
 import { mkdir, rename, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { derivedBase, type App } from '../context';
-import type { Job } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
 import { readMetadata } from '../media/metadata';
 import { placeColumns } from '../place/places';
 import type { Prepared } from '../media/prepare';
@@ -11,7 +11,7 @@ import { discard, hashFile, receiveFile } from '../vault/vault';
 import { openArchive } from './archive';
 import { joinMain } from './companions';
 import { keepAlbumList } from './follow';
-import { afterItem, finishItem, incomingFile, itemOf, pictureOf, type Item } from './items';
+import { afterItem, finishItem, incomingFile, itemOf, pictureOf, settleBatch, type Item } from './items';
 import { needRoom } from './space';
 import { knownWhole } from '../vault/whole';
 import { alreadyHere } from './known';
@@ -152,3 +152,31 @@ async function setAside(app: App, library: number, item: Item, file: string, rea
   });
   await finishItem(app, library, item, 'aside', { reason: `${reason}; the file is kept aside` });
 }
+
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    intake: null;
+  }
+}
+
+/** Taking in a file. */
+export const intakeJob = defineJob({
+  kind: 'intake',
+  what: 'Taking in a file',
+  priority: 1,
+  run: intake,
+  gaveUp: async (app, job, reason) => {
+    const item = (await app.db('batch_items').where({ id: job.about, state: 'received' }).first('batch_id')) as
+      { batch_id: number } | undefined;
+    if (!item) return;
+    await app
+      .db('batch_items')
+      .where('id', job.about)
+      .update({
+        state: 'failed',
+        reason: `could not be taken in: ${reason}`.slice(0, 400),
+        finished_at: app.db.raw('UTC_TIMESTAMP(3)'),
+      });
+    await settleBatch(app, job.library, item.batch_id);
+  },
+});

@@ -3,37 +3,7 @@ import type { App } from '../context';
 import type { Db } from '../db/open';
 import { isFull } from '../intake/space';
 import { alive } from '../running';
-
-/**
- * Work that is done behind people's backs. `about` is what it is about: a batch item for intake, a batch for what follows
- * from it, a source to be listed, a picture whose clip is worked on, else 0.
- */
-export type JobKind =
-  | 'intake'
-  | 'follow'
-  | 'list'
-  | 'events'
-  | 'clocks'
-  | 'faces'
-  | 'seek'
-  | 'sidecars'
-  | 'refile'
-  | 'alike'
-  | 'verify'
-  | 'moving'
-  | 'transcode';
-
-/** A job in hand. */
-export interface Job {
-  id: number;
-  library: number;
-  kind: JobKind;
-  about: number;
-  tries: number;
-}
-
-/** Does one job. Must be idempotent: after a crash it is done again from the start. */
-export type Handler = (app: App, job: Job) => Promise<void>;
+import { kindOf, type Job, type JobDefinition, type JobKind, type JobPayloads } from './kind';
 
 /** A factor for all waits that only gather many askings into one piece of work. */
 const pace = (): number => Number(process.env['GEMMEL_PACE'] ?? 1);
@@ -42,25 +12,14 @@ const LOOK = { free: 400, busy: 2000, least: 20 };
 /** How often what waits too long is looked for, in ms. */
 const ROUND = 10 * 60_000;
 
-const MOST_TRIES = 5;
+/** How often a job is tried when its kind does not say. */
+const TRIES = 5;
 const LEASE_MINUTES = 10;
-
-/** Less urgent than new pictures: work over the whole library. */
-const PRIORITY: Record<JobKind, number> = {
-  list: 0,
-  transcode: 0,
-  intake: 1,
-  follow: 2,
-  events: 2,
-  clocks: 4,
-  faces: 3,
-  seek: 7,
-  refile: 4,
-  sidecars: 5,
-  alike: 6,
-  moving: 7,
-  verify: 8,
-};
+/** How often jobs are looked for whose process is gone, and whether one in hand has been called off, in ms. */
+const SWEEP = 15_000;
+const CALLED_OFF = 1000;
+/** How often it is written how far a job is, in ms. */
+const REPORT = 500;
 
 /** How long work waits that met a full disk, in seconds. */
 const ROOM_SECONDS = 15;
@@ -74,23 +33,78 @@ const WRITE_PAUSE = 500;
  * that is running is done again afterwards.
  * @param delay milliseconds to wait first, so that many askings become one piece of work.
  */
-export async function ask(
+export async function ask<K extends JobKind>(
   db: Db,
   library: number,
-  kind: JobKind,
+  kind: K,
   about: number | readonly number[] = 0,
   delay = 0,
+  payload: JobPayloads[K] | null = null,
 ): Promise<void> {
   const abouts = typeof about === 'number' ? [about] : about;
+  const { priority } = kindOf(kind);
+  const carried = payload === null ? null : JSON.stringify(payload);
   for (let i = 0; i < abouts.length; i += 500) {
     const some = abouts.slice(i, i + 500);
     await db.raw(
-      `INSERT INTO jobs (library_id, kind, about, priority, run_after) VALUES ${some.map(() => '(?, ?, ?, ?, UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND)').join(',')}
-       ON DUPLICATE KEY UPDATE again = (state = 'running'), run_after = LEAST(run_after, VALUES(run_after)), tries = IF(state = 'failed', 0, tries), state = IF(state = 'failed', 'ready', state)`,
-      some.flatMap((a) => [library, kind, a, PRIORITY[kind], Math.round(delay * pace() * 1000)]),
+      `INSERT INTO jobs (library_id, kind, about, priority, payload, run_after) VALUES ${some.map(() => '(?, ?, ?, ?, ?, UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND)').join(',')}
+       ON DUPLICATE KEY UPDATE again = (state = 'running'), payload = VALUES(payload), cancelled = FALSE,
+         run_after = LEAST(run_after, VALUES(run_after)), tries = IF(state = 'failed', 0, tries), state = IF(state IN ('failed', 'done'), 'ready', state)`,
+      some.flatMap((a) => [library, kind, a, priority, carried, Math.round(delay * pace() * 1000)]),
     );
   }
   nudgeRunners();
+}
+
+/** How far a job is, kept with it. */
+export interface JobProgress {
+  done: number;
+  of: number;
+  /** When it began, in ms since 1970. */
+  since: number;
+}
+
+/** How a job stands: waiting, in hand and how far, failed and why, or done with what came of it. Null when there is none. */
+export async function jobState(
+  db: Db,
+  library: number,
+  kind: JobKind,
+  about = 0,
+): Promise<{
+  state: 'ready' | 'running' | 'failed' | 'done';
+  progress: JobProgress | null;
+  result: unknown;
+  error: string | null;
+} | null> {
+  const row = (await db('jobs')
+    .where({ library_id: library, kind, about })
+    .first('state', 'progress', 'result', 'error')) as
+    | {
+        state: 'ready' | 'running' | 'failed' | 'done';
+        progress: string | null;
+        result: string | null;
+        error: string | null;
+      }
+    | undefined;
+  return row
+    ? {
+        ...row,
+        progress: row.state === 'running' && row.progress ? (JSON.parse(row.progress) as JobProgress) : null,
+        result: row.result === null ? null : (JSON.parse(row.result) as unknown),
+      }
+    : null;
+}
+
+/** Calls a job off: one that waits goes, one in hand is told to stop. False when there is none. */
+export async function cancel(db: Db, library: number, kind: JobKind, about = 0): Promise<boolean> {
+  const which = { library_id: library, kind, about };
+  const gone = await db('jobs')
+    .where({ ...which, state: 'ready' })
+    .delete();
+  const told = await db('jobs')
+    .where({ ...which, state: 'running' })
+    .update({ cancelled: true, again: false });
+  return gone + told > 0;
 }
 
 /** Tells the runners of this process that there is new work: after a transaction that asked for some. */
@@ -104,6 +118,16 @@ const wakers = new Set<() => void>();
 /** Nothing waits or is held longer than this by itself, in minutes: what seems to was noted before the clock was set back. */
 const LONGEST_WAIT = 60;
 
+/** A job as it was taken from the table. */
+interface Taken {
+  id: number;
+  library: number;
+  kind: JobKind;
+  about: number;
+  tries: number;
+  payload: string | null;
+}
+
 /** Takes jobs from the table and does them, several at once, until stopped. */
 export class Runner {
   private readonly me = `${os.hostname()}:${process.pid}`;
@@ -115,13 +139,18 @@ export class Runner {
   private wake: (() => void) | null = null;
   private loop: Promise<void> | null = null;
 
+  private swept = 0;
+  private readonly kinds: Map<JobKind, JobDefinition>;
+  /** The last piece of each library's work that is done one piece at a time. */
+  private readonly last = new Map<number, Promise<unknown>>();
+
   constructor(
     private readonly app: App,
-    private readonly handlers: Record<JobKind, Handler>,
+    kinds: Iterable<JobDefinition>,
     private readonly atOnce: number,
-    /** Told when a job has failed for good. */
-    private readonly gaveUp: (job: Job, reason: string) => Promise<void> = async () => undefined,
-  ) {}
+  ) {
+    this.kinds = new Map([...kinds].map((kind) => [kind.kind, kind]));
+  }
 
   /** Takes back what processes that are gone had in hand, and begins. */
   async start(): Promise<void> {
@@ -156,6 +185,16 @@ export class Runner {
     await db('jobs').where('taken_at', '>', late).update({ taken_at: now });
   }
 
+  /** Gives back what was taken so long ago that whoever took it must be gone. */
+  private async sweep(): Promise<void> {
+    this.swept = Date.now();
+    const { db } = this.app;
+    await db('jobs')
+      .where('state', 'running')
+      .where('taken_at', '<', db.raw('UTC_TIMESTAMP(3) - INTERVAL ? MINUTE', [LEASE_MINUTES]))
+      .update({ state: 'ready', taken_by: null });
+  }
+
   /** Looks for work now instead of at the next round. */
   readonly nudge = (): void => {
     this.called = true;
@@ -174,10 +213,11 @@ export class Runner {
   private async run(): Promise<void> {
     let told = '';
     while (!this.stopping) {
-      let job: Job | null = null;
+      let job: Taken | null = null;
       this.called = false;
       try {
         if (Math.abs(Date.now() - this.mended) > ROUND) await this.mendTimes();
+        if (Math.abs(Date.now() - this.swept) > SWEEP) await this.sweep();
         if (this.running.size < this.atOnce) job = await this.take();
       } catch (error) {
         // The database may be restarting: wait and go on, and say so once.
@@ -202,24 +242,34 @@ export class Runner {
     }
   }
 
-  private async take(): Promise<Job | null> {
-    return this.app.db.transaction(async (trx) => {
-      const [rows] = (await trx.raw(
-        `SELECT id, library_id AS library, kind, about, tries FROM jobs
-         WHERE (state = 'ready' AND run_after <= UTC_TIMESTAMP(3)) OR (state = 'running' AND taken_at < UTC_TIMESTAMP(3) - INTERVAL ${LEASE_MINUTES} MINUTE)
-         ORDER BY priority, id LIMIT 1 FOR UPDATE SKIP LOCKED`,
-      )) as [Job[]];
-      const job = rows[0];
-      if (!job) return null;
-      await trx('jobs')
-        .where('id', job.id)
-        .update({ state: 'running', again: false, taken_by: this.me, taken_at: trx.raw('UTC_TIMESTAMP(3)') });
-      return job;
-    });
+  private async take(): Promise<Taken | null> {
+    return this.app.db.transaction(
+      async (trx) => {
+        // One index read in its order, so that one row is locked and not all that wait; see `queue` in the tables.
+        const [rows] = (await trx.raw(
+          `SELECT id, library_id AS library, kind, about, tries, payload FROM jobs FORCE INDEX (queue)
+           WHERE state = 'ready' AND run_after <= UTC_TIMESTAMP(3) ORDER BY priority, id LIMIT 1 FOR UPDATE SKIP LOCKED`,
+        )) as [Taken[]];
+        const job = rows[0];
+        if (!job) return null;
+        await trx('jobs')
+          .where('id', job.id)
+          .update({
+            state: 'running',
+            again: false,
+            cancelled: false,
+            progress: null,
+            taken_by: this.me,
+            taken_at: trx.raw('UTC_TIMESTAMP(3)'),
+          });
+        return job;
+      },
+      { isolationLevel: 'read committed' },
+    );
   }
 
   /** A full disk is nobody's mistake: the work waits, uncounted, and goes on when there is room. */
-  private async waitForRoom(job: Job, reason: string): Promise<void> {
+  private async waitForRoom(job: Taken, reason: string): Promise<void> {
     const { db } = this.app;
     await db('jobs')
       .where('id', job.id)
@@ -248,47 +298,107 @@ export class Runner {
     }
   }
 
-  private async work(job: Job): Promise<void> {
+  /** Writes how far a job is, now and then, and tells whoever watches. */
+  private reporter(job: Taken, { topic }: JobDefinition): Job['report'] {
+    const since = Date.now();
+    let told = 0;
+    return (done, of) => {
+      if (Date.now() - told < REPORT) return;
+      told = Date.now();
+      const progress: JobProgress = { done, of, since };
+      void this.app
+        .db('jobs')
+        .where({ id: job.id, taken_by: this.me })
+        .update({ progress: JSON.stringify(progress), taken_at: this.app.db.raw('UTC_TIMESTAMP(3)') })
+        .then(() => topic && this.app.changed(job.library, topic))
+        .catch(() => undefined);
+    };
+  }
+
+  /** Does a job, after other work of its library if its kind says so. */
+  private async doOne(definition: JobDefinition, job: Job): Promise<unknown> {
+    if (!definition.alone) return definition.run(this.app, job);
+    const before = this.last.get(job.library) ?? Promise.resolve();
+    const mine = before.catch(() => undefined).then(() => definition.run(this.app, job));
+    this.last.set(job.library, mine);
+    return mine;
+  }
+
+  private async work(taken: Taken): Promise<void> {
     const { db } = this.app;
+    const row = () => db('jobs').where('id', taken.id);
+    const definition = this.kinds.get(taken.kind);
+    const stop = new AbortController();
     const lease = setInterval(
       () =>
-        void db('jobs')
-          .where('id', job.id)
+        void row()
           .update({ taken_at: db.raw('UTC_TIMESTAMP(3)') })
           .catch(() => undefined),
       60_000,
     );
+    const watch = setInterval(
+      () =>
+        void row()
+          .first('cancelled')
+          .then((now: { cancelled: number } | undefined) => now?.cancelled && stop.abort())
+          .catch(() => undefined),
+      CALLED_OFF,
+    );
     try {
-      await this.handlers[job.kind](this.app, job);
-      await this.persist(async () => {
-        const done = await db('jobs').where({ id: job.id, again: false }).delete();
-        if (!done)
-          await db('jobs').where('id', job.id).update({ state: 'ready', again: false, tries: 0, taken_by: null });
+      if (!definition) throw new Error('this version does not know this work');
+      const payload = taken.payload === null ? null : (JSON.parse(taken.payload) as unknown);
+      const job: Job = {
+        ...taken,
+        payload: (definition.payload ? definition.payload.parse(payload) : payload) as Job['payload'],
+        report: this.reporter(taken, definition),
+        signal: stop.signal,
+      };
+      const result = await this.doOne(definition, job).catch((error: unknown) => {
+        // Whoever called it off does not want to hear that it did not come to its end.
+        if (!stop.signal.aborted) throw error;
       });
-      if (job.kind === 'intake') this.app.full.delete(job.library);
+      await this.persist(async () => {
+        const ended = definition.keeps && !stop.signal.aborted;
+        const done = ended
+          ? await row()
+              .where('again', false)
+              .update({ state: 'done', result: JSON.stringify(result ?? null), taken_by: null, error: null, tries: 0 })
+          : await row().where('again', false).delete();
+        if (!done) await row().update({ state: 'ready', again: false, tries: 0, taken_by: null });
+      });
+      if (definition.topic) this.app.changed(taken.library, definition.topic);
+      if (taken.kind === 'intake') this.app.full.delete(taken.library);
     } catch (error) {
-      const reason = (error instanceof Error ? error.message : String(error)).slice(0, 400);
-      if (isFull(error)) {
-        await this.waitForRoom(job, reason).catch(() => undefined);
-        return;
-      }
-      const tries = job.tries + 1;
-      const over = tries >= MOST_TRIES;
-      await this.persist(() =>
-        db('jobs')
-          .where('id', job.id)
-          .update({
-            state: over ? 'failed' : 'ready',
-            tries,
-            error: reason,
-            taken_by: null,
-            run_after: db.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [2 ** tries]),
-          }),
-      );
-      if (over) await this.gaveUp(job, reason).catch(() => undefined);
-      if (over) this.app.changed(job.library, 'library');
+      await this.failed(taken, definition, error);
     } finally {
       clearInterval(lease);
+      clearInterval(watch);
     }
+  }
+
+  /** What failed waits longer each time; what has failed too often is given up and told. */
+  private async failed(job: Taken, definition: JobDefinition | undefined, error: unknown): Promise<void> {
+    const { db } = this.app;
+    const reason = (error instanceof Error ? error.message : String(error)).slice(0, 400);
+    if (isFull(error)) {
+      await this.waitForRoom(job, reason).catch(() => undefined);
+      return;
+    }
+    const tries = job.tries + 1;
+    const over = tries >= (definition?.tries ?? TRIES);
+    await this.persist(() =>
+      db('jobs')
+        .where('id', job.id)
+        .update({
+          state: over ? 'failed' : 'ready',
+          tries,
+          error: reason,
+          taken_by: null,
+          run_after: db.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [2 ** tries]),
+        }),
+    );
+    if (!over) return;
+    await definition?.gaveUp?.(this.app, job as unknown as Job, reason).catch(() => undefined);
+    this.app.changed(job.library, 'library');
   }
 }

@@ -1,6 +1,7 @@
 import type { LibraryState, Trouble } from '@gemmel/contract';
 import { today, type App } from '../context';
-import { ask, type JobKind } from '../jobs/jobs';
+import { ask } from '../jobs/jobs';
+import { kindOf, type JobKind } from '../jobs/kind';
 import { notFound } from '../problem';
 
 /** The library's figures and what waits in it. */
@@ -33,22 +34,6 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
   };
 }
 
-const WHAT: Record<JobKind, string> = {
-  intake: 'Taking in a file',
-  follow: 'Numbering files and making the albums of a list',
-  list: 'Looking at a card',
-  alike: 'Finding pictures that nearly show the same',
-  verify: 'Proving that what is stored is whole',
-  moving: 'Making a short preview of a clip',
-  transcode: 'Converting a clip so that browsers play it',
-  events: 'Finding events',
-  clocks: 'Comparing clocks',
-  faces: 'Gathering faces',
-  seek: 'Looking for faces in pictures that are here already',
-  sidecars: 'Writing what was said beside the pictures',
-  refile: 'Moving pictures to the folder of their event',
-};
-
 /** Work that failed for good, with its reason. */
 export async function listTroubles(app: App, library: number): Promise<Trouble[]> {
   const rows = (await app
@@ -70,7 +55,7 @@ export async function listTroubles(app: App, library: number): Promise<Trouble[]
     id: r.id,
     kind: r.kind,
     about: r.about,
-    what: r.path ? `${WHAT[r.kind]}: ${r.path}` : WHAT[r.kind],
+    what: r.path ? `${kindOf(r.kind).what}: ${r.path}` : kindOf(r.kind).what,
     reason: r.error ?? 'unknown',
     tries: r.tries,
     at: `${(r.taken_at ?? '').replace(' ', 'T')}Z`,

@@ -1,6 +1,7 @@
 import path from 'node:path';
 import { derivedBase, type App } from '../context';
-import { ask, type Job } from '../jobs/jobs';
+import { ask, cancel, jobState } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
 import { isThere, makeMoving, makePlayable, playsAsIs } from '../media/clips';
 import { needRoom } from '../intake/space';
 import { notFound } from '../problem';
@@ -32,7 +33,7 @@ export const movingFile = (app: App, sha: string): string => `${derivedBase(app,
 const playableFile = (app: App, sha: string): string => `${derivedBase(app, sha)}-play.mp4`;
 
 /** Makes a clip's short silent preview, when it is not there yet. */
-export async function moveClip(app: App, { library, about }: Job): Promise<void> {
+export async function moveClip(app: App, { library, about }: Pick<Job, 'library' | 'about'>): Promise<void> {
   const clip = await clipOf(app, library, about);
   if (!clip) return;
   const target = movingFile(app, clip.sha256.toString('hex'));
@@ -41,25 +42,19 @@ export async function moveClip(app: App, { library, about }: Job): Promise<void>
 }
 
 /** Converts a clip that browsers cannot play into one that they can. The original stays as it is. */
-export async function convertClip(app: App, { library, about }: Job): Promise<void> {
+export async function convertClip(app: App, { library, about, report, signal }: Job): Promise<void> {
   const clip = await clipOf(app, library, about);
   if (!clip) return;
   const target = playableFile(app, clip.sha256.toString('hex'));
   if (await isThere(target)) return;
   await needRoom(app, Number(clip.bytes));
-  app.converting.set(clip.id, 0);
-  let told = 0;
-  try {
-    await makePlayable(path.join(libraryFolder(app, clip.slug), clip.vault_path), target, (seconds) => {
-      app.converting.set(clip.id, clip.seconds ? Math.min(0.99, seconds / clip.seconds) : 0.5);
-      if (Date.now() - told < 500) return;
-      told = Date.now();
-      app.changed(library, 'clips');
-    });
-  } finally {
-    app.converting.delete(clip.id);
-    app.changed(library, 'clips');
-  }
+  const source = path.join(libraryFolder(app, clip.slug), clip.vault_path);
+  await makePlayable(
+    source,
+    target,
+    (seconds) => report(seconds, Math.max(seconds, clip.seconds ?? 2 * seconds)),
+    signal,
+  );
 }
 
 /** How a clip can be played now. */
@@ -71,14 +66,16 @@ export async function playable(app: App, library: number, id: number): Promise<P
   if (!clip) throw notFound('This clip');
   if (playsAsIs(clip.format, clip.codec)) return { state: 'as it is' };
   if (await isThere(playableFile(app, clip.sha256.toString('hex')))) return { state: 'ready' };
-  const failed = await app
-    .db('jobs')
-    .where({ library_id: library, kind: 'transcode', about: id, state: 'failed' })
-    .first('id');
-  if (failed) return { state: 'failed' };
-  await ask(app.db, library, 'transcode', id);
-  return { state: 'making', share: app.converting.get(id) ?? 0 };
+  const job = await jobState(app.db, library, 'transcode', id);
+  if (job?.state === 'failed') return { state: 'failed' };
+  if (!job) await ask(app.db, library, 'transcode', id);
+  const { done, of } = job?.progress ?? { done: 0, of: 1 };
+  return { state: 'making', share: Math.min(0.99, done / of) };
 }
+
+/** Stops converting a clip. It is converted when somebody wants to see it again. */
+export const stopConverting = (app: App, library: number, id: number): Promise<boolean> =>
+  cancel(app.db, library, 'transcode', id);
 
 /** The file a browser plays for a clip, made ready or as it came; null while it is not there. */
 export async function playFile(app: App, library: number, id: number): Promise<{ file: string; sha: string } | null> {
@@ -90,3 +87,27 @@ export async function playFile(app: App, library: number, id: number): Promise<{
     : playableFile(app, sha);
   return (await isThere(file)) ? { file, sha } : null;
 }
+
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    moving: null;
+    transcode: null;
+  }
+}
+
+/** Making a short preview of a clip. */
+export const movingJob = defineJob({
+  kind: 'moving',
+  what: 'Making a short preview of a clip',
+  priority: 7,
+  run: moveClip,
+});
+
+/** Converting a clip so that browsers play it. */
+export const transcodeJob = defineJob({
+  kind: 'transcode',
+  what: 'Converting a clip so that browsers play it',
+  priority: 0,
+  topic: 'clips',
+  run: convertClip,
+});

@@ -3,7 +3,7 @@ import { halves, type ClockShift, type ClockShot } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
-import type { Job } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
 import { notFound, Refused } from '../problem';
 
 interface Row {
@@ -211,3 +211,18 @@ export function answerClock(
     return { mended: ids.length };
   });
 }
+
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    clocks: null;
+  }
+}
+
+/** Comparing clocks. */
+export const clocksJob = defineJob({
+  kind: 'clocks',
+  what: 'Comparing clocks',
+  priority: 4,
+  alone: true,
+  run: findClocks,
+});

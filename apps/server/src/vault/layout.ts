@@ -1,6 +1,7 @@
 import { VAULT_LAYOUTS, vaultFolder, type VaultLayout } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
+import { jobState } from '../jobs/jobs';
 
 /** How a library's folders are laid out. */
 export async function layoutOf(app: App, library: number): Promise<VaultLayout> {
@@ -10,7 +11,7 @@ export async function layoutOf(app: App, library: number): Promise<VaultLayout> 
 
 /** The layout of the vault, what each would look like, and how far a change of it is. */
 export async function vaultLayout(app: App, library: number) {
-  const moving = app.filing.get(library);
+  const moving = (await jobState(app.db, library, 'refile'))?.progress ?? null;
   const spent = moving ? (Date.now() - moving.since) / 1000 : 0;
   return {
     layout: await layoutOf(app, library),
@@ -18,13 +19,11 @@ export async function vaultLayout(app: App, library: number) {
       layout,
       example: vaultFolder('2026-05-16', { title: 'Kite day', start: '2026-05-16' }, layout),
     })),
-    moving: moving
-      ? {
-          done: moving.done,
-          of: moving.of,
-          secondsLeft: moving.done >= 20 ? Math.round((spent / moving.done) * (moving.of - moving.done)) : null,
-        }
-      : null,
+    moving: moving && {
+      done: moving.done,
+      of: moving.of,
+      secondsLeft: moving.done >= 20 ? Math.round((spent / moving.done) * (moving.of - moving.done)) : null,
+    },
   };
 }
 

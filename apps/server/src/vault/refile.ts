@@ -2,7 +2,7 @@ import { safeFileName, splitExtension, vaultFolder, type VaultLayout } from '@ge
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
-import type { Job } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
 import { SPAN, spanOf, type SpanRow } from '../time/span';
 import { withFiles } from './lock';
 import { freePath, replayMoves, type Stuck } from './moves';
@@ -70,7 +70,7 @@ async function filedRows(app: App, library: number): Promise<{ rows: Filed[]; be
 }
 
 /** Keeps folders and names on disk in step with days, events and names: every file that lies elsewhere moves, by journal. */
-export async function refile(app: App, { library }: Job): Promise<void> {
+export async function refile(app: App, { library, report }: Job): Promise<void> {
   const { db } = app;
   const stuck = new Map<string, Stuck>();
   const replay = async () => {
@@ -106,27 +106,27 @@ export async function refile(app: App, { library }: Job): Promise<void> {
       if (!stays(file.vault_path, name)) moves.push(() => move(row.id, file.id, file.vault_path, folder, name));
     }
   }
-  if (moves.length) await inOrder(app, library, moves);
+  for (const [i, act] of moves.entries()) {
+    await withFiles(app, library, act);
+    report(i + 1, moves.length);
+  }
+  if (moves.length) app.changed(library, 'pictures');
   const [first] = stuck.values();
   if (first) throw new Error(`${stuck.size} files could not be moved, among them ${first.path}: ${first.why}`);
 }
 
-/** Does the moves one after another, telling how far it is. */
-async function inOrder(app: App, library: number, moves: readonly (() => Promise<void>)[]): Promise<void> {
-  const filing = { done: 0, of: moves.length, since: Date.now() };
-  app.filing.set(library, filing);
-  let told = 0;
-  try {
-    for (const act of moves) {
-      await withFiles(app, library, act);
-      filing.done++;
-      if (Date.now() - told > 500) {
-        told = Date.now();
-        app.changed(library, 'filing');
-      }
-    }
-  } finally {
-    app.filing.delete(library);
-    app.changed(library, 'filing', 'pictures');
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    refile: null;
   }
 }
+
+/** Moving pictures to the folder of their event. */
+export const refileJob = defineJob({
+  kind: 'refile',
+  what: 'Moving pictures to the folder of their event',
+  priority: 4,
+  alone: true,
+  topic: 'filing',
+  run: refile,
+});

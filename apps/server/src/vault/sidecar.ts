@@ -3,7 +3,8 @@ import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
 import { sayWhenSpan, type When } from '@gemmel/core';
-import { ask, type Job } from '../jobs/jobs';
+import { ask } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
 import { spanOf } from '../time/span';
 import { withFiles } from './lock';
 import { libraryFolder, syncFolder } from './vault';
@@ -232,3 +233,18 @@ async function writeSome(app: App, library: number, root: string): Promise<boole
       .update({ dirty_at: null, written_at: app.db.raw('UTC_TIMESTAMP(3)') });
   return true;
 }
+
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    sidecars: null;
+  }
+}
+
+/** Writing what was said beside the pictures. */
+export const sidecarsJob = defineJob({
+  kind: 'sidecars',
+  what: 'Writing what was said beside the pictures',
+  priority: 5,
+  alone: true,
+  run: writeSidecars,
+});

@@ -1,6 +1,6 @@
 import path from 'node:path';
 import type { App } from '../context';
-import type { Job } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
 import { hashFile, libraryFolder } from './vault';
 
 const AT_ONCE = 50;
@@ -43,3 +43,17 @@ export async function verifyStored(app: App, { library }: Job): Promise<void> {
   if (wrong.length)
     throw new Error(`not as they were stored: ${wrong.slice(0, 3).join(', ')}${wrong.length > 3 ? ' …' : ''}`);
 }
+
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    verify: null;
+  }
+}
+
+/** Proving that what is stored is whole. */
+export const verifyJob = defineJob({
+  kind: 'verify',
+  what: 'Proving that what is stored is whole',
+  priority: 8,
+  run: verifyStored,
+});

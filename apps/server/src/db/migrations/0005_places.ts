@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
+import { createHash } from 'node:crypto';
 import { dirname } from 'node:path/posix';
-import { folderOf } from '../../folder/folders';
 
 /**
  * Dates that only know a month, a season or a year; the folders pictures came in; places with names of the household's own;
@@ -60,6 +60,24 @@ const STEPS = [
   `ALTER TABLE libraries ADD layout VARCHAR(20) NOT NULL DEFAULT 'year/event'`,
   `ALTER TABLE shares ADD tell_places BOOLEAN NOT NULL DEFAULT FALSE`,
 ];
+
+/** The folder a picture came in, as it was kept when this step was written: steps import nothing that goes on living. */
+async function folderOf(knex: Knex, library: number, top: string, path: string): Promise<number> {
+  const below = path.split('/').filter((part) => part && part !== '.');
+  let parent: number | null = null;
+  let way = '';
+  for (const part of below[0] === top ? below : [top, ...below]) {
+    const name = [...part].slice(0, 255).join('');
+    way += `/${name}`;
+    const path_hash = createHash('sha256').update(way).digest();
+    const find = () =>
+      knex('folders').where({ library_id: library, path_hash }).first('id') as Promise<{ id: number } | undefined>;
+    if (!(await find()))
+      await knex('folders').insert({ library_id: library, parent_id: parent, name, path_hash }).onConflict().ignore();
+    parent = (await find())!.id;
+  }
+  return parent!;
+}
 
 /** Gives pictures that are here already the folder they came in. */
 async function rememberFolders(knex: Knex): Promise<void> {

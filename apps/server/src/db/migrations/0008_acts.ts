@@ -40,6 +40,7 @@ const STEPS = [
     ADD COLUMN IF NOT EXISTS progress TEXT NULL,
     ADD COLUMN IF NOT EXISTS result TEXT NULL,
     ADD COLUMN IF NOT EXISTS cancelled BOOLEAN NOT NULL DEFAULT FALSE,
+    MODIFY COLUMN state ENUM('ready','running','failed','done') NOT NULL DEFAULT 'ready',
     ADD INDEX IF NOT EXISTS leases (state, taken_at)`,
 ];
 

@@ -12,8 +12,9 @@ const FILL = { position: 'absolute', inset: 0, width: '100%', height: '100%', ob
 
 /** A clip, played as it is or converted first, with how far that is. The original stays as it came. */
 export function ClipPlayer({ picture }: { picture: Pick<Picture, 'id' | 'sha' | 'name' | 'format'> }) {
-  const { data } = useAnswer('playable', { params: { id: picture.id } });
   const [broken, setBroken] = useState(false);
+  const [stopped, setStopped] = useState(false);
+  const { data } = useAnswer('playable', { params: { id: picture.id } }, { enabled: !stopped });
   const poster = largeOf(picture.sha);
   if (data && data.state !== 'making' && data.state !== 'failed' && !broken)
     return (
@@ -40,11 +41,25 @@ export function ClipPlayer({ picture }: { picture: Pick<Picture, 'id' | 'sha' | 
           style={{ position: 'absolute', left: 16, right: 16, bottom: 16, display: 'flex', justifyContent: 'center' }}
         >
           <View className="w-full max-w-[380px] gap-2 rounded-[14px] bg-card p-4" role="status">
-            {data.state === 'making' ? (
+            {stopped ? (
+              <>
+                <Words kind="strong">Stopped</Words>
+                <Words kind="small">The original stays as it came, and can be saved.</Words>
+                <Button label="Make it playable" weight="second" onPress={() => setStopped(false)} />
+              </>
+            ) : data.state === 'making' ? (
               <>
                 <Words kind="strong">{`Being made playable: ${Math.floor(share * 100)} %`}</Words>
                 <DoubleBar share={share} width={'100%' as unknown as number} label="Being made playable" />
                 <Words kind="small">{`Browsers do not play ${picture.format.toUpperCase()} as it is. The original stays as it came.`}</Words>
+                <Button
+                  label="Stop"
+                  weight="quiet"
+                  onPress={() => {
+                    setStopped(true);
+                    void call('stopConverting', { params: { id: picture.id } }).catch(trouble);
+                  }}
+                />
               </>
             ) : (
               <>

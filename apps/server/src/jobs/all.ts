@@ -1,0 +1,35 @@
+import { eventsJob } from '../event/events';
+import { facesJob } from '../faces/refresh';
+import { seekJob } from '../faces/seek';
+import { listJob } from '../gather/listing';
+import { alikeJob } from '../intake/alike';
+import { followJob } from '../intake/follow';
+import { intakeJob } from '../intake/intake';
+import { movingJob, transcodeJob } from '../picture/clips';
+import { clocksJob } from '../time/clocks';
+import { refileJob } from '../vault/refile';
+import { sidecarsJob } from '../vault/sidecar';
+import { verifyJob } from '../vault/verify';
+import type { App } from '../context';
+import { Runner } from './jobs';
+import type { JobDefinition } from './kind';
+
+/** Every kind of work this server does. */
+export const JOBS = [
+  intakeJob,
+  followJob,
+  listJob,
+  movingJob,
+  transcodeJob,
+  alikeJob,
+  verifyJob,
+  eventsJob,
+  clocksJob,
+  facesJob,
+  seekJob,
+  refileJob,
+  sidecarsJob,
+] as unknown as readonly JobDefinition[];
+
+/** A runner that does every kind of work of this server. */
+export const makeRunner = (app: App): Runner => new Runner(app, JOBS, app.config.threads + 2);
