@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { readFile, rename, unlink, writeFile } from 'node:fs/promises';
+import os from 'node:os';
 import path from 'node:path';
 
 /** Who works on a data folder: a process, the port it listens on, and when that process began. */
@@ -34,6 +35,17 @@ export function alive(pid: number): boolean {
   } catch (error) {
     return (error as NodeJS.ErrnoException).code === 'EPERM';
   }
+}
+
+/** How this process is known to others: its machine, its number, and when it began. */
+export const ownName = (): string => `${os.hostname()}:${process.pid}:${beganAt(process.pid) ?? ''}`.slice(0, 120);
+
+/** Whether whoever has a name of {@link ownName} may still be at work; on other machines nobody can tell. */
+export function mayLive(name: string): boolean {
+  const [host, pid, since] = name.split(':');
+  if (host !== os.hostname()) return true;
+  if (!alive(Number(pid))) return false;
+  return !since || since === (beganAt(Number(pid)) ?? '').slice(0, since.length);
 }
 
 /** Who is running on a data folder, if anybody: a note whose number another process has by now says nothing. */

@@ -5,6 +5,8 @@ import { forgetDescriptions, refreshTask } from './faces/refreshTask';
 import { Damaged } from './media/damaged';
 import { findClockShifts, type ClockShot } from '@gemmel/core';
 import { glance as glanceAt } from './media/glance';
+import { alikeTask } from './intake/alikeTask';
+import { filingTask } from './vault/filingTask';
 import { placeAt, townsIn as largestIn, townsNamed as named } from './media/places';
 import { zoneAt } from './media/zones';
 import { prepare as prepareFile, type PrepareTask } from './media/prepare';
@@ -28,7 +30,13 @@ export async function prepare(task: PrepareTask) {
   }
 }
 
-export { describeFace as describe, forgetDescriptions, refreshTask as refreshFaces };
+export {
+  alikeTask as alike,
+  describeFace as describe,
+  filingTask as filing,
+  forgetDescriptions,
+  refreshTask as refreshFaces,
+};
 /** Null when the picture cannot be opened any more. */
 export async function seek(task: Parameters<typeof seekFaces>[0]) {
   try {

@@ -121,7 +121,7 @@ describe('taking in', () => {
     expect([album.name, ids.length]).toEqual(['Sent twice', 1]);
     await house.call('removeAlbum', { params: { id: albumId! } });
     const after = (await house.call('batches', {})).batches.find((b) => b.id === batch)!;
-    expect([after.offer, after.albumId]).toEqual(['open', null]);
+    expect([after.offer, after.albums]).toEqual(['open', []]);
   });
 
   test('the same file several times in one folder, taken in at the same moment, is kept once and leaves nothing behind', async () => {

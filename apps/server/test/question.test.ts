@@ -120,6 +120,7 @@ const thing = fc.constantFrom(
   'tags' as const,
   'event' as const,
   'double' as const,
+  'day' as const,
 );
 const condition: fc.Arbitrary<Condition> = fc.oneof(
   fc

@@ -35,7 +35,7 @@ const batch = (more: Partial<Batch> = {}): Batch => ({
   conflicts: 0,
   createdAt: '2026-11-24T10:00:00Z',
   offer: 'open',
-  albumId: null,
+  albums: [],
   leftOut: [
     { id: 1, path: 'Harvest/notes.txt', state: 'skipped', reason: 'is not a picture or clip' },
     { id: 2, path: 'Harvest/1.jpg', state: 'known', reason: 'is already here' },
@@ -210,7 +210,13 @@ describe('a batch', () => {
 
   test('that has its album leads to it', () => {
     moves.length = 0;
-    show(<BatchCard batch={batch({ offer: 'made', albumId: 12 })} full={false} again={nothing} />);
+    show(
+      <BatchCard
+        batch={batch({ offer: 'made', albums: [{ id: 12, name: 'Harvest' }] })}
+        full={false}
+        again={nothing}
+      />,
+    );
     expect(screen.queryByText('Make an album of it')).toBeNull();
     fireEvent.click(screen.getByRole('button', { name: 'Open its album' }));
     expect(moves).toMatchObject([{ to: { params: { id: 12 } } }]);

@@ -118,6 +118,18 @@ export const api = {
     answer: Did,
   }),
 
+  makeZip: endpoint({
+    method: 'POST',
+    path: '/api/zip',
+    part: 'relative',
+    summary: 'Ready the originals of some pictures, an album or an event to be saved as one ZIP, for ten minutes',
+    body: z.union([
+      z.strictObject({ ids: s.Ids.min(1) }),
+      z.strictObject({ album: s.Id }),
+      z.strictObject({ event: s.Id }),
+    ]),
+    answer: z.object({ path: z.string(), pictures: z.number().int(), bytes: z.number() }),
+  }),
   events: endpoint({
     method: 'GET',
     path: '/api/events',
@@ -331,6 +343,7 @@ export const fileRoutes = [
     part: 'relative',
     summary: 'A face cut out as an upright portrait',
   },
+  { method: 'GET', path: '/api/zip/:token', part: 'relative', summary: 'Originals that were readied, as one ZIP' },
   { method: 'GET', path: '/api/progress', part: 'relative', summary: 'Server-sent events: what has changed' },
   {
     method: 'GET',

@@ -31,7 +31,8 @@ export const Batch = z.object({
   bytesPerSecond: z.number().nullable(),
   createdAt: z.string(),
   offer: z.enum(['open', 'made', 'declined']),
-  albumId: Id.nullable(),
+  /** The albums that were made of it and are still there. */
+  albums: z.array(z.object({ id: Id, name: z.string() })),
   /** The folders in it that hold pictures, when there are several and the offer is open. */
   folders: z.array(z.object({ folder: z.string(), pictures: z.number().int() })),
   /** What was said differently elsewhere and is not settled. */

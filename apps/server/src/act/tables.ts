@@ -184,7 +184,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     key: ['id'],
     by: 'id',
     groups: one(['albums'], 'name', 'description', 'question', 'removed_at'),
-    rest: ['kind', 'created_at'],
+    rest: ['kind', 'created_at', 'batch_id'],
     json: ['question'],
     topics: ['albums'],
     holds: [

@@ -64,11 +64,7 @@ async function live(db: Db, library: number, id: number): Promise<Row> {
   return row;
 }
 
-const toAlbum = (
-  row: Row,
-  names: Names,
-  facts: { pictures: number; cover: Buffer | null; from: string | null; to: string | null },
-): Album => {
+const toAlbum = (row: Row, names: Names, facts: Facts): Album => {
   const question = questionOf(row);
   return {
     id: row.id,
@@ -84,35 +80,72 @@ const toAlbum = (
   };
 };
 
-async function factsOf(app: App, library: number, row: Row) {
+interface Facts {
+  pictures: number;
+  cover: Buffer | null;
+  from: string | null;
+  to: string | null;
+}
+const NONE: Facts = { pictures: 0, cover: null, from: null, to: null };
+
+/** What smart albums hold, each read once: how many, from when to when, and the best of them, best first by stars, hearts and age. */
+async function smartFacts(
+  app: App,
+  library: number,
+  row: Row,
+): Promise<Omit<Facts, 'cover'> & { best: number | null }> {
+  const { sql, values } = await conditionOf(app, library, questionOf(row)!);
+  const [[facts]] = (await app.db.raw(
+    `SELECT COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t, MAX((p.rating * 2 + p.favourite) * 4294967296 + p.id) AS best
+     FROM pictures p WHERE p.library_id = ? AND (${sql})`,
+    [library, ...values],
+  )) as [[{ pictures: number; f: string | null; t: string | null; best: number | null }]];
+  const best = facts.best === null ? null : Number(BigInt(facts.best) % 4294967296n);
+  return { pictures: Number(facts.pictures), from: facts.f, to: facts.t, best };
+}
+
+/** What some albums hold and show, in few queries however many there are. */
+async function factsOf(app: App, library: number, rows: readonly Row[]): Promise<Map<number, Facts>> {
   const { db } = app;
-  const question = questionOf(row);
-  if (question) {
-    const { sql, values } = await conditionOf(app, library, question);
-    const [[facts]] = (await db.raw(
-      `SELECT COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t FROM pictures p WHERE p.library_id = ? AND (${sql})`,
-      [library, ...values],
-    )) as [[{ pictures: number; f: string | null; t: string | null }]];
-    const [[cover]] = (await db.raw(
-      `SELECT p.sha256 FROM pictures p WHERE p.library_id = ? AND (${sql}) ORDER BY p.rating DESC, p.favourite DESC, p.id DESC LIMIT 1`,
-      [library, ...values],
-    )) as [[{ sha256: Buffer } | undefined]];
-    return { pictures: Number(facts.pictures), cover: cover?.sha256 ?? null, from: facts.f, to: facts.t };
+  const facts = new Map<number, Facts>();
+  const covers = new Map<number, number>();
+  const plain = rows.filter((row) => row.kind === 'plain').map((row) => row.id);
+  for (const some of chunks(plain, 1000)) {
+    const counts = (await db('album_pictures as ap')
+      .join('pictures as p', 'p.id', 'ap.picture_id')
+      .whereIn('ap.album_id', some)
+      .groupBy('ap.album_id')
+      .select('ap.album_id as album', db.raw('COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t'))) as unknown as {
+      album: number;
+      pictures: number;
+      f: string | null;
+      t: string | null;
+    }[];
+    for (const { album, pictures, f, t } of counts)
+      facts.set(album, { pictures: Number(pictures), cover: null, from: f, to: t });
+    const firsts = (await db('album_pictures as ap')
+      .whereIn('ap.album_id', some)
+      .whereNotExists(
+        db('album_pictures as b').whereRaw('b.album_id = ap.album_id AND b.position < ap.position').select(db.raw('1')),
+      )
+      .select('ap.album_id as album', 'ap.picture_id as picture')) as { album: number; picture: number }[];
+    for (const { album, picture } of firsts) covers.set(album, picture);
   }
-  const facts = (await db('album_pictures as ap')
-    .join('pictures as p', 'p.id', 'ap.picture_id')
-    .where('ap.album_id', row.id)
-    .first(db.raw('COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t'))) as unknown as {
-    pictures: number;
-    f: string | null;
-    t: string | null;
-  };
-  const cover = (await db('album_pictures as ap')
-    .join('pictures as p', 'p.id', 'ap.picture_id')
-    .where('ap.album_id', row.id)
-    .orderBy('ap.position')
-    .first('p.sha256')) as { sha256: Buffer } | undefined;
-  return { pictures: Number(facts.pictures), cover: cover?.sha256 ?? null, from: facts.f, to: facts.t };
+  for (const row of rows.filter((one) => one.kind === 'smart')) {
+    const { best, ...rest } = await smartFacts(app, library, row);
+    facts.set(row.id, { ...rest, cover: null });
+    if (best !== null) covers.set(row.id, best);
+  }
+  const shas = new Map<number, Buffer>();
+  for (const some of chunks([...new Set(covers.values())], 1000))
+    for (const { id, sha256 } of (await db('pictures').whereIn('id', some).select('id', 'sha256')) as {
+      id: number;
+      sha256: Buffer;
+    }[])
+      shas.set(id, sha256);
+  for (const [album, picture] of covers)
+    facts.set(album, { ...(facts.get(album) ?? NONE), cover: shas.get(picture) ?? null });
+  return facts;
 }
 
 /** Albums and smart albums by name. */
@@ -123,8 +156,8 @@ export async function listAlbums(app: App, library: number): Promise<Album[]> {
     .whereNull('removed_at')
     .orderBy('name')
     .select('id', 'kind', 'name', 'description', 'question')) as Row[];
-  const names = await namesOf(app.db, library);
-  return Promise.all(rows.map(async (row) => toAlbum(row, names, await factsOf(app, library, row))));
+  const [names, facts] = [await namesOf(app.db, library), await factsOf(app, library, rows)];
+  return rows.map((row) => toAlbum(row, names, facts.get(row.id) ?? NONE));
 }
 
 /** The pictures of an album in its order; a smart album's are looked up now, oldest first. */
@@ -148,7 +181,7 @@ async function handIds(db: Db, library: number, id: number): Promise<number[]> {
 export async function albumOf(app: App, library: number, id: number): Promise<{ album: Album; ids: number[] }> {
   const row = await live(app.db, library, id);
   return {
-    album: toAlbum(row, await namesOf(app.db, library), await factsOf(app, library, row)),
+    album: toAlbum(row, await namesOf(app.db, library), (await factsOf(app, library, [row])).get(id) ?? NONE),
     ids: await albumIds(app, library, id),
   };
 }
@@ -175,10 +208,17 @@ async function append({ trx, library }: Act, album: number, ids: readonly number
     );
 }
 
-/** Makes an album of pictures in the order given, within an act. */
-export async function insertAlbum(act: Act, name: string, ids: readonly number[]): Promise<number> {
+/** Makes an album of pictures in the order given, within an act; perhaps of those that came in with a batch. */
+export async function insertAlbum(
+  act: Act,
+  name: string,
+  ids: readonly number[],
+  batch: number | null = null,
+): Promise<number> {
   const own = await ownPictures(act.trx, act.library, ids);
-  const [id] = (await act.trx('albums').insert({ library_id: act.library, kind: 'plain', name })) as [number];
+  const [id] = (await act.trx('albums').insert({ library_id: act.library, kind: 'plain', name, batch_id: batch })) as [
+    number,
+  ];
   act.made('albums', id);
   await act.hold('album_pictures', [id]);
   await append(act, id, own, 0);

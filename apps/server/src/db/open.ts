@@ -30,12 +30,12 @@ const migrationSource: Knex.MigrationSource<(typeof migrations)[number]> = {
   getMigration: async (m) => ({ up: m.steps.up, down: async () => undefined }),
 };
 
-/** Opens the database. Dates come and go as plain strings, so that no time zone can creep in. */
-export function openDb(address: DbAddress): Db {
+/** Opens the database, with so many connections at most. Dates come and go as plain strings, so that no time zone can creep in. */
+export function openDb(address: DbAddress, most = 10): Db {
   return knexLib({
     client: 'mysql2',
     connection: { ...address, charset: 'utf8mb4', timezone: 'Z', dateStrings: true, supportBigNumbers: true },
-    pool: { min: 0, max: 10 },
+    pool: { min: 0, max: most },
     migrations: { migrationSource },
   });
 }

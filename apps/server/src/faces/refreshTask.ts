@@ -1,6 +1,7 @@
 import { gatherFaces, worthAWord, type FaceWorld, type Gathered, type LibraryFace, type Offer } from '@gemmel/core';
 import type { DbAddress } from '../db/mariadb';
-import { openDb, type Db } from '../db/open';
+import type { Db } from '../db/open';
+import { connectionTo } from '../db/threads';
 import { chunks } from '../lists';
 
 interface FaceRow {
@@ -197,17 +198,6 @@ async function keepOffers(db: Db, library: number, offers: Gathered['offers']): 
     const rows = some.flatMap(([, list]) => list);
     await db('face_offers').insert(rows).onConflict(['face_id', 'nth']).ignore();
   }
-}
-
-/** The connection of this thread, opened when it is first asked for something. */
-const connections = new Map<string, Db>();
-function connectionTo(address: DbAddress): Db {
-  const key = JSON.stringify(address);
-  const there = connections.get(key);
-  if (there) return there;
-  const db = openDb(address);
-  connections.set(key, db);
-  return db;
 }
 
 /** Forgets what describes the faces of a library. */

@@ -1,4 +1,6 @@
-import { pairFiles } from '@gemmel/core';
+import { pairFiles, pairKey } from '@gemmel/core';
+import { ownName } from '../running';
+import { createHash } from 'node:crypto';
 import { chunks, type App } from '../context';
 import { ask } from '../jobs/jobs';
 import { openBatch, type Announced, type Way } from '../intake/announce';
@@ -32,6 +34,9 @@ async function batchFor(app: App, library: number, source: { id: number; name: s
   return (await openBatch(app, library, `${source.name}, ${dayNow()}`, [], { way, source: source.id, open: true })).id;
 }
 
+/** What files that may belong together have in common, short. */
+const pairHash = (path: string): Buffer => createHash('sha256').update(pairKey(path)).digest().subarray(0, 8);
+
 /**
  * Adds files to the batch a source is delivering into, and finds which of them belong together, those that came before
  * included. Files without a `source` must have been put where {@link incomingFile} says before `begin` is called.
@@ -54,16 +59,30 @@ export async function deliver(
       source: file.source ?? null,
       bytes: file.bytes,
       modified: file.modified ? Math.round(file.modified) : null,
+      pair: pairHash(file.path),
+      owner: ownName(),
       state: 'waiting',
     });
     items.push(id!);
   }
   await db('batches').where('id', batch).update({ state: 'coming', finished_at: null });
-  const all = (await db('batch_items').where('batch_id', batch).orderBy('id').select('id', 'path', 'state')) as {
-    id: number;
-    path: string;
-    state: string;
-  }[];
+  const all: { id: number; path: string }[] = [];
+  for (const some of chunks([...new Set(files.map((file) => pairHash(file.path).toString('hex')))], 500))
+    all.push(
+      ...((await db('batch_items')
+        .where('batch_id', batch)
+        .where((q) =>
+          q
+            .whereIn(
+              'pair',
+              some.map((hex) => Buffer.from(hex, 'hex')),
+            )
+            // Noted before files had a key.
+            .orWhereNull('pair'),
+        )
+        .orderBy('id')
+        .select('id', 'path')) as { id: number; path: string }[]),
+    );
   const fresh = new Set(items);
   const pairs = pairFiles(all.map((row) => row.path));
   for (const [i, pair] of pairs.entries())

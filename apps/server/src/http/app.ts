@@ -39,9 +39,11 @@ import { refuseForeign } from '../library/own';
 import { libraryState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, idsOf, pageOf, pictureOfId, skeleton, tilesOf } from '../picture/pictures';
 import { changePictures } from '../picture/change';
+import { readyZip } from '../picture/zip';
 import { changePile, readPile } from '../pile/pile';
 import { Refused } from '../problem';
 import { Recent } from '../recent';
+import { Shared } from '../shared';
 import { guestView, listShares, openShare, setClosed } from '../share/shares';
 import { listTags } from '../tag/tags';
 import { listPlaces } from '../place/places';
@@ -103,6 +105,7 @@ export const addressOf = (c: Context): string => {
 
 function handlersOf(app: App, forget: (token: string) => void): Handlers {
   const guessing = new Guessing(app.config.secrets.links);
+  const states = new Shared((library: number) => libraryState(app, library));
   const signInto = async (c: Context<Vars>, token: string, address: string) => {
     cookie(c, COOKIE, token, 30);
     cookie(c, MARK, guessing.markFor(address), 400);
@@ -136,7 +139,7 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
       deleteCookie(c, COOKIE, { path: '/' });
       return done;
     },
-    library: (_, { session }) => libraryState(app, session.library),
+    library: (_, { session }) => states.get(session.library),
 
     ...gatherHandlers(app),
 
@@ -154,6 +157,7 @@ function handlersOf(app: App, forget: (token: string) => void): Handlers {
     acts: ({ query }, { session }) => diary(app, session.library, query),
     undo: ({ params }, { session }) => undoAct(app, session, params.id),
 
+    makeZip: ({ body }, { session }) => readyZip(app, session, body),
     events: async (_, { session }) => ({ events: await listEvents(app, session.library) }),
 
     tags: async (_, { session }) => ({ tags: await listTags(app.db, session.library) }),

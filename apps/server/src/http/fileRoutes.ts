@@ -4,15 +4,16 @@ import { createReadStream } from 'node:fs';
 import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
-import { numbered, safeFileName, withEnding } from '@gemmel/core';
+import { safeFileName, withEnding } from '@gemmel/core';
 import sharp from 'sharp';
 import { derivedBase, type App } from '../context';
 import { isFull } from '../intake/space';
 import { mimeOf } from '../media/sniff';
+import { freeNames, zipOf } from '../picture/zip';
 import { notFound, Refused } from '../problem';
 import { Recent } from '../recent';
 import { guestCopy } from '../share/guestCopy';
-import { guestPictures, shareOfToken } from '../share/shares';
+import { guestPicture, guestPictures, shareOfToken } from '../share/shares';
 import { libraryFolder } from '../vault/vault';
 import { guard, type Vars } from './app';
 import { attachment, sendFile } from './files';
@@ -128,11 +129,22 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     return sendFile(c, file, { mime: 'image/webp', etag: `"face-${id}"`, cache: FOREVER });
   });
 
+  http.get('/api/zip/:token', (c) => {
+    const { name, body } = zipOf(app, guard(c, 'relative'), c.req.param('token'));
+    return new Response(body, {
+      headers: {
+        'content-type': 'application/zip',
+        'content-disposition': attachment(name),
+        'cache-control': 'no-store',
+      },
+    });
+  });
+
   addProgress(http, app);
 
   http.get('/api/guest/:token/pictures/:id/:size', async (c) => {
     const share = await shareOfToken(app, c.req.param('token'));
-    const picture = (await guestPictures(app, share)).find((p) => p.id === idOf(c, 'id'));
+    const picture = await guestPicture(app, share, idOf(c, 'id'));
     if (!picture) throw notFound('This picture');
     const sha = picture.sha256.toString('hex');
     if (c.req.param('size') === 'original') {
@@ -157,13 +169,7 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     const share = await shareOfToken(app, c.req.param('token'));
     const pictures = await guestPictures(app, share);
     if (pictures.length === 0) throw new Refused(404, 'There is nothing in this share yet.');
-    const used = new Set<string>();
-    const free = (wanted: string): string => {
-      let name = safeFileName(wanted);
-      for (let n = 1; used.has(name.toLowerCase()); n++) name = numbered(safeFileName(wanted), n + 1);
-      used.add(name.toLowerCase());
-      return name;
-    };
+    const free = freeNames();
     async function* files() {
       const missing: string[] = [];
       for (const p of pictures) {

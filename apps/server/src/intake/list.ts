@@ -7,7 +7,6 @@ interface Row {
   name: string;
   state: Batch['state'];
   offer: Batch['offer'];
-  album_id: number | null;
   created_at: string;
   way: Batch['way'];
 }
@@ -29,7 +28,6 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
   const { db } = app;
   // An album that was removed again opens the offer once more.
   const rows = (await db('batches as b')
-    .leftJoin('albums as a', (on) => on.on('a.id', 'b.album_id').andOnNull('a.removed_at'))
     .where('b.library_id', library)
     .modify((q) => (only === undefined ? q : q.where('b.id', only)))
     .orderBy('b.id', 'desc')
@@ -40,8 +38,9 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       'b.state',
       'b.created_at',
       'b.way',
-      'a.id as album_id',
-      db.raw("IF(b.offer = 'made' AND a.id IS NULL, 'open', b.offer) AS offer"),
+      db.raw(
+        "IF(b.offer = 'made' AND NOT EXISTS (SELECT 1 FROM albums a WHERE a.batch_id = b.id AND a.removed_at IS NULL), 'open', b.offer) AS offer",
+      ),
     )) as Row[];
   const ids = rows.map((row) => row.id);
   if (ids.length === 0) return [];
@@ -53,6 +52,12 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       'state',
       db.raw("(role <> 'main') AS beside, COUNT(*) AS n, SUM(bytes) AS bytes, SUM(mended) AS mended"),
     )) as unknown as Counted[];
+  const albums = (await db('albums')
+    .where('library_id', library)
+    .whereIn('batch_id', ids)
+    .whereNull('removed_at')
+    .orderBy('id')
+    .select('id', 'name', 'batch_id')) as { id: number; name: string; batch_id: number }[];
   // How fast it goes: what was finished within the last half minute.
   const [recent] = (await db.raw(
     `SELECT batch_id, COUNT(*) AS n, SUM(bytes) AS bytes, TIMESTAMPDIFF(MICROSECOND, MIN(finished_at), UTC_TIMESTAMP(3)) / 1e6 AS seconds FROM batch_items
@@ -122,7 +127,7 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       conflicts: Number(conflicts),
       createdAt: `${row.created_at.replace(' ', 'T')}Z`,
       offer: row.offer,
-      albumId: row.album_id,
+      albums: albums.filter((album) => album.batch_id === row.id).map(({ id, name }) => ({ id, name })),
       leftOut: leftOut.map((one) => ({ ...one, reason: one.reason ?? 'could not be taken in' })),
       covers: covers.map((c) => c.sha256.toString('hex')),
     });

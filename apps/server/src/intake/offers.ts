@@ -51,7 +51,7 @@ async function openOffer({ trx, library, hold }: Act, batch: number): Promise<Of
   const row = (await trx('batches').where({ id: batch, library_id: library }).first()) as Offered | undefined;
   if (!row) throw notFound('This batch');
   const made =
-    row.offer === 'made' && (await trx('albums').where('id', row.album_id).whereNull('removed_at').first('id'));
+    row.offer === 'made' && (await trx('albums').where('batch_id', batch).whereNull('removed_at').first('id'));
   if (made) throw new Refused(409, 'The album of this batch is already made.');
   return row;
 }
@@ -65,7 +65,8 @@ export const answerOffer = (
 ): Promise<{ album: number | null; act: number | null }> =>
   perform(app, by, name === null ? 'decline album' : 'make album', async (act) => {
     const offered = await openOffer(act, batch);
-    const album = name === null ? null : await insertAlbum(act, name, await batchPictures(act.trx, act.library, batch));
+    const album =
+      name === null ? null : await insertAlbum(act, name, await batchPictures(act.trx, act.library, batch), batch);
     await act
       .trx('batches')
       .where('id', batch)
@@ -91,7 +92,7 @@ export const albumsPerFolder = (app: App, by: By, batch: number): Promise<{ albu
       // Two folders of one name in different places are told apart by the folder above them.
       const twin = names.some((other) => other !== folder && path.basename(other) === own);
       const name = twin ? folder.split('/').slice(-2).join(', ') : own;
-      albums.push(await insertAlbum(act, name, [...new Set(folders.get(folder)!)]));
+      albums.push(await insertAlbum(act, name, [...new Set(folders.get(folder)!)], batch));
     }
     if (albums.length) await act.trx('batches').where('id', batch).update({ offer: 'made', album_id: albums[0] });
     act.words({ name: offered.name, n: albums.length });

@@ -3,13 +3,15 @@ import path from 'node:path';
 import type { App } from '../context';
 import { ask } from '../jobs/jobs';
 import { clearGuestParts } from '../share/guestCopy';
+import { mayLive, ownName } from '../running';
 import { discard } from '../vault/vault';
 import { incomingFile, settleBatch } from './items';
 import { received as takeOver } from './receive';
 
 /**
  * Puts right what a sudden end left half done: files that were announced from this machine and not yet begun, deliveries
- * whose bytes are here, uploads that were whole but not yet taken over, and leftovers nobody waits for.
+ * whose bytes are here, uploads that were whole but not yet taken over, and leftovers nobody waits for. What another process
+ * that is still at work is receiving is left to it.
  */
 export async function recover(app: App): Promise<void> {
   const { db } = app;
@@ -18,15 +20,19 @@ export async function recover(app: App): Promise<void> {
     .join('batches as b', 'b.id', 'i.batch_id')
     .where('i.state', 'waiting')
     .whereNot('b.way', 'browser')
-    .select('i.id', 'i.library_id', 'i.batch_id', 'i.source', 'i.bytes', 'b.way')) as {
+    .select('i.id', 'i.library_id', 'i.batch_id', 'i.source', 'i.bytes', 'i.owner', 'b.way')) as {
     id: number;
     library_id: number;
     batch_id: number;
     source: string | null;
     bytes: number;
+    owner: string | null;
     way: string;
   }[];
+  const me = ownName();
   for (const item of waiting) {
+    // Whoever is receiving it just now goes on by itself.
+    if (item.owner && item.owner !== me && mayLive(item.owner)) continue;
     const info = item.source ? null : await stat(incomingFile(app, item.id)).catch(() => null);
     if (item.source || info?.size === Number(item.bytes)) {
       await db('batch_items').where('id', item.id).update({ state: 'received' });

@@ -90,6 +90,8 @@ function has(thing: Thing): Sql {
       return sql('p.lat IS NOT NULL');
     case 'date':
       return sql('p.taken_local IS NOT NULL');
+    case 'day':
+      return sql("p.taken_local IS NOT NULL AND (p.taken_exact IS NULL OR p.taken_exact = 'day')");
     case 'caption':
       return sql("p.caption IS NOT NULL AND p.caption <> ''");
     case 'names':

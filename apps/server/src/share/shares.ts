@@ -1,4 +1,6 @@
-import { isHidden } from '@gemmel/core';
+import { isHidden, type Question } from '@gemmel/core';
+import type { Knex } from 'knex';
+import { conditionOf } from '../picture/pictures';
 import { ownPlaces } from '../place/own';
 import { libraryPlaceName } from '../picture/placeName';
 import type { GuestShare, Share } from '@gemmel/contract';
@@ -49,28 +51,55 @@ export async function renewLinks(app: App): Promise<boolean> {
 const stateOf = (row: Row): Share['state'] =>
   row.closed_at ? 'closed' : row.until_day && row.until_day < today() ? 'over' : 'open';
 
-/** The pictures of a share, in order: an album's as they are now, or those that were picked. */
-async function sharedIds(app: App, row: Row): Promise<number[]> {
-  if (row.album_id !== null) {
-    try {
-      return await albumIds(app, row.library_id, row.album_id);
-    } catch (error) {
-      if (error instanceof Refused && error.status === 404) return [];
-      throw error;
-    }
-  }
-  return (
-    (await app.db('share_pictures').where('share_id', row.id).orderBy('position').select('picture_id')) as {
-      picture_id: number;
-    }[]
-  ).map((r) => r.picture_id);
+/** The album of a share as it is now; null when it is of picked pictures, or when the album has been removed. */
+async function albumOfShare(app: App, row: Row): Promise<{ id: number; question: Question | null } | null> {
+  if (row.album_id === null) return null;
+  const album = (await app
+    .db('albums')
+    .where({ id: row.album_id, library_id: row.library_id })
+    .whereNull('removed_at')
+    .first('id', app.db.raw('CAST(question AS CHAR) AS question'))) as
+    { id: number; question: string | null } | undefined;
+  if (!album) return null;
+  return {
+    id: album.id,
+    question: album.question === null ? null : (JSON.parse(album.question) as { question: Question }).question,
+  };
+}
+
+/**
+ * The pictures a share shows now, as a part of a query over `pictures AS p`: an album's as they are, or those that were picked.
+ * `order` is how they are shown; `sql` says `FALSE` when there are none.
+ */
+async function shown(app: App, row: Row): Promise<{ join: string; sql: string; values: unknown[]; order: string }> {
+  if (row.album_id === null)
+    return {
+      join: 'JOIN share_pictures sp ON sp.picture_id = p.id',
+      sql: 'sp.share_id = ?',
+      values: [row.id],
+      order: 'sp.position',
+    };
+  const album = await albumOfShare(app, row);
+  if (!album) return { join: '', sql: 'FALSE', values: [], order: 'p.id' };
+  if (!album.question)
+    return {
+      join: 'JOIN album_pictures ap ON ap.picture_id = p.id',
+      sql: 'ap.album_id = ?',
+      values: [album.id],
+      order: 'ap.position',
+    };
+  const { sql, values } = await conditionOf(app, row.library_id, album.question);
+  return { join: '', sql: `(${sql})`, values: [...values], order: 'p.taken_local IS NULL, p.taken_local, p.id' };
 }
 
 async function toShare(app: App, row: Row): Promise<Share> {
-  const ids = await sharedIds(app, row);
-  const cover = ids.length
-    ? ((await app.db('pictures').where('id', ids[0]!).first('sha256')) as { sha256: Buffer } | undefined)
-    : undefined;
+  const { join, sql, values, order } = await shown(app, row);
+  const from = `FROM pictures p ${join} WHERE p.library_id = ? AND ${sql}`;
+  const bound = [row.library_id, ...values] as Knex.RawBinding[];
+  const [[{ n }]] = (await app.db.raw(`SELECT COUNT(*) AS n ${from}`, bound)) as [[{ n: number }]];
+  const [[cover]] = (await app.db.raw(`SELECT p.sha256 ${from} ORDER BY ${order} LIMIT 1`, bound)) as [
+    [{ sha256: Buffer } | undefined],
+  ];
   const album =
     row.album_id === null
       ? undefined
@@ -83,7 +112,7 @@ async function toShare(app: App, row: Row): Promise<Share> {
         ? `The smart album ${album.name}, which grows by itself`
         : `The album ${album.name}`
       : 'Pictures from the pile',
-    pictures: ids.length,
+    pictures: Number(n),
     cover: cover?.sha256.toString('hex') ?? null,
     until: row.until_day,
     state: stateOf(row),
@@ -207,38 +236,43 @@ export interface GuestRow {
   country: string | null;
 }
 
-/** The shared pictures in order, as rows; only what this share shows can ever be reached through it. */
-export async function guestPictures(app: App, row: Row): Promise<GuestRow[]> {
-  const ids = await sharedIds(app, row);
-  const found = new Map<number, GuestRow>();
-  for (const some of chunks(ids, 1000))
-    for (const p of (await app
-      .db('pictures as p')
-      .join('libraries as l', 'l.id', 'p.library_id')
-      .where('p.library_id', row.library_id)
-      .whereIn('p.id', some)
-      .select(
-        'p.id',
-        'p.sha256',
-        'p.width',
-        'p.height',
-        'p.thumb',
-        'p.kind',
-        'p.seconds',
-        'p.bytes',
-        'p.name',
-        'p.format',
-        'p.codec',
-        'p.vault_path',
-        'l.slug',
-        'p.lat',
-        'p.lon',
-        'p.place',
-        'p.country',
-      )) as GuestRow[])
-      found.set(p.id, p);
-  return ids.map((id) => found.get(id)).filter((p): p is GuestRow => p !== undefined);
+const GUEST = [
+  'id',
+  'sha256',
+  'width',
+  'height',
+  'thumb',
+  'kind',
+  'seconds',
+  'bytes',
+  'name',
+  'format',
+  'codec',
+  'vault_path',
+  'lat',
+  'lon',
+  'place',
+  'country',
+].map((column) => `p.${column}`);
+
+/** Rows of shared pictures; only what this share shows can ever be reached through it. With an id, that one alone. */
+async function guestRows(app: App, row: Row, id?: number): Promise<GuestRow[]> {
+  const { join, sql, values, order } = await shown(app, row);
+  const one = id === undefined ? '' : 'p.id = ? AND ';
+  const [rows] = (await app.db.raw(
+    `SELECT ${GUEST.join(', ')}, l.slug FROM pictures p ${join} JOIN libraries l ON l.id = p.library_id
+     WHERE ${one}p.library_id = ? AND ${sql} ${id === undefined ? `ORDER BY ${order}` : 'LIMIT 1'}`,
+    [...(id === undefined ? [] : [id]), row.library_id, ...values] as Knex.RawBinding[],
+  )) as [GuestRow[]];
+  return rows;
 }
+
+/** The shared pictures in order. */
+export const guestPictures = (app: App, row: Row): Promise<GuestRow[]> => guestRows(app, row);
+
+/** One picture of a share, looked up by itself: a page of a hundred thumbnails must not read the share a hundred times. */
+export const guestPicture = async (app: App, row: Row, id: number): Promise<GuestRow | null> =>
+  (await guestRows(app, row, id))[0] ?? null;
 
 /**
  * What a guest sees: shapes and placeholders, no names and no words; a town only when the share tells places, and never of

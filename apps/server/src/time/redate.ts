@@ -22,7 +22,11 @@ interface Row extends SpanRow {
 }
 
 /** The pictures in the order asked for, with what their files said when they came. */
-async function datable(db: Db, library: number, ids: readonly number[]): Promise<(Datable & { id: number })[]> {
+async function datable(
+  db: Db,
+  library: number,
+  ids: readonly number[],
+): Promise<(Datable & { id: number; called: string })[]> {
   const rows = new Map<number, Row>();
   for (const some of chunks(ids, 1000))
     for (const row of (await db('pictures as p')
@@ -57,6 +61,7 @@ async function datable(db: Db, library: number, ids: readonly number[]): Promise
       source: row.taken_source,
       certainty: row.taken_certainty,
       name: row.original_name ?? row.name,
+      called: row.name,
       path: `${row.batch ?? ''}/${row.path ?? row.name}`,
       modified: row.modified === null ? null : Number(row.modified),
     };
@@ -90,7 +95,7 @@ export async function previewDates(
   return {
     pictures: pictures.slice(0, SHOWN).map((p, i) => ({
       id: p.id,
-      name: p.name,
+      name: p.called,
       before: time(p),
       after: after[i] ? time(after[i]) : null,
     })),

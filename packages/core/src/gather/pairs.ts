@@ -36,22 +36,41 @@ function unedited(stem: string): string | null {
   return stem.match(/^(.+?)[-_ ]?\(?edited\)?$/)?.[1] ?? null;
 }
 
+/** The folder and name that files of one picture share, by which they may belong together: see {@link pairFiles}. */
+function groupOf(path: string): { whole: string; stem: string; extension: string } {
+  const cut = path.lastIndexOf('/') + 1;
+  const [stem, dotted] = splitExtension(path.slice(cut).toLowerCase());
+  let extension = dotted.slice(1);
+  let key = stem;
+  if (extension === 'xmp') {
+    const [inner, under] = splitExtension(stem);
+    if (STILLS.has(under.slice(1)) || CLIPS.has(under.slice(1)) || RAW_EXTENSIONS.has(under.slice(1))) key = inner;
+  } else if (extension === 'aae') key = stem.replace(/^([a-z]{2,4}_)o(\d{4,5})$/, '$1$2');
+  if (extension === 'jpeg' || extension === 'jpe') extension = 'jpg';
+  return { whole: path.slice(0, cut).toLowerCase() + key, stem, extension };
+}
+
+/**
+ * A key that every file has in common with those it may be paired with, edited shots with the shots they were made from:
+ * files of different keys never have anything to do with each other.
+ */
+export function pairKey(path: string): string {
+  const { whole } = groupOf(path);
+  const cut = whole.lastIndexOf('/') + 1;
+  let name = whole.slice(cut);
+  for (let before = unedited(name); before !== null; before = unedited(name)) name = before;
+  return whole.slice(0, cut) + name;
+}
+
 /** Finds which files of a batch are one picture: same folder, same name, kinds that belong together. Paths use `/`. */
 export function pairFiles(paths: readonly string[]): Pairing[] {
   const result = paths.map((): Pairing => ({ role: 'main', main: null }));
   const groups = new Map<string, Named[]>();
-  const folderOf = (path: string) => path.slice(0, path.lastIndexOf('/') + 1).toLowerCase();
   paths.forEach((path, index) => {
-    const [stem, dotted] = splitExtension(path.slice(path.lastIndexOf('/') + 1).toLowerCase());
-    let extension = dotted.slice(1);
-    let key = stem;
-    if (extension === 'xmp') {
-      const [inner, under] = splitExtension(stem);
-      if (STILLS.has(under.slice(1)) || CLIPS.has(under.slice(1)) || RAW_EXTENSIONS.has(under.slice(1))) key = inner;
-    } else if (extension === 'aae') key = stem.replace(/^([a-z]{2,4}_)o(\d{4,5})$/, '$1$2');
-    if (extension === 'jpeg' || extension === 'jpe') extension = 'jpg';
-    const whole = folderOf(path) + key;
-    groups.set(whole, [...(groups.get(whole) ?? []), { index, stem, extension }]);
+    const { whole, stem, extension } = groupOf(path);
+    const group = groups.get(whole);
+    if (group) group.push({ index, stem, extension });
+    else groups.set(whole, [{ index, stem, extension }]);
   });
   const join = (file: Named, role: FileRole, main: number) => (result[file.index] = { role, main });
   const mains = new Map<string, number>();

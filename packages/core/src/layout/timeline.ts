@@ -56,7 +56,8 @@ export type Block =
 /** Heights of the headings, in CSS pixels, and how rows are made. */
 export interface TimelineOptions extends JustifyOptions {
   month: number;
-  event: number;
+  /** One height for all events, or each event's own: its words may need more lines. */
+  event: number | ((event: number) => number);
   day: number;
   /** Room below the last row of an event. */
   after: number;
@@ -124,17 +125,18 @@ export function layoutTimeline(strip: Strip, options: TimelineOptions): Timeline
     }
     month.to = part.to;
     if (part.event) month.events++;
+    const eventHeight = typeof options.event === 'number' ? options.event : options.event(part.event);
     blocks.push({
       kind: 'event',
       event: part.event,
       day,
       until: part.days[part.days.length - 1]!.day,
       top,
-      height: options.event,
+      height: eventHeight,
       from: part.from,
       to: part.to,
     });
-    top += options.event;
+    top += eventHeight;
     for (const one of part.days) {
       if (part.days.length > 1) {
         blocks.push({

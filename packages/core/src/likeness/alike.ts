@@ -23,19 +23,71 @@ export function halves(hashes: readonly (string | bigint)[]): Halves {
   return { high, low };
 }
 
+/** Bits from `from` on, `width` of them, of a hash in halves. */
+function band(high: number, low: number, from: number, width: number): number {
+  const mask = (1 << width) - 1;
+  if (from >= 32) return (high >>> (from - 32)) & mask;
+  if (from + width <= 32) return (low >>> from) & mask;
+  return ((low >>> from) | (high << (32 - from))) & mask;
+}
+
 /**
- * The earlier hash nearest to the one at `at`, differing in at most `most` bits; the first of equals, -1 when there is none.
+ * Finds, among hashes added so far, the nearest to another one without comparing all: hashes that differ in at most `most`
+ * bits are equal in at least one of `most + 1` bands of bits, so only those that share a band are looked at (multi-index
+ * hashing: Norouzi, Punjani, Fleet, CVPR 2012).
  */
-export function nearestBefore({ high, low }: Halves, at: number, most: number): number {
-  const [h, l] = [high[at]!, low[at]!];
-  let least = most + 1;
-  let nearest = -1;
-  for (let i = 0; i < at; i++) {
-    const bits = ones(h ^ high[i]!) + ones(l ^ low[i]!);
-    if (bits < least) {
-      least = bits;
-      nearest = i;
+export class NearHashes {
+  private readonly bands: { from: number; width: number; heads: Int32Array; next: Int32Array }[] = [];
+  private readonly first = new Map<number, Map<number, number>>();
+
+  constructor(
+    private readonly hashes: Halves,
+    private readonly most: number,
+  ) {
+    const n = Math.min(most + 1, 64);
+    for (let i = 0, from = 0; i < n; i++) {
+      const width = Math.ceil((64 - from) / (n - i));
+      this.bands.push({
+        from,
+        width: Math.min(width, 16),
+        heads: new Int32Array(1 << Math.min(width, 16)).fill(-1),
+        next: new Int32Array(hashes.high.length).fill(-1),
+      });
+      from += width;
     }
   }
-  return nearest;
+
+  /** Adds the hash at a place; to be called in rising order, once each. */
+  add(at: number): void {
+    const [h, l] = [this.hashes.high[at]!, this.hashes.low[at]!];
+    const same = this.first.get(h) ?? new Map<number, number>();
+    this.first.set(h, same);
+    // Of equal ones the first stands for all.
+    if (same.has(l)) return;
+    same.set(l, at);
+    for (const { from, width, heads, next } of this.bands) {
+      const key = band(h, l, from, width);
+      next[at] = heads[key]!;
+      heads[key] = at;
+    }
+  }
+
+  /** The added hash nearest to the one at a place, differing in at most `most` bits; the first of equals, -1 when there is none. */
+  nearest(at: number): number {
+    const { high, low } = this.hashes;
+    const [h, l] = [high[at]!, low[at]!];
+    const same = this.first.get(h)?.get(l);
+    if (same !== undefined) return same;
+    let least = this.most + 1;
+    let nearest = -1;
+    for (const { from, width, heads, next } of this.bands)
+      for (let i = heads[band(h, l, from, width)]!; i >= 0; i = next[i]!) {
+        const bits = ones(h ^ high[i]!) + ones(l ^ low[i]!);
+        if (bits < least || (bits === least && i < nearest)) {
+          least = bits;
+          nearest = i;
+        }
+      }
+    return nearest;
+  }
 }

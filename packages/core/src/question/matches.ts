@@ -122,6 +122,8 @@ function has(picture: PictureFacts, thing: Thing): boolean {
       return picture.position !== null;
     case 'date':
       return picture.day !== null;
+    case 'day':
+      return picture.day !== null && (picture.span === null || picture.span.exact === 'day');
     case 'caption':
       return picture.caption !== null && picture.caption !== '';
     case 'names':

@@ -22,7 +22,7 @@ export type Span = z.infer<typeof Span>;
  * What a picture may have or lack. `names` is about its faces: lacking names means at least one waits
  * for its name. `double` is an earlier picture that nearly shows the same.
  */
-export const Thing = z.enum(['place', 'date', 'caption', 'names', 'tags', 'event', 'double']);
+export const Thing = z.enum(['place', 'date', 'day', 'caption', 'names', 'tags', 'event', 'double']);
 export type Thing = z.infer<typeof Thing>;
 
 const Lat = z.number().min(-90).max(90);

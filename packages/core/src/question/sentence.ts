@@ -108,6 +108,7 @@ function rating({ min, max }: { min?: number | undefined; max?: number | undefin
 const HAS: Record<Thing, [string, string]> = {
   place: ['a place', 'without a place'],
   date: ['a date', 'without a date'],
+  day: ['a day that is known', 'without a day that is known'],
   caption: ['a caption', 'without a caption'],
   names: ['a name for every face', 'with faces nobody has named'],
   tags: ['tags', 'without tags'],

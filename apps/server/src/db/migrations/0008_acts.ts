@@ -42,6 +42,15 @@ const STEPS = [
     ADD COLUMN IF NOT EXISTS cancelled BOOLEAN NOT NULL DEFAULT FALSE,
     MODIFY COLUMN state ENUM('ready','running','failed','done') NOT NULL DEFAULT 'ready',
     ADD INDEX IF NOT EXISTS leases (state, taken_at)`,
+  // Files that may belong together are found by a key, not by pairing the whole batch again.
+  `ALTER TABLE batch_items
+    ADD COLUMN IF NOT EXISTS pair BINARY(8) NULL,
+    ADD COLUMN IF NOT EXISTS owner VARCHAR(120) CHARACTER SET ascii NULL,
+    ADD INDEX IF NOT EXISTS by_pair (batch_id, pair)`,
+  `ALTER TABLE albums
+    ADD COLUMN IF NOT EXISTS batch_id INT UNSIGNED NULL,
+    ADD INDEX IF NOT EXISTS by_batch (batch_id)`,
+  'UPDATE albums a JOIN batches b ON b.album_id = a.id SET a.batch_id = b.id WHERE a.batch_id IS NULL',
 ];
 
 export async function up(knex: Knex): Promise<void> {

@@ -16,6 +16,7 @@ import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { saveZip } from '../pile/zip';
 import { ShareSheet } from '../share/ShareSheet';
 import { Arrange } from './Arrange';
 
@@ -150,6 +151,16 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
             onPress={() => {
               pile.add(ids);
               setSheet(null);
+            }}
+          />
+          <Button
+            label="Save as ZIP"
+            icon="download"
+            weight="second"
+            disabled={!ids.length}
+            onPress={() => {
+              setSheet(null);
+              void saveZip({ album: album.id });
             }}
           />
           <Button label="Remove the album" weight="brick" onPress={() => void remove()} />

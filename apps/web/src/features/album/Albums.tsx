@@ -80,7 +80,7 @@ function Shelf({ title, albums }: { title: string; albums: Album[] }) {
               {album.name}
             </Words>
             <Words kind="small" className={album.kind === 'smart' ? 'text-plum' : ''} numberOfLines={3}>
-              {[album.sentence, count(album.pictures, 'picture')].filter(Boolean).join(' · ')}
+              {[count(album.pictures, 'picture'), album.sentence].filter(Boolean).join(' · ')}
             </Words>
           </Link>
         ))}

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
 import { act } from '@/state/acts';
-import { Button, IconButton } from '@/ui/Button';
+import { Button, Chip, IconButton } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
@@ -32,14 +32,22 @@ export function AlbumOffer({ batch }: { batch: Batch }) {
       'albums',
     );
   };
-  if (batch.offer === 'made' && batch.albumId)
+  if (batch.offer === 'made' && batch.albums.length === 1)
     return (
       <Button
         label="Open its album"
         weight="quiet"
         className="min-h-[44px] self-start px-0"
-        onPress={() => open(batch.albumId!)}
+        onPress={() => open(batch.albums[0]!.id)}
       />
+    );
+  if (batch.offer === 'made' && batch.albums.length)
+    return (
+      <View className="flex-row flex-wrap gap-x-2" role="group" aria-label={`Albums of ${batch.name}`}>
+        {batch.albums.map((album) => (
+          <Chip key={album.id} label={album.name} icon="album" onPress={() => open(album.id)} />
+        ))}
+      </View>
     );
   if (batch.state !== 'done' || counts.stored + counts.known === 0) return null;
   if (!asking)

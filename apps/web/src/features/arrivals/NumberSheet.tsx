@@ -127,12 +127,12 @@ function Names({ names }: { names: readonly { from: string; to: string }[] }) {
       {names.map(({ from, to }, i) => (
         <View
           key={`${from} ${i}`}
-          className={`flex-row items-baseline gap-3 ${i === 4 ? 'border-t border-soft pt-1' : ''}`}
+          className={`flex-row flex-wrap items-baseline gap-x-3 ${i === 4 ? 'border-t border-soft pt-1' : ''}`}
         >
-          <Words kind="small" className="min-w-0 flex-1" numberOfLines={1}>
+          <Words kind="small" className="min-w-[40%] flex-1" numberOfLines={1}>
             {from}
           </Words>
-          <Words className="min-w-0 flex-1 font-semi text-[14.5px]" numberOfLines={1}>
+          <Words className="flex-1 font-semi text-[14.5px]" style={{ wordBreak: 'break-all' } as object}>
             {to}
           </Words>
         </View>

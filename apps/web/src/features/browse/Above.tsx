@@ -28,9 +28,10 @@ export const Above = memo(function Above({ block, ids }: { block: HeadingBlock; 
   );
 });
 
-const byId = (answer: { events: Event[] }) => new Map(answer.events.map((e) => [e.id, e]));
+/** Events by their number. */
+export const eventsById = (answer: { events: Event[] }) => new Map(answer.events.map((e) => [e.id, e]));
 
 function EventAbove({ block, ids }: { block: Extract<HeadingBlock, { kind: 'event' }>; ids: Int32Array }) {
-  const events = useAnswer('events', {}, { select: byId }).data;
+  const events = useAnswer('events', {}, { select: eventsById }).data;
   return <EventHeading block={block} event={events?.get(block.event) ?? null} ids={ids} />;
 }

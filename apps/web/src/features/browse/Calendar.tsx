@@ -51,11 +51,25 @@ export function Calendar() {
   const jump = (typed: string) => {
     const when = readWhen(typed, new Date().getFullYear());
     if (!when) return say(`“${typed}” is no time that can be read. Try “may 24”, “2019” or “16 May 2026”.`);
+    // A summer, a year or a month has pictures that know no more than that: they stand apart from the days, and lead on.
+    const [first, last] = [when.from, when.to];
+    const whole = when.exact !== 'day';
+    const there =
+      whole &&
+      !document.getElementById(`month-${first.slice(0, 7)}`) &&
+      strip?.days.some(([day]) => day && day >= first && day <= last);
     const near =
       document.getElementById(`month-${when.from.slice(0, 7)}`) ??
       document.getElementById(`year-${when.from.slice(0, 4)}`) ??
       nearest(years, when.from);
-    near?.scrollIntoView({ block: 'start' });
+    if (there && when.exact !== 'year') return open(first, last);
+    if (!near) return;
+    const landed = near.id.replace(/^(month|year)-/, '');
+    if (!first.startsWith(landed) && !landed.startsWith(first.slice(0, 7)))
+      say(
+        `Nothing was photographed then, as far as is known. This is the nearest: ${landed.length === 4 ? landed : sayMonth(landed)}.`,
+      );
+    near.scrollIntoView({ block: 'start' });
     near?.querySelector<HTMLElement>('[data-day][tabindex="0"]')?.focus({ preventScroll: true });
   };
   return (
@@ -106,12 +120,26 @@ export function Calendar() {
       ))}
       {making ? <MakeEvent from={newest} onClose={() => setMaking(false)} /> : null}
       {vague ? (
-        <Words kind="small">
-          {`${count(vague, 'picture')} of which only the month, the season or the year is known cannot stand in it.`}
-        </Words>
+        <Button
+          label={`${count(vague, 'picture')} of which only a month, a season or a year is known`}
+          weight="second"
+          className="mb-2 self-start"
+          onPress={() => {
+            narrow({ all: [{ has: 'date' }, { lacks: 'day' }] });
+            router.push('/browse');
+          }}
+        />
       ) : null}
       {undated ? (
-        <Words kind="small">{`${count(undated, 'picture')} without a date are not in the calendar.`}</Words>
+        <Button
+          label={`${count(undated, 'picture')} without a date`}
+          weight="second"
+          className="self-start"
+          onPress={() => {
+            narrow({ lacks: 'date' });
+            router.push('/browse');
+          }}
+        />
       ) : null}
     </Page>
   );

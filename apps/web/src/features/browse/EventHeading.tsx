@@ -7,14 +7,46 @@ import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { join, nameIt, remove } from '@/features/event/acts';
 import { EventSheet } from '@/features/event/EventSheet';
-import { usePile } from '@/state/pile';
 import { act } from '@/state/acts';
+import { usePile } from '@/state/pile';
+import { jumpTo } from '@/state/jump';
 import { useWide } from '@/state/wide';
 import { Button, IconButton } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
 import { count, sayLongDay, sayShortDay } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
+import { saveZip } from '../pile/zip';
+
+/** What stands beside the name of an event: its days when it has a name, where it was, who is in it, how many pictures. */
+const besideWords = (event: Event | null, when: string, counted: string): string[] => [
+  ...(event?.title ? [when] : []),
+  ...(event?.place ? [event.place] : []),
+  ...(event?.people.length ? [list(event.people)] : []),
+  counted,
+];
+
+/** How wide letters of names and of small words are on average, in CSS pixels, and how high their lines. */
+const LETTER = { name: 9.6, small: 7.1 };
+const LINE = { name: 25, small: 19, act: 44 };
+
+/** How high the heading of an event has to be, so that nothing of it is cut off. `width` is that of the pictures' page. */
+export function headingHeight(event: Event | null, width: number, wide: boolean): number {
+  // The double bar, the dots, and the spaces between.
+  const room = Math.max(120, width - 18 - 44 - 20);
+  const when = event ? saySpan(...([event.start, event.end].sort() as [string, string])) : '';
+  const title = event?.title ?? 'Wednesday 30 September 2026';
+  const words = besideWords(event, when.padEnd(27), '1000 of 1000 pictures').join(' · ');
+  const named = Boolean(!event || event.title);
+  if (wide) {
+    const all = title.length * LETTER.name + words.length * LETTER.small + (named ? 0 : 230);
+    return all <= room
+      ? 48
+      : Math.max(LINE.name, named ? 0 : LINE.act) + LINE.small * Math.ceil((words.length * LETTER.small) / room) + 12;
+  }
+  const names = Math.min(2, Math.ceil((title.length * LETTER.name) / room));
+  return LINE.name * names + LINE.small * Math.ceil((words.length * LETTER.small) / room) + (named ? 0 : LINE.act) + 12;
+}
 
 /** Over an event, or over a day that belongs to none: its name or the offer to give it one, its days, who is in it. */
 export function EventHeading({
@@ -68,15 +100,11 @@ export function EventHeading({
     if (made) router.push({ pathname: '/albums/[id]', params: { id: made.id } });
   };
   const title = event?.title ?? when;
-  const beside = [
-    ...(event?.title ? [when] : []),
-    ...(event?.place ? [event.place] : []),
-    ...(event?.people.length ? [list(event.people)] : []),
-  ];
+  const beside = besideWords(event, when, wide ? counted : count(shown, 'picture'));
   return (
     <View style={{ height: block.height }} className="flex-row items-center gap-2.5">
       <DoubleBar tone={event && !event.title ? 'waiting' : 'settled'} />
-      <View className={`min-w-0 flex-1 ${wide ? 'flex-row items-baseline gap-3' : ''}`}>
+      <View className={`min-w-0 flex-1 ${wide ? 'flex-row flex-wrap items-baseline gap-x-3' : ''}`}>
         {naming ? (
           <TextInput
             autoFocus
@@ -97,25 +125,24 @@ export function EventHeading({
           />
         ) : (
           <>
-            <Words kind="heading" aria-level={3} className="shrink text-[18.5px]" numberOfLines={1}>
+            <Words kind="heading" aria-level={3} className="shrink text-[18.5px]" numberOfLines={2}>
               {title}
             </Words>
-            {event && !event.title ? (
-              <Pressable role="button" onPress={begin} hitSlop={8} className="shrink-0">
-                <Words kind="small" className="font-semi text-marigold" numberOfLines={1}>
-                  No name yet — call it something?
-                </Words>
-              </Pressable>
-            ) : null}
-            {beside.length && (wide || !event || event.title) ? (
-              <Words kind="small" className="min-w-0 shrink" numberOfLines={1}>
+            {beside.length ? (
+              <Words kind="small" className="min-w-0 shrink">
                 {beside.join(' · ')}
               </Words>
+            ) : null}
+            {event && !event.title ? (
+              <Pressable role="button" onPress={begin} className="min-h-[44px] shrink-0 justify-center self-start">
+                <Words kind="small" className="font-semi text-marigold">
+                  No name yet. Call it something?
+                </Words>
+              </Pressable>
             ) : null}
           </>
         )}
       </View>
-      <Words kind="small">{wide ? counted : shown}</Words>
       <IconButton name="more" label={`More for ${title}`} onPress={() => setMore(true)} />
       {more ? (
         <Sheet title={title} onClose={() => setMore(false)}>
@@ -157,6 +184,33 @@ export function EventHeading({
             />
           ) : null}
           <Button label="Make an album of it" weight="second" icon="album" onPress={() => void makeAlbum()} />
+          <Button
+            label="Save as ZIP"
+            weight="second"
+            icon="download"
+            onPress={() => {
+              setMore(false);
+              void saveZip(event ? { event: event.id } : { ids: mine() });
+            }}
+          />
+          {shown > 12 ? (
+            <View className="flex-row gap-2">
+              <Button
+                className="flex-1"
+                label="To its last"
+                weight="second"
+                icon="up"
+                onPress={() => (setMore(false), jumpTo(ids[block.from]!))}
+              />
+              <Button
+                className="flex-1"
+                label="To its first"
+                weight="second"
+                icon="down"
+                onPress={() => (setMore(false), jumpTo(ids[block.to - 1]!))}
+              />
+            </View>
+          ) : null}
           <Button
             label={`Put all ${shown} on the pile`}
             weight="second"

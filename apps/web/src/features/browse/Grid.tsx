@@ -13,6 +13,7 @@ import {
   type ReactNode,
 } from 'react';
 import { useSequence } from '@/state/ask';
+import { takesJumps } from '@/state/jump';
 import { useLook } from '@/state/look';
 import { usePile } from '@/state/pile';
 import { watchRush } from '@/state/rush';
@@ -21,6 +22,7 @@ import { useWide } from '@/state/wide';
 import { isForPage } from '@/ui/keys';
 import { Ribbon } from '@/ui/Ribbon';
 import { useSize } from '@/ui/useSize';
+import { ActMenu } from '../picture/ActMenu';
 import { keyAct } from '../picture/acts';
 import { PictureTile } from './Tile';
 import { useChoosing } from './useChoosing';
@@ -47,13 +49,15 @@ interface Props {
   header?: ReactNode;
   /** What is drawn above the rows; it should be a memoised component, since scrolling draws often. */
   Heading?: ComponentType<{ block: HeadingBlock; ids: Int32Array }>;
+  /** How high the heading of an event is, for headings that need more lines than most; 0 is a day of no event. */
+  eventHeight?: ((event: number, width: number) => number) | undefined;
   ribbon?: boolean;
   /** What stands there when there is no picture. */
   empty?: ReactNode;
 }
 
 /** The big grid: every row is laid out at once, only those near the window exist. */
-export function PictureGrid({ strip, from, place = from, header, Heading, ribbon = false, empty }: Props) {
+export function PictureGrid({ strip, from, place = from, header, Heading, eventHeight, ribbon = false, empty }: Props) {
   const router = useRouter();
   const wide = useWide();
   const scroller = useRef<HTMLDivElement>(null);
@@ -72,11 +76,11 @@ export function PictureGrid({ strip, from, place = from, header, Heading, ribbon
         rowHeight,
         gap: GAP,
         month: wide ? 66 : 74,
-        event: wide ? 44 : 62,
+        event: eventHeight ? (event) => eventHeight(event, width) : wide ? 44 : 62,
         day: 34,
         after: 20,
       }),
-    [strip, width, rowHeight, wide],
+    [strip, width, rowHeight, wide, eventHeight],
   );
   const { blocks } = timeline;
   const months = useMemo(() => (ribbon ? monthsOf(timeline) : []), [ribbon, timeline]);
@@ -151,7 +155,19 @@ export function PictureGrid({ strip, from, place = from, header, Heading, ribbon
     useSequence.getState().open(strip.ids, from);
     router.push({ pathname: '/picture/[id]', params: { id } });
   };
-  const choosing = useChoosing({ strip, blocks, gap: GAP, wide, scroller, page, open, focusAt: setFocus });
+  const picking = usePile((pile) => pile.choosing);
+  const [menu, setMenu] = useState<readonly number[] | null>(null);
+  const choosing = useChoosing({
+    strip,
+    blocks,
+    gap: GAP,
+    wide,
+    scroller,
+    page,
+    open,
+    focusAt: setFocus,
+    menu: setMenu,
+  });
 
   const bring = (index: number) => {
     const row = blocks[rowOf(blocks, index)];
@@ -161,6 +177,19 @@ export function PictureGrid({ strip, from, place = from, header, Heading, ribbon
     else if (row.top + above + row.height > element.scrollTop + view - 110)
       element.scrollTop = row.top + above + row.height - view + 130;
   };
+  const toPicture = useRef<(id: number) => boolean>(() => false);
+  useLayoutEffect(() => {
+    toPicture.current = (id) => {
+      const index = strip.ids.indexOf(id);
+      const row = blocks[rowOf(blocks, index)];
+      if (index < 0 || !row || !scroller.current) return false;
+      scroller.current.scrollTop = row.top + above - view / 3;
+      moveFocus.current = true;
+      setFocus(index);
+      return true;
+    };
+  });
+  useEffect(() => takesJumps((id) => toPicture.current(id)), []);
   useLayoutEffect(() => {
     if (!moveFocus.current) return;
     const tile = page.current?.querySelector<HTMLElement>(`[data-index="${focus}"]`);
@@ -209,7 +238,8 @@ export function PictureGrid({ strip, from, place = from, header, Heading, ribbon
       setFocus(to);
       bring(to);
     } else if (event.key === 'Enter' || event.key === ' ') open(focus);
-    else if (event.key === 'p' && id) usePile.getState().toggle(id);
+    else if ((event.key === 'p' || event.key === 'x') && id) usePile.getState().toggle(id);
+    else if (event.key === 'Escape' && usePile.getState().choosing) usePile.getState().setChoosing(false);
     else if (!id || !keyAct(event.key, id, useTileStore.getState().tiles.get(id)?.favourite)) return;
     event.preventDefault();
   };
@@ -222,6 +252,7 @@ export function PictureGrid({ strip, from, place = from, header, Heading, ribbon
       <div
         ref={scroller}
         data-testid="grid"
+        {...(picking ? { 'data-choosing': '' } : {})}
         className={ribbon ? 'grid-scroller' : undefined}
         style={{
           position: 'absolute',
@@ -231,7 +262,11 @@ export function PictureGrid({ strip, from, place = from, header, Heading, ribbon
           scrollbarWidth: ribbon ? 'none' : undefined,
         }}
       >
-        <div ref={top} style={{ paddingLeft: side, paddingRight: rightSide, overflow: 'hidden' }}>
+        <div
+          ref={top}
+          // What hangs below the question must not be cut off by the pictures.
+          style={{ paddingLeft: side, paddingRight: rightSide, display: 'flow-root', position: 'relative', zIndex: 5 }}
+        >
           {header}
         </div>
         {strip.ids.length === 0 ? empty : null}
@@ -279,6 +314,7 @@ export function PictureGrid({ strip, from, place = from, header, Heading, ribbon
           ) : null}
         </div>
       </div>
+      {menu ? <ActMenu ids={menu} onOpen={(id) => open(strip.ids.indexOf(id))} onClose={() => setMenu(null)} /> : null}
       {ribbon && months.length > 1 ? <Ribbon months={months} at={month} onJump={jump} /> : null}
     </div>
   );

@@ -139,50 +139,8 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
           ) : null}
         </span>
       ) : null}
-      {chosen ? (
-        <span
-          style={{
-            position: 'absolute',
-            top: 6,
-            left: 6,
-            background: 'rgb(var(--card))',
-            borderRadius: 10,
-            padding: '3px 5px',
-            display: 'flex',
-          }}
-        >
-          <Rings size={24} />
-        </span>
-      ) : null}
-      <span
-        className="look"
-        data-look
-        style={{
-          position: 'absolute',
-          top: 4,
-          right: 4,
-          width: 32,
-          height: 32,
-          borderRadius: 10,
-          alignItems: 'center',
-          justifyContent: 'center',
-          background: 'rgb(var(--card) / 0.92)',
-          display: width > 90 ? 'flex' : 'none',
-        }}
-      >
-        <svg
-          width="16"
-          height="16"
-          viewBox="0 0 24 24"
-          fill="none"
-          stroke="rgb(var(--ink))"
-          strokeWidth="1.9"
-          strokeLinecap="round"
-          aria-hidden
-        >
-          <circle cx="10.5" cy="10.5" r="6.5" />
-          <path d="m15.5 15.5 5 5" />
-        </svg>
+      <span className="mark" data-choose title={chosen ? 'Take off the pile' : 'Put on the pile'}>
+        <Rings size={24} joined={chosen} />
       </span>
     </button>
   );

@@ -1,12 +1,15 @@
 import { useRouter } from 'expo-router';
-import { useMemo } from 'react';
+import { useCallback, useMemo } from 'react';
 import { View } from 'react-native';
+import { useAnswer } from '@/api/query';
 import { useAsk } from '@/state/ask';
 import { useLook } from '@/state/look';
+import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { Empty, Failed, Waiting } from '@/ui/State';
-import { Above } from './Above';
+import { Above, eventsById } from './Above';
 import { BrowseHeader } from './BrowseHeader';
+import { headingHeight } from './EventHeading';
 import { PictureGrid } from './Grid';
 import { TimePath } from './TimePath';
 import { useStrip } from './useStrip';
@@ -21,6 +24,12 @@ export function When() {
   const shown = useMemo(() => (strip && flat ? { ...strip, days: [], events: [] } : strip), [strip, flat]);
   const lacking =
     'lacks' in question && (question.lacks === 'place' || question.lacks === 'date') ? question.lacks : null;
+  const wide = useWide();
+  const events = useAnswer('events', {}, { select: eventsById }).data;
+  const eventHeight = useCallback(
+    (event: number, width: number) => headingHeight(events?.get(event) ?? null, width, wide),
+    [events, wide],
+  );
   const header = (
     <BrowseHeader way="When">
       <TimePath />
@@ -51,6 +60,7 @@ export function When() {
       ribbon={!flat}
       header={header}
       Heading={Above}
+      eventHeight={eventHeight}
       empty={
         all ? (
           <Empty

@@ -13,6 +13,8 @@ interface Around {
   page: RefObject<HTMLDivElement | null>;
   open: (index: number) => void;
   focusAt: (index: number) => void;
+  /** Opens the menu of what can be done with some pictures. */
+  menu: (ids: readonly number[]) => void;
 }
 
 /** A box on the page of pictures, in CSS pixels. */
@@ -37,10 +39,11 @@ export function touched(strip: Strip, blocks: readonly Block[], gap: number, ban
 }
 
 /**
- * Choosing pictures onto the pile. Phone: hold one, then tap others; a tap opens while nothing is being chosen. Wide: a
- * click chooses, shift-click takes all in between, dragging draws a rubber band, a double click opens.
+ * Choosing pictures onto the pile. A tap or a click opens. Chosen is by the mark at the corner, with Ctrl or ⌘, with shift for all
+ * in between, by drawing a rubber band, and by a tap while pictures are being chosen, which on a phone begins by holding one.
+ * A right click, or holding one that is chosen, opens the menu of what can be done.
  */
-export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, focusAt }: Around) {
+export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, focusAt, menu }: Around) {
   const anchor = useRef(0);
   const hold = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const held = useRef(false);
@@ -116,7 +119,7 @@ export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, fo
       held.current = false;
       const index = indexOf(event.target);
       if (wide && event.pointerType === 'mouse') {
-        if (event.button === 0 && !(event.target as HTMLElement).closest('[data-look],input,a,button:not(.tile)'))
+        if (event.button === 0 && !(event.target as HTMLElement).closest('[data-choose],input,a,button:not(.tile)'))
           pull(at(event));
         return;
       }
@@ -125,7 +128,9 @@ export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, fo
       letGo();
       hold.current = setTimeout(() => {
         held.current = true;
-        usePile.getState().setChoosing(true);
+        const pile = usePile.getState();
+        if (pile.has.has(strip.ids[index]!)) return menu(pile.ids);
+        pile.setChoosing(true);
         choose(index, false);
       }, HOLD);
     },
@@ -135,7 +140,14 @@ export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, fo
     onPointerUp: letGo,
     onPointerCancel: letGo,
     onContextMenu: (event: MouseEvent) => {
-      if (!wide) event.preventDefault();
+      const index = indexOf(event.target);
+      if (index < 0) return;
+      event.preventDefault();
+      if (!wide) return;
+      const pile = usePile.getState();
+      const id = strip.ids[index]!;
+      focusAt(index);
+      menu(pile.has.has(id) ? pile.ids : [id]);
     },
     onClick: (event: MouseEvent) => {
       const index = indexOf(event.target);
@@ -144,15 +156,11 @@ export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, fo
         held.current = false;
         return;
       }
-      if ((event.target as HTMLElement).closest('[data-look]') && wide) return open(index);
+      const mark = (event.target as HTMLElement).closest('[data-choose]') !== null;
+      if (mark || event.ctrlKey || event.metaKey || event.shiftKey) return choose(index, event.shiftKey);
       // A click made by the keyboard opens, as Enter does.
-      if (wide && event.detail !== 0) return choose(index, event.shiftKey);
-      if (!wide && usePile.getState().choosing) return choose(index, false);
+      if (usePile.getState().choosing && event.detail !== 0) return choose(index, false);
       open(index);
-    },
-    onDoubleClick: (event: MouseEvent) => {
-      const index = indexOf(event.target);
-      if (wide && index >= 0) open(index);
     },
   };
   return { handlers, band };

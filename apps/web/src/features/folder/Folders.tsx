@@ -161,7 +161,7 @@ function FolderRow(props: RowProps) {
           <Words className="font-medium" numberOfLines={2}>
             {folder.name}
           </Words>
-          <Words kind="small" numberOfLines={flat ? 3 : 1}>
+          <Words kind="small" numberOfLines={3}>
             {[flat && branch.way !== folder.name ? branch.way : null, span, sayBytes(shown.bytes)]
               .filter(Boolean)
               .join(' · ')}

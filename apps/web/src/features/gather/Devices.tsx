@@ -126,6 +126,24 @@ function DeviceCard({ entry, keeper, onKey }: { entry: LedgerEntry; keeper: bool
       {entry.device
         ? entry.gaps.slice(0, 6).map((gap) => <Gap key={gap.from} device={entry.device!} gap={gap} />)
         : null}
+      {entry.device && entry.gaps.length > 1 ? (
+        <Button
+          label={`All ${entry.gaps.length} are gone`}
+          weight="quiet"
+          className="min-h-[44px] self-start px-0"
+          onPress={() =>
+            void act(
+              () =>
+                call('settleGap', {
+                  params: { id: entry.device! },
+                  body: { from: entry.gaps.map((gap) => gap.from) },
+                }),
+              `${count(entry.gaps.length, 'gap')} of ${entry.name}: no longer waited for.`,
+              'sources',
+            )
+          }
+        />
+      ) : null}
       {entry.gaps.length > 6 ? <Words kind="small">{`and ${count(entry.gaps.length - 6, 'more gap')}`}</Words> : null}
       {entry.clearUntil && !entry.lookedAt ? (
         <Words kind="tiny">

@@ -8,7 +8,7 @@ import { PileDock } from '@/features/pile/PileDock';
 import { redoLast, undoLast } from '@/state/acts';
 import { usePile } from '@/state/pile';
 import { staleTiles } from '@/state/tiles';
-import { useWide } from '@/state/wide';
+import { useLying, useWide } from '@/state/wide';
 import { Failed, Waiting } from '@/ui/State';
 import { BottomBar, Rail } from './Places';
 
@@ -33,6 +33,7 @@ function useSteppingKeys(on: boolean): void {
 export function House() {
   const me = useMe();
   const wide = useWide();
+  const lying = useLying();
   const path = usePathname();
   const signedIn = me.data?.signedIn ?? false;
   const load = usePile((pile) => pile.load);
@@ -54,7 +55,7 @@ export function House() {
   if (me.error) return <Failed error={me.error} again={() => void me.refetch()} />;
   if (!me.data) return <Waiting />;
   if (!signedIn) return <Redirect href="/sign-in" />;
-  const alone = path.startsWith('/picture/');
+  const alone = path.startsWith('/picture/') || (lying && path === '/browse/map');
   // A card has an act of its own at the bottom.
   const dock = !alone && !path.startsWith('/card/');
   return (

@@ -122,7 +122,7 @@ export function DrawFace({
         )}
       </div>
       {naming ? (
-        <Sheet title="Who is this?" onClose={onDone}>
+        <Sheet title="Whose face is this?" onClose={onDone}>
           <NameInput label="Name" onName={name} />
           <Words kind="small">A drawn face helps to recognise others, if it can be made out.</Words>
           <View className="flex-row gap-2.5">

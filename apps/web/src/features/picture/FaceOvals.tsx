@@ -71,7 +71,7 @@ export function FaceOvals({
           onClick={() => onFace(face)}
           aria-label={
             face.person?.name ??
-            (face.likely ? `Probably ${face.likely.name}` : face.state === 'passer-by' ? name : 'Who is this?')
+            (face.likely ? `Probably ${face.likely.name}` : face.state === 'passer-by' ? name : 'Whose face is this?')
           }
           title={face.person?.name ?? (face.likely ? `Probably ${face.likely.name}` : undefined)}
           style={{

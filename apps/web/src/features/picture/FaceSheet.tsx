@@ -16,7 +16,7 @@ export function FaceSheet({ face, onClose }: { face: FaceMark; onClose: () => vo
     void answerFaces([face.id], [], is);
   };
   return (
-    <Sheet title={face.person?.name ?? 'Who is this?'} onClose={onClose}>
+    <Sheet title={face.person?.name ?? 'Whose face is this?'} onClose={onClose}>
       <View className="flex-row items-center gap-4">
         <Cameo face={face.id} width={72} />
         <Words className="flex-1 text-soft">

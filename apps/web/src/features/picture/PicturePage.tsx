@@ -8,12 +8,12 @@ import { noteSeen } from '@/features/browse/Grid';
 import { useStrip } from '@/features/browse/useStrip';
 import { useAsk, useSequence } from '@/state/ask';
 import { usePile } from '@/state/pile';
-import { useWide } from '@/state/wide';
+import { useLying, useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
 import { isForPage } from '@/ui/keys';
 import { Failed, Waiting } from '@/ui/State';
 import { placeholder } from '@/ui/thumb';
-import { ShareSheet } from '../share/ShareSheet';
+import { ActMenu } from './ActMenu';
 import { keyAct } from './acts';
 import { ClipPlayer } from './ClipPlayer';
 import { DrawFace } from './DrawFace';
@@ -47,11 +47,14 @@ export function PicturePage({ id }: { id: number }) {
   const onPile = usePile((pile) => pile.has.has(id));
   const toggle = usePile((pile) => pile.toggle);
   const [faces, setFaces] = useState(false);
-  const [close, setClose] = useState(false);
+  const [closer, setClose] = useState(false);
+  // On its side a phone is for looking.
+  const lying = useLying();
+  const close = closer || lying;
   const [face, setFace] = useState<FaceMark | null>(null);
   const [drawingId, setDrawingId] = useState<number | null>(null);
   const drawing = drawingId === id;
-  const [sharing, setSharing] = useState(false);
+  const [menu, setMenu] = useState(false);
   const [keysShown, setKeysShown] = useState(false);
   const [movingId, setMovingId] = useState<number | null>(null);
   const moving = movingId === id;
@@ -79,7 +82,7 @@ export function PicturePage({ id }: { id: number }) {
       if (event.key === 'ArrowRight') go(next);
       else if (event.key === 'ArrowLeft') go(before);
       else if (event.key === 'Escape') {
-        if (close) setClose(false);
+        if (closer) setClose(false);
         else leave();
       } else if (event.key === 'p') toggle(id);
       else if (event.key === 'f') setFaces((on) => !on);
@@ -118,7 +121,7 @@ export function PicturePage({ id }: { id: number }) {
           picture={picture}
           onNext={goNext}
           onBefore={goBefore}
-          onTap={() => setClose(!close)}
+          onTap={() => setClose(!closer)}
           over={(box) =>
             isPlaceholderData ? null : drawing ? (
               <DrawFace picture={id} box={box} onDone={() => (setDrawingId(null), setFaces(true))} />
@@ -143,8 +146,8 @@ export function PicturePage({ id }: { id: number }) {
         <IconButton
           name="away"
           tone="bright"
-          label={close ? 'Back to what is said about it' : 'Back'}
-          onPress={() => (close ? setClose(false) : leave())}
+          label={closer && !lying ? 'Back to what is said about it' : 'Back'}
+          onPress={() => (closer && !lying ? setClose(false) : leave())}
         />
         <div style={{ display: 'flex' }}>
           {half ? (
@@ -172,7 +175,7 @@ export function PicturePage({ id }: { id: number }) {
             label={onPile ? 'Take off the pile' : 'Put on the pile'}
             onPress={() => toggle(id)}
           />
-          <IconButton name="send" tone="bright" label="Share this picture" onPress={() => setSharing(true)} />
+          <IconButton name="more" tone="bright" label="More for this picture" onPress={() => setMenu(true)} />
           {close ? null : <IconButton name="look" tone="bright" label="Look close" onPress={() => setClose(true)} />}
         </div>
       </StageTop>
@@ -198,13 +201,7 @@ export function PicturePage({ id }: { id: number }) {
         </ScrollView>
       )}
       {face ? <FaceSheet face={face} onClose={() => setFace(null)} /> : null}
-      {sharing ? (
-        <ShareSheet
-          what={{ ids: [id] }}
-          title={picture.title ?? picture.event?.title ?? 'A picture'}
-          onClose={() => setSharing(false)}
-        />
-      ) : null}
+      {menu ? <ActMenu ids={[id]} onClose={() => setMenu(false)} /> : null}
       {keysShown ? <KeysSheet onClose={() => setKeysShown(false)} /> : null}
     </div>
   );

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } fro
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { useAsk, useSequence } from '@/state/ask';
-import { useWide } from '@/state/wide';
+import { useLying, useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
 import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
@@ -25,6 +25,7 @@ const NONE = { ids: [], lats: [], lons: [] };
 export function MapPage() {
   const router = useRouter();
   const wide = useWide();
+  const lying = useLying();
   const { seen } = useLocalSearchParams<{ seen?: string }>();
   const { question, narrow: ask } = useAsk();
   const positions = useAnswer('positions', { body: { question } });
@@ -135,11 +136,22 @@ export function MapPage() {
   };
   const total = loaded?.count ?? 0;
   return (
-    <View style={{ flex: 1, paddingHorizontal: wide ? 26 : 16 }}>
-      <BrowseHeader way="Where" />
-      <View className="mb-2 min-h-[44px] flex-row items-center justify-between gap-2">
+    <View style={{ flex: 1, paddingHorizontal: wide ? 26 : lying ? 0 : 16 }}>
+      {lying ? null : <BrowseHeader way="Where" />}
+      <View
+        className={
+          lying
+            ? 'absolute right-2 top-2 z-10 flex-row items-center gap-2 rounded-[14px] bg-card pl-3'
+            : 'mb-2 min-h-[44px] flex-row items-center justify-between gap-2'
+        }
+      >
+        {lying ? <IconButton name="left" label="Back" onPress={() => router.navigate('/browse/where')} /> : null}
         <Words kind="small" aria-live="polite" className="min-w-0 shrink">
-          {positions.data ? `${count(total, 'picture')} with a place` : 'One moment …'}
+          {!positions.data
+            ? 'Looking for the places …'
+            : total
+              ? `${count(total, 'picture')} with a place`
+              : 'None of these pictures has a place.'}
         </Words>
         <View className="flex-row">
           <IconButton
@@ -159,9 +171,18 @@ export function MapPage() {
           <IconButton name="look" label="Show all of them" onPress={() => fit(loaded?.box ?? null)} />
         </View>
       </View>
-      <View style={{ flex: 1, flexDirection: wide ? 'row' : 'column', gap: 12, paddingBottom: wide ? 20 : 10 }}>
+      <View
+        style={{ flex: 1, flexDirection: wide ? 'row' : 'column', gap: 12, paddingBottom: wide ? 20 : lying ? 0 : 10 }}
+      >
         <div
-          style={{ flex: 1, minHeight: 0, minWidth: 0, borderRadius: 16, overflow: 'hidden', position: 'relative' }}
+          style={{
+            flex: 1,
+            minHeight: 0,
+            minWidth: 0,
+            borderRadius: lying ? 0 : 16,
+            overflow: 'hidden',
+            position: 'relative',
+          }}
           onDragOver={(event) => event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()}
           onDrop={drop}
           data-testid="map"

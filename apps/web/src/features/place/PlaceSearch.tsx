@@ -10,22 +10,43 @@ import type { Spot } from './acts';
 /** A line to type a place's name on, with what begins like it below, the nearest and largest first. */
 export function PlaceSearch({ near, onPick }: { near: Spot | null; onPick: (hit: TownHit) => void }) {
   const [typed, setTyped] = useState('');
-  const [hits, setHits] = useState<TownHit[]>([]);
+  /** What was found; null while it is being looked for. */
+  const [hits, setHits] = useState<TownHit[] | null>([]);
+  const [trouble, setTrouble] = useState(false);
   useEffect(() => {
-    let here = true;
+    const asking = new AbortController();
     const wanted = typed.trim();
+    if (wanted.length < 2) {
+      setHits([]);
+      return;
+    }
     const timer = setTimeout(() => {
-      if (wanted.length < 2) return setHits([]);
-      call('searchPlaces', { body: { typed: wanted, near } }).then(
-        ({ places }) => here && setHits(places),
-        () => here && setHits([]),
+      setHits(null);
+      setTrouble(false);
+      call('searchPlaces', { body: { typed: wanted, near } }, asking.signal).then(
+        ({ places }) => setHits(places),
+        () => {
+          if (asking.signal.aborted) return;
+          setHits([]);
+          setTrouble(true);
+        },
       );
-    }, 180);
+    }, 120);
     return () => {
-      here = false;
+      asking.abort();
       clearTimeout(timer);
     };
   }, [typed, near]);
+  const said =
+    typed.trim().length < 2
+      ? ''
+      : hits === null
+        ? 'Searching …'
+        : trouble
+          ? 'The search did not answer. Type on, or try again in a moment.'
+          : hits.length === 0
+            ? `No place is called “${typed.trim()}”.`
+            : '';
   return (
     <View>
       <Field
@@ -34,10 +55,13 @@ export function PlaceSearch({ near, onPick }: { near: Spot | null; onPick: (hit:
         value={typed}
         onChangeText={setTyped}
         maxLength={120}
-        onSubmitEditing={() => hits[0] && (onPick(hits[0]), setTyped(''))}
+        onSubmitEditing={() => hits?.[0] && (onPick(hits[0]), setTyped(''))}
       />
+      <Words kind="small" role="status" className={said ? 'pt-2' : ''}>
+        {said}
+      </Words>
       <div role="listbox" aria-label="Places found">
-        {hits.map((hit) => (
+        {hits?.map((hit) => (
           <Pressable
             key={`${hit.name}${hit.lat}${hit.lon}`}
             role="option"

@@ -27,10 +27,11 @@ const SUBJECTS = [
 ] as const;
 export type Subject = (typeof SUBJECTS)[number][0];
 
-const THINGS = ['place', 'date', 'caption', 'names', 'tags', 'event', 'double'] as const;
+const THINGS = ['place', 'date', 'day', 'caption', 'names', 'tags', 'event', 'double'] as const;
 const HAS: Record<(typeof THINGS)[number], [string, string]> = {
   place: ['Has a place', 'Has no place'],
   date: ['Has a date', 'Has no date'],
+  day: ['Its day is known', 'Its day is not known'],
   caption: ['Has a caption', 'Has no caption'],
   names: ['Every face has a name', 'Some face has no name'],
   tags: ['Has tags', 'Has no tags'],

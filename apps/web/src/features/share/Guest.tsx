@@ -30,7 +30,7 @@ export function Guest({ token }: { token: string }) {
     return (
       <main>
         {gone ? (
-          <Empty title="This share is closed" text={`${error.message} Whoever sent you the link can open it again.`} />
+          <Empty title="This share is closed" text={error.message} />
         ) : (
           <Failed error={error} again={() => void refetch()} />
         )}

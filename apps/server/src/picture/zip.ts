@@ -1,0 +1,117 @@
+import { downloadZip } from 'client-zip';
+import { randomBytes } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import path from 'node:path';
+import { Readable } from 'node:stream';
+import { numbered, safeFileName } from '@gemmel/core';
+import { albumIds, ownPictures } from '../album/albums';
+import { chunks, type App } from '../context';
+import { notFound, Refused } from '../problem';
+import { Recent } from '../recent';
+import { libraryFolder } from '../vault/vault';
+import { idsOf } from './pictures';
+
+interface Waiting {
+  library: number;
+  member: number;
+  name: string;
+  ids: readonly number[];
+}
+
+/** ZIPs that were asked for and not fetched yet, for ten minutes. */
+const waiting = new Recent<string, Waiting>(500, 600);
+
+/** Names of files that do not occur twice. */
+export function freeNames(): (wanted: string) => string {
+  const used = new Set<string>();
+  return (wanted) => {
+    const safe = safeFileName(wanted);
+    let name = safe;
+    for (let n = 2; used.has(name.toLowerCase()); n++) name = numbered(safe, n);
+    used.add(name.toLowerCase());
+    return name;
+  };
+}
+
+/** Readies the originals of some pictures, an album or an event for one member. Answers with where they are fetched. */
+export async function readyZip(
+  app: App,
+  { library, member }: { library: number; member: number },
+  what: { ids: readonly number[] } | { album: number } | { event: number },
+): Promise<{ path: string; pictures: number; bytes: number }> {
+  const { db } = app;
+  let ids: number[];
+  let name = 'Pictures';
+  if ('ids' in what) ids = await ownPictures(db, library, what.ids);
+  else if ('album' in what) {
+    ids = await albumIds(app, library, what.album);
+    name = ((await db('albums').where({ id: what.album, library_id: library }).first('name')) as { name: string }).name;
+  } else {
+    const event = (await db('events').where({ id: what.event, library_id: library }).first('title', 'start_day')) as
+      { title: string | null; start_day: string } | undefined;
+    if (!event) throw notFound('This event');
+    ids = await idsOf(app, library, { event: what.event }, true);
+    name = event.title ?? event.start_day;
+  }
+  if (ids.length === 0) throw new Refused(400, 'There is no picture in it.');
+  let bytes = 0;
+  for (const some of chunks(ids, 2000)) {
+    const [row] = (await db('pictures').whereIn('id', some).sum('bytes as bytes')) as unknown as [{ bytes: number }];
+    bytes += Number(row.bytes);
+  }
+  const token = randomBytes(18).toString('base64url');
+  waiting.set(token, { library, member, name, ids });
+  return { path: `/api/zip/${token}`, pictures: ids.length, bytes };
+}
+
+/** A ZIP that was readied by this member, as a stream: originals byte for byte; what is missing is named in it. */
+export function zipOf(
+  app: App,
+  { library, member }: { library: number; member: number },
+  token: string,
+): { name: string; body: ReadableStream<Uint8Array> } {
+  const asked = waiting.get(token);
+  if (!asked || asked.library !== library || asked.member !== member)
+    throw new Refused(404, 'This ZIP is no longer here. Ask for it again.');
+  async function* files() {
+    const free = freeNames();
+    const missing: string[] = [];
+    const { slug } = (await app.db('libraries').where('id', library).first('slug')) as { slug: string };
+    const root = libraryFolder(app, slug);
+    for (const some of chunks(asked!.ids, 500)) {
+      const rows = new Map(
+        (
+          (await app
+            .db('pictures')
+            .where('library_id', library)
+            .whereIn('id', some)
+            .select('id', 'name', 'vault_path')) as { id: number; name: string; vault_path: string }[]
+        ).map((row) => [row.id, row]),
+      );
+      for (const id of some) {
+        const row = rows.get(id);
+        if (!row) continue;
+        const file = path.join(root, row.vault_path);
+        const info = await stat(file).catch(() => null);
+        if (!info) {
+          missing.push(row.name);
+          continue;
+        }
+        yield {
+          name: free(row.name),
+          lastModified: info.mtime,
+          size: info.size,
+          input: Readable.toWeb(createReadStream(file)) as ReadableStream<Uint8Array>,
+        };
+      }
+    }
+    if (missing.length)
+      yield {
+        name: free('What is missing here.txt'),
+        lastModified: new Date(),
+        input: `These originals could not be read just now:\r\n\r\n${missing.join('\r\n')}\r\n`,
+      };
+  }
+  return { name: `${safeFileName(asked.name)}.zip`, body: downloadZip(files()).body! };
+}
