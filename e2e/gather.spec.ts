@@ -56,6 +56,7 @@ test('three nested folders dropped at once: each its own batch, the offers answe
   await expect(batch(page, names[1]).getByText('summer (1), winter (1)')).toBeVisible();
   await batch(page, names[1]).getByRole('button', { name: 'One album for each of 2 folders' }).click();
   await expect(page.getByText('2 albums are made, one for each folder.')).toBeVisible();
+  await expect(batch(page, names[1]).getByRole('button', { name: 'winter' })).toBeVisible();
   await batch(page, names[2])
     .getByRole('button', { name: `No album of ${names[2]}` })
     .click();
@@ -65,6 +66,7 @@ test('three nested folders dropped at once: each its own batch, the offers answe
   await expect(field).toHaveValue(names[0]);
   await field.fill(own('Apples'));
   await batch(page, names[0]).getByRole('button', { name: 'Make the album' }).click();
+  await batch(page, names[0]).getByRole('button', { name: 'Open its album' }).click();
   await expect(page.getByRole('heading', { name: own('Apples') })).toBeVisible();
   expect(await (await grid(page)).count()).toBe(2);
 });
@@ -87,6 +89,7 @@ test('a known folder dropped again: nothing is sent, nothing is double, and the 
   expect(sent).toEqual([]);
   await batch(page, name).first().getByRole('button', { name: 'Make an album of it' }).click();
   await batch(page, name).first().getByRole('button', { name: 'Make the album' }).click();
+  await batch(page, name).first().getByRole('button', { name: 'Open its album' }).click();
   await expect(page.getByRole('heading', { name })).toBeVisible();
   expect(await (await grid(page)).count()).toBe(2);
 });

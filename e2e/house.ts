@@ -145,12 +145,12 @@ export async function emptyHands(page: Page): Promise<void> {
   await page.request.put('/api/pile', { data: { ids: [] }, headers: { 'x-gemmel-token': token } });
 }
 
-/** Chooses tiles onto the pile as the size does it: clicks on wide, holding the first and tapping the rest on a phone. */
+/** Chooses tiles onto the pile as the size does it: Ctrl and clicks on wide, holding the first and tapping the rest on a phone. */
 export async function choose(page: Page, wide: boolean, numbers: readonly number[]): Promise<void> {
   const tiles = await grid(page);
   for (const [i, n] of numbers.entries()) {
     const tile = tiles.nth(n);
-    if (wide) await tile.click();
+    if (wide) await tile.click({ modifiers: ['Control'] });
     else if (i === 0) await tile.click({ delay: 700 });
     else await tile.click();
     await expect(tile).toHaveAttribute('aria-pressed', 'true');

@@ -154,7 +154,7 @@ test('a missed face is drawn and named, and the drawing undone', async ({ inside
   await page.mouse.down();
   await page.mouse.move(box.x + (x + 0.1) * box.width, box.y + (y + 0.14) * box.height, { steps: 5 });
   await page.mouse.up();
-  await expect(page.getByRole('dialog', { name: 'Who is this?' })).toBeVisible();
+  await expect(page.getByRole('dialog', { name: 'Whose face is this?' })).toBeVisible();
   await accessible(page);
   await page.getByLabel('Name', { exact: true }).fill(own('Somebody Drawn'));
   await page.getByLabel('Name', { exact: true }).press('Enter');

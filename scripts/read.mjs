@@ -45,6 +45,57 @@ function programOf(project) {
   return program;
 }
 
+/**
+ * Circles of files that import each other when they run (imports of types alone do not count), by Tarjan's strongly connected
+ * components (1972).
+ */
+function circles(programs) {
+  const imports = new Map();
+  for (const program of programs)
+    for (const source of program.getSourceFiles()) {
+      if (source.isDeclarationFile || source.fileName.includes('/node_modules/') || imports.has(source.fileName))
+        continue;
+      const to = [];
+      for (const statement of source.statements) {
+        if (!ts.isImportDeclaration(statement) && !ts.isExportDeclaration(statement)) continue;
+        const { moduleSpecifier: from } = statement;
+        const clause = ts.isImportDeclaration(statement) ? statement.importClause : statement;
+        const names = clause?.namedBindings ?? clause?.exportClause;
+        const typesAlone =
+          clause?.isTypeOnly ||
+          (!clause?.name && names?.elements?.length && names.elements.every((one) => one.isTypeOnly));
+        if (!from || typesAlone) continue;
+        const found = ts.resolveModuleName(
+          from.text,
+          source.fileName,
+          program.getCompilerOptions(),
+          ts.sys,
+        ).resolvedModule;
+        if (found && !found.isExternalLibraryImport) to.push(found.resolvedFileName);
+      }
+      imports.set(source.fileName, to);
+    }
+  const found = [];
+  const number = new Map();
+  const low = new Map();
+  const path = [];
+  const visit = (file) => {
+    number.set(file, number.size);
+    low.set(file, number.get(file));
+    path.push(file);
+    for (const other of imports.get(file) ?? []) {
+      if (!imports.has(other)) continue;
+      if (!number.has(other)) visit(other);
+      if (path.includes(other)) low.set(file, Math.min(low.get(file), low.get(other)));
+    }
+    if (low.get(file) !== number.get(file)) return;
+    const circle = path.splice(path.indexOf(file));
+    if (circle.length > 1) found.push(circle);
+  };
+  for (const file of imports.keys()) if (!number.has(file)) visit(file);
+  return found;
+}
+
 const programs = PROJECTS.map(programOf);
 if (only !== 'types') {
   const began = performance.now();
@@ -53,7 +104,10 @@ if (only !== 'types') {
   const results = await eslint.lintFiles(['.']);
   const said = await (await eslint.loadFormatter('stylish')).format(results);
   if (said) console.log(said);
-  note('lint', !results.some((one) => one.errorCount + one.warningCount > 0), began);
+  const round = circles(programs);
+  for (const circle of round)
+    console.log(`These import each other in a circle: ${circle.map((file) => path.relative('.', file)).join(', ')}`);
+  note('lint', !round.length && !results.some((one) => one.errorCount + one.warningCount > 0), began);
 }
 if (process.env.READ_REPORT) writeFileSync(process.env.READ_REPORT, JSON.stringify(report));
 process.exit(report.every((part) => part.right) ? 0 : 1);

@@ -13,6 +13,8 @@ export interface App {
   /** Whether the database is there; it is started again when it goes away. */
   database: Gate;
   pool: Piscina;
+  /** A thread for what somebody waits for at the keyboard: names of places. Pictures that come in do not stand in its way. */
+  lookups: Piscina;
   /** The one thread that looks at faces: it holds what describes them. */
   recogniser: Piscina;
   /** What changed, for every process and browser that watches a library. */
@@ -38,6 +40,7 @@ export function makeApp(config: Config, db: Db, worker: string, database = new G
       idleTimeout: 120_000,
       concurrentTasksPerWorker: 1,
     }),
+    lookups: new Piscina({ filename: worker, minThreads: 0, maxThreads: 1, idleTimeout: 3_600_000 }),
     recogniser: new Piscina({
       filename: worker,
       minThreads: 0,
@@ -64,7 +67,7 @@ export function makeApp(config: Config, db: Db, worker: string, database = new G
  */
 export async function endApp(app: App): Promise<void> {
   await app.feed.end();
-  for (const pool of [app.pool, app.recogniser]) {
+  for (const pool of [app.pool, app.lookups, app.recogniser]) {
     if (pool.threads.length)
       await Promise.all(pool.threads.map(() => pool.run(null, { name: 'ready' }))).catch(() => undefined);
     await pool.destroy();

@@ -48,6 +48,7 @@ async function main(): Promise<void> {
   engine = await startEngine(config);
   server = listen(makeHttp(engine.app).fetch, config.port, config.host);
   await engine.app.db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");
+  void engine.app.lookups.run(null, { name: 'readGazetteer' }).catch(() => undefined);
   ways = [watchCards(engine.app, 1), watchFolders(engine.app, 1)];
   console.log(`Gemmel is ready: http://127.0.0.1:${config.port}`);
   if (config.setUpCode && !(await engine.app.db('members').first('id')))

@@ -7,7 +7,7 @@ import { findClockShifts, type ClockShot } from '@gemmel/core';
 import { glance as glanceAt } from './media/glance';
 import { alikeTask } from './intake/alikeTask';
 import { filingTask } from './vault/filingTask';
-import { placeAt, townsIn as largestIn, townsNamed as named } from './media/places';
+import { placeAt, readGazetteer, townsIn as largestIn, townsNamed as named } from './media/places';
 import { zoneAt } from './media/zones';
 import { prepare as prepareFile, type PrepareTask } from './media/prepare';
 
@@ -46,6 +46,7 @@ export async function seek(task: Parameters<typeof seekFaces>[0]) {
     throw error;
   }
 }
+export { readGazetteer };
 /** Answers as soon as this thread can. */
 export const ready = () => true;
 export const places = (spots: { lat: number; lon: number }[]) => spots.map(({ lat, lon }) => placeAt(lat, lon));

@@ -1,5 +1,5 @@
 import { ask, cancel, jobState, Runner } from '../src/jobs/jobs';
-import { allKinds, defineJob, kindOf, type Job, type JobDefinition, type JobKind } from '../src/jobs/kind';
+import { allKinds, defineJob, type Job, type JobDefinition, type JobKind } from '../src/jobs/kind';
 import { z } from 'zod';
 import { openHouse, type House } from './house';
 import { times } from './long';

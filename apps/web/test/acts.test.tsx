@@ -1,16 +1,16 @@
 import { act, fireEvent, screen, waitFor } from '@testing-library/react';
 import { moves, show } from './house';
 
+import type { Act } from '@gemmel/contract';
+import { call } from '@/api/client';
+import { act as perform, redoLast, sayUndone, undoLast, useSteps } from '@/state/acts';
+import { sayDiaryDay, WhatWasDone } from '@/features/acts/WhatWasDone';
+
 const params: { picture?: string } = {};
 jest.mock('expo-router', () => {
   const { router, PlainLink } = jest.requireActual('./router') as typeof import('./router');
   return { router, useRouter: () => router, Link: PlainLink, useLocalSearchParams: () => params };
 });
-
-import type { Act } from '@gemmel/contract';
-import { call } from '@/api/client';
-import { act as perform, redoLast, sayUndone, undoLast, useSteps } from '@/state/acts';
-import { sayDiaryDay, WhatWasDone } from '@/features/acts/WhatWasDone';
 
 const did = (more: Partial<Act> = {}): Act => ({
   id: 7,

@@ -1,5 +1,6 @@
 import { ACTS, UNDO_DAYS, type ActKind, type ActWords, type Part, type Undone } from '@gemmel/contract';
 import { searchable } from '@gemmel/core';
+import { may } from '../account/part';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { setMany } from '../db/setMany';
@@ -8,8 +9,6 @@ import { notFound, Refused } from '../problem';
 import { perform, type Act, type By } from './perform';
 import { equal, groupsOf, pictureOf, unpack, type Change } from './record';
 import { ORDER, TABLES, type Group, type Row, type Table, type Value } from './tables';
-
-const RANK: Record<Part, number> = { nobody: 0, relative: 1, helper: 2, keeper: 3 };
 
 interface ActRow {
   id: number;
@@ -419,7 +418,7 @@ export async function undoAct(app: App, by: By & { part: Part }, id: number): Pr
       app.db.raw('at < UTC_TIMESTAMP(3) - INTERVAL ? DAY AS old', [UNDO_DAYS]),
     )) as ActRow | undefined;
   if (!row) throw notFound('This');
-  if (RANK[by.part] < RANK[ACTS[row.kind]]) throw new Refused(403, 'Your part in this library does not allow that.');
+  if (!may(by.part, ACTS[row.kind])) throw new Refused(403, 'Your part in this library does not allow that.');
   if (!row.changes || row.old)
     throw new Refused(409, `This was done more than ${UNDO_DAYS} days ago and can no longer be taken back.`);
   const changes = await unpack(row.changes);

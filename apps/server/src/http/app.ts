@@ -1,6 +1,5 @@
-import { api, type Answer, type Api, type Endpoint, type HandlerInput, type Part } from '@gemmel/contract';
+import { api, type Answer, type Api, type Endpoint, type HandlerInput } from '@gemmel/contract';
 import { Hono, type Context } from 'hono';
-import { getConnInfo } from '@hono/node-server/conninfo';
 import { bodyLimit } from 'hono/body-limit';
 import { compress } from 'hono/compress';
 import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
@@ -19,6 +18,7 @@ import {
 } from '../account/accounts';
 import { diary } from '../act/diary';
 import { undoAct } from '../act/undo';
+import { addressOf } from '../account/address';
 import { Guessing } from '../account/guessing';
 import { rightCode } from '../account/setUp';
 import {
@@ -50,6 +50,7 @@ import { listPlaces } from '../place/places';
 import { addFileRoutes } from './fileRoutes';
 import { addDav } from '../gather/dav';
 import { addGatherFiles } from './gatherFiles';
+import { guard, masked, type Vars } from './guard';
 import { gatherHandlers } from './gatherHandlers';
 import { peopleHandlers } from './peopleHandlers';
 import { placeHandlers } from './placeHandlers';
@@ -58,11 +59,6 @@ import { addUploads } from './uploads';
 import { fromHere, onlyOwnNames } from './hosts';
 import { openApi } from './openapi';
 import { webFiles } from './web';
-
-/** What a request carries through the routes. */
-export interface Vars {
-  Variables: { session: Session | null };
-}
 
 /** A handler's surroundings: the session (never null unless the endpoint is for nobody) and the raw request. */
 interface Call {
@@ -83,25 +79,12 @@ const BODY_PATIENCE = 20_000;
 /** How long a request waits for a database that is being started again, in ms, and a moment for its end to be noticed. */
 const DB_PATIENCE = 8000;
 const NOTICED = 200;
-const RANK: Record<Part, number> = { nobody: 0, relative: 1, helper: 2, keeper: 3 };
 const done = { done: true } as const;
-
-/** Whether a part may do what another part is the least for. */
-export const may = (part: Part, least: Part): boolean => RANK[part] >= RANK[least];
 
 function cookie(c: Context, name: string, value: string, days: number): void {
   const secure = new URL(c.req.url).protocol === 'https:' || c.req.header('x-forwarded-proto') === 'https';
   setCookie(c, name, value, { httpOnly: true, sameSite: 'Lax', path: '/', secure, maxAge: days * 86_400 });
 }
-
-/** The address a request comes from, as its socket says it. */
-export const addressOf = (c: Context): string => {
-  try {
-    return getConnInfo(c).remote.address ?? 'unknown';
-  } catch {
-    return 'unknown'; // called without a socket, in tests
-  }
-};
 
 function handlersOf(app: App, forget: (token: string) => void): Handlers {
   const guessing = new Guessing(app.config.secrets.links);
@@ -240,16 +223,6 @@ function needsCode({ config }: App, c: Context): boolean {
   return config.setUpCode !== null && (between || !fromHere(addressOf(c)));
 }
 
-/** Refuses whoever has too small a part, and everything that changes something without this session's own token. */
-export function guard(c: Context<Vars>, least: Part): Session {
-  const session = c.get('session');
-  if (least !== 'nobody' && !session) throw new Refused(401, 'Please sign in.');
-  if (!may(session?.part ?? 'nobody', least)) throw new Refused(403, 'Your part in this library does not allow that.');
-  if (least !== 'nobody' && c.req.method !== 'GET' && c.req.header('x-gemmel-token') !== session?.csrf)
-    throw new Refused(403, 'This page is out of date. Load it again.');
-  return session as Session;
-}
-
 /** Requests that change something must come from our own pages (checked for everybody, signed in or not). */
 function sameOrigin(c: Context): void {
   if (c.req.method === 'GET' || c.req.method === 'HEAD') return;
@@ -279,9 +252,6 @@ function toRefused(error: Error): Refused | null {
   if (code === 'ER_DUP_ENTRY') return new Refused(409, 'This is here already. Nothing has been changed.');
   return null;
 }
-
-/** A path for the log: whoever reads it must not be able to open a share. */
-export const masked = (at: string): string => at.replace(/^(\/s|\/api\/guest|\/frame)\/[^/]+/, '$1/…');
 
 /** The whole HTTP side: JSON routes from the contract's table, files, progress, and the web application. */
 export function makeHttp(app: App): Hono<Vars> {

@@ -15,8 +15,8 @@ import { Recent } from '../recent';
 import { guestCopy } from '../share/guestCopy';
 import { guestPicture, guestPictures, shareOfToken } from '../share/shares';
 import { libraryFolder } from '../vault/vault';
-import { guard, type Vars } from './app';
-import { attachment, sendFile } from './files';
+import { guard, type Vars } from './guard';
+import { attachment, sendFile } from '../files/send';
 import { addProgress } from './progress';
 
 const FOREVER = 'private, max-age=31536000, immutable';

@@ -11,8 +11,8 @@ import { mimeOf } from '../media/sniff';
 import { streetMapFile } from '../place/streetMaps';
 import { notFound } from '../problem';
 import { libraryFolder } from '../vault/vault';
-import { guard, type Vars } from './app';
-import { attachment, sendFile } from './files';
+import { guard, type Vars } from './guard';
+import { attachment, sendFile } from '../files/send';
 
 const FOREVER = 'private, max-age=31536000, immutable';
 const FATES: Record<string, string> = {

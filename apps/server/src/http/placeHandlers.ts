@@ -42,7 +42,7 @@ export function placeHandlers(app: App): Handlers {
     mapNames: async ({ body }) => {
       const [west, south, east, north] = body.box;
       const box = east - west >= 360 ? [-180, south, 180, north] : [turned(west), south, turned(east), north];
-      const towns = (await app.pool.run({ box, most: body.most }, { name: 'townsIn' })) as Town[];
+      const towns = (await app.lookups.run({ box, most: body.most }, { name: 'townsIn' })) as Town[];
       return { names: towns.map((t) => ({ name: t.place, lat: t.lat, lon: t.lon, people: t.population })) };
     },
     streetMaps: async () => ({ maps: await streetMaps(app) }),

@@ -2,7 +2,7 @@ import type { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
 import type { App } from '../context';
 import { together, type Row } from '../feed/feed';
-import { guard, type Vars } from './app';
+import { guard, type Vars } from './guard';
 
 /** How long many changes are gathered to be told as one, and how often a quiet stream says that it is still there, in ms. */
 const GATHER = 700;

@@ -10,7 +10,7 @@ import { received, waitingItem } from '../intake/receive';
 import { needRoom, roomLeft } from '../intake/space';
 import { Refused } from '../problem';
 import { discard } from '../vault/vault';
-import { guard, type Vars } from './app';
+import { guard, type Vars } from './guard';
 
 /** What a refused upload is told, in the protocol's own shape. */
 const told = (status_code: number, title: string) => ({

@@ -62,7 +62,29 @@ export function placeAt(lat: number, lon: number): NearTown | null {
   return best && { country: best.country, region: regionOf(best), place: best.name, km: away };
 }
 
-let folded: string[] | null = null;
+/** Names of towns and the later words of them, folded, in alphabetical order, each with its town. */
+interface Words {
+  words: string[];
+  towns: Int32Array;
+}
+let alphabet: Words | null = null;
+
+function inOrder(): Words {
+  if (alphabet) return alphabet;
+  load();
+  const all: [string, number][] = [];
+  cities.forEach((city, i) => {
+    const name = fold(city.name);
+    all.push([name, i]);
+    for (let at = name.indexOf(' '); at >= 0; at = name.indexOf(' ', at + 1)) all.push([name.slice(at + 1), i]);
+  });
+  all.sort((x, y) => (x[0] < y[0] ? -1 : x[0] > y[0] ? 1 : 0));
+  alphabet = { words: all.map(([word]) => word), towns: Int32Array.from(all, ([, town]) => town) };
+  return alphabet;
+}
+
+/** Reads the gazetteer and puts its names in order, so that the first search need not wait for it. */
+export const readGazetteer = (): number => inOrder().words.length;
 
 const toTown = (city: (typeof cities)[number]): Town => ({
   country: city.country,
@@ -79,18 +101,25 @@ const toTown = (city: (typeof cities)[number]): Town => ({
  * @param near where people most likely mean, in degrees; without it size alone counts.
  */
 export function townsNamed(typed: string, near: { lat: number; lon: number } | null, most = 8): Town[] {
-  load();
-  folded ??= cities.map((city) => fold(city.name));
+  const { words, towns } = inOrder();
   const wanted = fold(typed);
   if (wanted.length < 2) return [];
+  let low = 0;
+  for (let high = words.length; low < high;) {
+    const middle = (low + high) >> 1;
+    if (words[middle]! < wanted) low = middle + 1;
+    else high = middle;
+  }
   const hits: { city: (typeof cities)[number]; score: number }[] = [];
-  for (let i = 0; i < folded.length; i++) {
-    const name = folded[i]!;
-    if (!name.startsWith(wanted) && !name.includes(` ${wanted}`)) continue;
-    const city = cities[i]!;
+  const seen = new Set<number>();
+  for (let i = low; i < words.length && words[i]!.startsWith(wanted); i++) {
+    const town = towns[i]!;
+    if (seen.has(town)) continue;
+    seen.add(town);
+    const city = cities[town]!;
     const [x, y] = city.loc.coordinates;
     const km = near ? distanceKm(near.lat, near.lon, y, x) : 0;
-    const exact = name === wanted ? 1 : 0;
+    const exact = fold(city.name) === wanted ? 1 : 0;
     hits.push({ city, score: exact + Math.log10(1 + city.population / 1000) - Math.log10(1 + km / 20) });
   }
   return hits

@@ -4,6 +4,7 @@ import { perform, type Act, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import type { NearTown, Town } from '../media/places';
 import { notFound, Refused } from '../problem';
+import { Recent } from '../recent';
 import { countryName } from '../picture/placeName';
 import { conditionOf } from '../picture/pictures';
 import { ownPlaces, refreshOwn } from './own';
@@ -85,12 +86,22 @@ export async function homeOf(app: App, library: number): Promise<Spot | null> {
   return usualPlace(rows.map((row) => ({ at: Number(row.at), lat: row.lat, lon: row.lon })));
 }
 
+/** Where home is changes rarely, and reading it takes all pictures. */
+const homes = new WeakMap<App, Recent<number, { spot: Spot | null }>>();
+async function homeLately(app: App, library: number): Promise<Spot | null> {
+  const mine = homes.get(app) ?? new Recent<number, { spot: Spot | null }>(100, 600);
+  homes.set(app, mine);
+  const known = mine.get(library) ?? { spot: await homeOf(app, library) };
+  mine.set(library, known);
+  return known.spot;
+}
+
 /** Names of places that begin as typed: the household's own first, then towns, the nearest and largest first. */
 export async function searchPlaces(app: App, library: number, typed: string, near: Spot | null): Promise<TownHit[]> {
   const wanted = typed.trim().toLocaleLowerCase();
   const own = (await ownPlaces(app.db, library)).filter((p) => p.name.toLocaleLowerCase().includes(wanted));
-  const middle = near ?? (await homeOf(app, library));
-  const towns = (await app.pool.run({ typed, near: middle }, { name: 'townsNamed' })) as Town[];
+  const middle = near ?? (await homeLately(app, library));
+  const towns = (await app.lookups.run({ typed, near: middle }, { name: 'townsNamed' })) as Town[];
   return [
     ...own.map((p) => ({ name: p.name, sub: 'a place of your own', lat: p.lat, lon: p.lon, km: away(middle, p) })),
     ...towns.map((t) => ({

@@ -44,7 +44,9 @@ interface Input {
 function askAgain({ name, pictures, narrow }: Stale): void {
   void queries.invalidateQueries({
     queryKey: [name],
-    predicate: ({ queryKey: [, input] }) => {
+    predicate: ({ queryKey: [, input], state }) => {
+      // What has gone does not come back by being asked for.
+      if (state.error instanceof Told && state.error.status === 404) return false;
       const { params, body } = (input ?? {}) as Input;
       if (pictures && params?.id !== undefined && !pictures.has(params.id)) return false;
       return !(narrow && JSON.stringify(body?.question) === '{"all":[]}');

@@ -48,12 +48,12 @@ export function Button({
       disabled={disabled}
       testID={testID}
       className={dress(
-        `min-h-[48px] flex-row items-center justify-center gap-2 rounded-[14px] px-4 py-2 ${BOX[weight]} ${disabled ? 'opacity-60' : 'active:opacity-80'}`,
+        `min-h-button flex-row items-center justify-center gap-2 rounded-act px-4 py-2 ${BOX[weight]} ${disabled ? 'opacity-60' : 'active:opacity-80'}`,
         className,
       )}
     >
       {icon ? <Icon name={icon} size={18} tone={tone} /> : null}
-      <Words className={`text-center font-semi text-[15.5px] ${text}`}>{label}</Words>
+      <Words className={`text-center font-semi text-body ${text}`}>{label}</Words>
     </Pressable>
   );
 }
@@ -121,20 +121,20 @@ export function Chip({
   const text = on ? 'text-card' : tone === 'plum' ? 'text-plum' : 'text-ink';
   const ink: Token = on ? 'card' : tone === 'plum' ? 'plum' : 'ink';
   return (
-    <View className={`my-[5px] min-h-[34px] max-w-full flex-row items-center rounded-full border ${box}`}>
+    <View className={`my-[5px] min-h-chip max-w-full flex-row items-center rounded-full border ${box}`}>
       <Pressable
         role={onPress ? 'button' : undefined}
         onPress={onPress}
         disabled={!onPress}
         hitSlop={6}
-        className={`min-h-[32px] min-w-0 shrink flex-row items-center gap-1.5 pl-3.5 ${onAway ? 'pr-1' : 'pr-3.5'}`}
+        className={`min-h-8 min-w-0 shrink flex-row items-center gap-1.5 pl-3.5 ${onAway ? 'pr-1' : 'pr-3.5'}`}
       >
         {icon ? (
           <View className="shrink-0">
             <Icon name={icon} size={16} tone={ink} />
           </View>
         ) : null}
-        <Words className={`shrink font-medium text-[14.5px] leading-[20px] ${text}`} numberOfLines={2}>
+        <Words className={`shrink font-medium text-small ${text}`} numberOfLines={2}>
           {label}
         </Words>
       </Pressable>
@@ -144,7 +144,7 @@ export function Chip({
           aria-label={awayLabel ?? `Take ${label} away`}
           onPress={onAway}
           hitSlop={6}
-          className="h-[32px] w-[32px] items-center justify-center"
+          className="h-8 w-8 items-center justify-center"
         >
           <Icon name="away" size={14} tone={ink} />
         </Pressable>

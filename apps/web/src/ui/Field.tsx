@@ -26,7 +26,7 @@ export const Field = forwardRef<TextInput, Props>(function Field(
         ref={ref}
         id={id}
         aria-label={shown ? undefined : label}
-        className={`min-h-[48px] rounded-[14px] border border-line bg-card px-4 py-2.5 font-sans text-[16px] text-ink ${className}`}
+        className={`min-h-button rounded-act border border-line bg-card px-4 py-2.5 font-sans text-body text-ink ${className}`}
         {...rest}
       />
     </View>

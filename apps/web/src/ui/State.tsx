@@ -14,7 +14,7 @@ export function Empty({ title, text, children }: { title: string; text: string; 
       <Words kind="heading" className="text-center">
         {title}
       </Words>
-      <Words className="max-w-[420px] text-center text-soft">{text}</Words>
+      <Words className="max-w-note text-center text-soft">{text}</Words>
       {children}
     </View>
   );
@@ -28,7 +28,7 @@ export function Failed({ error, again }: { error: unknown; again?: () => void })
       <Words kind="heading" className="text-center">
         That did not work
       </Words>
-      <Words className="max-w-[420px] text-center text-soft">{wordsOf(error)}</Words>
+      <Words className="max-w-note text-center text-soft">{wordsOf(error)}</Words>
       {again ? <Button label="Try again" weight="second" onPress={again} /> : null}
     </View>
   );
@@ -69,7 +69,7 @@ export function Page({
       }}
     >
       {title ? (
-        <View className="mb-3 min-h-[44px] flex-row items-center justify-between gap-3">
+        <View className="mb-3 min-h-touch flex-row items-center justify-between gap-3">
           <Words kind="title" className="min-w-0 flex-1">
             {title}
           </Words>

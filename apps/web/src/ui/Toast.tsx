@@ -1,6 +1,7 @@
 import { useEffect } from 'react';
 import { Pressable, View } from 'react-native';
 import { trouble, useToast } from '@/state/toast';
+import { useTaken } from '@/state/room';
 import { useWide } from '@/state/wide';
 import { Icon } from './Icon';
 import { Words } from './Words';
@@ -9,6 +10,7 @@ import { Words } from './Words';
 export function Toast() {
   const { note, clear } = useToast();
   const wide = useWide();
+  const taken = useTaken();
   useEffect(() => {
     if (!note) return;
     const timer = setTimeout(() => clear(note.id), note.way ? 9000 : note.tone === 'trouble' ? 8000 : 4500);
@@ -28,7 +30,8 @@ export function Toast() {
         zIndex: 60,
         left: wide ? 220 : 12,
         right: wide ? 24 : 12,
-        bottom: wide ? 120 : 90,
+        // Above the places of a phone, and above whatever is to be touched next.
+        bottom: (wide ? 24 : 78) + taken + (taken ? 8 : 0),
         display: 'flex',
         justifyContent: 'center',
         pointerEvents: 'none',
@@ -37,17 +40,17 @@ export function Toast() {
       {note ? (
         <div key={note.id} className="rise" style={{ pointerEvents: 'auto', maxWidth: 560 }}>
           <View
-            className="flex-row items-center gap-3 rounded-[14px] px-4 py-1"
+            className="min-h-field flex-row items-center gap-3 rounded-act px-4 py-1"
             style={{
               backgroundColor: note.tone === 'trouble' ? '#7A2E20' : '#1E2C2B',
               boxShadow: '0 6px 24px rgb(0 0 0 / 0.25)',
             }}
           >
             {note.tone === 'trouble' ? <Icon name="warn" size={18} tone="glow" /> : null}
-            <Words className="min-h-[44px] shrink py-2.5 font-medium text-[14.5px] text-bright">{note.text}</Words>
+            <Words className="shrink py-2.5 font-medium text-small text-bright">{note.text}</Words>
             {note.way ? (
               <Pressable role="button" onPress={go} className="h-11 items-center justify-center px-2">
-                <Words className="font-bold text-[14.5px]" style={{ color: '#F0B356' }}>
+                <Words className="font-bold text-small" style={{ color: '#F0B356' }}>
                   {note.way.label}
                 </Words>
               </Pressable>

@@ -3,13 +3,13 @@ import { Text, type TextProps } from 'react-native';
 import { dress } from './dress';
 
 const KINDS = {
-  title: 'font-serif text-[30px] leading-[36px] text-ink',
-  heading: 'font-serif text-[20px] leading-[25px] text-ink',
-  body: 'font-sans text-[16px] leading-[23px] text-ink',
-  strong: 'font-semi text-[16px] leading-[22px] text-ink',
-  small: 'font-sans text-[13.5px] leading-[19px] text-soft',
-  tiny: 'font-sans text-[12.5px] leading-[17px] text-soft',
-  number: 'font-serif text-[40px] leading-[44px] text-ink',
+  title: 'font-serif text-title text-ink',
+  heading: 'font-serif text-head text-ink',
+  body: 'font-sans text-body text-ink',
+  strong: 'font-semi text-body text-ink',
+  small: 'font-sans text-small text-soft',
+  tiny: 'font-sans text-tiny text-soft',
+  number: 'font-serif text-figure text-ink',
 } as const;
 
 interface Props extends TextProps {

@@ -1,11 +1,12 @@
 /** What a class decides. Of two classes that decide the same, style sheets let either win; so only one may stand. */
 const SLOTS = [
   /^font-/,
-  /^text-\[/,
+  /^text-(tiny|small|body|lead|head|title|figure)$/,
   /^leading-/,
-  /^text-(?!\[|center|left|right)/,
+  /^text-(?!tiny|small|body|lead|head|title|figure|center|left|right)/,
   /^px-/,
   /^py-/,
+  /^justify-/,
   /^min-h-/,
   /^rounded/,
 ];

@@ -71,8 +71,8 @@ function Door({ demo }: { demo: { email: string; password: string } | null }) {
     >
       <Words className="text-soft">The household’s pictures, kept whole and in order.</Words>
       {demo ? (
-        <View className="rounded-[16px] bg-honey px-4 py-3">
-          <Words className="text-[15px]">
+        <View className="rounded-card bg-honey px-4 py-3">
+          <Words className="text-body">
             This is the demo with a made-up household. Its keeper’s address and password are filled in already.
           </Words>
         </View>

@@ -92,8 +92,8 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
   return (
     <View className="gap-2 pb-3 pt-3">
       <View className="flex-row items-center justify-between">
-        <Pressable role="button" onPress={() => router.navigate('/albums')} className="min-h-[44px] justify-center">
-          <Words className="text-[14.5px] text-soft">‹ Albums</Words>
+        <Pressable role="button" onPress={() => router.navigate('/albums')} className="min-h-touch justify-center">
+          <Words className="text-small text-soft">‹ Albums</Words>
         </Pressable>
         <View className="flex-row">
           <IconButton name="send" label="Share this album" onPress={() => setSheet('share')} />
@@ -105,10 +105,10 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
           <DoubleBar tone={smart ? 'rule' : 'settled'} />
         </View>
         <View className="min-w-0 flex-1">
-          <Words kind="title" className="text-[27px] leading-[33px]">
+          <Words kind="title" className="text-title">
             {album.name}
           </Words>
-          <Words className="text-[15px] text-soft">
+          <Words className="text-body text-soft">
             {[count(album.pictures, 'picture'), album.sentence].filter(Boolean).join(' · ')}
           </Words>
           {smart ? (

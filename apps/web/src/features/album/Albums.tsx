@@ -26,7 +26,7 @@ export function Albums() {
       title="Albums"
       right={<IconButton name="plus" tone="juniper" size={24} label="Make an album" onPress={() => setMaking(true)} />}
     >
-      <Words className="mb-4 text-[15px] text-soft">Albums point to pictures; each picture is kept once.</Words>
+      <Words className="mb-4 text-body text-soft">Albums point to pictures; each picture is kept once.</Words>
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data && data.albums.length === 0 ? (
         <Empty

@@ -37,7 +37,7 @@ export function AlbumOffer({ batch }: { batch: Batch }) {
       <Button
         label="Open its album"
         weight="quiet"
-        className="min-h-[44px] self-start px-0"
+        className="min-h-touch self-start px-0"
         onPress={() => open(batch.albums[0]!.id)}
       />
     );
@@ -57,7 +57,7 @@ export function AlbumOffer({ batch }: { batch: Batch }) {
           label="Make an album of it"
           weight={batch.offer === 'open' ? 'second' : 'quiet'}
           icon="album"
-          className="min-h-[44px] flex-1"
+          className="min-h-touch flex-1"
           onPress={() => setAsking(true)}
         />
         {batch.offer === 'open' ? (

@@ -109,7 +109,7 @@ export function Arrivals() {
               troubles={library.troubles}
             />
           ) : null}
-          <View className="gap-3 rounded-[18px] border border-dashed border-soft bg-card p-4">
+          <View className="gap-3 rounded-card border border-dashed border-soft bg-card p-4">
             <Words kind="strong">Bring in pictures</Words>
             <Words kind="small">
               {wide ? 'Drop files and whole folders anywhere on this page. ' : ''}Each folder is a batch of its own.
@@ -240,10 +240,10 @@ function Waits({
       : []),
   ];
   return (
-    <View className="rounded-[18px] border border-line bg-card px-[18px] pb-1 pt-4">
+    <View className="rounded-card border border-line bg-card px-4 pb-1 pt-4">
       <View className="flex-row items-end gap-3 pb-3">
         <Words kind="number">{sayNumber(pictures)}</Words>
-        <Words className="pb-1 text-[14.5px]">{pictures === 1 ? 'picture kept' : 'pictures kept'}</Words>
+        <Words className="pb-1 text-small">{pictures === 1 ? 'picture kept' : 'pictures kept'}</Words>
       </View>
       {rows.map((row) => (
         <Pressable
@@ -251,7 +251,7 @@ function Waits({
           role={row.go ? 'button' : undefined}
           disabled={!row.go}
           onPress={row.go}
-          className="min-h-[62px] flex-row items-center gap-3.5 border-t border-line py-2.5 active:opacity-80"
+          className="min-h-16 flex-row items-center gap-3.5 border-t border-line py-2.5 active:opacity-80"
         >
           <DoubleBar tone={row.n ? 'waiting' : 'settled'} width={34} />
           <View className="min-w-0 flex-1">

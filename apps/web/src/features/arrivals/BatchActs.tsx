@@ -18,7 +18,7 @@ export function BatchActs({ batch, again }: { batch: Batch; again?: (() => void)
   const orphaned = isOrphaned(batch, sending);
   const stopped = batch.state === 'stopped';
   const end = (
-    <Button label="End it here" weight="quiet" className="min-h-[44px] px-3" onPress={() => setEnding(true)} />
+    <Button label="End it here" weight="quiet" className="min-h-touch px-3" onPress={() => setEnding(true)} />
   );
   return (
     <>
@@ -30,17 +30,17 @@ export function BatchActs({ batch, again }: { batch: Batch; again?: (() => void)
       ) : null}
       <View className="flex-row flex-wrap items-center gap-2">
         {stopped || (orphaned && door) || sending?.state === 'lost' ? (
-          <Button label="Go on" weight="second" className="min-h-[44px]" onPress={() => void goOn(batch.id, stopped)} />
+          <Button label="Go on" weight="second" className="min-h-touch" onPress={() => void goOn(batch.id, stopped)} />
         ) : null}
         {orphaned && !door && again ? (
-          <Button label="Choose it again" weight="second" icon="folder" className="min-h-[44px]" onPress={again} />
+          <Button label="Choose it again" weight="second" icon="folder" className="min-h-touch" onPress={again} />
         ) : null}
         {!stopped && !orphaned && sending?.state !== 'lost' ? (
           <Button
             label="Pause"
             weight="quiet"
             icon="pause"
-            className="min-h-[44px] px-3"
+            className="min-h-touch px-3"
             onPress={() => void pause(batch.id)}
           />
         ) : null}

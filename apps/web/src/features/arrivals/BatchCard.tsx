@@ -18,7 +18,7 @@ export function BatchCard({ batch, full, again }: { batch: Batch; full: boolean;
   const coming = batch.state === 'coming';
   const out = batch.counts.skipped + batch.counts.aside + batch.counts.failed + (sending?.unread.length ?? 0);
   return (
-    <View className="mb-3 gap-2 rounded-[16px] border border-line bg-card p-4" role="group" aria-label={batch.name}>
+    <View className="mb-3 gap-2 rounded-card border border-line bg-card p-4" role="group" aria-label={batch.name}>
       <View className="flex-row items-start gap-3">
         <View className="min-w-0 flex-1">
           <Words kind="strong" numberOfLines={2}>
@@ -41,7 +41,7 @@ export function BatchCard({ batch, full, again }: { batch: Batch; full: boolean;
       ) : null}
       <BatchActs batch={batch} again={again} />
       {batch.covers.length ? (
-        <View className="flex-row gap-[3px] overflow-hidden">
+        <View className="flex-row gap-hair overflow-hidden">
           {batch.covers.slice(0, 6).map((sha) => (
             <img
               key={sha}
@@ -62,7 +62,7 @@ export function BatchCard({ batch, full, again }: { batch: Batch; full: boolean;
         href={{ pathname: '/batch/[id]', params: { id: batch.id } }}
         style={{ minHeight: 44, display: 'flex', alignItems: 'center', gap: 6 }}
       >
-        <Words className="font-semi text-[14.5px] text-juniper">
+        <Words className="font-semi text-small text-juniper">
           {out ? `See every file: ${out} left out, and why` : 'See every file and what became of it'}
         </Words>
         <Icon name="right" size={15} tone="juniper" />

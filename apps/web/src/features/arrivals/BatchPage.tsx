@@ -68,13 +68,13 @@ export function BatchPage({ id }: { id: number }) {
           onPress={() => router.navigate('/arrivals')}
           className="-ml-3"
         />
-        <Words kind="title" className="min-w-0 flex-1 text-[25px] leading-[31px]" numberOfLines={3}>
+        <Words kind="title" className="min-w-0 flex-1 text-title" numberOfLines={3}>
           {batch.name}
         </Words>
       </View>
       <View className={wide ? 'flex-row items-start gap-8' : 'gap-6'}>
         <View className="gap-3" style={wide ? { width: 360 } : {}}>
-          <View className="gap-2 rounded-[16px] border border-line bg-card p-4">
+          <View className="gap-2 rounded-card border border-line bg-card p-4">
             <Words kind="strong" aria-live={batch.state === 'coming' ? 'polite' : undefined}>
               {standing(batch, sending, full)}
             </Words>
@@ -107,7 +107,7 @@ export function BatchPage({ id }: { id: number }) {
                 label="Number the files"
                 weight="quiet"
                 icon="numbers"
-                className="min-h-[44px] px-1"
+                className="min-h-touch px-1"
                 onPress={() => setNumbering(true)}
               />
             ) : null}
@@ -116,7 +116,7 @@ export function BatchPage({ id }: { id: number }) {
                 label="Try the failed ones again"
                 weight="quiet"
                 icon="again"
-                className="min-h-[44px] px-1"
+                className="min-h-touch px-1"
                 onPress={again}
               />
             ) : null}
@@ -125,7 +125,7 @@ export function BatchPage({ id }: { id: number }) {
               download
               style={{ minHeight: 44, display: 'flex', alignItems: 'center', padding: '0 4px' }}
             >
-              <Words className="font-semi text-[15.5px] text-juniper">Save this list</Words>
+              <Words className="font-semi text-body text-juniper">Save this list</Words>
             </a>
           </View>
         </View>
@@ -235,14 +235,14 @@ function Row({
 }) {
   const cut = path.lastIndexOf('/');
   return (
-    <View className="min-h-[60px] w-full flex-row items-center gap-3 border-t border-line py-2">
-      <View className="h-[44px] w-[60px] shrink-0 items-center justify-center overflow-hidden rounded-[4px] bg-mist">
+    <View className="min-h-16 w-full flex-row items-center gap-3 border-t border-line py-2">
+      <View className="h-touch w-16 shrink-0 items-center justify-center overflow-hidden rounded-picture bg-mist">
         {sha ? (
           <img src={smallOf(sha)} alt="" loading="lazy" style={{ maxWidth: 60, maxHeight: 44, objectFit: 'contain' }} />
         ) : null}
       </View>
       <View className="min-w-0 flex-1">
-        <Words className="text-[15px] leading-[20px]">{path.slice(cut + 1)}</Words>
+        <Words className="text-body">{path.slice(cut + 1)}</Words>
         <Words kind="small" className={bad ? 'text-brick' : marked ? 'text-marigold' : ''}>
           {said}
         </Words>

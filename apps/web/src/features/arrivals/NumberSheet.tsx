@@ -63,7 +63,7 @@ export function NumberSheet({ of, before = null, onChoose, onClose }: Props) {
           />
         </View>
         <View className="flex-1 gap-1.5">
-          <Words kind="small" className="pt-[3px]">
+          <Words kind="small" className="pt-1">
             Digits
           </Words>
           <View className="flex-row gap-1">
@@ -123,7 +123,7 @@ function Preview({ batch, numbering }: { batch: number; numbering: Numbering }) 
 
 function Names({ names }: { names: readonly { from: string; to: string }[] }) {
   return (
-    <View aria-live="polite" className="gap-1 rounded-[14px] bg-mist px-4 py-3">
+    <View aria-live="polite" className="gap-1 rounded-act bg-mist px-4 py-3">
       {names.map(({ from, to }, i) => (
         <View
           key={`${from} ${i}`}
@@ -132,7 +132,7 @@ function Names({ names }: { names: readonly { from: string; to: string }[] }) {
           <Words kind="small" className="min-w-[40%] flex-1" numberOfLines={1}>
             {from}
           </Words>
-          <Words className="flex-1 font-semi text-[14.5px]" style={{ wordBreak: 'break-all' } as object}>
+          <Words className="flex-1 font-semi text-small" style={{ wordBreak: 'break-all' } as object}>
             {to}
           </Words>
         </View>

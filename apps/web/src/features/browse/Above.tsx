@@ -14,7 +14,7 @@ export const Above = memo(function Above({ block, ids }: { block: HeadingBlock; 
   if (block.kind === 'event') return <EventAbove block={block} ids={ids} />;
   return block.kind === 'month' ? (
     <View style={{ height: block.height, justifyContent: 'center' }}>
-      <Words kind="title" className="text-[26px] leading-[32px]" aria-level={2} numberOfLines={1}>
+      <Words kind="title" className="text-title" aria-level={2} numberOfLines={1}>
         {block.said ? capital(block.said) : block.month ? sayMonth(block.month) : 'Without a date'}
       </Words>
       <Words kind="small">{`${count(block.to - block.from, 'picture')}${block.events ? ` · ${count(block.events, 'event')}` : ''}`}</Words>

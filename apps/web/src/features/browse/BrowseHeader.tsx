@@ -24,10 +24,10 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
   const folders = path === '/browse/folders';
   const map = path === '/browse/map';
   return (
-    <View className={wide ? 'pt-[18px]' : 'pt-3.5'} style={{ zIndex: 6, overflow: 'visible' }}>
+    <View className={wide ? 'pt-4' : 'pt-3.5'} style={{ zIndex: 6, overflow: 'visible' }}>
       <QuestionBar />
       <View className="mb-3 mt-1 flex-row flex-wrap items-center justify-between">
-        <nav aria-label="Ways of looking" style={{ display: 'flex', gap: wide ? 26 : 9 }}>
+        <nav aria-label="Ways of looking" style={{ display: 'flex', gap: wide ? 26 : 12 }}>
           {WAYS.map(([name, href]) => (
             <Link
               key={name}
@@ -37,7 +37,7 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
             >
               <Words
                 numberOfLines={1}
-                className={`font-serif text-[21px] leading-[28px] ${name === way ? 'text-juniper' : 'text-soft'}`}
+                className={`font-serif ${wide ? 'text-head' : 'text-lead'} ${name === way ? 'text-juniper' : 'text-soft'}`}
               >
                 {name}
               </Words>

@@ -81,7 +81,7 @@ export function Calendar() {
       ) : null}
       {years.length ? (
         <View className="mb-4 flex-row flex-wrap items-end gap-3">
-          <View className="min-w-[170px] flex-1" style={{ maxWidth: 300 }}>
+          <View className="min-w-44 flex-1" style={{ maxWidth: 300 }}>
             <Jump onJump={jump} />
           </View>
           <View className="flex-row gap-1">
@@ -95,11 +95,11 @@ export function Calendar() {
         <section key={year.year} id={`year-${year.year}`} aria-label={`${year.year}`} style={{ marginBottom: 26 }}>
           <View className="mb-2 flex-row items-center gap-2.5">
             <DoubleBar />
-            <Words kind="heading" className="flex-1 text-[24px] leading-[30px]">{`${year.year}`}</Words>
+            <Words kind="heading" className="flex-1 text-title">{`${year.year}`}</Words>
             <Button
               label={count(year.pictures, 'picture')}
               weight="quiet"
-              className="min-h-[44px] px-1"
+              className="min-h-touch px-1"
               onPress={() => open(`${year.year}-01-01`, `${year.year}-12-31`)}
             />
           </View>
@@ -209,7 +209,7 @@ function Month({ month, full, small, onOpen }: MonthProps) {
         }}
         className="focus-visible:outline"
       >
-        <Words className={small ? 'flex-1 font-semi text-[14px]' : 'flex-1 font-serif text-[18px]'}>{name}</Words>
+        <Words className={small ? 'flex-1 font-semi text-small' : 'flex-1 font-serif text-lead'}>{name}</Words>
         <Words kind="small">{sayNumber(month.pictures)}</Words>
       </button>
       {small ? null : (

@@ -120,12 +120,12 @@ export function EventHeading({
               setNaming(false);
             }}
             maxLength={160}
-            className="min-h-[40px] flex-1 border-b-2 border-juniper font-serif text-[19px] text-ink"
+            className="min-h-touch flex-1 border-b-2 border-juniper font-serif text-lead text-ink"
             style={{ outlineStyle: 'none' } as object}
           />
         ) : (
           <>
-            <Words kind="heading" aria-level={3} className="shrink text-[18.5px]" numberOfLines={2}>
+            <Words kind="heading" aria-level={3} className="shrink text-lead" numberOfLines={2}>
               {title}
             </Words>
             {beside.length ? (
@@ -134,7 +134,7 @@ export function EventHeading({
               </Words>
             ) : null}
             {event && !event.title ? (
-              <Pressable role="button" onPress={begin} className="min-h-[44px] shrink-0 justify-center self-start">
+              <Pressable role="button" onPress={begin} className="min-h-touch shrink-0 justify-center self-start">
                 <Words kind="small" className="font-semi text-marigold">
                   No name yet. Call it something?
                 </Words>

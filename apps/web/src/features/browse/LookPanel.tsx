@@ -38,7 +38,7 @@ export function LookPanel() {
     <View
       role="group"
       aria-label="How pictures are shown"
-      className="mb-2 gap-1 rounded-[14px] border border-line bg-card px-3.5 py-1.5"
+      className="mb-2 gap-1 rounded-act border border-line bg-card px-3.5 py-1.5"
     >
       {wide ? null : <SizeSlider />}
       <View className="flex-row flex-wrap items-center gap-x-2">
@@ -57,7 +57,7 @@ export function LookPanel() {
           label="Folders"
           weight="quiet"
           icon="folder"
-          className="min-h-[44px] px-2"
+          className="min-h-touch px-2"
           onPress={() => router.push('/browse/folders')}
         />
       </View>

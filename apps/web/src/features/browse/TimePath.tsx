@@ -16,13 +16,13 @@ export function TimePath() {
   const all = () => set(normalise({ all: parts.filter((_, i) => i !== at) }));
   return (
     <View className="mb-2 flex-row flex-wrap items-center gap-x-1.5">
-      <Pressable role="button" onPress={all} className="min-h-[44px] justify-center">
+      <Pressable role="button" onPress={all} className="min-h-touch justify-center">
         <Words kind="small" className="font-semi text-juniper">
           All years
         </Words>
       </Pressable>
       {level.up.map(({ name, part }) => (
-        <Pressable key={name} role="button" onPress={() => put(part)} className="min-h-[44px] justify-center">
+        <Pressable key={name} role="button" onPress={() => put(part)} className="min-h-touch justify-center">
           <Words kind="small" className="font-semi text-juniper">{`› ${name}`}</Words>
         </Pressable>
       ))}

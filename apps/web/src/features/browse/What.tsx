@@ -68,9 +68,13 @@ export function What() {
               one.
             </Words>
           ) : null}
-          {data?.tags.map((tag) => (
-            <CountRow key={tag.id} name={tag.name} n={tag.pictures} onPress={() => go({ tag: tag.id })} />
-          ))}
+          <div style={{ columnWidth: 280, columnGap: 40 }}>
+            {data?.tags.map((tag) => (
+              <div key={tag.id} style={{ breakInside: 'avoid' }}>
+                <CountRow name={tag.name} n={tag.pictures} onPress={() => go({ tag: tag.id })} />
+              </div>
+            ))}
+          </div>
         </View>
       </View>
     </Page>

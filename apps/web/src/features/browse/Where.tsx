@@ -2,15 +2,17 @@ import type { Place } from '@gemmel/contract';
 import type { Where as Asked } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
-import { Pressable, View } from 'react-native';
+import { Pressable, ScrollView, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { useAsk } from '@/state/ask';
+import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
 import { Heading } from '@/ui/DoubleBar';
 import { sayNumber } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { MapPane } from '../place/MapPage';
 import { OwnPlaces } from '../place/OwnPlaces';
 import { BrowseHeader } from './BrowseHeader';
 
@@ -33,7 +35,7 @@ export function CountRow({
       role="button"
       onPress={onPress}
       style={{ paddingLeft: inset }}
-      className="min-h-[52px] flex-row items-center gap-3 border-t border-line py-2 active:bg-mist"
+      className="min-h-field flex-row items-center gap-3 border-t border-line py-2 active:bg-mist"
     >
       <View className="min-w-0 flex-1">
         <Words className="font-medium">{name}</Words>
@@ -61,6 +63,7 @@ function grouped(places: readonly Place[], key: (place: Place) => string): [stri
 /** The library by place: countries, regions in them, places in those, with how many pictures each holds. */
 export function Where() {
   const router = useRouter();
+  const wide = useWide();
   const { narrow } = useAsk();
   const { data, error, refetch } = useAnswer('places', {});
   const ask = (part: Parameters<typeof narrow>[0]) => {
@@ -70,9 +73,8 @@ export function Where() {
   const go = (where: Asked) => ask({ where });
   const named = (data?.places ?? []).filter((p) => p.country);
   const far = (data?.places ?? []).filter((p) => !p.country);
-  return (
-    <Page>
-      <BrowseHeader way="Where" />
+  const list = (
+    <>
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data?.places.length === 0 ? (
         <Empty
@@ -102,7 +104,26 @@ export function Where() {
           />
         ) : null}
       </View>
-    </Page>
+    </>
+  );
+  if (!wide)
+    return (
+      <Page>
+        <BrowseHeader way="Where" />
+        {list}
+      </Page>
+    );
+  // A wide screen has room for both: the list at the left, the map at the right.
+  return (
+    <View style={{ flex: 1, paddingHorizontal: 26 }}>
+      <BrowseHeader way="Where" />
+      <View style={{ flex: 1, minHeight: 0, flexDirection: 'row', gap: 26 }}>
+        <ScrollView style={{ flex: 1, maxWidth: 520 }} contentContainerStyle={{ paddingBottom: 130 }}>
+          {list}
+        </ScrollView>
+        <View style={{ flex: 1 }}>{data?.places.length ? <MapPane beside={false} /> : null}</View>
+      </View>
+    </View>
   );
 }
 
@@ -132,7 +153,7 @@ function Country({
               role="button"
               aria-expanded={is}
               onPress={() => setOpen(is ? null : region)}
-              className="min-h-[52px] flex-row items-center gap-3 border-t border-line py-2 active:bg-mist"
+              className="min-h-field flex-row items-center gap-3 border-t border-line py-2 active:bg-mist"
             >
               <Icon name={is ? 'down' : 'right'} size={16} tone="soft" />
               <Words className="min-w-0 flex-1 font-semi">{name}</Words>

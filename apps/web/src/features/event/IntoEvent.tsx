@@ -41,7 +41,7 @@ export function IntoEvent({ ids, onClose }: { ids: readonly number[]; onClose: (
               key={event.id}
               role="button"
               onPress={() => file({ event: event.id }, event.title ? `“${event.title}”` : sayLongDay(event.start))}
-              className="min-h-[50px] flex-row items-center justify-between gap-3 border-t border-line"
+              className="min-h-field flex-row items-center justify-between gap-3 border-t border-line"
             >
               <Words className="min-w-0 flex-1" numberOfLines={2}>
                 {event.title ?? sayLongDay(event.start)}

@@ -157,7 +157,7 @@ function FolderRow(props: RowProps) {
             <Icon name="folder" size={17} tone="soft" />
           </View>
         )}
-        <Pressable role="button" onPress={() => go(flat)} className="min-h-[54px] min-w-0 flex-1 justify-center py-1.5">
+        <Pressable role="button" onPress={() => go(flat)} className="min-h-field min-w-0 flex-1 justify-center py-1.5">
           <Words className="font-medium" numberOfLines={2}>
             {folder.name}
           </Words>

@@ -38,7 +38,7 @@ function Offer({ card }: { card: CardOffer }) {
     );
   return (
     <View
-      className={`gap-3 rounded-[18px] border bg-card p-4 ${card.fresh ? 'border-marigold' : 'border-line'}`}
+      className={`gap-3 rounded-card border bg-card p-4 ${card.fresh ? 'border-marigold' : 'border-line'}`}
       role="group"
       aria-label={`The card ${card.name}`}
     >

@@ -110,7 +110,7 @@ export function CardPage({ id }: { id: number }) {
             onPress={() => router.navigate('/arrivals')}
             className="-ml-3"
           />
-          <Words kind="title" className="min-w-0 flex-1 text-[26px] leading-[32px]" numberOfLines={2}>
+          <Words kind="title" className="min-w-0 flex-1 text-title" numberOfLines={2}>
             {card.name}
           </Words>
         </View>
@@ -207,14 +207,14 @@ function Day({ source, day, ticked, anchor, onSet, onPress, onHold }: DayProps) 
           {...(can ? { share: on / can, label: `${on} of ${can} ticked` } : {})}
           width={24}
         />
-        <Words kind="heading" className="min-w-0 flex-1 text-[18px]">
+        <Words kind="heading" className="min-w-0 flex-1 text-lead">
           {name}
         </Words>
         {can ? (
           <Button
             label={stand === 'all' ? 'Untick the day' : 'Tick the day'}
             weight="quiet"
-            className="min-h-[44px] px-2"
+            className="min-h-touch px-2"
             onPress={() => onSet(day.files, stand !== 'all')}
           />
         ) : (

@@ -25,7 +25,7 @@ export function DeviceRows({ most = 6 }: { most?: number }) {
       <Heading
         right={
           <Link href="/devices" style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}>
-            <Words className="font-semi text-[14.5px] text-juniper">
+            <Words className="font-semi text-small text-juniper">
               {devices.length > shown.length ? `All ${devices.length}` : 'More'}
             </Words>
           </Link>

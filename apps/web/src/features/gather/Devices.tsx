@@ -42,7 +42,7 @@ export function Devices() {
           Household devices
         </Words>
       </View>
-      <Words className="mb-4 max-w-[640px] text-soft">
+      <Words className="mb-4 max-w-page text-soft">
         Every phone, camera and card that pictures came from. A device may be cleared up to the day until which
         everything it made is stored here and was read back whole.
       </Words>
@@ -90,7 +90,7 @@ function DeviceCard({ entry, keeper, onKey }: { entry: LedgerEntry; keeper: bool
   const clear = clearLine(entry);
   const missing = missingLine(entry);
   return (
-    <View className="gap-2 rounded-[16px] border border-line bg-card p-4" role="group" aria-label={entry.name}>
+    <View className="gap-2 rounded-card border border-line bg-card p-4" role="group" aria-label={entry.name}>
       <View className="flex-row items-start gap-3">
         <View className="pt-0.5">
           <Icon name={iconOf(entry)} size={22} />
@@ -130,7 +130,7 @@ function DeviceCard({ entry, keeper, onKey }: { entry: LedgerEntry; keeper: bool
         <Button
           label={`All ${entry.gaps.length} are gone`}
           weight="quiet"
-          className="min-h-[44px] self-start px-0"
+          className="min-h-touch self-start px-0"
           onPress={() =>
             void act(
               () =>
@@ -173,7 +173,7 @@ function Gap({ device, gap }: { device: number; gap: LedgerEntry['gaps'][number]
         </Words>
         <Words kind="tiny">{`after ${sayLongDay(gap.day)}`}</Words>
       </View>
-      <Button label="They are gone" weight="quiet" className="min-h-[44px] px-2" onPress={settle} />
+      <Button label="They are gone" weight="quiet" className="min-h-touch px-2" onPress={settle} />
     </View>
   );
 }
@@ -206,9 +206,9 @@ function SourceRow({ source, keeper, onKey }: { source: SourceState; keeper: boo
       {keeper ? (
         <View className="flex-row flex-wrap gap-x-3">
           {source.kind === 'phone' ? (
-            <Button label="New password" weight="quiet" className="min-h-[44px] px-0" onPress={renew} />
+            <Button label="New password" weight="quiet" className="min-h-touch px-0" onPress={renew} />
           ) : null}
-          <Button label="Take off the list" weight="quiet" className="min-h-[44px] px-0" onPress={remove} />
+          <Button label="Take off the list" weight="quiet" className="min-h-touch px-0" onPress={remove} />
         </View>
       ) : null}
     </View>

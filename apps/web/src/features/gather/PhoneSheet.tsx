@@ -92,7 +92,7 @@ export function PhoneSheet({ given, onClose }: { given: Key | null; onClose: () 
           <Button
             label="Copy"
             weight="quiet"
-            className="min-h-[44px] px-2"
+            className="min-h-touch px-2"
             onPress={() =>
               void navigator.clipboard?.writeText(value).then(
                 () => say(`${label} copied.`),

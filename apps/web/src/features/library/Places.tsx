@@ -83,9 +83,9 @@ export function BottomBar() {
               <Icon name={place.icon} size={23} tone={on ? 'juniper' : 'soft'} />
               {n ? (
                 <View
-                  className={`absolute -top-1.5 left-[17px] min-w-[20px] items-center rounded-full px-1.5 ${place.href === '/pile' ? 'bg-juniper' : 'bg-marigold'}`}
+                  className={`absolute -top-1.5 left-4 min-w-5 items-center rounded-full px-1.5 ${place.href === '/pile' ? 'bg-juniper' : 'bg-marigold'}`}
                 >
-                  <Words kind="tiny" className="font-bold leading-[18px] text-card">
+                  <Words kind="tiny" className="font-bold text-card">
                     {n > 999 ? '999+' : n}
                   </Words>
                 </View>
@@ -125,7 +125,7 @@ export function Rail() {
     >
       <View className="mb-7 flex-row items-center gap-2.5 px-2">
         <Rings size={34} />
-        <Words className="font-serif text-[22px] leading-[27px]">Gemmel</Words>
+        <Words className="font-serif text-head">Gemmel</Words>
       </View>
       <View className="gap-1">
         {PLACES.map((place) => {
@@ -136,7 +136,7 @@ export function Rail() {
               key={place.href}
               href={place.href}
               aria-current={on ? 'page' : undefined}
-              className={`rounded-[12px] ${on ? 'bg-mist' : ''}`}
+              className={`rounded-small ${on ? 'bg-mist' : ''}`}
               style={{
                 display: 'flex',
                 alignItems: 'center',
@@ -170,13 +170,13 @@ export function Rail() {
           style={{ all: 'unset', cursor: 'pointer', padding: '6px 12px', minHeight: 24, borderRadius: 8 }}
           className="focus-visible:outline"
         >
-          <Words className="text-[14.5px]">{name}</Words>
+          <Words className="text-small">{name}</Words>
         </button>
       ))}
       <View className="mt-auto gap-0.5 px-3 pt-6">
         {may ? (
           <Link href="/done" aria-current={path === '/done' ? 'page' : undefined} className="mb-3">
-            <Words className={`text-[14.5px] ${path === '/done' ? 'font-semi text-juniper' : ''}`}>What was done</Words>
+            <Words className={`text-small ${path === '/done' ? 'font-semi text-juniper' : ''}`}>What was done</Words>
           </Link>
         ) : null}
         {library ? (

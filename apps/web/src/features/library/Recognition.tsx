@@ -121,7 +121,7 @@ export function Recognition() {
       </Words>
       {keeper ? (
         <View className="flex-row flex-wrap gap-2">
-          {moved ? <Button label="Keep" onPress={keep} /> : null}
+          {moved ? <Button label="Keep" onPress={() => void keep()} /> : null}
           {moved ? (
             <Button label="As it was" weight="quiet" onPress={() => (setAsk(null), setFile(null))} />
           ) : (

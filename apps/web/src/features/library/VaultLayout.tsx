@@ -42,7 +42,7 @@ export function VaultLayout() {
               aria-checked={on}
               disabled={!keeper}
               onPress={() => void choose(layout)}
-              className="min-h-[56px] flex-row items-center gap-3 border-t border-line py-2"
+              className="min-h-14 flex-row items-center gap-3 border-t border-line py-2"
             >
               <View
                 className={`h-5 w-5 items-center justify-center rounded-full border-2 ${on ? 'border-juniper' : 'border-soft'}`}

@@ -50,7 +50,7 @@ export function CloseUps({
               aria-checked={on}
               aria-label={`${called}${face.day ? `, ${sayDay(face.day)}` : ''}${face.byMachine ? ', filed by itself' : ''}`}
               onPress={() => flip(face.id)}
-              className={`items-center rounded-[14px] border-2 py-1.5 ${on ? 'border-juniper bg-mist' : face.byMachine ? 'border-dashed border-line' : 'border-transparent'}`}
+              className={`items-center rounded-act border-2 py-1.5 ${on ? 'border-juniper bg-mist' : face.byMachine ? 'border-dashed border-line' : 'border-transparent'}`}
             >
               <Cameo face={face.id} width={58} />
             </Pressable>
@@ -62,7 +62,7 @@ export function CloseUps({
       ) : null}
       {some.length ? (
         <View
-          className="flex-row flex-wrap gap-2 rounded-[16px] border border-line bg-card p-3"
+          className="flex-row flex-wrap gap-2 rounded-card border border-line bg-card p-3"
           style={{ position: 'sticky' as 'absolute', bottom: 8 }}
         >
           <Button

@@ -1,12 +1,14 @@
 import type { FaceAnswer, Introduction } from '@gemmel/contract';
 import { saySpan, sayDay } from '@gemmel/core';
 import { useRouter } from 'expo-router';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
-import { portraitOf } from '@/api/client';
+import { portraitOf, smallOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { undoLast } from '@/state/acts';
-import { useWide } from '@/state/wide';
+import { useKeepFree } from '@/state/room';
+import { useTiles } from '@/state/tiles';
+import { useLow, useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
 import { isForPage } from '@/ui/keys';
@@ -48,16 +50,16 @@ export function Introductions() {
   return (
     <View style={{ flex: 1 }}>
       <View
-        className={`w-full max-w-[720px] flex-row items-center justify-between ${wide ? 'px-[26px] pt-4' : 'px-4 pt-1'}`}
+        className={`w-full max-w-page flex-row items-center justify-between ${wide ? 'px-brim pt-4' : 'px-4 pt-1'}`}
       >
         <Pressable
           role="button"
           onPress={() => (router.canGoBack() ? router.back() : router.navigate('/browse/who'))}
-          className="min-h-[44px] flex-row items-center"
+          className="min-h-touch flex-row items-center"
         >
-          <Words className="text-[14.5px] text-soft">‹ Introductions</Words>
+          <Words className="text-small text-soft">‹ Introductions</Words>
         </Pressable>
-        {group ? <Words kind="small" className="text-[14.5px]">{`${answered.size + 1} of ${total}`}</Words> : null}
+        {group ? <Words kind="small" className="text-small">{`${answered.size + 1} of ${total}`}</Words> : null}
       </View>
       {error ? (
         <Failed error={error} again={() => void refetch()} />
@@ -82,6 +84,9 @@ function OneGroup({
   onAnswer: (odd: readonly number[], is: FaceAnswer['is']) => void;
 }) {
   const wide = useWide();
+  const low = useLow();
+  const bar = useRef<HTMLDivElement>(null);
+  useKeepFree('introductions', bar);
   const [odd, setOdd] = useState<ReadonlySet<number>>(new Set());
   const [all, setAll] = useState(false);
   const [typed, setTyped] = useState('');
@@ -151,25 +156,25 @@ function OneGroup({
   const away = odd.size ? ` ${count(odd.size, 'face')} tapped away will be asked about alone.` : '';
 
   return (
-    <>
+    <View style={{ flex: 1, flexDirection: wide ? 'row' : 'column' }}>
       <ScrollView
         style={{ flex: 1 }}
         contentContainerStyle={{
           paddingHorizontal: wide ? 26 : 16,
-          paddingBottom: wide ? 130 : 20,
+          paddingBottom: wide ? 80 : 20,
           gap: 14,
           maxWidth: 720,
           width: '100%',
         }}
       >
         <View>
-          <Words kind="title" className="text-[27px] leading-[33px]">
+          <Words kind="title" className="text-title">
             Somebody you know?
           </Words>
           <Words
             kind="small"
             aria-live="polite"
-            className="mt-1 text-[14px]"
+            className="mt-1 text-small"
           >{`${[count(group.pictures, 'picture'), span].filter(Boolean).join(', ')}.${away || (group.faces.length > 1 ? ' Tap any that is somebody else.' : '')}`}</Words>
         </View>
         <div
@@ -214,7 +219,7 @@ function OneGroup({
           <Button
             label={`Show all ${group.faces.length}`}
             weight="quiet"
-            className="min-h-[44px] self-start px-0"
+            className="min-h-touch self-start px-0"
             onPress={() => setAll(true)}
           />
         ) : null}
@@ -225,7 +230,7 @@ function OneGroup({
         )}
         {group.candidates.length && !typed && !isNew ? (
           <View>
-            <Words kind="small" className="mb-1 text-[14px]">
+            <Words kind="small" className="mb-1 text-small">
               Looks most like
             </Words>
             {group.candidates.map((c) => (
@@ -234,11 +239,11 @@ function OneGroup({
                 role="button"
                 onPress={() => answer({ person: c.person })}
                 disabled={none}
-                className="min-h-[66px] flex-row items-center gap-3.5 border-t border-line py-1.5 active:bg-mist"
+                className="min-h-16 flex-row items-center gap-3.5 border-t border-line py-1.5 active:bg-mist"
               >
                 <Cameo face={c.portrait} width={38} />
                 <View className="min-w-0 flex-1">
-                  <Words kind="strong" className="text-[15.5px]">
+                  <Words kind="strong" className="text-body">
                     {c.name}
                   </Words>
                   <Words kind="small">{c.why}</Words>
@@ -250,9 +255,44 @@ function OneGroup({
             ))}
           </View>
         ) : null}
-        {wide && !isNew ? acts : null}
+        {(wide || low) && !isNew ? acts : null}
       </ScrollView>
-      {wide || isNew ? null : <View className="border-t border-line bg-paper px-4 pt-2.5">{acts}</View>}
-    </>
+      {wide ? <WholePictures faces={shown} /> : null}
+      {wide || low || isNew ? null : (
+        <div ref={bar} style={{ borderTop: '1px solid rgb(var(--line))', padding: '10px 16px 0' }}>
+          {acts}
+        </div>
+      )}
+    </View>
+  );
+}
+
+/** The whole pictures that faces come from: who somebody is shows best in company. */
+function WholePictures({ faces }: { faces: Introduction['faces'] }) {
+  const router = useRouter();
+  const ids = useMemo(() => [...new Set(faces.map((face) => face.picture))], [faces]);
+  const tiles = useTiles(ids);
+  return (
+    <ScrollView style={{ flex: 1, maxWidth: 520 }} contentContainerStyle={{ padding: 26, paddingTop: 6, gap: 10 }}>
+      <Words kind="small">{ids.length === 1 ? 'The picture it comes from' : 'The pictures they come from'}</Words>
+      {ids.map((id) => {
+        const tile = tiles.get(id);
+        return tile ? (
+          <Pressable
+            key={id}
+            role="link"
+            aria-label={`Open ${tile.label}`}
+            onPress={() => router.push({ pathname: '/picture/[id]', params: { id } })}
+          >
+            <img
+              src={smallOf(tile.sha)}
+              alt=""
+              loading="lazy"
+              style={{ width: '100%', maxHeight: 300, objectFit: 'contain', borderRadius: 4, objectPosition: 'left' }}
+            />
+          </Pressable>
+        ) : null;
+      })}
+    </ScrollView>
   );
 }

@@ -39,14 +39,14 @@ export function JoinSheet({ person, onClose }: { person: Person; onClose: () => 
           <View className="flex-row items-center justify-center gap-4 py-2">
             <View className="items-center">
               <Cameo face={person.portrait} width={72} />
-              <Words kind="small" numberOfLines={1} className="max-w-[120px]">
+              <Words kind="small" numberOfLines={1} className="max-w-32">
                 {person.name}
               </Words>
             </View>
             <Rings size={34} />
             <View className="items-center">
               <Cameo face={other.portrait} width={72} />
-              <Words kind="small" numberOfLines={1} className="max-w-[120px]">
+              <Words kind="small" numberOfLines={1} className="max-w-32">
                 {other.name}
               </Words>
             </View>

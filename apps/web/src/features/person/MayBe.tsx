@@ -52,13 +52,13 @@ export function MayBe({ person }: { person: Person }) {
               <Button
                 label="Yes"
                 weight="quiet"
-                className="min-h-[44px] px-3"
+                className="min-h-touch px-3"
                 onPress={() => void answer([face.id], true)}
               />
               <Button
                 label="No"
                 weight="quiet"
-                className="min-h-[44px] px-3"
+                className="min-h-touch px-3"
                 onPress={() => void answer([face.id], false)}
               />
             </View>
@@ -70,10 +70,10 @@ export function MayBe({ person }: { person: Person }) {
           <Button
             label={`Yes to all ${shown.length} shown`}
             weight="second"
-            className="min-h-[44px]"
+            className="min-h-touch"
             onPress={() => void answer(all, true)}
           />
-          <Button label="No to all" weight="quiet" className="min-h-[44px]" onPress={() => void answer(all, false)} />
+          <Button label="No to all" weight="quiet" className="min-h-touch" onPress={() => void answer(all, false)} />
         </View>
       ) : null}
     </View>

@@ -54,7 +54,7 @@ export function NameInput({
   };
   return (
     <View className="gap-1">
-      <View className="min-h-[54px] justify-center rounded-[14px] border border-juniper bg-card">
+      <View className="min-h-field justify-center rounded-act border border-juniper bg-card">
         {typed && rest ? (
           <div
             aria-hidden
@@ -67,11 +67,11 @@ export function NameInput({
               overflow: 'hidden',
             }}
           >
-            <Words className="text-[17px]">
-              <Words className="text-[17px]" style={{ color: 'transparent' }}>
+            <Words className="text-lead">
+              <Words className="text-lead" style={{ color: 'transparent' }}>
                 {typed}
               </Words>
-              <Words className="text-[17px] text-soft">{rest}</Words>
+              <Words className="text-lead text-soft">{rest}</Words>
             </Words>
           </div>
         ) : null}
@@ -84,7 +84,7 @@ export function NameInput({
           autoCapitalize="words"
           autoComplete="off"
           maxLength={160}
-          className="min-h-[52px] bg-transparent px-4 font-sans text-[17px] text-ink"
+          className="min-h-field bg-transparent px-4 font-sans text-lead text-ink"
           style={{ outlineStyle: 'none' } as object}
         />
         {typed.trim() ? (
@@ -102,7 +102,7 @@ export function NameInput({
                 write('');
                 onName({ person: person.id });
               }}
-              className="min-h-[48px] flex-row items-center gap-3 border-b border-line px-2 py-1"
+              className="min-h-button flex-row items-center gap-3 border-b border-line px-2 py-1"
             >
               <Cameo face={person.portrait} width={26} />
               <Words className="min-w-0 flex-1" numberOfLines={1}>

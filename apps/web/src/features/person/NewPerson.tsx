@@ -17,7 +17,7 @@ export function NewPerson({ onName, onBack }: { onName: (is: FaceAnswer['is']) =
   const known = people.find((p) => p.name.toLowerCase() === called.toLowerCase());
   const take = () => called && onName(known ? { person: known.id } : { newPerson: called, born, circles });
   return (
-    <View className="gap-3.5 rounded-[16px] border border-line bg-card p-4">
+    <View className="gap-3.5 rounded-card border border-line bg-card p-4">
       <Field
         label="The name of somebody new"
         value={name}

@@ -31,7 +31,7 @@ export function PeoplePicker({
             aria-checked={on}
             aria-label={person.name}
             onPress={() => onChange(on ? chosen.filter((id) => id !== person.id) : [...chosen, person.id])}
-            className={`items-center rounded-[14px] border py-2 ${on ? ON[tone].box : 'border-transparent'}`}
+            className={`items-center rounded-act border py-2 ${on ? ON[tone].box : 'border-transparent'}`}
           >
             <Cameo face={person.portrait} width={52} />
             <Words kind="small" className={on ? ON[tone].text : 'text-ink'} numberOfLines={1}>

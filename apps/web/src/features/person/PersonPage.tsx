@@ -116,17 +116,17 @@ function About({
       <Pressable
         role="button"
         onPress={() => router.navigate('/browse/who')}
-        className="min-h-[44px] justify-center self-start"
+        className="min-h-touch justify-center self-start"
       >
-        <Words className="text-[14.5px] text-soft">‹ Who</Words>
+        <Words className="text-small text-soft">‹ Who</Words>
       </Pressable>
       <View className={`flex-row items-center ${wide ? 'gap-5' : 'gap-3.5'}`}>
         <Cameo face={person.portrait} width={wide ? 104 : 72} label={`Portrait of ${person.name}`} />
         <View className="min-w-0 flex-1">
-          <Words kind="title" className={wide ? 'text-[26px] leading-[31px]' : 'text-[24px] leading-[29px]'}>
+          <Words kind="title" className={wide ? 'text-title' : 'text-title'}>
             {person.name}
           </Words>
-          <Words kind="small" className="text-[14px]">
+          <Words kind="small" className="text-small">
             {[
               person.nickname && !person.name.startsWith(person.nickname) ? `“${person.nickname}”` : null,
               ...inCircles,
@@ -194,7 +194,7 @@ function About({
               year === null ? (
                 ''
               ) : (
-                <Button label="All years" weight="quiet" className="min-h-[44px] px-1" onPress={() => onYear(null)} />
+                <Button label="All years" weight="quiet" className="min-h-touch px-1" onPress={() => onYear(null)} />
               )
             }
           >

@@ -69,7 +69,7 @@ export function Who() {
         <Pressable
           role="button"
           onPress={() => router.push('/introductions')}
-          className="mb-4 min-h-[64px] max-w-[560px] flex-row items-center gap-3 rounded-[16px] bg-honey px-4 py-2.5 active:opacity-80"
+          className="mb-4 min-h-16 max-w-read flex-row items-center gap-3 rounded-card bg-honey px-4 py-2.5 active:opacity-80"
         >
           <View className="flex-row">
             {waiting.groups.slice(0, 3).map((group, i) => (
@@ -79,7 +79,7 @@ export function Who() {
             ))}
           </View>
           <View className="min-w-0 flex-1">
-            <Words kind="strong" className="text-[15px]">{`${count(waiting.total, 'group')} to introduce`}</Words>
+            <Words kind="strong" className="text-body">{`${count(waiting.total, 'group')} to introduce`}</Words>
             <Words kind="small">{`${count(waiting.faces, 'face')}, about ${count(minutes, 'minute')}`}</Words>
           </View>
           <Icon name="right" size={18} />
@@ -180,7 +180,7 @@ function Cameos({ people }: { people: readonly Person[] }) {
           <LeafCameo person={person.id} portrait={person.portrait} />
           <View className="mt-1.5 max-w-full flex-row items-center gap-1">
             {person.favourite ? <Icon name="heart" size={13} tone="marigold" filled /> : null}
-            <Words kind="strong" className="min-w-0 shrink text-[15px]" numberOfLines={1}>
+            <Words kind="strong" className="min-w-0 shrink text-body" numberOfLines={1}>
               {person.nickname ?? person.name}
             </Words>
           </View>

@@ -42,7 +42,7 @@ export function YearStrip({
             disabled={!n}
             aria-label={`${year}, ${count(n, 'picture')}`}
             onPress={() => onYear(on ? null : year)}
-            className="min-w-[44px] items-center"
+            className="min-w-touch items-center"
           >
             <View style={{ height: HEIGHT, justifyContent: 'flex-end' }}>
               <Svg width={22} height={tall}>

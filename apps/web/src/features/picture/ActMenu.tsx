@@ -1,5 +1,6 @@
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
+import { View } from 'react-native';
 import { originalOf } from '@/api/client';
 import { useMe } from '@/features/account/session';
 import { usePile } from '@/state/pile';
@@ -8,7 +9,7 @@ import { Button } from '@/ui/Button';
 import type { IconName } from '@/ui/Icon';
 import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
-import { saveZip } from '../pile/zip';
+import { saveFile, saveZip } from '../pile/zip';
 import { ActSheet, SHEET_ACTS, type SheetAct } from '../pile/acts';
 import { change } from './acts';
 
@@ -47,7 +48,7 @@ export function ActMenu({
       label={label}
       icon={icon}
       weight="quiet"
-      className="min-h-[44px] justify-start px-2"
+      className="min-h-touch justify-start px-2"
       onPress={() => {
         onClose();
         act();
@@ -57,40 +58,40 @@ export function ActMenu({
   const helps = part !== 'relative';
   return (
     <Sheet title={single ? (tile?.label ?? 'This picture') : count(ids.length, 'picture')} onClose={onClose}>
-      {single && onOpen ? line('Open', 'look', () => onOpen(only)) : null}
-      {onPile ? line('Take off the pile', 'pile', () => drop(ids)) : line('Put on the pile', 'pile', () => add(ids))}
-      {helps && single
-        ? line(
-            tile?.favourite ? 'Take the heart back' : 'Give it a heart',
-            'heart',
-            () =>
-              void change(
-                ids,
-                { favourite: !tile?.favourite },
-                tile?.favourite ? 'The heart is taken back' : 'With a heart',
-              ),
-          )
-        : null}
-      {helps
-        ? SHEET_ACTS.filter(([name]) => name !== 'share' || part === 'keeper').map(([name, , icon]) => (
-            <Button
-              key={name}
-              label={WORDS[name]}
-              icon={icon}
-              weight="quiet"
-              className="min-h-[44px] justify-start px-2"
-              onPress={() => setSheet(name)}
-            />
-          ))
-        : null}
-      {single
-        ? line('Save the original', 'download', () => {
-            window.location.href = `${originalOf(only)}?save`;
-          })
-        : line('Save as ZIP', 'download', () => void saveZip({ ids: [...ids] }))}
-      {helps && single
-        ? line('What was done to it', 'clock', () => router.push({ pathname: '/done', params: { picture: only } }))
-        : null}
+      <View>
+        {single && onOpen ? line('Open', 'look', () => onOpen(only)) : null}
+        {onPile ? line('Take off the pile', 'pile', () => drop(ids)) : line('Put on the pile', 'pile', () => add(ids))}
+        {helps && single
+          ? line(
+              tile?.favourite ? 'Take the heart back' : 'Give it a heart',
+              'heart',
+              () =>
+                void change(
+                  ids,
+                  { favourite: !tile?.favourite },
+                  tile?.favourite ? 'The heart is taken back' : 'With a heart',
+                ),
+            )
+          : null}
+        {helps
+          ? SHEET_ACTS.filter(([name]) => name !== 'share' || part === 'keeper').map(([name, , icon]) => (
+              <Button
+                key={name}
+                label={WORDS[name]}
+                icon={icon}
+                weight="quiet"
+                className="min-h-touch justify-start px-2"
+                onPress={() => setSheet(name)}
+              />
+            ))
+          : null}
+        {single
+          ? line('Save the original', 'download', () => saveFile(`${originalOf(only)}?save`))
+          : line('Save as ZIP', 'download', () => void saveZip({ ids: [...ids] }))}
+        {helps && single
+          ? line('What was done to it', 'clock', () => router.push({ pathname: '/done', params: { picture: only } }))
+          : null}
+      </View>
     </Sheet>
   );
 }

@@ -40,7 +40,7 @@ export function ClipPlayer({ picture }: { picture: Pick<Picture, 'id' | 'sha' | 
         <div
           style={{ position: 'absolute', left: 16, right: 16, bottom: 16, display: 'flex', justifyContent: 'center' }}
         >
-          <View className="w-full max-w-[380px] gap-2 rounded-[14px] bg-card p-4" role="status">
+          <View className="w-full max-w-note gap-2 rounded-act bg-card p-4" role="status">
             {stopped ? (
               <>
                 <Words kind="strong">Stopped</Words>

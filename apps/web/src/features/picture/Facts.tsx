@@ -104,15 +104,15 @@ export function Facts({
         placeholder="Give it a title"
         onSave={(title) => void change(ids, { title }, title ? 'The title is changed' : 'The title is taken away')}
       />
-      <Pressable role="button" onPress={() => setTiming(true)} className="min-h-[44px] justify-center">
-        <Words kind="small" className="text-[14px] text-ink">
+      <Pressable role="button" onPress={() => setTiming(true)} className="min-h-touch justify-center">
+        <Words kind="small" className="text-small text-ink">
           {picture.taken ? sayTaken(picture) : 'No date yet. Give it one?'}
           {unsure ? ', perhaps' : ''}
         </Words>
         {picture.event?.title ? <Words kind="small">{picture.event.title}</Words> : null}
       </Pressable>
-      <Pressable role="button" onPress={() => setPlacing(true)} className="min-h-[44px] justify-center">
-        <Words kind="small" className={picture.place ? 'text-[14px] text-ink' : ''}>
+      <Pressable role="button" onPress={() => setPlacing(true)} className="min-h-touch justify-center">
+        <Words kind="small" className={picture.place ? 'text-small text-ink' : ''}>
           {picture.place ?? (picture.position ? 'A spot on the map' : 'No place yet. Give it one?')}
         </Words>
       </Pressable>
@@ -155,13 +155,13 @@ export function Facts({
           <Button
             label="Split the event here"
             weight="quiet"
-            className="min-h-[44px] px-0"
+            className="min-h-touch px-0"
             onPress={() => void splitAt(picture.event!.id, picture.id)}
           />
           <Button
             label="Not of this event"
             weight="quiet"
-            className="min-h-[44px] px-0"
+            className="min-h-touch px-0"
             onPress={() => void moveTo(ids, null, 'It belongs to no event now.')}
           />
         </View>
@@ -247,7 +247,7 @@ function FactLines({ picture }: { picture: Picture }) {
       {lines.map(([name, value]) =>
         value ? (
           <View key={name} className="flex-row gap-3">
-            <Words kind="small" className="w-[92px]">
+            <Words kind="small" className="w-24">
               {name}
             </Words>
             <Words kind="small" className="min-w-0 flex-1 text-ink">
@@ -266,7 +266,12 @@ function FactLines({ picture }: { picture: Picture }) {
           </Words>
         </Link>
       ) : null}
-      {picture.where ? <WhereLine where={picture.where} /> : null}
+      {picture.where ? (
+        <>
+          <WhereLine where={picture.where} />
+          <Words kind="tiny">Town names: GeoNames, CC BY 4.0</Words>
+        </>
+      ) : null}
       {picture.position ? (
         <Link
           href={{ pathname: '/browse/map', params: { seen: picture.id } }}
@@ -311,7 +316,7 @@ function WhereLine({ where }: { where: NonNullable<Picture['where']> }) {
             set({ where: asked });
             router.push('/browse');
           }}
-          className="min-h-[44px] justify-center"
+          className="min-h-touch justify-center"
         >
           <Words kind="small" className="font-semi text-juniper">
             {i ? `› ${name}` : name}
@@ -361,16 +366,16 @@ function Line({
     setTyped(null);
     if (next !== value) onSave(next);
   };
-  const face = serif ? 'font-serif text-[23px] leading-[29px]' : 'font-sans text-[16px] leading-[23px]';
+  const face = serif ? 'font-serif text-head' : 'font-sans text-body';
   if (typed === null)
     return (
       <Pressable
         role="button"
         aria-label={value ? `${label}: ${value}. Change it` : placeholder}
         onPress={() => setTyped(value ?? '')}
-        className="min-h-[44px] justify-center"
+        className="min-h-touch justify-center"
       >
-        <Words className={value ? `${face} text-ink` : 'text-[15px] text-soft'}>{value ?? placeholder}</Words>
+        <Words className={value ? `${face} text-ink` : 'text-body text-soft'}>{value ?? placeholder}</Words>
       </Pressable>
     );
   return (
@@ -388,7 +393,7 @@ function Line({
       onKeyPress={(event) => {
         if (event.nativeEvent.key === 'Escape') setTyped(null);
       }}
-      className={`min-h-[44px] rounded-[10px] border-2 border-juniper bg-card px-3 py-2 text-ink ${face}`}
+      className={`min-h-touch rounded-small border-2 border-juniper bg-card px-3 py-2 text-ink ${face}`}
     />
   );
 }

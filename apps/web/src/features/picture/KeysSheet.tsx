@@ -24,7 +24,7 @@ export function KeysSheet({ onClose }: { onClose: () => void }) {
     <Sheet title="Keys" onClose={onClose}>
       {KEYS.map(([key, what]) => (
         <View key={key} className="flex-row gap-4 border-t border-line py-1.5">
-          <Words className="w-[120px] font-semi">{key}</Words>
+          <Words className="w-32 font-semi">{key}</Words>
           <Words className="flex-1 text-soft">{what}</Words>
         </View>
       ))}

@@ -42,7 +42,7 @@ export function TagAdder({ onAdd, open: always = false }: { onAdd: (tag: string)
         }}
         maxLength={80}
         autoCapitalize="none"
-        className="min-h-[44px] rounded-[12px] border-2 border-juniper bg-card px-3 font-sans text-[16px] text-ink"
+        className="min-h-touch rounded-small border-2 border-juniper bg-card px-3 font-sans text-body text-ink"
       />
       {[
         ...hits.map((tag) => ({ name: tag.name, note: `${tag.pictures}` })),
@@ -52,7 +52,7 @@ export function TagAdder({ onAdd, open: always = false }: { onAdd: (tag: string)
           key={row.name}
           role="button"
           onPress={() => add(row.name)}
-          className="min-h-[44px] flex-row items-center justify-between border-b border-line px-3"
+          className="min-h-touch flex-row items-center justify-between border-b border-line px-3"
         >
           <Words>{row.name}</Words>
           <Words kind="small">{row.note}</Words>

@@ -1,25 +1,68 @@
 import { Link, usePathname } from 'expo-router';
-import { useMemo } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { smallOf } from '@/api/client';
 import { usePile } from '@/state/pile';
+import { useKeepFree } from '@/state/room';
 import { useTiles } from '@/state/tiles';
 import { useWide } from '@/state/wide';
-import { Button } from '@/ui/Button';
+import { Button, IconButton } from '@/ui/Button';
+import { Icon } from '@/ui/Icon';
 import { sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { DRAGGED } from '../place/acts';
-import { PileActs } from './acts';
+import { PileActs } from './PileActs';
+
+/** Pages of a wide screen where pictures are not picked. */
+const NOTHING_TO_PICK = [
+  '/household',
+  '/introductions',
+  '/sitting',
+  '/sharing',
+  '/devices',
+  '/done',
+  '/arrivals',
+  '/card',
+];
 
 /** The pile, always in sight: docked with its pictures and acts on a wide screen, a bar while choosing on a phone. */
 export function PileDock() {
   const { ids, choosing, setChoosing } = usePile();
   const wide = useWide();
   const path = usePathname();
+  const [folded, setFolded] = useState(false);
   const shown = useMemo(() => ids.slice(-12).reverse(), [ids]);
   const tiles = useTiles(shown);
-  if (path === '/pile' || (!ids.length && !choosing)) return null;
-  if (!wide && !choosing) return null;
+  const box = useRef<HTMLDivElement>(null);
+  const hidden = path === '/pile' || (!ids.length && !choosing) || (!wide && !choosing);
+  // Where nothing can be picked the pile waits as a small tab, and leaves the page its room.
+  const small = wide && !hidden && (folded || NOTHING_TO_PICK.some((start) => path.startsWith(start)));
+  useKeepFree('pile', box, !hidden && !small);
+  if (hidden) return null;
+  if (small)
+    return (
+      <Link
+        href="/pile"
+        aria-label={`Open the pile, ${ids.length} in it`}
+        className="rise"
+        style={{
+          position: 'absolute',
+          zIndex: 20,
+          right: 26,
+          bottom: 18,
+          display: 'flex',
+          alignItems: 'center',
+          gap: 8,
+          minHeight: 44,
+          paddingHorizontal: 16,
+          borderRadius: 14,
+          backgroundColor: 'rgb(var(--veil))',
+        }}
+      >
+        <Icon name="pile" size={18} tone="bright" />
+        <Words className="font-semi text-small text-bright">{sayNumber(ids.length)}</Words>
+      </Link>
+    );
   const pictures = (size: number, most: number) => (
     <div style={{ display: 'flex', minWidth: 0, overflow: 'hidden', paddingLeft: 6 }}>
       {shown.slice(0, most).map((id) => {
@@ -49,6 +92,7 @@ export function PileDock() {
   );
   return (
     <div
+      ref={box}
       className="rise"
       role="region"
       aria-label="The pile"
@@ -72,16 +116,19 @@ export function PileDock() {
         aria-label={`Open the pile, ${ids.length} in it`}
         style={{ display: 'flex', alignItems: 'center', gap: 12, flexShrink: 0, minHeight: 44 }}
       >
-        <Words kind="number" className="text-[30px] leading-[36px] text-bright" aria-live="polite">
+        <Words kind="number" className="text-title text-bright" aria-live="polite">
           {sayNumber(ids.length)}
         </Words>
-        <Words className="text-[14px] text-bright">in the pile</Words>
+        <Words className="text-small text-bright">in the pile</Words>
       </Link>
       <View className="min-w-0 flex-1">{pictures(wide ? 48 : 38, wide ? 12 : 4)}</View>
       {wide ? (
-        <PileActs tone="bright" />
+        <>
+          <PileActs tone="bright" />
+          <IconButton name="minus" tone="bright" label="Fold the pile away" onPress={() => setFolded(true)} />
+        </>
       ) : (
-        <Button label="Done" className="min-h-[44px]" onPress={() => setChoosing(false)} />
+        <Button label="Done" className="min-h-touch" onPress={() => setChoosing(false)} />
       )}
     </div>
   );

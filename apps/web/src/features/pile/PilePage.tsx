@@ -10,7 +10,7 @@ import { Icon } from '@/ui/Icon';
 import { count } from '@/ui/say';
 import { Empty, Page } from '@/ui/State';
 import { Words } from '@/ui/Words';
-import { PileActs } from './acts';
+import { PileActs } from './PileActs';
 
 const MOST = 300;
 
@@ -34,7 +34,7 @@ export function PilePage() {
   return (
     <Page title="The pile">
       <Words className="mb-3 text-soft">{`${count(ids.length, 'picture')} in hand. Nothing is moved or copied by lying here.`}</Words>
-      <View className="mb-4 max-w-[520px] rounded-[16px] border border-line bg-card px-2">
+      <View className="mb-4 max-w-read rounded-card border border-line bg-card px-2">
         <PileActs />
       </View>
       <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: 8 }}>

@@ -3,18 +3,15 @@ import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
-import { act as perform, whenUndone } from '@/state/acts';
-import { usePile } from '@/state/pile';
+import { act as perform } from '@/state/acts';
 import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
-import { Icon, type IconName } from '@/ui/Icon';
+import type { IconName } from '@/ui/Icon';
 import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Stars } from '@/ui/Stars';
-import type { Token } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
 import { IntoEvent } from '../event/IntoEvent';
-import { ActMenu } from '../picture/ActMenu';
 import { change, saidStars } from '../picture/acts';
 import { TagAdder } from '../picture/TagAdder';
 import { PlaceSheet } from '../place/PlaceSheet';
@@ -98,50 +95,6 @@ export function ActSheet({
     return <ShareSheet what={{ ids }} title={`${n[0]!.toUpperCase()}${n.slice(1)}`} onClose={onClose} />;
 }
 
-/** What can be done with the pile: a row of drawings with their words, and the sheets they open. */
-export function PileActs({ tone = 'ink' }: { tone?: Token }) {
-  const ids = usePile((pile) => pile.ids);
-  const putDown = usePile((pile) => pile.putDown);
-  const [open, setOpen] = useState<SheetAct | null>(null);
-  const [more, setMore] = useState(false);
-  const close = () => setOpen(null);
-  // What lies in an album is safe there: it need not stay in hand. Taking the album back takes it up again.
-  const made = (did: number | null) => {
-    const before = [...ids];
-    putDown(true);
-    if (did !== null) whenUndone(did, () => usePile.getState().add(before));
-  };
-  // Two rows of four on a phone, one on a wide screen.
-  const box = `min-h-[52px] items-center justify-center gap-0.5 px-1 active:opacity-70 ${tone === 'bright' ? 'min-w-[50px]' : 'min-w-[60px] basis-[22%]'}`;
-  const word = tone === 'bright' ? 'text-bright' : 'text-ink';
-  return (
-    <View className={`flex-row items-center justify-between gap-1 ${tone === 'bright' ? '' : 'flex-wrap'}`}>
-      {SHEET_ACTS.map(([name, label, icon]) => (
-        <Pressable key={name} role="button" onPress={() => setOpen(name)} className={box}>
-          <Icon name={icon} size={20} tone={tone} />
-          <Words kind="tiny" className={word}>
-            {label}
-          </Words>
-        </Pressable>
-      ))}
-      <Pressable role="button" aria-label="More for the pile" onPress={() => setMore(true)} className={box}>
-        <Icon name="more" size={20} tone={tone} />
-        <Words kind="tiny" className={word}>
-          More
-        </Words>
-      </Pressable>
-      <Pressable role="button" onPress={() => putDown()} className={box}>
-        <Icon name="down" size={20} tone={tone} />
-        <Words kind="tiny" className={word}>
-          Put down
-        </Words>
-      </Pressable>
-      {open ? <ActSheet act={open} ids={ids} onClose={close} onMade={made} /> : null}
-      {more ? <ActMenu ids={ids} onClose={() => setMore(false)} /> : null}
-    </View>
-  );
-}
-
 /** Puts pictures into an album that is there, or into a new one. */
 export function IntoAlbum({
   ids,
@@ -200,7 +153,7 @@ export function IntoAlbum({
               key={album.id}
               role="button"
               onPress={() => void put(album.id, album.name)}
-              className="min-h-[50px] flex-row items-center justify-between gap-3 border-t border-line"
+              className="min-h-field flex-row items-center justify-between gap-3 border-t border-line"
             >
               <Words className="min-w-0 flex-1" numberOfLines={2}>
                 {album.name}

@@ -3,16 +3,21 @@ import { call } from '@/api/client';
 import { say, trouble } from '@/state/toast';
 import { count, sayBytes } from '@/ui/say';
 
+/** Has the browser save what is at an address. */
+export function saveFile(path: string): void {
+  const link = document.createElement('a');
+  link.href = path;
+  link.download = '';
+  document.body.append(link);
+  link.click();
+  link.remove();
+}
+
 /** Has the originals of some pictures, an album or an event saved as one ZIP. The browser shows how far it is. */
 export async function saveZip(what: CallInput<Api['makeZip']>['body']): Promise<void> {
   try {
     const { path, pictures, bytes } = await call('makeZip', { body: what });
-    const link = document.createElement('a');
-    link.href = path;
-    link.download = '';
-    document.body.append(link);
-    link.click();
-    link.remove();
+    saveFile(path);
     say(`${count(pictures, 'original')} on the way as ZIP, ${sayBytes(bytes)}.`);
   } catch (error) {
     trouble(error);

@@ -156,9 +156,17 @@ export function BaseMap({
     >
       <div ref={box} style={{ position: 'absolute', inset: 0 }} />
       {children}
+      {there || trouble ? null : (
+        <div
+          role="status"
+          style={{ position: 'absolute', inset: 0, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
+        >
+          <Words className="text-soft">The map is being drawn …</Words>
+        </div>
+      )}
       {trouble ? (
         <div role="alert" style={{ position: 'absolute', left: 12, right: 12, top: 12, textAlign: 'center' }}>
-          <Words kind="small" className="rounded-[10px] bg-card px-3 py-2 text-brick">
+          <Words kind="small" className="rounded-small bg-card px-3 py-2 text-brick">
             {trouble}
           </Words>
         </div>

@@ -65,7 +65,7 @@ export function Draw({
       onPointerCancel={() => setFrom(null)}
     >
       <div style={{ position: 'absolute', left: 0, right: 0, top: 10, textAlign: 'center', pointerEvents: 'none' }}>
-        <Words kind="small" className="rounded-[10px] bg-card px-3 py-1.5 text-ink">
+        <Words kind="small" className="rounded-small bg-card px-3 py-1.5 text-ink">
           {shape === 'box' ? 'Draw from corner to corner' : 'Draw from the middle out'}
         </Words>
       </div>

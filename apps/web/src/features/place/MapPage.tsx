@@ -21,8 +21,20 @@ import { usePins } from './usePins';
 type Drawing = 'box' | 'circle' | null;
 const NONE = { ids: [], lats: [], lons: [] };
 
-/** The pictures of the question on a map: pins with their newest picture, and a box or circle to ask for a part of it. */
+/** The map by itself: a whole page on a phone, and all of the screen when it lies on its side. */
 export function MapPage() {
+  const wide = useWide();
+  const lying = useLying();
+  return (
+    <View style={{ flex: 1, paddingHorizontal: wide ? 26 : lying ? 0 : 16 }}>
+      {lying ? null : <BrowseHeader way="Where" />}
+      <MapPane />
+    </View>
+  );
+}
+
+/** The pictures of the question on a map: pins with their newest picture, and a box or circle to ask for a part of it. */
+export function MapPane({ beside = true }: { beside?: boolean }) {
   const router = useRouter();
   const wide = useWide();
   const lying = useLying();
@@ -136,13 +148,12 @@ export function MapPage() {
   };
   const total = loaded?.count ?? 0;
   return (
-    <View style={{ flex: 1, paddingHorizontal: wide ? 26 : lying ? 0 : 16 }}>
-      {lying ? null : <BrowseHeader way="Where" />}
+    <View style={{ flex: 1 }}>
       <View
         className={
           lying
-            ? 'absolute right-2 top-2 z-10 flex-row items-center gap-2 rounded-[14px] bg-card pl-3'
-            : 'mb-2 min-h-[44px] flex-row items-center justify-between gap-2'
+            ? 'absolute right-2 top-2 z-10 flex-row items-center gap-2 rounded-act bg-card pl-3'
+            : 'mb-2 min-h-touch flex-row items-center justify-between gap-2'
         }
       >
         {lying ? <IconButton name="left" label="Back" onPress={() => router.navigate('/browse/where')} /> : null}
@@ -191,7 +202,7 @@ export function MapPage() {
             {drawing && ready ? <Draw ready={ready} shape={drawing} onDone={only} /> : null}
           </BaseMap>
         </div>
-        {wide ? <Unplaced /> : null}
+        {wide && beside ? <Unplaced /> : null}
       </View>
       {shown ? (
         <PinRow

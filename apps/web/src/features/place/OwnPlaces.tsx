@@ -32,11 +32,11 @@ export function OwnPlaces({ onAsk }: { onAsk: (id: number) => void }) {
         </Words>
       ) : null}
       {places.map((place) => (
-        <View key={place.id} className="min-h-[52px] flex-row items-center gap-1 border-t border-line">
+        <View key={place.id} className="min-h-field flex-row items-center gap-1 border-t border-line">
           <Pressable
             role="button"
             onPress={() => onAsk(place.id)}
-            className="min-h-[52px] min-w-0 flex-1 justify-center"
+            className="min-h-field min-w-0 flex-1 justify-center"
           >
             <Words className="font-medium">{place.name}</Words>
             <Words kind="small">

@@ -34,11 +34,11 @@ export function PinRow({
         <Words kind="strong" className="min-w-0 flex-1" numberOfLines={1} aria-live="polite">
           {wide ? `${count(ids.length, 'picture')} here` : `${sayNumber(ids.length)} here`}
         </Words>
-        <Button label="Only these" weight="quiet" className="min-h-[44px] px-2" onPress={onOnly} />
+        <Button label="Only these" weight="quiet" className="min-h-touch px-2" onPress={onOnly} />
         <Button
           label="On the pile"
           weight="quiet"
-          className="min-h-[44px] px-2"
+          className="min-h-touch px-2"
           onPress={() => usePile.getState().add([...ids])}
         />
         <IconButton name="away" label="Put this row away" onPress={onAway} />

@@ -16,10 +16,7 @@ export function PlaceSearch({ near, onPick }: { near: Spot | null; onPick: (hit:
   useEffect(() => {
     const asking = new AbortController();
     const wanted = typed.trim();
-    if (wanted.length < 2) {
-      setHits([]);
-      return;
-    }
+    if (wanted.length < 2) return;
     const timer = setTimeout(() => {
       setHits(null);
       setTrouble(false);
@@ -37,6 +34,7 @@ export function PlaceSearch({ near, onPick }: { near: Spot | null; onPick: (hit:
       clearTimeout(timer);
     };
   }, [typed, near]);
+  const shown = typed.trim().length < 2 ? [] : (hits ?? []);
   const said =
     typed.trim().length < 2
       ? ''
@@ -55,13 +53,13 @@ export function PlaceSearch({ near, onPick }: { near: Spot | null; onPick: (hit:
         value={typed}
         onChangeText={setTyped}
         maxLength={120}
-        onSubmitEditing={() => hits?.[0] && (onPick(hits[0]), setTyped(''))}
+        onSubmitEditing={() => shown[0] && (onPick(shown[0]), setTyped(''))}
       />
       <Words kind="small" role="status" className={said ? 'pt-2' : ''}>
         {said}
       </Words>
       <div role="listbox" aria-label="Places found">
-        {hits?.map((hit) => (
+        {shown.map((hit) => (
           <Pressable
             key={`${hit.name}${hit.lat}${hit.lon}`}
             role="option"
@@ -69,7 +67,7 @@ export function PlaceSearch({ near, onPick }: { near: Spot | null; onPick: (hit:
               onPick(hit);
               setTyped('');
             }}
-            className="min-h-[48px] flex-row items-center justify-between gap-3 border-b border-line py-1.5"
+            className="min-h-button flex-row items-center justify-between gap-3 border-b border-line py-1.5"
           >
             <View className="min-w-0 flex-1">
               <Words className="font-medium">{hit.name}</Words>

@@ -25,7 +25,11 @@ export function houseStyle(files: MapFiles, dark: boolean): StyleSpecification {
       land: { type: 'geojson', data: files.land, tolerance: 0.4 },
       lakes: { type: 'geojson', data: files.lakes, tolerance: 0.4, attribution: 'Lakes © OpenStreetMap contributors' },
       borders: { type: 'geojson', data: files.borders },
-      names: { type: 'geojson', data: { type: 'FeatureCollection', features: [] } },
+      names: {
+        type: 'geojson',
+        data: { type: 'FeatureCollection', features: [] },
+        attribution: 'Town names © GeoNames, CC BY 4.0',
+      },
     },
     layers: [
       { id: 'water', type: 'background', paint: { 'background-color': water } },

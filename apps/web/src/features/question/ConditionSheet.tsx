@@ -69,7 +69,7 @@ export function ConditionSheet({ condition, onTake, onClose }: Props) {
               key={key}
               role="button"
               onPress={() => setSubject(key)}
-              className="min-h-[48px] justify-center border-t border-line"
+              className="min-h-button justify-center border-t border-line"
             >
               <Words>{name}</Words>
             </Pressable>
@@ -225,7 +225,7 @@ function FromList({ name, onTake }: { name: 'tags' | 'events' | 'albums' | 'batc
           key={one.id}
           role="button"
           onPress={() => onTake(one.id)}
-          className="min-h-[46px] flex-row items-center justify-between gap-3 border-t border-line"
+          className="min-h-button flex-row items-center justify-between gap-3 border-t border-line"
         >
           <Words className="min-w-0 flex-1">{one.name}</Words>
           <Words kind="small">{one.n}</Words>
@@ -270,7 +270,7 @@ function TakenValue({ before, onTake }: { before: Span | null; onTake: (span: Sp
         onPress={() => onTake({ ...(from ? { from } : {}), ...(to ? { to } : {}) })}
       />
       <View className="flex-row items-end gap-3 border-t border-line pt-3">
-        <View className="w-[110px]">
+        <View className="w-28">
           <Field
             label="The last … days"
             inputMode="numeric"
@@ -317,7 +317,7 @@ function WhereValue({ onTake }: { onTake: (made: Condition) => void }) {
           key={place.id}
           role="button"
           onPress={() => onTake({ where: { own: place.id } })}
-          className="min-h-[46px] justify-center border-t border-line"
+          className="min-h-button justify-center border-t border-line"
         >
           <Words kind="strong">{place.name}</Words>
         </Pressable>
@@ -327,7 +327,7 @@ function WhereValue({ onTake }: { onTake: (made: Condition) => void }) {
           <Pressable
             role="button"
             onPress={() => onTake({ where: { country } })}
-            className="min-h-[46px] justify-center border-t border-line"
+            className="min-h-button justify-center border-t border-line"
           >
             <Words kind="strong">{`Anywhere in ${name}`}</Words>
           </Pressable>
@@ -336,7 +336,7 @@ function WhereValue({ onTake }: { onTake: (made: Condition) => void }) {
               key={place}
               role="button"
               onPress={() => onTake({ where: { country, place } })}
-              className="min-h-[44px] flex-row items-center justify-between border-t border-line pl-4"
+              className="min-h-touch flex-row items-center justify-between border-t border-line pl-4"
             >
               <Words>{place}</Words>
               <Words kind="small">{pictures}</Words>

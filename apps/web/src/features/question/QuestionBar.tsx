@@ -44,6 +44,10 @@ export function QuestionBar() {
   const { data } = useAnswer('count', { body: { question } });
   const parts = 'all' in question && question.all.length === 0 ? [] : topParts(question);
   const { completions } = parse(typed, words);
+  // A long question would fill half a phone: it is one line there, which opens.
+  const [opened, setOpened] = useState(false);
+  const folds = !wide && parts.length > 2;
+  const folded = folds && !opened;
   useEffect(() => {
     const key = (event: KeyboardEvent) => {
       if (event.key !== '/' || !isForPage(event)) return;
@@ -67,13 +71,24 @@ export function QuestionBar() {
   };
   return (
     <View style={{ zIndex: 6 }}>
-      <View className="min-h-[50px] flex-row flex-wrap items-center gap-x-2 rounded-[16px] border border-line bg-card px-3 py-1">
+      <View className="min-h-field flex-row flex-wrap items-center gap-x-2 rounded-card border border-line bg-card px-3 py-1">
         <Icon name="search" size={18} tone="soft" />
-        {parts.map((part, i) => {
+        {folded ? (
+          <Pressable
+            role="button"
+            aria-expanded={false}
+            aria-label={`The whole question: ${toSentence(question, names)}`}
+            onPress={() => setOpened(true)}
+            className="min-h-touch min-w-0 flex-1 justify-center"
+          >
+            <Words numberOfLines={1}>{toSentence(question, names)}</Words>
+          </Pressable>
+        ) : null}
+        {(folded ? [] : parts).map((part, i) => {
           const { lead, value } = pieces(part, names);
           return (
             <View key={JSON.stringify(part)} className="max-w-full flex-row items-center gap-1.5">
-              {lead ? <Words className="text-[15px] text-soft">{i ? `and ${lead}` : lead}</Words> : null}
+              {lead ? <Words className="text-body text-soft">{i ? `and ${lead}` : lead}</Words> : null}
               <Chip label={value} on onAway={() => widen(i)} awayLabel={`No longer ask: ${lead} ${value}`} />
             </View>
           );
@@ -92,13 +107,16 @@ export function QuestionBar() {
           onFocus={() => setFocused(true)}
           onBlur={() => setTimeout(() => setFocused(false), 150)}
           autoCapitalize="none"
-          className="min-h-[40px] min-w-[96px] flex-1 bg-transparent font-sans text-[16px] text-ink"
+          className="min-h-touch min-w-24 flex-1 bg-transparent font-sans text-body text-ink"
           style={{ outlineStyle: 'none' } as object}
         />
         {parts.length && data ? (
-          <Words className="font-bold text-[14px]" aria-live="polite">
+          <Words className="font-bold text-small" aria-live="polite">
             {count(data.count, 'picture')}
           </Words>
+        ) : null}
+        {folds && opened ? (
+          <IconButton name="up" size={16} label="Fold the question" onPress={() => setOpened(false)} />
         ) : null}
         {parts.length ? (
           <IconButton name="away" size={16} label="Ask for every picture again" onPress={() => set({ all: [] })} />
@@ -107,7 +125,7 @@ export function QuestionBar() {
           <Button
             label="Make a smart album"
             weight="plum"
-            className="min-h-[36px] rounded-full py-1"
+            className="min-h-chip rounded-full py-1"
             onPress={() => router.push('/albums/new')}
           />
         ) : null}
@@ -116,14 +134,14 @@ export function QuestionBar() {
         <Pressable
           role="button"
           onPress={() => router.push('/albums/new')}
-          className="min-h-[44px] justify-center self-start px-1"
+          className="min-h-touch justify-center self-start px-1"
         >
-          <Words className="font-semi text-[14.5px] text-plum">Make a smart album of this</Words>
+          <Words className="font-semi text-small text-plum">Make a smart album of this</Words>
         </Pressable>
       ) : null}
       {focused && typed && completions.length ? (
         <View
-          className="absolute left-0 right-0 top-full mt-1 overflow-hidden rounded-[14px] border border-line bg-card"
+          className="absolute left-0 right-0 top-full mt-1 overflow-hidden rounded-act border border-line bg-card"
           style={{ boxShadow: '0 8px 28px rgb(0 0 0 / 0.18)', zIndex: 8 }}
         >
           {completions.map((completion) => (
@@ -131,7 +149,7 @@ export function QuestionBar() {
               key={completion.insert}
               role="button"
               onPress={() => take(completion)}
-              className="min-h-[44px] flex-row items-center justify-between gap-3 px-4 active:bg-mist"
+              className="min-h-touch flex-row items-center justify-between gap-3 px-4 active:bg-mist"
             >
               <Words>{completion.label}</Words>
               <Words kind="small">{completion.kind}</Words>

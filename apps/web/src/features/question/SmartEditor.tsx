@@ -94,23 +94,23 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
         <Pressable
           role="button"
           onPress={() => (router.canGoBack() ? router.back() : router.navigate('/albums'))}
-          className="min-h-[44px] justify-center"
+          className="min-h-touch justify-center"
         >
-          <Words className="text-[14.5px] text-soft">‹ Back</Words>
+          <Words className="text-small text-soft">‹ Back</Words>
         </Pressable>
         <Button
           label="Keep"
           weight="plum"
-          className="min-h-[44px]"
+          className="min-h-touch"
           disabled={!name.trim()}
           onPress={() => void keep()}
         />
       </View>
-      <Words kind="title" className="text-[27px]">
+      <Words kind="title" className="text-title">
         {id === null ? 'A smart album' : before}
       </Words>
       <Field label="Name" value={name} onChangeText={setName} placeholder="Both sisters by the lake" maxLength={160} />
-      <View className="rounded-[18px] border border-line bg-card px-4 pb-3 pt-1">
+      <View className="rounded-card border border-line bg-card px-4 pb-3 pt-1">
         <GroupLines
           group={draft}
           at={-1}
@@ -175,7 +175,7 @@ function GroupLines({ group, at, onJoin, onSpot, onDrop, onGroup }: GroupProps) 
   const outer = at < 0;
   return (
     <View className={outer ? '' : 'ml-1 border-l-[5px] border-lilac pl-3'}>
-      <View className="min-h-[54px] flex-row flex-wrap items-center gap-x-2">
+      <View className="min-h-field flex-row flex-wrap items-center gap-x-2">
         <Words>{outer ? 'Every picture for which' : 'and'}</Words>
         <Chip tone="plum" label={group.join} onPress={onJoin} />
         <Words className="flex-1">{outer ? 'of this is so:' : 'of:'}</Words>
@@ -202,7 +202,7 @@ function GroupLines({ group, at, onJoin, onSpot, onDrop, onGroup }: GroupProps) 
             </Words>
           )
         ) : (
-          <View key={i} className="min-h-[54px] flex-row items-center gap-2 border-t border-line">
+          <View key={i} className="min-h-field flex-row items-center gap-2 border-t border-line">
             <View className="min-w-0 flex-1 flex-row flex-wrap items-center gap-x-2">
               <Words className="text-soft">{phrase(line, names).lead}</Words>
               <Chip tone="plum" label={phrase(line, names).value} onPress={() => onSpot({ group: at, line: i })} />

@@ -81,7 +81,7 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
             }}
           >
             <Icon name="download" size={18} tone="juniper" />
-            <Words className="font-semi text-[15.5px] text-juniper">{`Save all at full size (${sayBytes(share.bytes)})`}</Words>
+            <Words className="font-semi text-body text-juniper">{`Save all at full size (${sayBytes(share.bytes)})`}</Words>
           </a>
         ) : (
           <Words>There is nothing in it yet.</Words>
@@ -180,7 +180,7 @@ function Big({
       />
       <StageTop>
         <IconButton name="away" tone="bright" label="Back to all pictures" onPress={() => onGo(null)} />
-        <Words className="text-[14.5px] text-bright" aria-live="polite">{`${at + 1} of ${pictures.length}`}</Words>
+        <Words className="text-small text-bright" aria-live="polite">{`${at + 1} of ${pictures.length}`}</Words>
         <a
           href={`${fileOf(token, picture.id, 'original')}?save`}
           download

@@ -53,7 +53,7 @@ function ShareCard({ share }: { share: Share }) {
       : `Over since ${sayLongDay(share.until!)}`;
   return (
     <View
-      className="mb-3.5 flex-row overflow-hidden rounded-[16px] border border-line bg-card"
+      className="mb-3.5 flex-row overflow-hidden rounded-card border border-line bg-card"
       role="group"
       aria-label={share.title}
     >
@@ -97,16 +97,16 @@ function ShareCard({ share }: { share: Share }) {
               <Button
                 label="Copy the link"
                 weight="quiet"
-                className="min-h-[44px] px-0 pr-3"
+                className="min-h-touch px-0 pr-3"
                 onPress={() => void copyLink(share.path!)}
               />
-              <Button label="Close it" weight="quiet" className="min-h-[44px] px-2" onPress={() => void flip(true)} />
+              <Button label="Close it" weight="quiet" className="min-h-touch px-2" onPress={() => void flip(true)} />
             </>
           ) : share.state === 'closed' ? (
             <Button
               label="Open it again"
               weight="quiet"
-              className="min-h-[44px] px-0"
+              className="min-h-touch px-0"
               onPress={() => void flip(false)}
             />
           ) : null}

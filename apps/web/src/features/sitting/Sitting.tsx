@@ -1,10 +1,11 @@
 import type { EventDetail, Sitting as Open } from '@gemmel/contract';
 import { saySpan } from '@gemmel/core';
 import { useRouter } from 'expo-router';
-import { useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { View } from 'react-native';
 import { smallOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
+import { useSteps } from '@/state/acts';
 import { usePile } from '@/state/pile';
 import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';
@@ -33,18 +34,27 @@ const questionsOf = (open: Open): Question[] => [
 
 type Done = 'named' | 'placed' | 'dated' | 'skipped';
 
-/** How a question was answered. `settled` once the server does not ask it any more; asked again after that, it was undone. */
+/**
+ * How a question was answered. `settled` once the server no longer asks it; asked again after that, it was undone, as it was
+ * when its act is no longer among the steps of this tab.
+ */
 interface Answered {
   what: Done;
   n: number;
   settled: boolean;
+  act: number | null;
 }
 
 /** The second step of a sitting: what is open about days, events and places, one at a time, each answered or left for later. */
 export function Sitting() {
   const router = useRouter();
   const { data, error, refetch } = useAnswer('sitting', {});
-  const [answers, setAnswers] = useState<ReadonlyMap<string, Answered>>(new Map());
+  const [given, setAnswers] = useState<ReadonlyMap<string, Answered>>(new Map());
+  const steps = useSteps((all) => all.done);
+  const answers = useMemo(() => {
+    const standing = new Set(steps.map((step) => step.act));
+    return new Map([...given].filter(([, a]) => a.act === null || standing.has(a.act)));
+  }, [given, steps]);
   const [seen, setSeen] = useState(data);
   if (data && data !== seen) {
     setSeen(data);
@@ -66,14 +76,21 @@ export function Sitting() {
   const open = questionsOf(data).filter((q) => !answers.has(q.key));
   const now = open[0];
   const done = (what: Done, key: string, n = 1) =>
-    setAnswers((old) => new Map(old).set(key, { what, n, settled: false }));
+    setAnswers((old) =>
+      new Map(old).set(key, {
+        what,
+        n,
+        settled: false,
+        act: what === 'skipped' ? null : (useSteps.getState().done.at(-1)?.act ?? null),
+      }),
+    );
   const sum = (what: Done) => [...answers.values()].reduce((n, a) => (a.what === what ? n + a.n : n), 0);
   const tally = { named: sum('named'), placed: sum('placed'), dated: sum('dated'), skipped: sum('skipped') };
   const answered = [...answers.values()].filter((a) => a.what !== 'skipped').length;
   const waiting = Math.max(open.length, 0) + Math.max(0, data.unnamed - data.events.length);
   return (
     <Page title="Days and events" narrow>
-      <View className="mb-3 min-h-[24px] flex-row items-center gap-3" aria-live="polite">
+      <View className="mb-3 min-h-8 flex-row items-center gap-3" aria-live="polite">
         <Words kind="small">
           {[
             waiting ? `${sayNumber(waiting)} still open` : 'Nothing is open',
@@ -152,7 +169,7 @@ function Card({
   const wide = useWide();
   const [first, ...rest] = pictures;
   return (
-    <View className="gap-3 rounded-[18px] border border-line bg-card p-4" role="group" aria-label={title}>
+    <View className="gap-3 rounded-card border border-line bg-card p-4" role="group" aria-label={title}>
       <div
         style={{
           display: 'grid',

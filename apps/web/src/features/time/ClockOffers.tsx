@@ -32,7 +32,7 @@ function Offer({ clock }: { clock: ClockOffer }) {
   };
   return (
     <View
-      className="gap-3 rounded-[18px] border border-marigold bg-card p-4"
+      className="gap-3 rounded-card border border-marigold bg-card p-4"
       role="group"
       aria-label={`The clock of ${clock.device}`}
     >
@@ -47,7 +47,7 @@ function Offer({ clock }: { clock: ClockOffer }) {
       <View className="flex-row gap-3">
         {clock.examples.slice(0, 3).map((pair) => (
           <View key={`${pair.sha} ${pair.other}`} className="min-w-0 flex-1 gap-1">
-            <View className="flex-row gap-[3px]">
+            <View className="flex-row gap-hair">
               {[pair.sha, pair.other].map((sha) => (
                 <img
                   key={sha}

@@ -209,11 +209,7 @@ function Preview({ preview }: { preview: DatePreview }) {
   const rows = preview.pictures.filter((p) => p.after);
   const shown = all ? rows : rows.slice(0, SHOWN);
   return (
-    <View
-      role="region"
-      aria-label="Before and after"
-      className="rounded-[14px] border border-line bg-card px-3.5 py-1.5"
-    >
+    <View role="region" aria-label="Before and after" className="rounded-act border border-line bg-card px-3.5 py-1.5">
       {preview.left ? (
         <Words kind="small" className="py-1.5">
           {preview.changed

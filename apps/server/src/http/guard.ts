@@ -1,0 +1,23 @@
+import type { Part } from '@gemmel/contract';
+import type { Context } from 'hono';
+import { may } from '../account/part';
+import type { Session } from '../account/accounts';
+import { Refused } from '../problem';
+
+/** What a request carries through the routes. */
+export interface Vars {
+  Variables: { session: Session | null };
+}
+
+/** Refuses whoever has too small a part, and everything that changes something without this session's own token. */
+export function guard(c: Context<Vars>, least: Part): Session {
+  const session = c.get('session');
+  if (least !== 'nobody' && !session) throw new Refused(401, 'Please sign in.');
+  if (!may(session?.part ?? 'nobody', least)) throw new Refused(403, 'Your part in this library does not allow that.');
+  if (least !== 'nobody' && c.req.method !== 'GET' && c.req.header('x-gemmel-token') !== session?.csrf)
+    throw new Refused(403, 'This page is out of date. Load it again.');
+  return session as Session;
+}
+
+/** A path for the log: whoever reads it must not be able to open a share. */
+export const masked = (at: string): string => at.replace(/^(\/s|\/api\/guest|\/frame)\/[^/]+/, '$1/…');

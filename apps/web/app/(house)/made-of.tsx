@@ -1,0 +1,1 @@
+export { MadeOf as default } from '@/features/library/MadeOf';
