@@ -168,3 +168,10 @@ export async function ask<T>(page: Page, at: string, body?: unknown): Promise<T>
   expect(response.ok()).toBe(true);
   return (await response.json()) as T;
 }
+
+/** The pictures that answer a question, newest first. */
+export async function idsOf(page: Page, question: object): Promise<number[]> {
+  const { ids } = await ask<{ ids: number[] }>(page, '/api/skeleton', { question });
+  let id = 0;
+  return ids.map((step) => (id += step));
+}

@@ -1,7 +1,7 @@
 import { copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
-import { accessible, ask, choose, DEMO, emptyHands, expect, gemmel, grid, test } from './house';
+import { accessible, ask, choose, DEMO, emptyHands, expect, gemmel, grid, test, idsOf } from './house';
 import type { Page } from '@playwright/test';
 import { oneTile } from './streetMap';
 
@@ -18,10 +18,6 @@ interface Picture {
 const pictureOf = (page: Page, id: number) => ask<Picture>(page, `/api/pictures/${id}`);
 const countOf = async (page: Page, question: object) =>
   (await ask<{ count: number }>(page, '/api/count', { question })).count;
-const idsOf = async (page: Page, question: object) => {
-  const { ids } = await ask<{ ids: number[] }>(page, '/api/skeleton', { question });
-  return ids.reduce<number[]>((list, step) => [...list, (list[list.length - 1] ?? 0) + step], []);
-};
 /** The map with its first pins; the machine that tests draws it by itself, which takes a while. */
 async function map(page: Page) {
   await page.locator('[data-map=ready]').waitFor({ timeout: 60_000 });

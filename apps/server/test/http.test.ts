@@ -183,6 +183,38 @@ describe('the interface', () => {
     const on = (days: number) => new Date(Date.now() + days * DAY).toISOString().slice(0, 10);
     const guest = (at: string) => house.fetch(at, {}, null);
 
+    test('a guest’s thumbnail is looked up by itself: one row of pictures, however many the share holds', async () => {
+      const { share } = await house.call('openShare', { body: { title: 'Many', ids: [...ids], until: on(3) } });
+      const token = share.path!.split('/').pop()!;
+      const asked: string[] = [];
+      const note = ({ sql }: { sql: string }) => asked.push(sql);
+      house.app.db.on('query', note);
+      expect((await guest(`/api/guest/${token}/pictures/${ids[0]}/small`)).status).toBe(200);
+      house.app.db.off('query', note);
+      const pictures = asked.filter((sql) => sql.includes('FROM pictures'));
+      expect(pictures).toHaveLength(1);
+      const [plan] = (await house.app.db.raw(`EXPLAIN ${pictures[0]}`, [ids[0]!, 1, share.id])) as [{ rows: number }[]];
+      expect(plan.every((table) => Number(table.rows) === 1)).toBe(true);
+    });
+
+    test('members save originals as one ZIP, byte for byte; another member does not get it by its address', async () => {
+      const { path: at, pictures, bytes } = await house.call('makeZip', { body: { ids: ids.slice(0, 2) } });
+      expect(pictures).toBe(2);
+      const zip = Buffer.from(await (await house.fetch(at)).arrayBuffer());
+      expect(zip.subarray(0, 2).toString()).toBe('PK');
+      expect(zip.length).toBeGreaterThan(bytes);
+      const rows = (await house.app.db('pictures').whereIn('id', ids.slice(0, 2)).select('name', 'vault_path')) as {
+        name: string;
+        vault_path: string;
+      }[];
+      for (const row of rows) {
+        expect(zip.includes(row.name)).toBe(true);
+        expect(zip.includes(readFileSync(path.join(house.app.paths.vault, 'home', row.vault_path)))).toBe(true);
+      }
+      expect((await house.fetch(at, {}, await house.member('relative'))).status).toBe(404);
+      await expect(house.call('makeZip', { body: { ids: [999_999] } })).rejects.toMatchObject({ status: 404 });
+    });
+
     test('a guest sees the shared pictures and nothing else, until it is closed', async () => {
       const { share } = await house.call('openShare', {
         body: { title: 'For Gran', ids: ids.slice(0, 3), until: on(3) },

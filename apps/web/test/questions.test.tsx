@@ -51,6 +51,8 @@ describe('the question bar', () => {
       all: [{ who: { people: [1], mode: 'all' } }, { taken: { from: '2026-04-01', to: '2026-09-30' } }, { tag: 5 }],
     });
     expect(await screen.findByText('46 pictures')).toBeTruthy();
+    // On a phone a long question is one line, which opens.
+    fireEvent.click(screen.getByRole('button', { name: /^The whole question: with Tove Hallorin, .* tagged kites$/ }));
     fireEvent.click(screen.getByRole('button', { name: 'No longer ask: tagged kites' }));
     expect(JSON.stringify(useAsk.getState().question)).not.toContain('tag');
     fireEvent.click(screen.getByRole('button', { name: 'Ask for every picture again' }));
