@@ -266,6 +266,7 @@ test('a batch: every file and its fate, saved as a list, numbered with an undo, 
   await page.getByRole('button', { name: 'Number the files' }).last().click();
   await expect(page.getByText(/2 files are numbered/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText(/^Taken back: /)).toBeVisible();
   await page.getByRole('button', { name: 'Try the failed ones again' }).click();
   await expect(page.getByText('There is nothing to try again.')).toBeVisible();
 });

@@ -347,6 +347,7 @@ test('7. albums: from the pile, in an order by hand, taken out, removed and back
   await expect.poll(order).toEqual(before);
   await page.getByRole('button', { name: 'Done' }).click();
 
+  await choose(page, wide, [0, 1, 2]);
   await page.getByRole('button', { name: 'Take out the 3 chosen' }).click();
   await expect(page.getByText('3 pictures taken out of the album; kept in the library')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();

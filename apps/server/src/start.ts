@@ -1,6 +1,7 @@
 import { chmod, mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { forgetOldActs } from './act/diary';
 import { CannotStart } from './cannotStart';
 import { readConfig, type Config } from './config';
 import { endApp, makeApp, type App } from './context';
@@ -26,6 +27,9 @@ export interface Engine {
 
 /** The bundled worker beside the bundled server. */
 export const WORKER = path.join(path.dirname(fileURLToPath(import.meta.url)), 'worker.js');
+
+/** How often what is too old to be taken back is forgotten, in ms. */
+const DAILY = 24 * 60 * 60_000;
 
 /** The folders of a data folder. What is in them is for this household's own user alone. */
 const FOLDERS = ['vault', 'derived', 'incoming', 'aside', 'uploads', 'inbox', 'watched'];
@@ -57,7 +61,9 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
   let mariadb: LocalDb | null = null;
   let app: App | null = null;
   let runner: Runner | null = null;
+  let daily: NodeJS.Timeout | undefined;
   const end = async () => {
+    clearInterval(daily);
     await runner?.stop();
     if (app) await endApp(app);
     await endMetadata();
@@ -82,6 +88,8 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
     await recover(app);
     runner = makeRunner(app);
     await runner.start();
+    await forgetOldActs(app);
+    daily = setInterval(() => void forgetOldActs(started).catch(() => undefined), DAILY).unref();
     let stopped: Promise<void> | null = null;
     return { app, runner, stop: () => (stopped ??= end()) };
   } catch (error) {

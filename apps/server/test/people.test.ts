@@ -335,7 +335,22 @@ describe('people', () => {
     await house.quiet();
     expect((await all()).filter((f) => f.named_by === 'machine' && f.state === 'named')).toHaveLength(0);
     await expect(house.call('setSureness', { body: { ask: 0.9, file: 0.6 } })).rejects.toThrow();
-    await house.call('setSureness', { body: { ask: 0.3, file: 0.95 } });
+    // What the machine did on that is listed as its own, by picture, and taken back together with the move of the slider.
+    const newest = async () => (await house.call('acts', { query: {} })).acts.find((a) => a.kind === 'file');
+    const [waiting] = (await all()).filter((f) => f.state === 'waiting');
+    const given = (await newest())!;
+    expect(given).toMatchObject({ by: null, words: { n: 0, less: would }, undoable: true });
+    await house.undo({ act: given.id });
+    expect(await house.call('sureness', {})).toMatchObject({ ask: 0.3, file: 0.95 });
+    const back = async () => (await all()).filter((f) => f.named_by === 'machine' && f.state === 'named').length;
+    expect(await back()).toBe(filed);
+    await house.quiet();
+    expect(await back()).toBe(filed);
+    // An answer after it is no move of a slider: what follows from it is not told as one.
+    expect((await newest())!.id).toBe(given.id);
+    await house.undo(await answer([waiting!], 'passer-by'));
+    await house.quiet();
+    expect((await newest())!.id).toBe(given.id);
   });
 
   test('never recognising a person deletes what describes their faces at once, and keeps the names', async () => {
@@ -345,9 +360,8 @@ describe('people', () => {
     const [person] = (await house.call('people', {})).people;
     const n = await described(person!.id);
     expect(n).toBeGreaterThan(0);
-    expect(await house.call('recognisePerson', { params: { id: person!.id }, body: { on: false } })).toEqual({
-      deleted: n,
-    });
+    const never = await house.call('recognisePerson', { params: { id: person!.id }, body: { on: false } });
+    expect(never).toEqual({ deleted: n, act: expect.any(Number) as number });
     expect(await described(person!.id)).toBe(0);
     await house.quiet();
     const after = (await house.call('people', {})).people.find((p) => p.id === person!.id)!;
@@ -356,9 +370,15 @@ describe('people', () => {
     const stood = await answer([waiting], { person: person!.id }).catch(() => null);
     expect(await described(person!.id)).toBe(0);
     if (stood) await house.undo(stood);
-    await house.call('recognisePerson', { params: { id: person!.id }, body: { on: true } });
+    await house.undo(never);
     await house.quiet();
     expect(await described(person!.id)).toBeGreaterThanOrEqual(n);
+    const [back] = (await house.call('acts', { query: {} })).acts.filter((a) => a.kind === 'recognise person');
+    // Done again: what was found meanwhile is deleted once more.
+    await house.undo({ act: back!.undone!.act });
+    expect(await described(person!.id)).toBe(0);
+    await house.call('recognisePerson', { params: { id: person!.id }, body: { on: true } });
+    await house.quiet();
   });
 
   test('switched off, nothing that describes a face is left; switched on, faces are found again under their names', async () => {
@@ -378,6 +398,11 @@ describe('people', () => {
     expect(await names()).toEqual(before.names);
     expect((await house.call('sureness', {})).recognises).toBe(false);
     expect((await house.call('introductions', {})).faces).toBe(0);
+    const on = await house.call('setRecognition', { body: { on: true } });
+    // Switched on and that taken back while faces are looked for: it is off as if by hand.
+    await house.undo(on);
+    expect((await house.call('sureness', {})).recognises).toBe(false);
+    expect(await house.app.db('faces').whereRaw('LENGTH(vector_a) > 0')).toEqual([]);
     await house.call('setRecognition', { body: { on: true } });
     expect((await house.call('sureness', {})).seeking).not.toBeNull();
     await house.quiet();

@@ -68,6 +68,8 @@ export const ActWords = z.object({
   n: z.number().int().optional(),
   rating: z.number().int().optional(),
   favourite: z.boolean().optional(),
+  /** How many the machine gave up again. */
+  less: z.number().int().optional(),
   /** Which of several things were changed. */
   what: z.array(z.string()).optional(),
 });

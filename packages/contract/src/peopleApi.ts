@@ -174,7 +174,7 @@ export const peopleApi = {
     summary: 'Never recognise a person again, which deletes what describes their faces at once; or do',
     params: id,
     body: z.strictObject({ on: z.boolean() }),
-    answer: z.object({ deleted: z.number().int() }),
+    answer: Did.extend({ deleted: z.number().int() }),
   }),
   joinPreview: endpoint({
     method: 'GET',
@@ -284,6 +284,6 @@ export const peopleApi = {
     part: 'keeper',
     summary: 'Look for faces or not; switching it off deletes what describes them at once',
     body: z.strictObject({ on: z.boolean() }),
-    answer: z.object({ deleted: z.number().int() }),
+    answer: Did.extend({ deleted: z.number().int() }),
   }),
 };

@@ -1,6 +1,6 @@
 import { promisify } from 'node:util';
 import { deflate, inflate } from 'node:zlib';
-import { chunks } from '../context';
+import { chunks } from '../lists';
 import type { Db } from '../db/open';
 import { columnsOf, TABLES, type Group, type Kept, type Row, type Table, type Value } from './tables';
 

@@ -99,6 +99,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     groups: [
       { columns: ['layout'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
       { columns: ['ask_from', 'file_from'], topics: ['people'], jobs: [['faces', 0]] },
+      { columns: ['recognise'], topics: ['people', 'pictures', 'library'], jobs: [['seek', 0]] },
     ],
     rest: [],
     topics: [],
@@ -123,8 +124,16 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       ...one(['people'], 'nickname', 'favourite', 'hidden', 'portrait_face_id'),
       // A birth date tells which pictures cannot show them, and how far apart ages are.
       { columns: ['born'], topics: ['people'], jobs: [['faces', 1000]] },
+      {
+        columns: ['recognised'],
+        topics: ['people', 'pictures'],
+        jobs: [
+          ['faces', 0],
+          ['seek', 0],
+        ],
+      },
     ],
-    rest: ['recognised', 'created_at'],
+    rest: ['created_at'],
     refers: { portrait_face_id: 'faces' },
     topics: ['people', 'library'],
     unique: 'name',

@@ -4,6 +4,7 @@ import { may } from '../account/part';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { setMany } from '../db/setMany';
+import { describeNone, describePersonAgain, describePersonNot } from '../faces/recognition';
 import { refreshOwn, refreshOwnOf } from '../place/own';
 import { notFound, Refused } from '../problem';
 import { perform, type Act, type By } from './perform';
@@ -254,6 +255,18 @@ class Undoing {
       );
     }
     if (table === 'own_places') await refreshOwn(this.trx, this.library, circlesOf(changes));
+    await this.describeAsSaid(links.length ? [] : [...sets.values()].flat(), table);
+  }
+
+  /** Where recognition is off again, of all or of somebody, nothing that describes a face is kept. */
+  private async describeAsSaid(
+    rows: readonly { id: number; set: Record<string, Value> }[],
+    table: Table,
+  ): Promise<void> {
+    for (const { id, set } of rows)
+      if (table === 'libraries' && 'recognise' in set && !set['recognise']) await describeNone(this.trx, id);
+      else if (table === 'people' && 'recognised' in set)
+        await (set['recognised'] ? describePersonAgain : describePersonNot)(this.trx, this.library, id);
   }
 
   /** Rows whose name from before is somebody else's now. */

@@ -1,7 +1,7 @@
 import type { Sureness } from '@gemmel/contract';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
-import { ask } from '../jobs/jobs';
+import type { Db } from '../db/open';
 import { notFound } from '../problem';
 import { UNDESCRIBED } from './answers';
 import { forgetDescriptions } from './refresh';
@@ -73,62 +73,79 @@ export const setSureness = (
     words({ n: Math.round(sureness.file * 1000) });
   });
 
+/** Deletes what describes the faces of a library, and the marks nobody has named; names stay. Answers how many there were. */
+export async function describeNone(trx: Db, library: number): Promise<number> {
+  const [{ n }] = (await trx('faces')
+    .where('library_id', library)
+    .whereRaw('LENGTH(vector_a) > 0')
+    .select(trx.raw('COUNT(*) AS n'))) as unknown as [{ n: number }];
+  await trx('face_offers').where('library_id', library).delete();
+  await trx('look_alikes').where('library_id', library).delete();
+  await trx('faces').where({ library_id: library, state: 'waiting', drawn: false }).delete();
+  await trx('faces')
+    .where('library_id', library)
+    .update({ ...UNDESCRIBED, likely_person_id: null, group_key: null });
+  await trx('pictures').where('library_id', library).update({ faces_sought: false });
+  return Number(n);
+}
+
+/** Deletes what describes the faces of a person; their names stay. Answers how many there were. */
+export async function describePersonNot(trx: Db, library: number, person: number): Promise<number> {
+  const mine = { library_id: library, person_id: person };
+  await trx('face_offers').where(mine).delete();
+  await trx('faces').where({ library_id: library, likely_person_id: person }).update({ likely_person_id: null });
+  return Number(await trx('faces').where(mine).whereRaw('LENGTH(vector_a) > 0').update(UNDESCRIBED));
+}
+
+/** Has the pictures of a person looked through anew. */
+export const describePersonAgain = (trx: Db, library: number, person: number): Promise<number> =>
+  trx('pictures')
+    .whereIn(
+      'id',
+      trx('faces')
+        .where({ library_id: library, person_id: person })
+        .whereRaw('LENGTH(vector_a) = 0')
+        .select('picture_id'),
+    )
+    .update({ faces_sought: false });
+
 /**
  * Switches recognition of a library off or on. Off: what describes faces (512 and 192 numbers, clothes) is deleted at once,
  * and so are marks nobody has named; names stay. On: faces are looked for again in every picture, behind people's backs.
  * Answers how many descriptions were deleted.
  */
-export async function setRecognition(app: App, library: number, on: boolean): Promise<number> {
-  const { db } = app;
-  const { recognise } = await settingsOf(app, library);
-  let deleted = 0;
-  if (!on) {
-    deleted = await db.transaction(async (trx) => {
-      await trx('libraries').where('id', library).update({ recognise: false });
-      const [{ n }] = (await trx('faces')
-        .where('library_id', library)
-        .whereRaw('LENGTH(vector_a) > 0')
-        .select(trx.raw('COUNT(*) AS n'))) as unknown as [{ n: number }];
-      await trx('face_offers').where('library_id', library).delete();
-      await trx('look_alikes').where('library_id', library).delete();
-      await trx('faces').where({ library_id: library, state: 'waiting', drawn: false }).delete();
-      await trx('faces')
-        .where('library_id', library)
-        .update({ ...UNDESCRIBED, likely_person_id: null, group_key: null });
-      await trx('pictures').where('library_id', library).update({ faces_sought: false });
-      return Number(n);
-    });
-  } else if (!recognise) {
-    await db('libraries').where('id', library).update({ recognise: true });
-    await ask(db, library, 'seek');
-  }
-  if (!on) forgetDescriptions(app, library);
-  app.changed(library, 'people', 'pictures', 'library');
-  return deleted;
+export async function setRecognition(app: App, by: By, on: boolean): Promise<{ deleted: number; act: number | null }> {
+  const done = await perform(app, by, 'recognition', async ({ trx, library, hold, words }) => {
+    const [before] = await hold('libraries', [library]);
+    words({ favourite: on });
+    if (Boolean(before!['recognise']) === on) return { deleted: 0 };
+    await trx('libraries').where('id', library).update({ recognise: on });
+    return { deleted: on ? 0 : await describeNone(trx, library) };
+  });
+  if (!on) forgetDescriptions(app, by.library);
+  return done;
 }
 
 /**
  * Never recognises a person, or does again. Never: what describes their faces is deleted at once; their names stay. Again:
  * their pictures are looked through anew. Answers how many descriptions were deleted.
  */
-export async function recognisePerson(app: App, library: number, person: number, on: boolean): Promise<number> {
-  const { db } = app;
-  const mine = { library_id: library, person_id: person };
-  const n = await db.transaction(async (trx): Promise<number> => {
-    const found = await trx('people').where({ id: person, library_id: library }).update({ recognised: on });
-    if (!found) throw notFound('This person');
-    if (on) {
-      await trx('pictures')
-        .whereIn('id', trx('faces').where(mine).whereRaw('LENGTH(vector_a) = 0').select('picture_id'))
-        .update({ faces_sought: false });
-      return 0;
-    }
-    await trx('face_offers').where(mine).delete();
-    await trx('faces').where({ library_id: library, likely_person_id: person }).update({ likely_person_id: null });
-    return Number(await trx('faces').where(mine).whereRaw('LENGTH(vector_a) > 0').update(UNDESCRIBED));
+export async function recognisePerson(
+  app: App,
+  by: By,
+  person: number,
+  on: boolean,
+): Promise<{ deleted: number; act: number | null }> {
+  const done = await perform(app, by, 'recognise person', async ({ trx, library, hold, words }) => {
+    const [before] = await hold('people', [person]);
+    if (!before) throw notFound('This person');
+    words({ name: String(before['name']), favourite: on });
+    if (Boolean(before['recognised']) === on) return { deleted: 0 };
+    await trx('people').where('id', person).update({ recognised: on });
+    if (!on) return { deleted: await describePersonNot(trx, library, person) };
+    await describePersonAgain(trx, library, person);
+    return { deleted: 0 };
   });
-  if (!on) forgetDescriptions(app, library);
-  await ask(db, library, on ? 'seek' : 'faces');
-  app.changed(library, 'people', 'pictures');
-  return n;
+  if (!on) forgetDescriptions(app, by.library);
+  return done;
 }

@@ -1,7 +1,9 @@
 import { gatherFaces, worthAWord, type FaceWorld, type Gathered, type LibraryFace, type Offer } from '@gemmel/core';
+import { pack, unpack, type Change } from '../act/record';
 import type { DbAddress } from '../db/mariadb';
 import type { Db } from '../db/open';
 import { connectionTo } from '../db/threads';
+import { tell } from '../feed/feed';
 import { chunks } from '../lists';
 
 interface FaceRow {
@@ -200,6 +202,63 @@ async function keepOffers(db: Db, library: number, offers: Gathered['offers']): 
   }
 }
 
+/** What a face was filed as before and after a look. */
+function filing(
+  old: FaceRow,
+  now: Pick<FaceRow, 'state' | 'person_id' | 'named_by' | 'likely_person_id' | 'group_key'>,
+): Change {
+  const { picture_id, state, person_id, named_by, likely_person_id, group_key } = old;
+  return {
+    table: 'faces',
+    key: [old.id],
+    before: { state, person_id, named_by, likely_person_id, group_key, picture_id },
+    after: { ...now, picture_id },
+  };
+}
+
+/** The last move of how sure recognition must be, when it is not yet noted what was filed after it. */
+async function movedBy(db: Db, library: number): Promise<number | null> {
+  const { moved, noted } = (await db('libraries')
+    .where('id', library)
+    .first(
+      db.raw("(SELECT MAX(id) FROM acts WHERE library_id = libraries.id AND kind = 'sureness') AS moved"),
+      'filed_act as noted',
+    )) as { moved: number | null; noted: number | null };
+  return moved !== null && moved > (noted ?? 0) ? moved : null;
+}
+
+/**
+ * Notes what was filed after somebody moved how sure recognition must be, as an act of the machine's own. Taking it back takes
+ * the move back with it, since else it would be done again at once. A process that ends before this leaves the move to be
+ * taken back by itself.
+ */
+async function noteFilings(db: Db, library: number, moved: number, filings: readonly Change[]): Promise<void> {
+  const { changes } = (await db('acts').where('id', moved).first('changes')) as { changes: Buffer | null };
+  const packed = filings.length ? await pack([...(changes ? await unpack(changes) : []), ...filings]) : null;
+  const pictures = [...new Set(filings.map((f) => Number(f.after!['picture_id'])))];
+  await db.transaction(async (trx) => {
+    const first = await trx('libraries')
+      .where('id', library)
+      .where((q) => q.whereNull('filed_act').orWhere('filed_act', '<', moved))
+      .update({ filed_act: moved });
+    if (!first || !packed) return;
+    const [act] = (await trx('acts').insert({
+      library_id: library,
+      member_id: null,
+      kind: 'file',
+      words: JSON.stringify({
+        n: filings.filter((f) => f.after!['person_id'] !== null).length,
+        less: filings.filter((f) => f.after!['person_id'] === null).length,
+      }),
+      pictures: pictures.length,
+      changes: packed,
+    })) as [number];
+    for (const some of chunks(pictures, 2000))
+      await trx('act_pictures').insert(some.map((picture_id) => ({ library_id: library, picture_id, act_id: act })));
+    await tell(trx, library, new Map([['acts', null]]));
+  });
+}
+
 /** Forgets what describes the faces of a library. */
 export const forgetDescriptions = (library: number): boolean => held.delete(library);
 
@@ -241,6 +300,8 @@ export async function refreshTask({
       const same = (Object.keys(now) as (keyof typeof now)[]).every((key) => now[key] === r[key]);
       return same ? [] : [{ old: r, now }];
     });
+  const follows = await movedBy(db, library);
+  const filings: Change[] = [];
   // Whoever answered meanwhile has the last word: only faces that still stand as they were read are touched.
   for (const some of chunks(updates, 200))
     await db.transaction(async (trx) => {
@@ -249,13 +310,19 @@ export async function refreshTask({
       }[];
       // Who has gone meanwhile, or is not to be recognised from now on, gets no face.
       const there = new Set(people.map((p) => p.id));
-      for (const { old, now } of some)
-        if ([now.person_id, now.likely_person_id].every((id) => id === null || there.has(id) || id === old.person_id))
+      for (const { old, now } of some) {
+        if (![now.person_id, now.likely_person_id].every((id) => id === null || there.has(id) || id === old.person_id))
+          continue;
+        const n = Number(
           await trx('faces')
             .where({ id: old.id, state: old.state })
             .where((q) => (old.named_by ? q.where('named_by', old.named_by) : q.whereNull('named_by')))
-            .update(now);
+            .update(now),
+        );
+        if (n && follows !== null && now.person_id !== old.person_id) filings.push(filing(old, now));
+      }
     });
+  if (follows !== null) await noteFilings(db, library, follows, filings);
   await keepOffers(db, library, found.offers);
   await db.transaction(async (trx) => {
     await trx('look_alikes').where('library_id', library).delete();

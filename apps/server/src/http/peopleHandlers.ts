@@ -35,9 +35,7 @@ export function peopleHandlers(app: App): Handlers {
     people: (_, { session }) => listPeople(app, session.library),
     person: ({ params }, { session }) => personDetail(app, session.library, params.id),
     changePerson: ({ params, body }, { session }) => changePerson(app, session, params.id, body),
-    recognisePerson: async ({ params, body }, { session }) => ({
-      deleted: await recognisePerson(app, session.library, params.id, body.on),
-    }),
+    recognisePerson: ({ params, body }, { session }) => recognisePerson(app, session, params.id, body.on),
     joinPreview: ({ params }, { session }) => joinPreview(app, session.library, params.id, params.into),
     joinPeople: ({ params, body }, { session }) => joinPeople(app, session, params.id, body.into),
     forgetPerson: ({ params }, { session }) => forgetPerson(app, session, params.id),
@@ -50,6 +48,6 @@ export function peopleHandlers(app: App): Handlers {
     drawFace: ({ params, body }, { session }) => drawFace(app, session, params.id, body.box, body.is),
     sureness: (_, { session }) => surenessOf(app, session.library),
     setSureness: ({ body }, { session }) => setSureness(app, session, body),
-    setRecognition: async ({ body }, { session }) => ({ deleted: await setRecognition(app, session.library, body.on) }),
+    setRecognition: ({ body }, { session }) => setRecognition(app, session, body.on),
   };
 }

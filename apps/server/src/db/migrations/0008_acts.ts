@@ -42,6 +42,8 @@ const STEPS = [
     ADD COLUMN IF NOT EXISTS cancelled BOOLEAN NOT NULL DEFAULT FALSE,
     MODIFY COLUMN state ENUM('ready','running','failed','done') NOT NULL DEFAULT 'ready',
     ADD INDEX IF NOT EXISTS leases (state, taken_at)`,
+  // The last change of how sure recognition must be of which it is noted what was filed after it.
+  'ALTER TABLE libraries ADD COLUMN IF NOT EXISTS filed_act INT UNSIGNED NULL',
   // Files that may belong together are found by a key, not by pairing the whole batch again.
   `ALTER TABLE batch_items
     ADD COLUMN IF NOT EXISTS pair BINARY(8) NULL,

@@ -18,7 +18,7 @@ const LAYOUT = 'laid the folders of originals out anew';
 
 /** What was done, as it reads after the name of whoever did it: “gave 4 stars to 12 pictures”. */
 export function actWords({ kind, words, pictures }: Pick<Act, 'kind' | 'words' | 'pictures'>): string {
-  const { name = '', to = null, n = 0, rating, favourite, what = [] } = words;
+  const { name = '', to = null, n = 0, less = 0, rating, favourite, what = [] } = words;
   const all = count(pictures, 'picture');
   switch (kind) {
     case 'say': {
@@ -130,13 +130,16 @@ export function actWords({ kind, words, pictures }: Pick<Act, 'kind' | 'words' |
     case 'sureness':
       return 'changed how sure recognition must be';
     case 'file':
-      return `filed ${count(n, 'face')} by itself`;
+      return list([
+        ...(n ? [`filed ${count(n, 'face')} by itself`] : []),
+        ...(less ? [`let ${count(less, 'face')} wait for your word again`] : []),
+      ]);
     case 'layout':
       return LAYOUT;
     case 'recognition':
-      return 'switched recognition on or off';
+      return `switched recognition ${favourite ? 'on' : 'off'}`;
     case 'recognise person':
-      return `changed whether ${name} is recognised`;
+      return favourite ? `had ${name} recognised again` : `had ${name} no longer recognised`;
     case 'undo':
       return 'took something back';
   }

@@ -4,9 +4,7 @@ import { View } from 'react-native';
 import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
-import { refreshPeople } from '@/features/person/acts';
 import { act } from '@/state/acts';
-import { say, trouble } from '@/state/toast';
 import { Button } from '@/ui/Button';
 import { DoubleBar, Heading } from '@/ui/DoubleBar';
 import { count, sayNumber } from '@/ui/say';
@@ -51,18 +49,15 @@ export function Recognition() {
   };
   const turn = async (on: boolean) => {
     setStopping(false);
-    try {
-      const { deleted } = await call('setRecognition', { body: { on } });
-      await refetch();
-      refreshPeople();
-      say(
+    await act(
+      () => call('setRecognition', { body: { on } }),
+      ({ deleted }) =>
         on
           ? 'Faces are looked for again, in all pictures.'
           : `Recognition is off. ${count(deleted, 'description')} of faces deleted; the names stay.`,
-      );
-    } catch (error) {
-      trouble(error);
-    }
+      'people',
+    );
+    await refetch();
   };
   if (!data.recognises)
     return (

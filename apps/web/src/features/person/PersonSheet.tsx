@@ -4,13 +4,13 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
 import { useMe } from '@/features/account/session';
-import { say, trouble } from '@/state/toast';
+import { act } from '@/state/acts';
 import { Button, Chip } from '@/ui/Button';
 import { DayField, Field } from '@/ui/Field';
 import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
-import { changePerson, forgetPerson, refreshPeople } from './acts';
+import { changePerson, forgetPerson } from './acts';
 import { CircleChips } from './CircleChips';
 
 /** What is known of a person, to be changed: names, birth date, circles, favourite, hidden; joining, forgetting. */
@@ -38,17 +38,14 @@ export function PersonSheet({ person, onClose, onJoin }: { person: Person; onClo
   };
   const recognise = async (on: boolean) => {
     onClose();
-    try {
-      const { deleted } = await call('recognisePerson', { params: { id: person.id }, body: { on } });
-      refreshPeople();
-      say(
+    await act(
+      () => call('recognisePerson', { params: { id: person.id }, body: { on } }),
+      ({ deleted }) =>
         on
           ? `${called} is recognised again. The pictures are being looked through.`
           : `${called} is never recognised again. ${count(deleted, 'description')} deleted; the names stay.`,
-      );
-    } catch (error) {
-      trouble(error);
-    }
+      'people',
+    );
   };
   if (stopping)
     return (
