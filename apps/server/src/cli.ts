@@ -37,10 +37,9 @@ async function libraryId(app: App, wanted: string | undefined): Promise<number> 
     await app.db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");
     return 1;
   }
-  const row = (await app.db('libraries').where('slug', wanted).orWhere('name', wanted).first('id')) as
-    { id: number } | undefined;
+  const row = await app.db('libraries').where('slug', wanted).orWhere('name', wanted).first('id');
   if (row) return row.id;
-  const all = ((await app.db('libraries').select('name')) as { name: string }[]).map((l) => l.name);
+  const all = (await app.db('libraries').select('name')).map((l) => l.name);
   throw new CannotStart(`There is no library called “${wanted}”. There is: ${all.join(', ') || 'none yet'}.`);
 }
 
@@ -90,7 +89,7 @@ async function status(json: boolean): Promise<void> {
     return;
   }
   await withApp(async (app) => {
-    const libraries = (await app.db('libraries').select('id', 'slug')) as { id: number; slug: string }[];
+    const libraries = await app.db('libraries').select('id', 'slug');
     const states = await Promise.all(
       libraries.map(async ({ id, slug }) => ({
         library: slug,

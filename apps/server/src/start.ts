@@ -82,7 +82,7 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
       console.log(
         'The key of the links to shares was lost and is made anew: links that were sent before lead nowhere now. Copy them again under Sharing.',
       );
-    for (const { id } of (await db('libraries').select('id')) as { id: number }[])
+    for (const { id } of await db('libraries').select('id'))
       // A move that cannot be finished keeps nobody from starting: it is tried again, and told among the troubles.
       if ((await withFiles(app, id, () => replayMoves(started, id))).length) await ask(db, id, 'refile');
     await recover(app);

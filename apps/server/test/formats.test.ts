@@ -3,6 +3,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
+import type { PicturesRow } from '../src/db/tables';
 import { playsAsIs } from '../src/media/clips';
 import { sniff } from '../src/media/sniff';
 import { openHouse, type House } from './house';
@@ -81,7 +82,7 @@ const CLIPS: [name: string, args: string[], direct: boolean][] = [
 describe('every sort of file', () => {
   let house: House;
   let folder: string;
-  const row = (name: string) => house.app.db('pictures').where('name', name).first();
+  const row = (name: string) => house.app.db('pictures').where('name', name).first() as Promise<PicturesRow>;
   /** The colours near the corners of a picture's small size: top left, bottom left, bottom right. */
   async function corners(name: string): Promise<string[]> {
     const { sha256 } = await row(name);

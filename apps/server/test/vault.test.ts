@@ -215,7 +215,7 @@ describe('the vault, when two come to one place', () => {
         .db('pictures')
         .where('sha256', Buffer.from(shaOf(bytes), 'hex'))
         .first('id');
-      id = row.id;
+      id = row!.id;
       file = (await stored()).file;
     });
     const rot = () => {

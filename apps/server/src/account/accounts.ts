@@ -65,12 +65,11 @@ export async function beginSession(app: App, library: number, member: number): P
 
 /** Checks address and password; answers with a new session's token. */
 export async function signIn(app: App, email: string, password: string): Promise<string> {
-  const row = (await app
+  const row = await app
     .db('members')
     // To the letter: the table's own order of letters takes é for e, and a guesser would have an address for each accent.
     .whereRaw('email = ? COLLATE utf8mb4_bin', [addressAsKept(email)])
-    .first('id', 'library_id', 'password_hash')) as
-    { id: number; library_id: number; password_hash: string } | undefined;
+    .first('id', 'library_id', 'password_hash');
   const right = await verify(row?.password_hash ?? (await NOBODY), password);
   if (!row || !right) throw new Refused(401, 'Address and password do not belong together.');
   return beginSession(app, row.library_id, row.id);

@@ -22,18 +22,11 @@ export interface Trying {
  * describes them).
  */
 export class Guessing {
-  private readonly pairs: FailLimit;
-  private readonly places: FailLimit;
-  private readonly addresses: FailLimit;
+  private readonly pairs = new FailLimit(PAIR);
+  private readonly places = new FailLimit(PLACE);
+  private readonly addresses = new FailLimit(ADDRESS);
 
-  constructor(
-    private readonly secret: string,
-    now: () => number = Date.now,
-  ) {
-    this.pairs = new FailLimit(PAIR, now);
-    this.places = new FailLimit(PLACE, now);
-    this.addresses = new FailLimit(ADDRESS, now);
-  }
+  constructor(private readonly secret: string) {}
 
   private sign(address: string): string {
     return createHmac('sha256', this.secret).update(`let in before ${address}`).digest('base64url');
@@ -66,16 +59,22 @@ export class Guessing {
    */
   async attempt<T>(who: Trying, act: () => Promise<T>): Promise<T> {
     const keys = this.keys(who);
-    if (keys.some(([limit, key]) => limit.blocked(key)))
-      throw new Refused(429, 'Too many wrong tries. Wait five minutes, then try again.');
-    for (const [limit, key] of keys) limit.fail(key);
+    const begun: [FailLimit, string][] = [];
+    const pardon = () => Promise.all(begun.map(([limit, key]) => limit.pardon(key)));
+    for (const [limit, key] of keys) {
+      if (await limit.begin(key)) begun.push([limit, key]);
+      else {
+        await pardon();
+        throw new Refused(429, 'Too many wrong tries. Wait five minutes, then try again.');
+      }
+    }
     try {
       const done = await act();
-      for (const [limit, key] of keys) limit.pardon(key);
-      keys[0]![0].clear(keys[0]![1]);
+      await pardon();
+      await keys[0]![0].clear(keys[0]![1]);
       return done;
     } catch (error) {
-      if (!(error instanceof Refused && error.status === 401)) for (const [limit, key] of keys) limit.pardon(key);
+      if (!(error instanceof Refused && error.status === 401)) await pardon();
       throw error;
     }
   }

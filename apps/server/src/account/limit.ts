@@ -1,3 +1,5 @@
+import { RateLimiterMemory } from 'rate-limiter-flexible';
+
 /** How many wrong tries somebody has within a span of time. */
 export interface Allowed {
   most: number;
@@ -5,41 +7,34 @@ export interface Allowed {
 }
 
 /**
- * Slows guessing down: after so many wrong tries of a key within some minutes, further ones are refused until the oldest is
- * that old. What is refused does not count, so that whoever goes on trying is not kept out for ever. Kept in memory.
+ * Slows guessing down: after so many wrong tries of a key, further ones are refused until the span that began with the first
+ * has passed. Kept in memory.
  */
 export class FailLimit {
-  private readonly fails = new Map<string, number[]>();
+  private readonly tries: RateLimiterMemory;
 
-  constructor(
-    private readonly allowed: Allowed,
-    private readonly now: () => number = Date.now,
-  ) {}
-
-  private recent(key: string): number[] {
-    const from = this.now() - this.allowed.minutes * 60_000;
-    return (this.fails.get(key) ?? []).filter((at) => at > from);
+  constructor({ most, minutes }: Allowed) {
+    this.tries = new RateLimiterMemory({ points: most, duration: minutes * 60 });
   }
 
-  /** Whether a key has failed too often to be tried now. */
-  blocked(key: string): boolean {
-    return this.recent(key).length >= this.allowed.most;
+  /** Counts a try; false when there have been too many, and then it does not count. */
+  async begin(key: string): Promise<boolean> {
+    try {
+      await this.tries.consume(key);
+      return true;
+    } catch {
+      await this.tries.reward(key);
+      return false;
+    }
   }
 
-  /** Counts a wrong try. */
-  fail(key: string): void {
-    if (this.fails.size > 10_000)
-      for (const known of this.fails.keys()) if (!this.recent(known).length) this.clear(known);
-    this.fails.set(key, [...this.recent(key), this.now()].slice(-this.allowed.most));
-  }
-
-  /** Takes the latest try of a key back: it was not wrong after all. */
-  pardon(key: string): void {
-    this.fails.set(key, this.recent(key).slice(0, -1));
+  /** Takes a try back: it was not wrong after all. */
+  async pardon(key: string): Promise<void> {
+    await this.tries.reward(key);
   }
 
   /** Forgets the wrong tries of a key. */
-  clear(key: string): void {
-    this.fails.delete(key);
+  async clear(key: string): Promise<void> {
+    await this.tries.delete(key);
   }
 }

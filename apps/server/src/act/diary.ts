@@ -97,10 +97,7 @@ export async function diary(
       undone: row.undone_at === null ? null : { act: row.undone_by!, by: row.undone_name, at: iso(row.undone_at) },
     })),
     before: rows.length > PAGE ? page[page.length - 1]!.id : null,
-    members: (await db('members').where('library_id', library).orderBy('name').select('id', 'name')) as {
-      id: number;
-      name: string;
-    }[],
+    members: await db('members').where('library_id', library).orderBy('name').select('id', 'name'),
   };
 }
 

@@ -101,10 +101,10 @@ export async function perform<T extends object | void>(
     const changes = await record.changes();
     const { topics, jobs, written, pictures, renamed } = followsFrom(changes);
     if (renamed.length)
-      for (const { picture_id } of (await trx('faces')
+      for (const { picture_id } of await trx('faces')
         .where('library_id', library)
         .whereIn('person_id', renamed)
-        .distinct('picture_id')) as { picture_id: number }[])
+        .distinct('picture_id'))
         written.add(picture_id);
     let act: number | null = null;
     if (changes.length) {
@@ -120,7 +120,7 @@ export async function perform<T extends object | void>(
       for (const some of chunks([...pictures], 2000))
         await trx('act_pictures').insert(some.map((picture_id) => ({ library_id: library, picture_id, act_id: act! })));
       if (undoes !== undefined) {
-        const undone = (await trx('acts').where('id', undoes).first('undoes_id')) as { undoes_id: number | null };
+        const undone = (await trx('acts').where('id', undoes).first('undoes_id'))!;
         await trx('acts').where('id', undoes).update({ undone_by: act });
         // What undoes an undoing does the first act again, which can be undone again.
         if (undone.undoes_id !== null) await trx('acts').where('id', undone.undoes_id).update({ undone_by: null });

@@ -291,15 +291,10 @@ class Undoing {
       .filter((c) => ['title', 'caption', 'name'].some((column) => column in c.before!))
       .map((c) => Number(c.key[0]));
     for (const some of chunks(ids, 1000)) {
-      const rows = (await this.trx('pictures')
+      const rows = await this.trx('pictures')
         .where('library_id', this.library)
         .whereIn('id', some)
-        .select('id', 'title', 'caption', 'name')) as {
-        id: number;
-        title: string | null;
-        caption: string | null;
-        name: string;
-      }[];
+        .select('id', 'title', 'caption', 'name');
       await setMany(
         this.trx,
         this.library,
@@ -359,11 +354,11 @@ class Undoing {
       if (!now) continue;
       let free = !staying.has(nameOf(change)) && untouched(table, now, change.after!);
       if (free && table === 'people') {
-        const filed = (await this.trx('faces')
-          .where({ library_id: this.library, person_id: change.key[0], named_by: 'machine' })
-          .select('id')) as { id: number }[];
+        const filed = await this.trx('faces')
+          .where({ library_id: this.library, person_id: Number(change.key[0]), named_by: 'machine' })
+          .select('id');
         const byHand = await this.trx('faces')
-          .where({ library_id: this.library, person_id: change.key[0], named_by: 'hand' })
+          .where({ library_id: this.library, person_id: Number(change.key[0]), named_by: 'hand' })
           .first('id');
         if (!byHand) await this.waitAgain(filed.map((f) => f.id));
       }
@@ -440,9 +435,7 @@ export async function undoAct(app: App, by: By & { part: Part }, id: number): Pr
     by,
     row.kind,
     async (undoing) => {
-      const now = (await undoing.trx('acts').where('id', id).forUpdate().first('undone_by')) as {
-        undone_by: number | null;
-      };
+      const now = (await undoing.trx('acts').where('id', id).forUpdate().first('undone_by'))!;
       if (now.undone_by !== null) throw new Refused(409, 'This has been taken back already.');
       undoing.words(JSON.parse(row.words) as ActWords);
       const work = new Undoing(undoing, changes);

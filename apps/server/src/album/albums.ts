@@ -56,10 +56,10 @@ export async function namesOf(db: Db, library: number): Promise<Names> {
 }
 
 async function live(db: Db, library: number, id: number): Promise<Row> {
-  const row = (await db('albums')
+  const row = await db('albums')
     .where({ id, library_id: library })
     .whereNull('removed_at')
-    .first('id', 'kind', 'name', 'description', 'question')) as Row | undefined;
+    .first('id', 'kind', 'name', 'description', 'question');
   if (!row) throw notFound('This album');
   return row;
 }
@@ -138,11 +138,7 @@ async function factsOf(app: App, library: number, rows: readonly Row[]): Promise
   }
   const shas = new Map<number, Buffer>();
   for (const some of chunks([...new Set(covers.values())], 1000))
-    for (const { id, sha256 } of (await db('pictures').whereIn('id', some).select('id', 'sha256')) as {
-      id: number;
-      sha256: Buffer;
-    }[])
-      shas.set(id, sha256);
+    for (const { id, sha256 } of await db('pictures').whereIn('id', some).select('id', 'sha256')) shas.set(id, sha256);
   for (const [album, picture] of covers)
     facts.set(album, { ...(facts.get(album) ?? NONE), cover: shas.get(picture) ?? null });
   return facts;
@@ -150,12 +146,12 @@ async function factsOf(app: App, library: number, rows: readonly Row[]): Promise
 
 /** Albums and smart albums by name. */
 export async function listAlbums(app: App, library: number): Promise<Album[]> {
-  const rows = (await app
+  const rows = await app
     .db('albums')
     .where('library_id', library)
     .whereNull('removed_at')
     .orderBy('name')
-    .select('id', 'kind', 'name', 'description', 'question')) as Row[];
+    .select('id', 'kind', 'name', 'description', 'question');
   const [names, facts] = [await namesOf(app.db, library), await factsOf(app, library, rows)];
   return rows.map((row) => toAlbum(row, names, facts.get(row.id) ?? NONE));
 }
@@ -170,10 +166,10 @@ export async function albumIds(app: App, library: number, id: number): Promise<n
 
 /** The pictures of an album that is filled by hand, in order. */
 async function handIds(db: Db, library: number, id: number): Promise<number[]> {
-  const rows = (await db('album_pictures')
+  const rows = await db('album_pictures')
     .where({ album_id: id, library_id: library })
     .orderBy('position')
-    .select('picture_id')) as { picture_id: number }[];
+    .select('picture_id');
   return rows.map((r) => r.picture_id);
 }
 

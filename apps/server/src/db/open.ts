@@ -1,4 +1,5 @@
 import knexLib, { type Knex } from 'knex';
+import './tables';
 import { CannotStart } from '../cannotStart';
 import type { DbAddress } from './mariadb';
 import * as m0001 from './migrations/0001_foundations';
@@ -86,7 +87,7 @@ export async function migrate(db: Db): Promise<void> {
   try {
     await turn.raw("SELECT GET_LOCK(CONCAT(DATABASE(), ' tables'), ?)", [TURN]);
     const done = (await db.schema.hasTable('knex_migrations'))
-      ? ((await db('knex_migrations').select('name')) as { name: string }[]).map((row) => row.name)
+      ? (await db('knex_migrations').select('name')).map((row) => row.name)
       : [];
     const known = new Set(migrations.map((m) => m.name));
     if (done.some((name) => !known.has(name)))

@@ -107,7 +107,7 @@ async function say(
   pictures: Map<string, { id: number; width: number; height: number }>,
 ): Promise<void> {
   const { db } = app;
-  const keeper = (await db('members').where('library_id', 1).orderBy('id').first('id')) as { id: number } | undefined;
+  const keeper = await db('members').where('library_id', 1).orderBy('id').first('id');
   const by = { library: 1, member: keeper?.id ?? null };
   const idsOf = (files: readonly string[]) =>
     files.map((f) => pictures.get(f)?.id).filter((id): id is number => id !== undefined);
@@ -125,11 +125,11 @@ async function say(
       if (!picture) continue;
       const x = (one.box[0] + one.box[2] / 2) / picture.width;
       const y = (one.box[1] + one.box[3] / 2) / picture.height;
-      const face = (await db('faces')
+      const face = await db('faces')
         .where('picture_id', picture.id)
         .whereRaw('? BETWEEN x AND x + w AND ? BETWEEN y AND y + h', [x, y])
         .orderByRaw('w * h')
-        .first('id')) as { id: number } | undefined;
+        .first('id');
       if (face) faces.push(face.id);
     }
     if (faces.length === 0) continue;
@@ -139,8 +139,7 @@ async function say(
       if (!(error instanceof Refused)) throw error;
       console.error(`${person.name}: ${error.message}`);
     }
-    const row = (await db('people').where({ library_id: 1, name: person.name }).first('id')) as
-      { id: number } | undefined;
+    const row = await db('people').where({ library_id: 1, name: person.name }).first('id');
     if (!row) continue;
     personId.set(person.id, row.id);
     const circle = person.circle[0]!.toUpperCase() + person.circle.slice(1);
@@ -180,7 +179,7 @@ async function say(
   }
   const who = (...ids: string[]) => ids.map((id) => personId.get(id)).filter((id): id is number => id !== undefined);
   const tag = async (...names: string[]) =>
-    ((await db('tags').where('library_id', 1).whereIn('folded', names).select('id')) as { id: number }[]).map(
+    (await db('tags').where('library_id', 1).whereIn('folded', names).select('id')).map(
       ({ id }): Question => ({ tag: id }),
     );
   if (who('tove', 'emil').length === 2) {

@@ -41,12 +41,6 @@ async function shapedByHand(app: App, library: number): Promise<{ id: number; fi
   }[];
 }
 
-interface Known {
-  id: number;
-  title: string | null;
-  made_by: 'found' | 'hand';
-}
-
 /** Files pictures under an event as the machine finds it: not those that somebody has filed since they were looked at. */
 async function file(db: Db, ids: readonly number[], event: number): Promise<void> {
   for (const some of chunks(ids, 1000))
@@ -83,10 +77,7 @@ export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>)
     rows.map((r) => ({ at: Date.parse(`${r.taken_local.replace(' ', 'T')}Z`), lat: r.lat, lon: r.lon })),
   );
   const known = new Map(
-    ((await db('events').where('library_id', library).select('id', 'title', 'made_by')) as Known[]).map((e) => [
-      e.id,
-      e,
-    ]),
+    (await db('events').where('library_id', library).select('id', 'title', 'made_by')).map((e) => [e.id, e]),
   );
   const groups: Row[][] = [];
   rows.forEach((row, i) => (groups[spans[i]!] ??= []).push(row));

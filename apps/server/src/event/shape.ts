@@ -31,10 +31,10 @@ async function eventOf({ trx, library, hold }: Act, id: number): Promise<EventRo
 }
 
 const membersOf = async (db: Db, library: number, event: number): Promise<Member[]> =>
-  (await db('pictures')
+  await db('pictures')
     .where({ library_id: library, event_id: event })
     .orderByRaw('taken_local IS NULL, taken_local, id')
-    .select('id', 'event_id', 'event_by_hand', 'taken_local')) as Member[];
+    .select('id', 'event_id', 'event_by_hand', 'taken_local');
 
 const idsOf = (members: readonly Member[]): number[] => members.map((m) => m.id);
 
@@ -62,16 +62,14 @@ async function settle(
     const [span] = (await trx('pictures')
       .where({ library_id: library, event_id: id })
       .whereNotNull('day')
-      .select(trx.raw('MIN(day) AS first, MAX(day) AS last'))) as unknown as [
-      { first: string | null; last: string | null },
-    ];
-    const said = (await trx('events').where({ id, library_id: library }).first('span_by_hand')) as
-      { span_by_hand: number } | undefined;
+      .select(trx.raw('MIN(day) AS first, MAX(day) AS last'))) as [{ first: string | null; last: string | null }];
+    const said = await trx('events').where({ id, library_id: library }).first('span_by_hand');
+    if (!span.first || !span.last) continue;
     const change = {
       ...(said?.span_by_hand ? {} : { start_day: span.first, end_day: span.last }),
-      ...(shaped.includes(id) ? { made_by: 'hand' } : {}),
+      ...(shaped.includes(id) ? { made_by: 'hand' as const } : {}),
     };
-    if (span.first && Object.keys(change).length) await trx('events').where({ id, library_id: library }).update(change);
+    if (Object.keys(change).length) await trx('events').where({ id, library_id: library }).update(change);
   }
 }
 
@@ -175,10 +173,10 @@ export function makeEvent(app: App, by: By, title: string | null, from: string, 
   return shaping(app, by, 'make event', async (act) => {
     const { trx, library } = act;
     const ids = (
-      (await trx('pictures')
+      await trx('pictures')
         .where({ library_id: library, event_by_hand: false })
         .whereBetween('day', [from, to])
-        .select('id')) as { id: number }[]
+        .select('id')
     ).map((p) => p.id);
     if (ids.length === 0) throw new Refused(400, 'No picture was taken in these days.');
     const id = (await move(act, ids, { title }))!;

@@ -37,10 +37,10 @@ async function personOf(
 ): Promise<{ id: number; name: string; recognised: boolean }> {
   const { trx, library } = act;
   const where = 'person' in is ? { id: is.person } : { name: is.newPerson.trim() };
-  const there = (await trx('people')
+  const there = await trx('people')
     .where({ library_id: library, ...where })
     .forUpdate()
-    .first('id', 'name', 'recognised')) as { id: number; name: string; recognised: number } | undefined;
+    .first('id', 'name', 'recognised');
   if (there) return { id: there.id, name: there.name, recognised: Boolean(there.recognised) };
   if ('person' in is) throw notFound('This person');
   const name = is.newPerson.trim();
@@ -64,9 +64,7 @@ export async function fileFaces(act: Act, answer: FaceAnswer): Promise<Answered>
   };
   const noLonger = async () => {
     // A portrait that shows somebody else is none.
-    const shown = (await trx('people').where('library_id', library).whereIn('portrait_face_id', mine).select('id')) as {
-      id: number;
-    }[];
+    const shown = await trx('people').where('library_id', library).whereIn('portrait_face_id', mine).select('id');
     if (shown.length === 0) return;
     await hold(
       'people',
@@ -164,14 +162,14 @@ async function makeWay({ trx, library, hold }: Act, person: number, chosen: read
       409,
       'Two of these faces are in one picture, so they cannot both be the same person. Tap one away first.',
     );
-  const there = (await trx('faces')
+  const there = await trx('faces')
     .where({ library_id: library, person_id: person })
     .whereIn('picture_id', pictures)
     .whereNotIn(
       'id',
       chosen.map((r) => r.id),
     )
-    .select('id', 'named_by')) as { id: number; named_by: string }[];
+    .select('id', 'named_by');
   if (there.some((f) => f.named_by === 'hand'))
     throw new Refused(409, 'This person is already named in one of these pictures, and nobody is in a picture twice.');
   if (there.length === 0) return;

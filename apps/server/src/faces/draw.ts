@@ -16,18 +16,17 @@ export async function drawFace(
 ): Promise<Answered & { act: number | null }> {
   const { db } = app;
   const { library } = by;
-  const row = (await db('pictures').where({ id: picture, library_id: library }).first('sha256', 'height')) as
-    { sha256: Buffer; height: number } | undefined;
+  const row = await db('pictures').where({ id: picture, library_id: library }).first('sha256', 'height');
   if (!row) throw notFound('This picture');
   const [x, y] = box;
   const [w, h] = [Math.min(box[2], 1 - x), Math.min(box[3], 1 - y)];
-  const marked = (await db('faces')
+  const marked = await db('faces')
     .where('picture_id', picture)
     .whereNot('state', 'not a face')
-    .select('x', 'y', 'w', 'h')) as { x: number; y: number; w: number; h: number }[];
+    .select('x', 'y', 'w', 'h');
   if (marked.some((face) => sameSpot(face, { x, y, w, h })))
     throw new Refused(409, 'This face is marked already. Touch its oval to say who it is.');
-  const { recognise } = (await db('libraries').where('id', library).first('recognise')) as { recognise: number };
+  const { recognise } = (await db('libraries').where('id', library).first('recognise'))!;
   const described = recognise
     ? ((await app.pool.run(
         {

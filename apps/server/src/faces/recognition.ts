@@ -13,7 +13,7 @@ interface Settings {
 }
 
 const settingsOf = async (app: App, library: number): Promise<Settings> =>
-  (await app.db('libraries').where('id', library).first('recognise', 'ask_from', 'file_from')) as Settings;
+  await app.db('libraries').where('id', library).first('recognise', 'ask_from', 'file_from');
 
 /** How sure recognition must be in a library, and what that means on its own faces. */
 export async function surenessOf(app: App, library: number): Promise<Sureness> {
@@ -78,7 +78,7 @@ export async function describeNone(trx: Db, library: number): Promise<number> {
   const [{ n }] = (await trx('faces')
     .where('library_id', library)
     .whereRaw('LENGTH(vector_a) > 0')
-    .select(trx.raw('COUNT(*) AS n'))) as unknown as [{ n: number }];
+    .select(trx.raw('COUNT(*) AS n'))) as [{ n: number }];
   await trx('face_offers').where('library_id', library).delete();
   await trx('look_alikes').where('library_id', library).delete();
   await trx('faces').where({ library_id: library, state: 'waiting', drawn: false }).delete();

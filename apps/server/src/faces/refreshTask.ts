@@ -89,16 +89,10 @@ async function descriptionsOf(db: Db, library: number, rows: readonly FaceRow[])
   }
   held.set(library, now);
   for (const some of chunks(fresh, READ))
-    for (const row of (await db('faces')
+    for (const row of await db('faces')
       .where('library_id', library)
       .whereIn('id', some)
-      .select('id', 'quality', 'vector_a', 'vector_b', 'clothes')) as {
-      id: number;
-      quality: number;
-      vector_a: Buffer;
-      vector_b: Buffer;
-      clothes: Buffer | null;
-    }[])
+      .select('id', 'quality', 'vector_a', 'vector_b', 'clothes'))
       if (row.vector_a.length)
         now.set(row.id, {
           a: floats(row.vector_a),
@@ -111,22 +105,10 @@ async function descriptionsOf(db: Db, library: number, rows: readonly FaceRow[])
 
 /** Everything recognition goes by in a library. */
 async function worldOf(db: Db, library: number, rows: readonly FaceRow[]): Promise<FaceWorld> {
-  const { ask_from, file_from } = (await db('libraries').where('id', library).first('ask_from', 'file_from')) as {
-    ask_from: number;
-    file_from: number;
-  };
-  const people = (await db('people').where('library_id', library).select('id', 'born')) as {
-    id: number;
-    born: string | null;
-  }[];
-  const refused = (await db('face_refusals').where('library_id', library).orderBy(['face_id', 'person_id'])) as {
-    face_id: number;
-    person_id: number;
-  }[];
-  const apart = (await db('face_apart').where('library_id', library).orderBy(['face_id', 'other_id'])) as {
-    face_id: number;
-    other_id: number;
-  }[];
+  const { ask_from, file_from } = (await db('libraries').where('id', library).first('ask_from', 'file_from'))!;
+  const people = await db('people').where('library_id', library).select('id', 'born');
+  const refused = await db('face_refusals').where('library_id', library).orderBy(['face_id', 'person_id']);
+  const apart = await db('face_apart').where('library_id', library).orderBy(['face_id', 'other_id']);
   const described = await descriptionsOf(db, library, rows);
   return {
     faces: rows.map((r): LibraryFace => ({
@@ -233,7 +215,7 @@ async function movedBy(db: Db, library: number): Promise<number | null> {
  * taken back by itself.
  */
 async function noteFilings(db: Db, library: number, moved: number, filings: readonly Change[]): Promise<void> {
-  const { changes } = (await db('acts').where('id', moved).first('changes')) as { changes: Buffer | null };
+  const { changes } = (await db('acts').where('id', moved).first('changes'))!;
   const packed = filings.length ? await pack([...(changes ? await unpack(changes) : []), ...filings]) : null;
   const pictures = [...new Set(filings.map((f) => Number(f.after!['picture_id'])))];
   await db.transaction(async (trx) => {
@@ -242,7 +224,7 @@ async function noteFilings(db: Db, library: number, moved: number, filings: read
       .where((q) => q.whereNull('filed_act').orWhere('filed_act', '<', moved))
       .update({ filed_act: moved });
     if (!first || !packed) return;
-    const [act] = (await trx('acts').insert({
+    const [act] = await trx('acts').insert({
       library_id: library,
       member_id: null,
       kind: 'file',
@@ -252,7 +234,7 @@ async function noteFilings(db: Db, library: number, moved: number, filings: read
       }),
       pictures: pictures.length,
       changes: packed,
-    })) as [number];
+    });
     for (const some of chunks(pictures, 2000))
       await trx('act_pictures').insert(some.map((picture_id) => ({ library_id: library, picture_id, act_id: act })));
     await tell(trx, library, new Map([['acts', null]]));
@@ -305,9 +287,7 @@ export async function refreshTask({
   // Whoever answered meanwhile has the last word: only faces that still stand as they were read are touched.
   for (const some of chunks(updates, 200))
     await db.transaction(async (trx) => {
-      const people = (await trx('people').where({ library_id: library, recognised: true }).forShare().select('id')) as {
-        id: number;
-      }[];
+      const people = await trx('people').where({ library_id: library, recognised: true }).forShare().select('id');
       // Who has gone meanwhile, or is not to be recognised from now on, gets no face.
       const there = new Set(people.map((p) => p.id));
       for (const { old, now } of some) {

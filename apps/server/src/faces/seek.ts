@@ -29,17 +29,17 @@ const described = (f: PreparedFace) => ({
  */
 export async function seekLibrary(app: App, { library }: Job): Promise<void> {
   const { db } = app;
-  const { slug } = (await db('libraries').where('id', library).first('slug')) as { slug: string };
+  const { slug } = (await db('libraries').where('id', library).first('slug'))!;
   const root = libraryFolder(app, slug);
   let told = Date.now();
   for (;;) {
-    const { recognise } = (await db('libraries').where('id', library).first('recognise')) as { recognise: number };
+    const { recognise } = (await db('libraries').where('id', library).first('recognise'))!;
     if (!recognise) return;
-    const rows = (await db('pictures')
+    const rows = await db('pictures')
       .where({ library_id: library, faces_sought: false })
       .orderBy('id', 'desc')
       .limit(app.config.threads)
-      .select('id', 'vault_path')) as Row[];
+      .select('id', 'vault_path');
     if (rows.length === 0) break;
     await Promise.all(rows.map((row) => seekIn(app, library, row, path.join(root, row.vault_path))));
     if (Date.now() - told > 1500) {
@@ -62,9 +62,7 @@ async function seekIn(app: App, library: number, row: Row, file: string): Promis
       : null;
     await db.transaction(async (trx) => {
       // Recognition may have been switched off while this picture was looked at: then nothing is kept.
-      const { recognise } = (await trx('libraries').where('id', library).forUpdate().first('recognise')) as {
-        recognise: number;
-      };
+      const { recognise } = (await trx('libraries').where('id', library).forUpdate().first('recognise'))!;
       if (!recognise) return;
       const there = (await trx('faces as f')
         .leftJoin('people as n', 'n.id', 'f.person_id')

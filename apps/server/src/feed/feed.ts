@@ -111,13 +111,13 @@ export class Feed {
 
   /** Where the feed stands now. */
   async last(): Promise<number> {
-    const [{ id }] = (await this.db('changes').max('id as id')) as unknown as [{ id: number | null }];
+    const [{ id }] = (await this.db('changes').max('id as id')) as [{ id: number | null }];
     return Number(id ?? 0);
   }
 
   /** News of a library since a piece that was heard; null when that is too long ago to tell. */
   async since(library: number, id: number): Promise<Row[] | null> {
-    const known = (await this.db('changes').where('id', id).first('at')) as { at: string } | undefined;
+    const known = await this.db('changes').where('id', id).first('at');
     if (!known) return null;
     const rows = (await this.db('changes')
       .where('library_id', library)

@@ -1,3 +1,4 @@
+import contentDisposition from 'content-disposition';
 import type { Context } from 'hono';
 import { createReadStream } from 'node:fs';
 import { readFile, stat } from 'node:fs/promises';
@@ -26,13 +27,6 @@ export interface Sent {
   saveAs?: string;
 }
 
-/** A `Content-Disposition` value for any file name (RFC 6266, RFC 8187). */
-export function attachment(name: string): string {
-  const plain = name.replace(/[^\x20-\x7e]|["\\%]/g, '_');
-  const full = encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`);
-  return `attachment; filename="${plain}"; filename*=UTF-8''${full}`;
-}
-
 /** Sends a file: not modified, in part (RFC 9110, one range), or whole. */
 export async function sendFile(c: Context, file: string, sent: Sent): Promise<Response> {
   const info = await stat(file).catch(() => null);
@@ -45,7 +39,7 @@ export async function sendFile(c: Context, file: string, sent: Sent): Promise<Re
     // A file somebody brought in is never run as part of this page.
     'content-security-policy': "default-src 'none'; sandbox",
   };
-  if (sent.saveAs) headers['content-disposition'] = attachment(sent.saveAs);
+  if (sent.saveAs) headers['content-disposition'] = contentDisposition(sent.saveAs);
   if (c.req.header('if-none-match') === sent.etag) return new Response(null, { status: 304, headers });
   const range = readRange(c.req.header('range'), info.size);
   if (range === 'bad') return c.body(null, 416, { 'content-range': `bytes */${info.size}` });

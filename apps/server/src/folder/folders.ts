@@ -18,12 +18,11 @@ export async function folderOf(db: Db, library: number, top: string, path: strin
     const name = [...part].slice(0, 255).join('');
     way += `/${name}`;
     const path_hash = createHash('sha256').update(way).digest();
-    const there = (await db('folders').where({ library_id: library, path_hash }).first('id')) as
-      { id: number } | undefined;
+    const there = await db('folders').where({ library_id: library, path_hash }).first('id');
     if (there) parent = there.id;
     else {
       await db('folders').insert({ library_id: library, parent_id: parent, name, path_hash }).onConflict().ignore();
-      parent = ((await db('folders').where({ library_id: library, path_hash }).first('id')) as { id: number }).id;
+      parent = (await db('folders').where({ library_id: library, path_hash }).first('id'))!.id;
     }
   }
   return parent!;
@@ -31,10 +30,7 @@ export async function folderOf(db: Db, library: number, top: string, path: strin
 
 /** The tree of folders as child -> parent, for questions. */
 export async function folderTree(db: Db, library: number): Promise<Map<number, number | null>> {
-  const rows = (await db('folders').where('library_id', library).select('id', 'parent_id')) as {
-    id: number;
-    parent_id: number | null;
-  }[];
+  const rows = await db('folders').where('library_id', library).select('id', 'parent_id');
   return new Map(rows.map((row) => [row.id, row.parent_id]));
 }
 

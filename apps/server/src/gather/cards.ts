@@ -4,7 +4,7 @@ import { readdir, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import { ask } from '../jobs/jobs';
-import { meetSource, type Source } from './sources';
+import { meetSource } from './sources';
 
 const PICTURES = new Set(
   'jpg jpeg png webp gif tif tiff avif heic heif mp4 mov m4v webm avi mts m2ts 3gp'
@@ -43,7 +43,7 @@ const isOld = async (folder: string) => Date.now() - ((await stat(folder).catch(
 export async function lookForCards(app: App, library: number): Promise<void> {
   const { db } = app;
   const roots = new Set(app.config.roots.map((root) => path.resolve(root)));
-  const known = (await db('sources').where({ library_id: library, kind: 'card' })) as Source[];
+  const known = await db('sources').where({ library_id: library, kind: 'card' });
   const there = new Map<string, string>();
   for (const root of roots)
     for (const entry of await readdir(root, { withFileTypes: true }).catch(() => [])) {

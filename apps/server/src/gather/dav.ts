@@ -12,6 +12,7 @@ import { mimeOf } from '../media/sniff';
 import { discard, libraryFolder, receive } from '../vault/vault';
 import { knownWhole } from '../vault/whole';
 import { deliver, inTurn } from './ongoing';
+import { toXml } from '../xml';
 import { secretHash, type Source } from './sources';
 import { HALF } from './watched';
 
@@ -25,12 +26,18 @@ interface Entry {
   item_id: number | null;
 }
 
-type Phone = Source & { library_id: number; secret_hash: Buffer };
+type Phone = Source;
 
 const METHODS = 'OPTIONS, GET, HEAD, PUT, MKCOL, PROPFIND, PROPPATCH, DELETE, MOVE';
-const escape = (text: string) => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
 const hrefOf = (slug: string, at: string) => `/dav/${slug}/${at.split('/').map(encodeURIComponent).join('/')}`;
 const answer = (status: number, headers: Record<string, string> = {}) => new Response(null, { status, headers });
+
+/** What is said of several resources at once (RFC 4918, 13). */
+const multistatus = (responses: readonly object[]): Response =>
+  new Response(
+    `<?xml version="1.0" encoding="utf-8"?>\n${toXml({ 'd:multistatus': { '@xmlns:d': 'DAV:', 'd:response': responses } })}`,
+    { status: 207, headers: { 'content-type': 'application/xml; charset=utf-8' } },
+  );
 
 /** The path below the device's folder that a request speaks of, without slashes at its ends; null for one that leads out. */
 export function davPath(url: string, slug: string): string | null {
@@ -69,10 +76,10 @@ export function addDav(http: Hono<never>, app: App): void {
     return phone && right ? phone : null;
   };
   const entry = async (phone: Phone, at: string): Promise<Entry | undefined> =>
-    (await db('source_files')
+    await db('source_files')
       .where({ source_id: phone.id, listed: true })
       .whereIn('path', [at, `${at}/`])
-      .first()) as Entry | undefined;
+      .first();
   const isFolder = async (phone: Phone, at: string): Promise<boolean> =>
     at === '' ||
     Boolean(
@@ -87,13 +94,10 @@ export function addDav(http: Hono<never>, app: App): void {
     const key = `${addressOf(c)} ${c.req.param('device')}`;
     const phone = await phoneOf(c);
     if (!phone) {
-      if (c.req.header('authorization')) {
-        if (tries.blocked(key)) return answer(429, { 'retry-after': '300' });
-        tries.fail(key);
-      }
+      if (c.req.header('authorization') && !(await tries.begin(key))) return answer(429, { 'retry-after': '300' });
       return answer(401, { 'www-authenticate': 'Basic realm="Gemmel", charset="UTF-8"' });
     }
-    tries.clear(key);
+    await tries.clear(key);
     const at = davPath(c.req.url, phone.slug);
     if (at === null || at.length > 690) return answer(400);
     await db('sources')
@@ -200,7 +204,7 @@ export function addDav(http: Hono<never>, app: App): void {
     const candidates: string[] = [heldFile(found.id)];
     if (found.item_id) candidates.unshift(incomingFile(app, found.item_id));
     if (found.sha256) {
-      const { slug } = (await db('libraries').where('id', phone.library_id).first('slug')) as { slug: string };
+      const { slug } = (await db('libraries').where('id', phone.library_id).first('slug'))!;
       for (const table of ['pictures', 'picture_files']) {
         const row = (await db(table)
           .where({ library_id: phone.library_id, sha256: found.sha256 })
@@ -221,9 +225,9 @@ export function addDav(http: Hono<never>, app: App): void {
     const shown = new Map<string, Entry | null>([[at, folder ? null : self!]]);
     if (folder && depth === '1') {
       const inside = at ? `${at}/` : '';
-      const rows = (await db('source_files')
+      const rows = await db('source_files')
         .where({ source_id: phone.id, listed: true })
-        .where('path', 'like', `${inside.replace(/[%_\\]/g, '\\$&')}%`)) as Entry[];
+        .where('path', 'like', `${inside.replace(/[%_\\]/g, '\\$&')}%`);
       for (const row of rows) {
         const rest = row.path.slice(inside.length);
         if (!rest) continue;
@@ -232,20 +236,25 @@ export function addDav(http: Hono<never>, app: App): void {
         else shown.set(inside + rest.slice(0, cut), null);
       }
     }
-    const parts = [...shown].map(([name, file]) => {
-      const props = file
-        ? `<d:resourcetype/><d:getcontentlength>${file.bytes}</d:getcontentlength><d:getlastmodified>${new Date(Number(file.modified)).toUTCString()}</d:getlastmodified><d:getcontenttype>${mimeOf(name.split('.').pop()?.toLowerCase() ?? '')}</d:getcontenttype><d:getetag>"${file.sha256?.toString('hex').slice(0, 32) ?? file.id}"</d:getetag>`
-        : '<d:resourcetype><d:collection/></d:resourcetype>';
-      const href = hrefOf(phone.slug, name) + (file || !name ? '' : '/');
-      const label = escape(name.split('/').pop() || phone.name);
-      return `<d:response><d:href>${escape(href)}</d:href><d:propstat><d:prop><d:displayname>${label}</d:displayname>${props}</d:prop><d:status>HTTP/1.1 200 OK</d:status></d:propstat></d:response>`;
-    });
-    return new Response(
-      `<?xml version="1.0" encoding="utf-8"?>\n<d:multistatus xmlns:d="DAV:">${parts.join('')}</d:multistatus>`,
-      {
-        status: 207,
-        headers: { 'content-type': 'application/xml; charset=utf-8' },
-      },
+    return multistatus(
+      [...shown].map(([name, file]) => ({
+        'd:href': hrefOf(phone.slug, name) + (file || !name ? '' : '/'),
+        'd:propstat': {
+          'd:prop': {
+            'd:displayname': name.split('/').pop() || phone.name,
+            ...(file
+              ? {
+                  'd:resourcetype': {},
+                  'd:getcontentlength': file.bytes,
+                  'd:getlastmodified': new Date(Number(file.modified)).toUTCString(),
+                  'd:getcontenttype': mimeOf(name.split('.').pop()?.toLowerCase() ?? ''),
+                  'd:getetag': `"${file.sha256?.toString('hex').slice(0, 32) ?? file.id}"`,
+                }
+              : { 'd:resourcetype': { 'd:collection': {} } }),
+          },
+          'd:status': 'HTTP/1.1 200 OK',
+        },
+      })),
     );
   }
 
@@ -292,8 +301,7 @@ export function addDav(http: Hono<never>, app: App): void {
 
   /** Properties of a client's own are not kept, and that is said (RFC 4918, 9.2). */
   async function keepNoProperty(phone: Phone, at: string): Promise<Response> {
-    const body = `<?xml version="1.0" encoding="utf-8"?>\n<d:multistatus xmlns:d="DAV:"><d:response><d:href>${escape(hrefOf(phone.slug, at))}</d:href><d:status>HTTP/1.1 403 Forbidden</d:status></d:response></d:multistatus>`;
-    return new Response(body, { status: 207, headers: { 'content-type': 'application/xml; charset=utf-8' } });
+    return multistatus([{ 'd:href': hrefOf(phone.slug, at), 'd:status': 'HTTP/1.1 403 Forbidden' }]);
   }
 
   http.all('/dav/:device', handle);

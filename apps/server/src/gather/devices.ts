@@ -8,5 +8,5 @@ export async function meetDevice(db: Db, library: number, make: string, model: s
     .insert({ ...row, name: deviceName(row.make, row.model).slice(0, 160) })
     .onConflict(['library_id', 'make', 'model'])
     .ignore();
-  return ((await db('devices').where(row).first('id')) as { id: number }).id;
+  return (await db('devices').where(row).first('id'))!.id;
 }

@@ -24,7 +24,7 @@ async function keptFiles(app: App, library: number): Promise<Map<number, LedgerF
     // A scan's year says nothing of when the scanner made it.
     app.db.raw('IF(taken_certainty >= 0.6, taken_local, NULL) AS taken'),
     app.db.raw('verified_at IS NOT NULL AS proven'),
-  )) as unknown as Kept[];
+  )) as Kept[];
   const kept = new Map<number, LedgerFile[]>();
   for (const row of rows) {
     const list = kept.get(row.device_id) ?? [];
@@ -58,16 +58,10 @@ async function listedOf(app: App, library: number, sources: readonly number[]): 
 /** The household's devices: what came in from each, what is stored and proven whole, and up to which day it may be cleared. */
 export async function ledger(app: App, library: number): Promise<LedgerEntry[]> {
   const { db } = app;
-  const devices = (await db('devices').where('library_id', library).orderBy('name').select('id', 'name')) as {
-    id: number;
-    name: string;
-  }[];
+  const devices = await db('devices').where('library_id', library).orderBy('name').select('id', 'name');
   const sources = (await db('sources').where('library_id', library).whereNull('removed_at').orderBy('id')) as Source[];
   const kept = await keptFiles(app, library);
-  const settled = (await db('settled_gaps').where('library_id', library)) as {
-    device_id: number;
-    first_name: string;
-  }[];
+  const settled = await db('settled_gaps').where('library_id', library);
   const cameIn = (await db('pictures as p')
     .leftJoin('batches as b', 'b.id', 'p.batch_id')
     .where('p.library_id', library)
@@ -146,8 +140,7 @@ export const settleGaps = (
   firsts: readonly string[],
 ): Promise<{ act: number | null }> =>
   perform(app, by, 'settle gaps', async ({ trx, library, hold, words }) => {
-    const row = (await trx('devices').where({ id: device, library_id: library }).first('name')) as
-      { name: string } | undefined;
+    const row = await trx('devices').where({ id: device, library_id: library }).first('name');
     if (!row) throw notFound('This device');
     await hold('settled_gaps', [device]);
     await trx('settled_gaps')

@@ -18,15 +18,6 @@ const HOME = Intl.DateTimeFormat().resolvedOptions().timeZone;
 /** A card holds no more files than this. */
 const MOST = 60_000;
 
-interface Row {
-  id: number;
-  path: string;
-  bytes: number;
-  modified: number;
-  taken_local: string | null;
-  sha256: Buffer | null;
-}
-
 interface Seen {
   taken: string;
   make: string | null;
@@ -57,12 +48,10 @@ export const listing = new Map<number, { done: number; total: number }>();
  */
 export async function listSource(app: App, { library, about }: Job): Promise<void> {
   const { db } = app;
-  const source = (await db('sources').where({ id: about, library_id: library }).first()) as Source | undefined;
+  const source = await db('sources').where({ id: about, library_id: library }).first();
   if (!source?.path || !source.present) return;
   const files = await walk(source.path, MOST);
-  const old = new Map(
-    ((await db('source_files').where('source_id', source.id)) as Row[]).map((row) => [row.path, row]),
-  );
+  const old = new Map((await db('source_files').where('source_id', source.id)).map((row) => [row.path, row]));
   const seen = new Set<string>();
   const devices = new Map<string, number>();
   try {
@@ -228,8 +217,7 @@ export async function fileOnCard(
   file: number,
 ): Promise<{ file: string; name: string }> {
   const from = await sourceOf(app, library, source);
-  const row = (await app.db('source_files').where({ id: file, source_id: source }).first('path')) as
-    { path: string } | undefined;
+  const row = await app.db('source_files').where({ id: file, source_id: source }).first('path');
   if (!row || !from.path || !from.present) throw new Refused(404, 'The card is not there any more.');
   return { file: path.join(from.path, row.path), name: row.path };
 }
@@ -247,8 +235,8 @@ export async function takeFromCard(
   const wanted = new Set(files);
   for (const file of await listedFiles(app, library, id))
     if (wanted.has(file.id)) file.beside.forEach((b) => wanted.add(b));
-  const rows = ((await app.db('source_files').where({ source_id: id, listed: true }).orderBy('path')) as Row[]).filter(
-    (row) => wanted.has(row.id),
+  const rows = (await app.db('source_files').where({ source_id: id, listed: true }).orderBy('path')).filter((row) =>
+    wanted.has(row.id),
   );
   if (rows.length === 0) throw new Refused(400, 'Nothing is ticked.');
   const needed = rows.reduce((sum, row) => sum + Number(row.bytes), 0);

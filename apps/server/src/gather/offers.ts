@@ -6,9 +6,7 @@ import type { Source } from './sources';
 /** A card as it is offered: what it holds and how much of it is new. */
 export async function offerOf(app: App, library: number, source: Source): Promise<CardOffer> {
   const files = await listedFiles(app, library, source.id);
-  const device = source.device_id
-    ? ((await app.db('devices').where('id', source.device_id).first('name')) as { name: string } | undefined)
-    : undefined;
+  const device = source.device_id ? await app.db('devices').where('id', source.device_id).first('name') : undefined;
   return {
     id: source.id,
     name: source.name,

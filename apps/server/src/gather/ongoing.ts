@@ -23,13 +23,13 @@ export function inTurn<T>(source: number, act: () => Promise<T>): Promise<T> {
 /** The batch a source is delivering into: its last one while that is fresh, else a new one. */
 async function batchFor(app: App, library: number, source: { id: number; name: string }, way: Way): Promise<number> {
   const { db } = app;
-  const last = (await db('batches')
+  const last = await db('batches')
     .where({ library_id: library, source_id: source.id })
     .whereNot('state', 'stopped')
     .whereNot('offer', 'made')
     .whereRaw('COALESCE(finished_at, UTC_TIMESTAMP(3)) > UTC_TIMESTAMP(3) - INTERVAL ? MINUTE', [SAME_BATCH_MINUTES])
     .orderBy('id', 'desc')
-    .first('id')) as { id: number } | undefined;
+    .first('id');
   if (last) return last.id;
   return (await openBatch(app, library, `${source.name}, ${dayNow()}`, [], { way, source: source.id, open: true })).id;
 }
@@ -69,7 +69,7 @@ export async function deliver(
   const all: { id: number; path: string }[] = [];
   for (const some of chunks([...new Set(files.map((file) => pairHash(file.path).toString('hex')))], 500))
     all.push(
-      ...((await db('batch_items')
+      ...(await db('batch_items')
         .where('batch_id', batch)
         .where((q) =>
           q
@@ -81,7 +81,7 @@ export async function deliver(
             .orWhereNull('pair'),
         )
         .orderBy('id')
-        .select('id', 'path')) as { id: number; path: string }[]),
+        .select('id', 'path')),
     );
   const fresh = new Set(items);
   const pairs = pairFiles(all.map((row) => row.path));

@@ -1,3 +1,4 @@
+import type { SourcesRow } from '../db/tables';
 import { createHash, randomBytes } from 'node:crypto';
 import { safeFolderName } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
@@ -5,18 +6,7 @@ import type { App } from '../context';
 import { notFound, Refused } from '../problem';
 
 /** A way in that comes back: a card or phone that shows up as a folder, a phone's sync application, a watched folder. */
-export interface Source {
-  id: number;
-  kind: 'card' | 'phone' | 'folder';
-  slug: string;
-  name: string;
-  path: string | null;
-  device_id: number | null;
-  present: number;
-  put_off: number;
-  seen_at: string | null;
-  listed_at: string | null;
-}
+export type Source = SourcesRow;
 
 /** The source of a name, made when it is met for the first time. */
 export async function meetSource(
@@ -72,10 +62,7 @@ export async function addPhone(
       .replace(/[^a-z0-9]+/g, '-')
       .replace(/^-+|-+$/g, '')
       .slice(0, 60) || 'phone';
-  const there = (await app
-    .db('sources')
-    .where({ library_id: library, kind: 'phone', slug })
-    .first('id', 'removed_at')) as { id: number; removed_at: string | null } | undefined;
+  const there = await app.db('sources').where({ library_id: library, kind: 'phone', slug }).first('id', 'removed_at');
   if (there && !there.removed_at) throw new Refused(409, `There is a device called “${name}” already.`);
   const source = await meetSource(app, library, { kind: 'phone', slug, name, path: null });
   const password = devicePassword();

@@ -73,9 +73,7 @@ async function takeSettled(app: App, library: number, key: string, files: readon
       const relative = path.relative(folder, file);
       if (relative.length > 700) continue;
       const modified = Math.round(info.mtimeMs);
-      const seen = (await db('source_files')
-        .where({ source_id: source.id, path: relative })
-        .first('bytes', 'modified')) as { bytes: number; modified: number } | undefined;
+      const seen = await db('source_files').where({ source_id: source.id, path: relative }).first('bytes', 'modified');
       if (seen && Number(seen.bytes) === info.size && Number(seen.modified) === modified) continue;
       fresh.push({ path: path.join(name, relative), bytes: info.size, modified, source: file, relative });
     }

@@ -1,3 +1,4 @@
+import contentDisposition from 'content-disposition';
 import { downloadZip } from 'client-zip';
 import type { Context, Hono } from 'hono';
 import { createReadStream } from 'node:fs';
@@ -11,12 +12,12 @@ import { isFull } from '../intake/space';
 import { mimeOf } from '../media/sniff';
 import { freeNames, zipOf } from '../picture/zip';
 import { notFound, Refused } from '../problem';
-import { Recent } from '../recent';
+import { LRUCache } from 'lru-cache';
 import { guestCopy } from '../share/guestCopy';
 import { guestPicture, guestPictures, shareOfToken } from '../share/shares';
 import { libraryFolder } from '../vault/vault';
 import { guard, type Vars } from './guard';
-import { attachment, sendFile } from '../files/send';
+import { sendFile } from '../files/send';
 import { addProgress } from './progress';
 
 const FOREVER = 'private, max-age=31536000, immutable';
@@ -73,7 +74,7 @@ async function portraitFile(
 export function addFileRoutes(http: Hono<Vars>, app: App): void {
   const { db } = app;
   /** Pictures lately shown to a library: a grid asks for many at once. */
-  const belongs = new Recent<string, true>(20_000, 60);
+  const belongs = new LRUCache<string, true>({ max: 20_000, ttl: 60_000 });
 
   http.get('/api/derived/:sha/:size', async (c) => {
     const session = guard(c, 'relative');
@@ -134,7 +135,7 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     return new Response(body, {
       headers: {
         'content-type': 'application/zip',
-        'content-disposition': attachment(name),
+        'content-disposition': contentDisposition(name),
         'cache-control': 'no-store',
       },
     });
@@ -200,7 +201,7 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     return new Response(zip.body, {
       headers: {
         'content-type': 'application/zip',
-        'content-disposition': attachment(`${safeFileName(share.title)}.zip`),
+        'content-disposition': contentDisposition(`${safeFileName(share.title)}.zip`),
         'cache-control': 'no-store',
       },
     });

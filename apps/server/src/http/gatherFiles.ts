@@ -1,3 +1,5 @@
+import contentDisposition from 'content-disposition';
+import { stringify } from 'csv-stringify/sync';
 import { fold, splitExtension, withEnding } from '@gemmel/core';
 import type { Hono } from 'hono';
 import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
@@ -12,7 +14,7 @@ import { streetMapFile } from '../place/streetMaps';
 import { notFound } from '../problem';
 import { libraryFolder } from '../vault/vault';
 import { guard, type Vars } from './guard';
-import { attachment, sendFile } from '../files/send';
+import { sendFile } from '../files/send';
 
 const FOREVER = 'private, max-age=31536000, immutable';
 const FATES: Record<string, string> = {
@@ -24,12 +26,6 @@ const FATES: Record<string, string> = {
   opened: 'opened',
   waiting: 'not arrived yet',
   received: 'coming in',
-};
-
-/** A value in a CSV (RFC 4180); one that a spreadsheet would run as a formula is told to be text. */
-const cell = (value: string | number): string => {
-  const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value);
-  return /[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
 };
 
 /** Routes about gathering that carry files. */
@@ -44,19 +40,20 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
   http.get('/api/batches/:id/report', async (c) => {
     const session = guard(c, 'helper');
     const id = idOf(c.req.param('id'));
-    const batch = (await db('batches').where({ id, library_id: session.library }).first('name')) as
-      { name: string } | undefined;
+    const batch = await db('batches').where({ id, library_id: session.library }).first('name');
     if (!batch) throw notFound('This batch');
-    const lines = [['file', 'bytes', 'fate', 'reason'].join(',')];
+    const lines: (string | number)[][] = [['file', 'bytes', 'fate', 'reason']];
     for (let after: number | null = 0; after !== null;) {
       const page: Awaited<ReturnType<typeof listItems>> = await listItems(app, session.library, id, 'all', after, 5000);
       for (const item of page.items)
-        lines.push([item.path, item.bytes, FATES[item.state] ?? item.state, item.reason ?? ''].map(cell).join(','));
+        lines.push([item.path, item.bytes, FATES[item.state] ?? item.state, item.reason ?? '']);
       after = page.after;
     }
-    return c.body(`\ufeff${lines.join('\r\n')}\r\n`, 200, {
+    // What a spreadsheet would run as a formula is told to be text.
+    const csv = stringify(lines, { bom: true, record_delimiter: 'windows', escape_formulas: true });
+    return c.body(csv, 200, {
       'content-type': 'text/csv; charset=utf-8',
-      'content-disposition': attachment(
+      'content-disposition': contentDisposition(
         `${
           fold(batch.name)
             .replace(/[^\p{L}\p{N}]+/gu, ' ')
@@ -109,9 +106,9 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
     const session = guard(c, 'relative');
     const sha = c.req.param('sha');
     if (!/^[0-9a-f]{64}$/.test(sha)) throw notFound('This clip');
-    const row = (await db('pictures')
+    const row = await db('pictures')
       .where({ library_id: session.library, kind: 'video', sha256: Buffer.from(sha, 'hex') })
-      .first('id')) as { id: number } | undefined;
+      .first('id');
     if (!row) throw notFound('This clip');
     const file = movingFile(app, sha);
     if (!(await isThere(file))) await moveClip(app, { library: session.library, about: row.id });

@@ -9,6 +9,15 @@ export interface Vars {
   Variables: { session: Session | null };
 }
 
+/** A handler's surroundings: the session (never null unless the endpoint is for nobody) and the raw request. */
+export interface Call {
+  session: Session;
+  c: Context<Vars>;
+}
+
+/** The cookie of a session. */
+export const COOKIE = 'gemmel';
+
 /** Refuses whoever has too small a part, and everything that changes something without this session's own token. */
 export function guard(c: Context<Vars>, least: Part): Session {
   const session = c.get('session');

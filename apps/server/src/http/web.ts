@@ -1,20 +1,10 @@
-import type { Context } from 'hono';
+import { serveStatic } from '@hono/node-server/serve-static';
+import type { Context, Hono } from 'hono';
+import { etag } from 'hono/etag';
 import { createHash } from 'node:crypto';
-import { readFile, stat } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-
-const MIME: Record<string, string> = {
-  '.html': 'text/html; charset=utf-8',
-  '.js': 'text/javascript; charset=utf-8',
-  '.css': 'text/css; charset=utf-8',
-  '.json': 'application/json',
-  '.ttf': 'font/ttf',
-  '.woff2': 'font/woff2',
-  '.png': 'image/png',
-  '.svg': 'image/svg+xml',
-  '.ico': 'image/x-icon',
-  '.webmanifest': 'application/manifest+json',
-};
+import type { Vars } from './guard';
 
 /** Hashes of the page's own inline styles and scripts, so that the content policy can allow these and no others. */
 export function inlineHashes(html: string, tag: 'style' | 'script'): string[] {
@@ -51,31 +41,40 @@ function decoded(at: string): string | null {
   }
 }
 
-/** Serves the built web application: hashed files for ever, compressed ahead of time; every other path is the page. */
-export function webFiles(root: string) {
-  return async (c: Context): Promise<Response> => {
+/** A name that changes with what is in the file. */
+const HASHED = /[.-][0-9a-f]{8,}\./;
+
+/**
+ * Serves the built web application: its files, compressed ahead of time, those named by what is in them for ever, the others
+ * asked about each time; every other path is the page.
+ */
+export function addWeb(http: Hono<Vars>, root: string): void {
+  const page = async (c: Context): Promise<Response> => {
     const said = decoded(new URL(c.req.url).pathname);
     if (said === null) return c.text('This address cannot be read.', 400);
-    const wanted = path.normalize(said).replace(/^[/\\]+/, '');
-    const file = path.join(root, wanted);
-    const inside = file.startsWith(root + path.sep) && path.extname(file) !== '.br';
-    const info = inside ? await stat(file).catch(() => null) : null;
-    if (info?.isFile()) {
-      const hashed = /[.-][0-9a-f]{8,}\./.test(wanted);
-      const headers: Record<string, string> = {
-        'content-type': MIME[path.extname(file)] ?? 'application/octet-stream',
-        'cache-control': hashed ? 'public, max-age=31536000, immutable' : 'no-cache',
-        vary: 'accept-encoding',
-      };
-      if (c.req.header('accept-encoding')?.includes('br') && (await stat(`${file}.br`).catch(() => null))) {
-        headers['content-encoding'] = 'br';
-        return c.body(new Uint8Array(await readFile(`${file}.br`)), 200, headers);
-      }
-      return c.body(new Uint8Array(await readFile(file)), 200, headers);
-    }
-    if (path.extname(wanted) && !wanted.startsWith('s/')) return c.text('Not here.', 404);
+    if (path.extname(said) && said !== '/index.html' && !said.startsWith('/s/')) return c.text('Not here.', 404);
     const html = await readFile(path.join(root, 'index.html'), 'utf8').catch(() => null);
     if (html === null) return c.text('The application is not built yet. Run ./gemmel start.', 503);
     return c.html(html, 200, { 'content-security-policy': contentPolicy(html), 'cache-control': 'no-cache' });
   };
+  http.get('/', etag(), page);
+  http.get('/index.html', etag(), page);
+  http.get(
+    '*',
+    etag(),
+    serveStatic({
+      root,
+      // A folder is no page.
+      index: '.none',
+      precompressed: true,
+      onFound: (file, c) => {
+        c.header(
+          'cache-control',
+          HASHED.test(path.basename(file)) ? 'public, max-age=31536000, immutable' : 'no-cache',
+        );
+        c.header('vary', 'accept-encoding');
+      },
+    }),
+    page,
+  );
 }

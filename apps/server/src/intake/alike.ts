@@ -8,12 +8,8 @@ import { defineJob, type Job } from '../jobs/kind';
  */
 export async function markAlike(app: App, { library }: Job): Promise<void> {
   const { db } = app;
-  const { alike_upto: after } = (await db('libraries').where('id', library).first('alike_upto')) as {
-    alike_upto: number;
-  };
-  const [{ last }] = (await db('pictures').where('library_id', library).max('id as last')) as unknown as [
-    { last: number | null },
-  ];
+  const { alike_upto: after } = (await db('libraries').where('id', library).first('alike_upto'))!;
+  const [{ last }] = (await db('pictures').where('library_id', library).max('id as last')) as [{ last: number | null }];
   const found = (await app.pool.run({ library, after, address: addressIn(db) }, { name: 'alike' })) as {
     id: number;
     like: number;

@@ -18,7 +18,7 @@ export async function alikeTask({
 }): Promise<{ id: number; like: number }[]> {
   const db = connectionTo(address);
   const found: { id: number; like: number }[] = [];
-  for (const kind of ['photo', 'video']) {
+  for (const kind of ['photo', 'video'] as const) {
     const rows = (await db('pictures')
       .where({ library_id: library, kind })
       .whereNotNull('likeness')

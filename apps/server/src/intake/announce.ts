@@ -67,9 +67,7 @@ export async function openBatch(
           state: f.source ? 'received' : 'waiting',
         })),
       );
-    const items = (
-      (await trx('batch_items').where('batch_id', id!).orderBy('id').select('id')) as { id: number }[]
-    ).map((item) => item.id);
+    const items = (await trx('batch_items').where('batch_id', id!).orderBy('id').select('id')).map((item) => item.id);
     const pairs = pairFiles(files.map((f) => f.path));
     const joined = pairs.flatMap((pair, i) =>
       pair.main === null ? [] : [{ id: items[i]!, role: pair.role, main_id: items[pair.main]! }],
@@ -105,9 +103,7 @@ export async function stopBatch(app: App, library: number, batch: number): Promi
     .where({ id: batch, library_id: library, state: 'coming' })
     .update({ state: 'stopped' });
   if (!stopped) throw new Refused(409, 'This batch is not coming in any more.');
-  const items = (await app.db('batch_items').where({ batch_id: batch, state: 'received' }).select('id')) as {
-    id: number;
-  }[];
+  const items = await app.db('batch_items').where({ batch_id: batch, state: 'received' }).select('id');
   for (const some of chunks(items, 500))
     await app
       .db('jobs')
@@ -134,9 +130,7 @@ export async function resumeBatch(app: App, library: number, batch: number): Pro
 
 /** Asks again for every file of a batch whose bytes are here. */
 export async function askReceived(app: App, library: number, batch: number): Promise<void> {
-  const items = (await app.db('batch_items').where({ batch_id: batch, state: 'received' }).select('id')) as {
-    id: number;
-  }[];
+  const items = await app.db('batch_items').where({ batch_id: batch, state: 'received' }).select('id');
   await ask(
     app.db,
     library,
@@ -161,10 +155,10 @@ export async function giveUpWaiting(app: App, library: number, batch: number): P
 /** Tries everything again that failed or was set aside; answers with how many. */
 export async function retryBatch(app: App, library: number, batch: number): Promise<number> {
   const { db } = app;
-  const items = (await db('batch_items')
+  const items = await db('batch_items')
     .where({ batch_id: batch, library_id: library })
     .where((q) => q.where('state', 'failed').orWhere((w) => w.where('state', 'skipped').whereNotNull('source')))
-    .select('id')) as { id: number }[];
+    .select('id');
   const ids = items.map((i) => i.id);
   if (ids.length === 0) return 0;
   await db('batch_items').whereIn('id', ids).update({ state: 'received', reason: null, finished_at: null });

@@ -88,14 +88,10 @@ export async function openArchive(app: App, library: number, item: Item, file: s
     const pairs = pairFiles(rows.map((r) => r.path));
     const there = new Map(
       (
-        (await db('batch_items')
+        await db('batch_items')
           .where('batch_id', item.batch_id)
           .where('path', 'like', `${stem.replace(/[%_\\]/g, '\\$&')}/%`)
-          .select('id', 'path', 'state')) as {
-          id: number;
-          path: string;
-          state: string;
-        }[]
+          .select('id', 'path', 'state')
       ).map((row) => [row.path, row]),
     );
     const made: Entry[] = [];

@@ -14,13 +14,6 @@ import { sayMore } from './words';
 /** What becomes of a file that belongs to another: it waits, it is kept beside its picture, or it stands for itself. */
 export type Joined = 'waits' | 'alone' | 'done';
 
-interface Main {
-  id: number;
-  state: string;
-  path: string;
-  picture_id: number | null;
-}
-
 /** Decides about a file that belongs to another one of its batch, once that one has ended. */
 export async function joinMain(
   app: App,
@@ -29,8 +22,7 @@ export async function joinMain(
   file: string,
   fetched: () => Promise<Buffer>,
 ): Promise<Joined> {
-  const main = (await app.db('batch_items').where('id', item.main_id).first('id', 'state', 'path', 'picture_id')) as
-    Main | undefined;
+  const main = await app.db('batch_items').where('id', item.main_id).first('id', 'state', 'path', 'picture_id');
   if (main && (main.state === 'waiting' || main.state === 'received')) return 'waits';
   const word = item.role === 'notes' || item.role === 'said';
   if (!main?.picture_id) {
@@ -84,9 +76,7 @@ async function keepBeside(
   seconds: number | null,
 ): Promise<void> {
   const { db } = app;
-  const main = (await db('pictures').where({ id: picture, library_id: library }).first('vault_path')) as {
-    vault_path: string;
-  };
+  const main = (await db('pictures').where({ id: picture, library_id: library }).first('vault_path'))!;
   const came = item.path.split('/').pop() ?? 'file';
   // `IMG_2041.jpg.xmp` is what Gemmel itself writes; what came with the picture is kept under a name of its own.
   const name = item.role === 'said' ? came.replace(/\.xmp$/i, '.brought.xmp') : came;

@@ -44,7 +44,7 @@ export async function settleConflict(
       place: place,
     }[row.what];
     await trx('pictures').where({ id: row.picture_id, library_id: library }).update(values);
-    const now = await trx('pictures').where('id', row.picture_id).first('title', 'caption', 'name');
+    const now = (await trx('pictures').where('id', row.picture_id).first('title', 'caption', 'name'))!;
     await trx('pictures')
       .where('id', row.picture_id)
       .update({ words: searchable(now.title, now.caption, now.name) });

@@ -73,10 +73,10 @@ async function albumsFromLists(app: App, library: number, batch: number): Promis
       if (found) albums.set(album, [...(albums.get(album) ?? []), found.picture_id]);
     }
     for (const [album, ids] of albums) {
-      const there = (await db('albums')
+      const there = await db('albums')
         .where({ library_id: library, kind: 'plain', name: album })
         .whereNull('removed_at')
-        .first('id')) as { id: number } | undefined;
+        .first('id');
       if (there) await putIntoAlbum(app, { library, member: null }, there.id, [...new Set(ids)]);
       else await makePlainAlbum(app, { library, member: null }, album, [...new Set(ids)]);
     }
@@ -109,9 +109,7 @@ export async function follow(app: App, { library, about: batch }: Job): Promise<
     | undefined;
   if (!row?.number_base) return;
   const { number_base: base, number_start: start, number_digits: digits, number_day: day } = row;
-  const ids = (
-    (await app.db('pictures').where({ batch_id: batch, library_id: library }).select('id')) as { id: number }[]
-  ).map((p) => p.id);
+  const ids = (await app.db('pictures').where({ batch_id: batch, library_id: library }).select('id')).map((p) => p.id);
   if (ids.length) await numberPictures(app, { library, member: null }, ids, { base, start, digits, day });
 }
 

@@ -51,11 +51,11 @@ interface Sidecars {
 
 /** Where the sidecars that came with a file can be read now. */
 async function sidecarsOf(app: App, item: Item): Promise<Sidecars> {
-  const rows = (await app
+  const rows = await app
     .db('batch_items')
     .where({ main_id: item.id, role: 'said' })
     .orderBy('id')
-    .select('id', 'source', 'state')) as { id: number; source: string | null; state: string }[];
+    .select('id', 'source', 'state');
   const files: string[] = [];
   for (const row of rows) {
     if (row.state !== 'received') continue;
@@ -166,8 +166,7 @@ export const intakeJob = defineJob({
   priority: 1,
   run: intake,
   gaveUp: async (app, job, reason) => {
-    const item = (await app.db('batch_items').where({ id: job.about, state: 'received' }).first('batch_id')) as
-      { batch_id: number } | undefined;
+    const item = await app.db('batch_items').where({ id: job.about, state: 'received' }).first('batch_id');
     if (!item) return;
     await app
       .db('batch_items')

@@ -75,9 +75,7 @@ export async function finishItem(
  */
 export async function afterItem(app: App, library: number, item: { id: number; batch_id: number }): Promise<void> {
   const { db } = app;
-  const waiting = (await db('batch_items').where({ main_id: item.id, state: 'received' }).select('id')) as {
-    id: number;
-  }[];
+  const waiting = await db('batch_items').where({ main_id: item.id, state: 'received' }).select('id');
   if (waiting.length)
     await ask(
       db,
@@ -117,10 +115,9 @@ export async function settleBatch(app: App, library: number, batch: number): Pro
 
 /** The picture these very bytes belong to, as its original or as a file beside it. */
 export async function pictureOf(db: Db, library: number, sha256: Buffer): Promise<number | null> {
-  const row = (await db('pictures').where({ library_id: library, sha256 }).first('id')) as { id: number } | undefined;
+  const row = await db('pictures').where({ library_id: library, sha256 }).first('id');
   if (row) return row.id;
-  const beside = (await db('picture_files').where({ library_id: library, sha256 }).first('picture_id as id')) as
-    { id: number } | undefined;
+  const beside = await db('picture_files').where({ library_id: library, sha256 }).first('picture_id as id');
   return beside?.id ?? null;
 }
 

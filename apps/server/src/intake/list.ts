@@ -51,13 +51,13 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       'batch_id',
       'state',
       db.raw("(role <> 'main') AS beside, COUNT(*) AS n, SUM(bytes) AS bytes, SUM(mended) AS mended"),
-    )) as unknown as Counted[];
-  const albums = (await db('albums')
+    )) as Counted[];
+  const albums = await db('albums')
     .where('library_id', library)
     .whereIn('batch_id', ids)
     .whereNull('removed_at')
     .orderBy('id')
-    .select('id', 'name', 'batch_id')) as { id: number; name: string; batch_id: number }[];
+    .select('id', 'name', 'batch_id');
   // How fast it goes: what was finished within the last half minute.
   const [recent] = (await db.raw(
     `SELECT batch_id, COUNT(*) AS n, SUM(bytes) AS bytes, TIMESTAMPDIFF(MICROSECOND, MIN(finished_at), UTC_TIMESTAMP(3)) / 1e6 AS seconds FROM batch_items
@@ -103,12 +103,12 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
     const folders = row.state === 'done' && row.offer === 'open' ? await batchFolders(app, library, row.id) : [];
     const [{ conflicts }] = (await db('said_conflicts')
       .where({ batch_id: row.id, settled: false })
-      .count('* as conflicts')) as unknown as [{ conflicts: number }];
-    const covers = (await db('pictures')
+      .count('* as conflicts')) as [{ conflicts: number }];
+    const covers = await db('pictures')
       .where({ library_id: library, batch_id: row.id })
       .orderBy('rating', 'desc')
       .limit(4)
-      .select('sha256')) as { sha256: Buffer }[];
+      .select('sha256');
     result.push({
       id: row.id,
       name: row.name,

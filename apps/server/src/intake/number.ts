@@ -84,9 +84,7 @@ export async function namesToCome(
 ): Promise<{ name: string; day: string | null }[] | null> {
   const row = await app.db('batches').where({ id: batch, library_id: library }).whereNot('state', 'done').first('id');
   if (!row) return null;
-  const items = (await app.db('batch_items').where({ batch_id: batch, role: 'main' }).orderBy('id').select('path')) as {
-    path: string;
-  }[];
+  const items = await app.db('batch_items').where({ batch_id: batch, role: 'main' }).orderBy('id').select('path');
   return items.map(({ path }) => ({ name: path.split('/').pop() ?? path, day: null }));
 }
 

@@ -48,7 +48,7 @@ export async function batchFolders(
 
 async function openOffer({ trx, library, hold }: Act, batch: number): Promise<Offered> {
   await hold('batches', [batch]);
-  const row = (await trx('batches').where({ id: batch, library_id: library }).first()) as Offered | undefined;
+  const row = await trx('batches').where({ id: batch, library_id: library }).first();
   if (!row) throw notFound('This batch');
   const made =
     row.offer === 'made' && (await trx('albums').where('batch_id', batch).whereNull('removed_at').first('id'));

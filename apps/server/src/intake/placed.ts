@@ -13,7 +13,7 @@ export const notePlaced = (app: App, item: Item) => (placed: string) =>
  */
 export async function takeBack(app: App, library: number, item: Item, file: string): Promise<void> {
   const { db } = app;
-  const row = (await db('batch_items').where('id', item.id).first('placed')) as { placed: string | null } | undefined;
+  const row = await db('batch_items').where('id', item.id).first('placed');
   if (!row?.placed || (await pathTaken(db, library)(row.placed))) return;
   const root = libraryFolder(app, item.slug);
   const at = path.join(root, row.placed);

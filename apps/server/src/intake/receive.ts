@@ -16,10 +16,10 @@ interface Waiting {
 
 /** An announced item that still waits for its bytes; null when it needs them no more. */
 export async function waitingItem(app: App, library: number, id: number): Promise<Waiting | null> {
-  const item = (await app
+  const item = await app
     .db('batch_items')
     .where({ id, library_id: library })
-    .first('id', 'batch_id', 'state', 'bytes', 'role', 'main_id')) as Waiting | undefined;
+    .first('id', 'batch_id', 'state', 'bytes', 'role', 'main_id');
   if (!item) throw notFound('This file of the batch');
   return item.state === 'waiting' ? item : null;
 }
@@ -51,13 +51,13 @@ export async function fingerprints(
 ): Promise<number[]> {
   const { db } = app;
   const known: number[] = [];
-  const items = (await db('batch_items')
+  const items = await db('batch_items')
     .where({ batch_id: batch, library_id: library, state: 'waiting' })
     .whereIn(
       'id',
       prints.map((p) => p.item),
     )
-    .select('id', 'batch_id')) as { id: number; batch_id: number }[];
+    .select('id', 'batch_id');
   const waits = new Map(items.map((item) => [item.id, item]));
   for (const { item, sha256 } of prints) {
     const mine = waits.get(item);

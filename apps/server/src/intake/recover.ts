@@ -56,17 +56,13 @@ export async function recover(app: App): Promise<void> {
       'intake',
       received.filter((item) => item.library_id === library).map((item) => item.id),
     );
-  const open = (await db('batches').where('state', 'coming').select('id', 'library_id')) as {
-    id: number;
-    library_id: number;
-  }[];
+  const open = await db('batches').where('state', 'coming').select('id', 'library_id');
   for (const batch of open) await settleBatch(app, batch.library_id, batch.id);
   for (const name of await readdir(app.paths.uploads).catch(() => [])) {
     if (name.endsWith('.part')) await discard(path.join(app.paths.uploads, name));
     if (!/^\d+$/.test(name)) continue;
     const file = path.join(app.paths.uploads, name);
-    const item = (await db('batch_items').where('id', Number(name)).first('id', 'library_id', 'state', 'bytes')) as
-      { id: number; library_id: number; state: string; bytes: number } | undefined;
+    const item = await db('batch_items').where('id', Number(name)).first('id', 'library_id', 'state', 'bytes');
     const info = await stat(file).catch(() => null);
     if (item?.state === 'waiting' && info?.size === Number(item.bytes))
       await takeOver(app, item.library_id, item.id, file);

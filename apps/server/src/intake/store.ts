@@ -62,7 +62,7 @@ export async function store(app: App, library: number, item: Item, picture: NewP
   const vaultPath = await place(root, file, layout, name, pathTaken(db, library), notePlaced(app, item));
   const folder = await folderOf(db, library, item.batch_name, path.posix.dirname(item.path));
   const stored = db.transaction(async (trx) => {
-    const [inserted] = await trx('pictures').insert({
+    const [id] = (await trx('pictures').insert({
       library_id: library,
       sha256,
       kind: kind.kind,
@@ -93,8 +93,7 @@ export async function store(app: App, library: number, item: Item, picture: NewP
       sharpness: prepared.sharpness,
       thumb: Buffer.from(prepared.thumb),
       faces_sought: Boolean(item.recognise),
-    });
-    const id = inserted!;
+    })) as [number];
     const tags = await tagPathIds(trx, library, said.tags);
     if (tags.length)
       await trx('picture_tags').insert(tags.map((tag_id) => ({ library_id: library, picture_id: id, tag_id })));

@@ -6,7 +6,7 @@ import { HOME } from '../time/home';
 /** The offset of the picture taken nearest to an instant, within half a day, whose own offset is known. */
 async function neighbourOffset(app: App, library: number, at: number): Promise<number | null> {
   const utc = new Date(at).toISOString().slice(0, -1).replace('T', ' ');
-  const row = (await app
+  const row = await app
     .db('pictures')
     .where('library_id', library)
     .whereRaw('taken_local BETWEEN ? - INTERVAL 26 HOUR AND ? + INTERVAL 26 HOUR', [utc, utc])
@@ -14,7 +14,7 @@ async function neighbourOffset(app: App, library: number, at: number): Promise<n
     .whereIn('taken_source', ['camera', 'hand', 'gps'])
     .whereRaw('ABS(TIMESTAMPDIFF(MINUTE, ?, taken_local) - offset_minutes) <= 720', [utc])
     .orderByRaw('ABS(TIMESTAMPDIFF(SECOND, ?, taken_local) - offset_minutes * 60)', [utc])
-    .first('offset_minutes')) as { offset_minutes: number } | undefined;
+    .first('offset_minutes');
   return row?.offset_minutes ?? null;
 }
 
@@ -30,12 +30,12 @@ async function placed(app: App, library: number, instant: Instant, zone: string 
 /** When a file was changed on its device, when that can be the time of the shot: see core's `takenFromFileTime`. */
 async function fileTime(app: App, item: { batch_id: number; modified: number | null }): Promise<Taken | null> {
   if (!item.modified) return null;
-  const rows = (await app
+  const rows = await app
     .db('batch_items')
     .where('batch_id', item.batch_id)
     .whereNotNull('modified')
     .limit(5000)
-    .select('modified')) as { modified: number }[];
+    .select('modified');
   const offset = offsetAt(HOME, item.modified) ?? 0;
   return takenFromFileTime(
     Number(item.modified),

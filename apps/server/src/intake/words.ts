@@ -36,7 +36,7 @@ export function upright(
 
 async function personId(trx: Db, library: number, name: string): Promise<number> {
   await trx('people').insert({ library_id: library, name }).onConflict(['library_id', 'name']).ignore();
-  return ((await trx('people').where({ library_id: library, name }).first('id')) as { id: number }).id;
+  return (await trx('people').where({ library_id: library, name }).first('id'))!.id;
 }
 
 /** Gives found faces the names somebody gave them elsewhere; a marked face that was not found is kept as it was marked. */
@@ -48,9 +48,9 @@ export async function nameFaces(
   faces: readonly SaidFace[],
 ): Promise<void> {
   if (faces.length === 0) return;
-  const spots = (await trx('faces')
+  const spots = await trx('faces')
     .where({ picture_id: picture, library_id: library })
-    .select('id', 'x', 'y', 'w', 'h', 'person_id')) as Spot[];
+    .select('id', 'x', 'y', 'w', 'h', 'person_id');
   const used = new Set<number>();
   for (const face of faces) {
     const person_id = await personId(trx, library, face.name);
@@ -141,7 +141,7 @@ export async function sayMore(
         .insert(tags.map((tag_id) => ({ library_id: library, picture_id: picture, tag_id })))
         .onConflict(['picture_id', 'tag_id'])
         .ignore();
-    const found = (await trx('faces').where('picture_id', picture).select('x', 'y', 'w', 'h')) as Spot[];
+    const found = await trx('faces').where('picture_id', picture).select('x', 'y', 'w', 'h');
     for (const one of marked) await nameFaces(trx, library, picture, row.height, upright(one, row, found));
     await noteConflicts(trx, library, item, picture, conflicts);
     await markDirty(trx, library, [picture]);

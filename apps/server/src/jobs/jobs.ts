@@ -76,16 +76,9 @@ export async function jobState(
   result: unknown;
   error: string | null;
 } | null> {
-  const row = (await db('jobs')
+  const row = await db('jobs')
     .where({ library_id: library, kind, about })
-    .first('state', 'progress', 'result', 'error')) as
-    | {
-        state: 'ready' | 'running' | 'failed' | 'done';
-        progress: string | null;
-        result: string | null;
-        error: string | null;
-      }
-    | undefined;
+    .first('state', 'progress', 'result', 'error');
   return row
     ? {
         ...row,
@@ -340,7 +333,7 @@ export class Runner {
       () =>
         void row()
           .first('cancelled')
-          .then((now: { cancelled: number } | undefined) => now?.cancelled && stop.abort())
+          .then((now) => void (now?.cancelled && stop.abort()))
           .catch(() => undefined),
       CALLED_OFF,
     );

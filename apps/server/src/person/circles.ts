@@ -11,9 +11,7 @@ const taken = (error: unknown): never => {
 };
 
 async function order(db: Db, library: number): Promise<number[]> {
-  const rows = (await db('circles').where('library_id', library).orderBy(['position', 'id']).select('id')) as {
-    id: number;
-  }[];
+  const rows = await db('circles').where('library_id', library).orderBy(['position', 'id']).select('id');
   return rows.map((c) => c.id);
 }
 
@@ -31,9 +29,7 @@ async function fill({ trx, library, hold }: Act, id: number, people: readonly nu
     throw notFound('One of these people');
   await hold('circle_people', [id]);
   await trx('circle_people').where({ library_id: library, circle_id: id }).delete();
-  const known = (await trx('people').where('library_id', library).whereIn('id', people).select('id')) as {
-    id: number;
-  }[];
+  const known = await trx('people').where('library_id', library).whereIn('id', people).select('id');
   if (known.length)
     await trx('circle_people').insert(known.map((p) => ({ library_id: library, circle_id: id, person_id: p.id })));
 }
@@ -44,13 +40,9 @@ export async function intoCircles(
   person: number,
   circles: readonly number[],
 ): Promise<void> {
-  const known = (await trx('circles').where('library_id', library).whereIn('id', circles).select('id')) as {
-    id: number;
-  }[];
+  const known = await trx('circles').where('library_id', library).whereIn('id', circles).select('id');
   if (known.length < new Set(circles).size) throw notFound('This circle');
-  const before = (await trx('circle_people').where({ library_id: library, person_id: person }).select('circle_id')) as {
-    circle_id: number;
-  }[];
+  const before = await trx('circle_people').where({ library_id: library, person_id: person }).select('circle_id');
   await hold('circle_people', [...before.map((c) => c.circle_id), ...known.map((c) => c.id)]);
   await trx('circle_people').where({ library_id: library, person_id: person }).delete();
   if (known.length)
@@ -60,7 +52,7 @@ export async function intoCircles(
 async function nameOf({ trx, library, hold }: Act, id: number): Promise<string> {
   const [row] = await hold('circles', [id]);
   if (!row) throw notFound('This circle');
-  return String((await trx('circles').where({ id, library_id: library }).first('name')).name);
+  return String(row['name']);
 }
 
 /** Makes a circle with people in it, at a place in the order or at the end. */

@@ -17,9 +17,7 @@ interface AlbumRow {
 }
 
 const facesOf = async (db: Db, library: number, person: number): Promise<FaceRow[]> =>
-  (await db('faces')
-    .where({ library_id: library, person_id: person })
-    .select('id', 'picture_id', 'named_by')) as FaceRow[];
+  await db('faces').where({ library_id: library, person_id: person }).select('id', 'picture_id', 'named_by');
 
 /** A question in which one person stands for another. */
 function withPerson(question: Question, from: number, into: number): Question {
@@ -68,20 +66,12 @@ async function changeFaces({ trx, hold }: Act, ids: readonly number[], to: objec
 /** Holds all that goes with people when they go: circles and noes. */
 async function holdPerson({ trx, library, hold }: Act, ids: readonly number[]): Promise<void> {
   await hold('people', ids);
-  const circles = (await trx('circle_people')
-    .where('library_id', library)
-    .whereIn('person_id', ids)
-    .select('circle_id')) as {
-    circle_id: number;
-  }[];
+  const circles = await trx('circle_people').where('library_id', library).whereIn('person_id', ids).select('circle_id');
   await hold(
     'circle_people',
     circles.map((c) => c.circle_id),
   );
-  const refused = (await trx('face_refusals')
-    .where('library_id', library)
-    .whereIn('person_id', ids)
-    .select('face_id')) as { face_id: number }[];
+  const refused = await trx('face_refusals').where('library_id', library).whereIn('person_id', ids).select('face_id');
   await hold(
     'face_refusals',
     refused.map((r) => r.face_id),
@@ -104,9 +94,9 @@ export async function joinPeople(app: App, by: By, from: number, into: number): 
     const move = faces.filter((f) => !theirs.has(f.picture_id)).map((f) => f.id);
     await changeFaces(act, twice, WAITS);
     await changeFaces(act, move, { person_id: into });
-    for (const { circle_id } of (await trx('circle_people')
+    for (const { circle_id } of await trx('circle_people')
       .where({ library_id: library, person_id: from })
-      .select('circle_id')) as { circle_id: number }[])
+      .select('circle_id'))
       await trx('circle_people')
         .insert({ library_id: library, circle_id, person_id: into })
         .onConflict(['circle_id', 'person_id'])

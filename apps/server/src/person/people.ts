@@ -36,7 +36,7 @@ async function circlesOf(db: Db, library: number): Promise<Map<number, number[]>
 /** Everybody with a name, those in most pictures first, and the circles in the keeper's order. */
 export async function listPeople(app: App, library: number): Promise<{ people: Person[]; circles: Circle[] }> {
   const { db } = app;
-  const people = (await db('people').where('library_id', library)) as PersonRow[];
+  const people = await db('people').where('library_id', library);
   const counts = new Map(
     (
       (await db('faces as f')
@@ -56,7 +56,7 @@ export async function listPeople(app: App, library: number): Promise<{ people: P
         .where({ library_id: library, state: 'waiting' })
         .whereNotNull('likely_person_id')
         .groupBy('likely_person_id')
-        .select('likely_person_id as person', db.raw('COUNT(DISTINCT picture_id) AS n'))) as unknown as {
+        .select('likely_person_id as person', db.raw('COUNT(DISTINCT picture_id) AS n'))) as {
         person: number;
         n: number;
       }[]
@@ -82,10 +82,7 @@ export async function listPeople(app: App, library: number): Promise<{ people: P
         last: counts.get(p.id)?.last ?? null,
       }))
       .sort((a, b) => b.pictures - a.pictures || a.name.localeCompare(b.name)),
-    circles: (await db('circles')
-      .where('library_id', library)
-      .orderBy(['position', 'id'])
-      .select('id', 'name')) as Circle[],
+    circles: await db('circles').where('library_id', library).orderBy(['position', 'id']).select('id', 'name'),
   };
 }
 
@@ -123,9 +120,9 @@ export async function personDetail(app: App, library: number, id: number): Promi
     id: number;
     pictures: number;
   }[];
-  const alike = (await db('look_alikes')
+  const alike = await db('look_alikes')
     .where('library_id', library)
-    .where((q) => q.where('person_id', id).orWhere('other_id', id))) as { person_id: number; other_id: number }[];
+    .where((q) => q.where('person_id', id).orWhere('other_id', id));
   return {
     years: [...years].sort((a, b) => a[0] - b[0]),
     together: together.map((t) => ({ id: t.id, pictures: Number(t.pictures) })),

@@ -61,9 +61,7 @@ export function changePictures(
       for (const some of chunks(pairs, 1000)) await trx('picture_tags').insert(some).onConflict().ignore();
     }
     if (removeTags.length) {
-      const named = (await trx('tags').where('library_id', library).whereIn('id', removeTags).select('name')) as {
-        name: string;
-      }[];
+      const named = await trx('tags').where('library_id', library).whereIn('id', removeTags).select('name');
       words({ what: named.map((tag) => tag.name) });
       for (const some of chunks(ids, 1000))
         await trx('picture_tags')

@@ -8,7 +8,7 @@ import { numbered, safeFileName } from '@gemmel/core';
 import { albumIds, ownPictures } from '../album/albums';
 import { chunks, type App } from '../context';
 import { notFound, Refused } from '../problem';
-import { Recent } from '../recent';
+import { LRUCache } from 'lru-cache';
 import { libraryFolder } from '../vault/vault';
 import { idsOf } from './pictures';
 
@@ -20,7 +20,7 @@ interface Waiting {
 }
 
 /** ZIPs that were asked for and not fetched yet, for ten minutes. */
-const waiting = new Recent<string, Waiting>(500, 600);
+const waiting = new LRUCache<string, Waiting>({ max: 500, ttl: 600_000 });
 
 /** Names of files that do not occur twice. */
 export function freeNames(): (wanted: string) => string {
@@ -46,10 +46,9 @@ export async function readyZip(
   if ('ids' in what) ids = await ownPictures(db, library, what.ids);
   else if ('album' in what) {
     ids = await albumIds(app, library, what.album);
-    name = ((await db('albums').where({ id: what.album, library_id: library }).first('name')) as { name: string }).name;
+    name = (await db('albums').where({ id: what.album, library_id: library }).first('name'))!.name;
   } else {
-    const event = (await db('events').where({ id: what.event, library_id: library }).first('title', 'start_day')) as
-      { title: string | null; start_day: string } | undefined;
+    const event = await db('events').where({ id: what.event, library_id: library }).first('title', 'start_day');
     if (!event) throw notFound('This event');
     ids = await idsOf(app, library, { event: what.event }, true);
     name = event.title ?? event.start_day;
@@ -57,7 +56,7 @@ export async function readyZip(
   if (ids.length === 0) throw new Refused(400, 'There is no picture in it.');
   let bytes = 0;
   for (const some of chunks(ids, 2000)) {
-    const [row] = (await db('pictures').whereIn('id', some).sum('bytes as bytes')) as unknown as [{ bytes: number }];
+    const [row] = (await db('pictures').whereIn('id', some).sum('bytes as bytes')) as [{ bytes: number }];
     bytes += Number(row.bytes);
   }
   const token = randomBytes(18).toString('base64url');
@@ -77,16 +76,12 @@ export function zipOf(
   async function* files() {
     const free = freeNames();
     const missing: string[] = [];
-    const { slug } = (await app.db('libraries').where('id', library).first('slug')) as { slug: string };
+    const { slug } = (await app.db('libraries').where('id', library).first('slug'))!;
     const root = libraryFolder(app, slug);
     for (const some of chunks(asked!.ids, 500)) {
       const rows = new Map(
         (
-          (await app
-            .db('pictures')
-            .where('library_id', library)
-            .whereIn('id', some)
-            .select('id', 'name', 'vault_path')) as { id: number; name: string; vault_path: string }[]
+          await app.db('pictures').where('library_id', library).whereIn('id', some).select('id', 'name', 'vault_path')
         ).map((row) => [row.id, row]),
       );
       for (const id of some) {

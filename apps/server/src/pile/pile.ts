@@ -5,11 +5,11 @@ import { tell } from '../feed/feed';
 
 /** The pictures a member has in hand, in the order they were picked. */
 export async function readPile(app: App, library: number, member: number): Promise<number[]> {
-  const rows = (await app
+  const rows = await app
     .db('pile_pictures')
     .where({ library_id: library, member_id: member })
     .orderBy('position')
-    .select('picture_id')) as { picture_id: number }[];
+    .select('picture_id');
   return rows.map((row) => row.picture_id);
 }
 
@@ -28,10 +28,10 @@ export async function changePile(
   const ids = await wholly(app.db, async (trx) => {
     // One change at a time for each member: the row of the member is whose turn it is.
     await trx('members').where('id', member).forUpdate().first('id');
-    const there = (await trx('pile_pictures')
+    const there = await trx('pile_pictures')
       .where({ library_id: library, member_id: member })
       .orderBy('position')
-      .select('picture_id', 'position')) as { picture_id: number; position: number }[];
+      .select('picture_id', 'position');
     const going = new Set('drop' in change ? change.drop : 'ids' in change ? there.map((row) => row.picture_id) : []);
     const stays = there.filter((row) => !going.has(row.picture_id));
     for (const some of chunks([...going], 1000))

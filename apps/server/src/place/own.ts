@@ -11,9 +11,7 @@ export interface Circle {
 
 /** The household's own places. */
 export async function ownPlaces(db: Db, library: number): Promise<OwnPlace[]> {
-  const rows = (await db('own_places').where('library_id', library).orderBy('name')) as (OwnPlace & {
-    library_id: number;
-  })[];
+  const rows = await db('own_places').where('library_id', library).orderBy('name');
   return rows.map(({ id, name, lat, lon, metres, hidden }) => ({
     id,
     name,
@@ -76,10 +74,10 @@ export async function refreshOwnOf(db: Db, library: number, ids: readonly number
     await settle(
       db,
       places,
-      (await db('pictures')
+      await db('pictures')
         .where('library_id', library)
         .whereIn('id', some)
         .whereNotNull('lat')
-        .select('id', 'lat', 'lon', 'own_place_id')) as Lying[],
+        .select('id', 'lat', 'lon', 'own_place_id'),
     );
 }

@@ -4,7 +4,7 @@ import { perform, type Act, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import type { NearTown, Town } from '../media/places';
 import { notFound, Refused } from '../problem';
-import { Recent } from '../recent';
+import { LRUCache } from 'lru-cache';
 import { countryName } from '../picture/placeName';
 import { conditionOf } from '../picture/pictures';
 import { ownPlaces, refreshOwn } from './own';
@@ -49,13 +49,10 @@ export async function listPlaces(app: App, library: number): Promise<Place[]> {
     .whereNotNull('lat')
     .groupBy('country', 'region', 'place', 'own_place_id')
     .orderByRaw('country IS NULL, country, COUNT(*) DESC')
-    .select(
-      'country',
-      'region',
-      'place',
-      'own_place_id as own',
-      app.db.raw('COUNT(*) AS pictures'),
-    )) as unknown as (Omit<Place, 'countryName' | 'country'> & { country: string | null })[];
+    .select('country', 'region', 'place', 'own_place_id as own', app.db.raw('COUNT(*) AS pictures'))) as (Omit<
+    Place,
+    'countryName' | 'country'
+  > & { country: string | null })[];
   return rows.map((r) => ({
     country: r.country ?? '',
     countryName: r.country ? countryName(r.country) : 'At sea, or far from any town',
@@ -87,9 +84,9 @@ export async function homeOf(app: App, library: number): Promise<Spot | null> {
 }
 
 /** Where home is changes rarely, and reading it takes all pictures. */
-const homes = new WeakMap<App, Recent<number, { spot: Spot | null }>>();
+const homes = new WeakMap<App, LRUCache<number, { spot: Spot | null }>>();
 async function homeLately(app: App, library: number): Promise<Spot | null> {
-  const mine = homes.get(app) ?? new Recent<number, { spot: Spot | null }>(100, 600);
+  const mine = homes.get(app) ?? new LRUCache<number, { spot: Spot | null }>({ max: 100, ttl: 600_000 });
   homes.set(app, mine);
   const known = mine.get(library) ?? { spot: await homeOf(app, library) };
   mine.set(library, known);

@@ -101,9 +101,7 @@ async function toShare(app: App, row: Row): Promise<Share> {
     [{ sha256: Buffer } | undefined],
   ];
   const album =
-    row.album_id === null
-      ? undefined
-      : ((await app.db('albums').where('id', row.album_id).first('kind', 'name')) as { kind: string; name: string });
+    row.album_id === null ? undefined : await app.db('albums').where('id', row.album_id).first('kind', 'name');
   return {
     id: row.id,
     title: row.title,
@@ -189,7 +187,7 @@ export async function setClosed(
 ): Promise<{ share: Share; act: number | null }> {
   const { act } = await perform(app, by, closed ? 'close share' : 'reopen share', async ({ trx, hold, words }) => {
     if ((await hold('shares', [id])).length === 0) throw notFound('This share');
-    const { title } = (await trx('shares').where('id', id).first('title')) as { title: string };
+    const { title } = (await trx('shares').where('id', id).first('title'))!;
     words({ name: title });
     // Saying the same twice changes nothing, not even when it was said.
     const closing = trx.raw('COALESCE(closed_at, UTC_TIMESTAMP(3))');

@@ -65,15 +65,15 @@ async function unplaced(app: App, library: number): Promise<Sitting['unplaced']>
 /** What is open about days, events and places, the newest first. */
 export async function sittingOf(app: App, library: number): Promise<Sitting> {
   const { db } = app;
-  const open = (await db('events')
+  const open = await db('events')
     .where('library_id', library)
     .whereNull('title')
     .orderBy('start_day', 'desc')
     .orderBy('id', 'desc')
-    .select('id')) as { id: number }[];
-  const [{ n }] = (await db('clock_offers')
-    .where({ library_id: library, state: 'open' })
-    .count('* as n')) as unknown as [{ n: number }];
+    .select('id');
+  const [{ n }] = (await db('clock_offers').where({ library_id: library, state: 'open' }).count('* as n')) as [
+    { n: number },
+  ];
   return {
     events: await detailsOf(
       app,

@@ -38,11 +38,11 @@ async function keyOf(app: App, library: number, name: string): Promise<{ slug: s
     (text) => JSON.parse(text) as Record<string, { slug: string; password: string }>,
     (): Record<string, { slug: string; password: string }> => ({}),
   );
-  const there = (await app
+  const there = await app
     .db('sources')
     .where({ library_id: library, kind: 'phone', slug: name })
     .whereNull('removed_at')
-    .first('id')) as { id: number } | undefined;
+    .first('id');
   if (kept[name] && there) return kept[name];
   const { slug, password } = there ? await renewPassword(app, library, there.id) : await addPhone(app, library, name);
   await writeFile(note, JSON.stringify({ ...kept, [name]: { slug, password } }), { mode: 0o600 });

@@ -15,10 +15,10 @@ export async function tagIds(
   wanted.delete('');
   if (wanted.size === 0) return [];
   const find = async () =>
-    (await db('tags')
+    await db('tags')
       .where('library_id', library)
       .whereIn('folded', [...wanted.keys()])
-      .select('id')) as { id: number }[];
+      .select('id');
   const before = new Set(made ? (await find()).map((row) => row.id) : []);
   await db('tags')
     .insert([...wanted].map(([folded, name]) => ({ library_id: library, name, folded })))
@@ -56,10 +56,7 @@ export async function tagPathIds(db: Db, library: number, paths: readonly (reado
 
 /** The tag tree as child -> parent. */
 export async function tagTree(db: Db, library: number): Promise<Map<number, number | null>> {
-  const rows = (await db('tags').where('library_id', library).select('id', 'parent_id')) as {
-    id: number;
-    parent_id: number | null;
-  }[];
+  const rows = await db('tags').where('library_id', library).select('id', 'parent_id');
   return new Map(rows.map((row) => [row.id, row.parent_id]));
 }
 

@@ -37,15 +37,11 @@ export async function findClocks(app: App, { library }: Job): Promise<void> {
       'taken_source',
       db.raw('CAST(likeness AS CHAR) AS likeness'),
     )) as Row[];
-  const faces = (await db('faces')
+  const faces = await db('faces')
     .where('library_id', library)
     .whereIn('state', ['named', 'waiting'])
     .whereRaw('(person_id IS NOT NULL OR group_key IS NOT NULL)')
-    .select('picture_id', 'person_id', 'group_key')) as {
-    picture_id: number;
-    person_id: number | null;
-    group_key: number | null;
-  }[];
+    .select('picture_id', 'person_id', 'group_key');
   const people = new Map<number, number[]>();
   // A group of alike faces without a name tells as much as a name; its number must not be that of a person.
   for (const face of faces)
@@ -69,12 +65,7 @@ export async function findClocks(app: App, { library }: Job): Promise<void> {
   const found = (await app.pool.run({ shots, trusted }, { name: 'clocks' })) as ClockShift[];
   await db.transaction(async (trx) => {
     await trx('clock_offers').where({ library_id: library, state: 'open' }).delete();
-    const declined = (await trx('clock_offers').where({ library_id: library, state: 'declined' })) as {
-      device_id: number;
-      shift_seconds: number;
-      from_local: string;
-      to_local: string;
-    }[];
+    const declined = await trx('clock_offers').where({ library_id: library, state: 'declined' });
     for (const shift of found) {
       const seconds = Math.round(shift.shift / 1000);
       // A no stands, for this device and about this shift in these days.

@@ -5,7 +5,7 @@ export interface SpanRow {
   taken_exact: When['exact'] | null;
   taken_from: string | null;
   taken_to: string | null;
-  taken_about: number;
+  taken_about: number | boolean;
 }
 
 /** Their names, for queries. */

@@ -57,9 +57,9 @@ async function filedRows(db: Db, library: number): Promise<{ rows: Filed[]; besi
       'e.start_day as start',
       ...SPAN.map((column) => `p.${column}`),
     )) as Filed[];
-  const files = (await db('picture_files')
+  const files = await db('picture_files')
     .where('library_id', library)
-    .select('id', 'picture_id', 'role', 'name', 'vault_path')) as Beside[];
+    .select('id', 'picture_id', 'role', 'name', 'vault_path');
   const beside = new Map<number, Beside[]>();
   for (const file of files) {
     const list = beside.get(file.picture_id);

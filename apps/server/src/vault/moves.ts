@@ -102,10 +102,10 @@ async function finish(app: App, root: string, given: Move): Promise<void> {
  * @returns those that could not.
  */
 export async function replayMoves(app: App, library: number): Promise<Stuck[]> {
-  const { slug } = (await app.db('libraries').where('id', library).first('slug')) as { slug: string };
+  const { slug } = (await app.db('libraries').where('id', library).first('slug'))!;
   const root = libraryFolder(app, slug);
   const stuck: Stuck[] = [];
-  for (const move of (await app.db('vault_moves').where('library_id', library).orderBy('id')) as Move[])
+  for (const move of await app.db('vault_moves').where('library_id', library).orderBy('id'))
     await finish(app, root, move).catch((error: unknown) => {
       stuck.push({ path: move.from_path, why: error instanceof Error ? error.message : String(error) });
     });

@@ -1,4 +1,3 @@
-import type { VaultLayout } from '@gemmel/core';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
@@ -17,10 +16,7 @@ export async function refile(app: App, { library, report }: Job): Promise<void> 
     for (const one of await replayMoves(app, library)) stuck.set(one.path, one);
   };
   await withFiles(app, library, replay);
-  const { slug, layout } = (await db('libraries').where('id', library).first('slug', 'layout')) as {
-    slug: string;
-    layout: VaultLayout;
-  };
+  const { slug, layout } = (await db('libraries').where('id', library).first('slug', 'layout'))!;
   const root = libraryFolder(app, slug);
   const misfiled = (await app.pool.run({ library, layout, address: addressIn(db) }, { name: 'filing' })) as Misfiled[];
   for (const [i, { picture, file, from, folder, name }] of misfiled.entries()) {

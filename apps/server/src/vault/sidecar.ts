@@ -6,6 +6,7 @@ import { sayWhenSpan, type When } from '@gemmel/core';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { spanOf } from '../time/span';
+import { toXml } from '../xml';
 import { withFiles } from './lock';
 import { libraryFolder, syncFolder } from './vault';
 
@@ -30,18 +31,6 @@ export interface Said {
   faces: { name: string; x: number; y: number; w: number; h: number }[];
 }
 
-const escape = (text: string) =>
-  text
-    // Characters XML 1.0 cannot carry at all.
-    .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '')
-    .replace(/&/g, '&amp;')
-    .replace(/</g, '&lt;')
-    .replace(/>/g, '&gt;')
-    .replace(/"/g, '&quot;');
-
-const alternative = (tag: string, text: string) =>
-  `   <${tag}><rdf:Alt><rdf:li xml:lang="x-default">${escape(text)}</rdf:li></rdf:Alt></${tag}>\n`;
-
 /** A latitude or longitude as XMP writes it: degrees, minutes to a millionth, and the side of the globe. */
 function angle(value: number, [positive, negative]: readonly [string, string]): string {
   const all = Math.round(Math.abs(value) * 60 * 1e6) / 1e6;
@@ -49,16 +38,20 @@ function angle(value: number, [positive, negative]: readonly [string, string]): 
 }
 
 /** One branch of a keyword tree: each word holds the next. */
-function branch([word = '', ...rest]: readonly string[]): string {
-  const below = rest.length ? `<mwg-kw:Children><rdf:Bag>${branch(rest)}</rdf:Bag></mwg-kw:Children>` : '';
-  return `<rdf:li rdf:parseType="Resource"><mwg-kw:Keyword>${escape(word)}</mwg-kw:Keyword>${below}</rdf:li>`;
-}
+const branch = ([word = '', ...rest]: readonly string[]): object => ({
+  '@rdf:parseType': 'Resource',
+  'mwg-kw:Keyword': word,
+  ...(rest.length && { 'mwg-kw:Children': { 'rdf:Bag': { 'rdf:li': branch(rest) } } }),
+});
+
+const bag = (words: readonly string[]) => ({ 'rdf:Bag': { 'rdf:li': words } });
+const alternative = (text: string) => ({ 'rdf:Alt': { 'rdf:li': { '@xml:lang': 'x-default', '#': text } } });
 
 /** A date as far as it is known (ISO 8601: a year, or a year and a month), and in words where that says less. */
-function dateOf(span: When): string {
+function dateOf(span: When): object {
   const year = span.exact === 'decade' ? null : span.from.slice(0, 4);
   const known = span.exact === 'month' ? span.from.slice(0, 7) : span.exact === 'day' ? span.from : year;
-  return `${known ? `   <exif:DateTimeOriginal>${known}</exif:DateTimeOriginal>\n` : ''}   <gemmel:taken>${sayWhenSpan(span)}</gemmel:taken>\n`;
+  return { ...(known && { 'exif:DateTimeOriginal': known }), 'gemmel:taken': sayWhenSpan(span) };
 }
 
 function offsetOf(minutes: number | null): string {
@@ -67,58 +60,78 @@ function offsetOf(minutes: number | null): string {
   return `${minutes < 0 ? '-' : '+'}${String(Math.floor(all / 60)).padStart(2, '0')}:${String(all % 60).padStart(2, '0')}`;
 }
 
+const NAMESPACES = {
+  dc: 'http://purl.org/dc/elements/1.1/',
+  xmp: 'http://ns.adobe.com/xap/1.0/',
+  exif: 'http://ns.adobe.com/exif/1.0/',
+  Iptc4xmpExt: 'http://iptc.org/std/Iptc4xmpExt/2008-02-29/',
+  'mwg-kw': 'http://www.metadataworkinggroup.com/schemas/keywords/',
+  'mwg-rs': 'http://www.metadataworkinggroup.com/schemas/regions/',
+  stArea: 'http://ns.adobe.com/xmp/sType/Area#',
+  stDim: 'http://ns.adobe.com/xap/1.0/sType/Dimensions#',
+  gemmel: 'urn:gemmel:words:1',
+};
+
+/** Where faces are and whose they are: regions of the Metadata Working Group's guidelines 2.0 (centre and size in fractions). */
+const regions = ({ faces, width, height }: Said) => ({
+  'Iptc4xmpExt:PersonInImage': bag(faces.map((f) => f.name)),
+  'mwg-rs:Regions': {
+    '@rdf:parseType': 'Resource',
+    'mwg-rs:AppliedToDimensions': { '@stDim:w': width, '@stDim:h': height, '@stDim:unit': 'pixel' },
+    'mwg-rs:RegionList': {
+      'rdf:Bag': {
+        'rdf:li': faces.map((f) => ({
+          '@rdf:parseType': 'Resource',
+          'mwg-rs:Name': f.name,
+          'mwg-rs:Type': 'Face',
+          'mwg-rs:Area': {
+            '@stArea:x': (f.x + f.w / 2).toFixed(6),
+            '@stArea:y': (f.y + f.h / 2).toFixed(6),
+            '@stArea:w': f.w.toFixed(6),
+            '@stArea:h': f.h.toFixed(6),
+            '@stArea:unit': 'normalized',
+          },
+        })),
+      },
+    },
+  },
+});
+
 /**
- * An XMP sidecar (ISO 16684-1): tags as dc:subject, nested ones as a keyword tree too, title, caption as dc:description, stars as xmp:Rating, faces as
- * regions of the Metadata Working Group's guidelines 2.0 (centre and size in fractions), their names as PersonInImage too.
+ * An XMP sidecar (ISO 16684-1): tags as dc:subject, nested ones as a keyword tree too, title, caption as dc:description, stars
+ * as xmp:Rating, faces as regions, their names as PersonInImage too.
  */
 export function toXmp(said: Said): string {
-  const faces = said.faces.map(
-    (f) => `      <rdf:li rdf:parseType="Resource">
-       <mwg-rs:Name>${escape(f.name)}</mwg-rs:Name><mwg-rs:Type>Face</mwg-rs:Type>
-       <mwg-rs:Area stArea:x="${(f.x + f.w / 2).toFixed(6)}" stArea:y="${(f.y + f.h / 2).toFixed(6)}" stArea:w="${f.w.toFixed(6)}" stArea:h="${f.h.toFixed(6)}" stArea:unit="normalized"/>
-      </rdf:li>\n`,
-  );
-  return `<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>
-<x:xmpmeta xmlns:x="adobe:ns:meta/">
- <rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
-  <rdf:Description rdf:about=""
-    xmlns:dc="http://purl.org/dc/elements/1.1/"
-    xmlns:xmp="http://ns.adobe.com/xap/1.0/"
-    xmlns:exif="http://ns.adobe.com/exif/1.0/"
-    xmlns:Iptc4xmpExt="http://iptc.org/std/Iptc4xmpExt/2008-02-29/"
-    xmlns:mwg-kw="http://www.metadataworkinggroup.com/schemas/keywords/"
-    xmlns:mwg-rs="http://www.metadataworkinggroup.com/schemas/regions/"
-    xmlns:stArea="http://ns.adobe.com/xmp/sType/Area#"
-    xmlns:stDim="http://ns.adobe.com/xap/1.0/sType/Dimensions#"
-    xmlns:gemmel="urn:gemmel:words:1">
-   <xmp:Rating>${said.rating}</xmp:Rating>
-   <gemmel:favourite>${said.favourite ? 'True' : 'False'}</gemmel:favourite>
-${said.label ? `   <xmp:Label>${escape(said.label)}</xmp:Label>\n` : ''}${
-    said.position
-      ? `   <exif:GPSLatitude>${angle(said.position.lat, ['N', 'S'])}</exif:GPSLatitude>\n   <exif:GPSLongitude>${angle(said.position.lon, ['E', 'W'])}</exif:GPSLongitude>\n`
-      : ''
-  }${said.span ? dateOf(said.span) : said.taken ? `   <exif:DateTimeOriginal>${said.taken.local}${offsetOf(said.taken.offset)}</exif:DateTimeOriginal>\n` : ''}${said.title ? alternative('dc:title', said.title) : ''}${said.caption ? alternative('dc:description', said.caption) : ''}${
-    said.tags.length
-      ? `   <dc:subject><rdf:Bag>${said.tags.map((t) => `<rdf:li>${escape(t)}</rdf:li>`).join('')}</rdf:Bag></dc:subject>\n`
-      : ''
-  }${
-    said.paths.length
-      ? `   <mwg-kw:Keywords rdf:parseType="Resource"><mwg-kw:Hierarchy><rdf:Bag>${said.paths.map((path) => branch(path)).join('')}</rdf:Bag></mwg-kw:Hierarchy></mwg-kw:Keywords>\n`
-      : ''
-  }${
-    faces.length
-      ? `   <Iptc4xmpExt:PersonInImage><rdf:Bag>${said.faces.map((f) => `<rdf:li>${escape(f.name)}</rdf:li>`).join('')}</rdf:Bag></Iptc4xmpExt:PersonInImage>
-   <mwg-rs:Regions rdf:parseType="Resource">
-    <mwg-rs:AppliedToDimensions stDim:w="${said.width}" stDim:h="${said.height}" stDim:unit="pixel"/>
-    <mwg-rs:RegionList><rdf:Bag>
-${faces.join('')}    </rdf:Bag></mwg-rs:RegionList>
-   </mwg-rs:Regions>\n`
-      : ''
-  }  </rdf:Description>
- </rdf:RDF>
-</x:xmpmeta>
-<?xpacket end="w"?>
-`;
+  const { position, span, taken } = said;
+  const words = {
+    '@rdf:about': '',
+    ...Object.fromEntries(Object.entries(NAMESPACES).map(([prefix, uri]) => [`@xmlns:${prefix}`, uri])),
+    'xmp:Rating': said.rating,
+    'gemmel:favourite': said.favourite ? 'True' : 'False',
+    ...(said.label && { 'xmp:Label': said.label }),
+    ...(position && {
+      'exif:GPSLatitude': angle(position.lat, ['N', 'S']),
+      'exif:GPSLongitude': angle(position.lon, ['E', 'W']),
+    }),
+    ...(span ? dateOf(span) : taken && { 'exif:DateTimeOriginal': `${taken.local}${offsetOf(taken.offset)}` }),
+    ...(said.title && { 'dc:title': alternative(said.title) }),
+    ...(said.caption && { 'dc:description': alternative(said.caption) }),
+    ...(said.tags.length && { 'dc:subject': bag(said.tags) }),
+    ...(said.paths.length && {
+      'mwg-kw:Keywords': {
+        '@rdf:parseType': 'Resource',
+        'mwg-kw:Hierarchy': { 'rdf:Bag': { 'rdf:li': said.paths.map(branch) } },
+      },
+    }),
+    ...(said.faces.length && regions(said)),
+  };
+  const packet = toXml({
+    'x:xmpmeta': {
+      '@xmlns:x': 'adobe:ns:meta/',
+      'rdf:RDF': { '@xmlns:rdf': 'http://www.w3.org/1999/02/22-rdf-syntax-ns#', 'rdf:Description': words },
+    },
+  });
+  return `<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>\n${packet}<?xpacket end="w"?>\n`;
 }
 
 /** Notes that people said something about pictures; their sidecars are written a little later, many at once. */
@@ -150,9 +163,9 @@ async function saidOf(
       label: p.label,
       tags: [],
       paths: [],
-      position: p.lat === null ? null : { lat: p.lat, lon: p.lon },
+      position: p.lat === null || p.lon === null ? null : { lat: p.lat, lon: p.lon },
       taken:
-        ['hand', 'mended'].includes(p.taken_source) && p.taken_local
+        (p.taken_source === 'hand' || p.taken_source === 'mended') && p.taken_local
           ? { local: p.taken_local.replace(' ', 'T'), offset: p.offset_minutes }
           : null,
       span: spanOf(p),
@@ -166,11 +179,7 @@ async function saidOf(
     .select('pt.picture_id', 't.id', 't.name')
     .orderBy('t.name');
   const tree = new Map<number, { name: string; parent_id: number | null }>();
-  for (const row of (await db('tags').where('library_id', library).select('id', 'name', 'parent_id')) as {
-    id: number;
-    name: string;
-    parent_id: number | null;
-  }[])
+  for (const row of await db('tags').where('library_id', library).select('id', 'name', 'parent_id'))
     tree.set(row.id, row);
   for (const { picture_id, id, name } of tags) {
     const said = result.get(picture_id);
@@ -192,23 +201,20 @@ async function saidOf(
 
 /** Writes the sidecars of all pictures on the dirty list, whole or not at all (write, sync, rename). */
 export async function writeSidecars(app: App, { library }: Job): Promise<void> {
-  const { slug } = (await app.db('libraries').where('id', library).first('slug')) as { slug: string };
+  const { slug } = (await app.db('libraries').where('id', library).first('slug'))!;
   const root = libraryFolder(app, slug);
   while (await withFiles(app, library, () => writeSome(app, library, root)));
 }
 
 /** Writes up to a hundred of them; answers whether there may be more. */
 async function writeSome(app: App, library: number, root: string): Promise<boolean> {
-  const dirty = (await app
+  const dirty = await app
     .db('sidecars')
     .where('library_id', library)
     .whereNotNull('dirty_at')
     .orderBy('dirty_at')
     .limit(100)
-    .select('picture_id', 'dirty_at')) as {
-    picture_id: number;
-    dirty_at: string;
-  }[];
+    .select('picture_id', 'dirty_at');
   if (dirty.length === 0) return false;
   const said = await saidOf(
     app.db,

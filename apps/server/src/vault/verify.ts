@@ -11,7 +11,7 @@ const AT_ONCE = 50;
  */
 export async function verifyStored(app: App, { library }: Job): Promise<void> {
   const { db } = app;
-  const { slug } = (await db('libraries').where('id', library).first('slug')) as { slug: string };
+  const { slug } = (await db('libraries').where('id', library).first('slug'))!;
   const wrong: string[] = [];
   for (const table of ['pictures', 'picture_files'] as const) {
     for (let after = 0; ;) {

@@ -24,7 +24,7 @@ interface Stored {
 }
 
 const slugOf = async ({ db }: App, library: number): Promise<string> =>
-  ((await db('libraries').where('id', library).first('slug')) as { slug: string }).slug;
+  (await db('libraries').where('id', library).first('slug'))!.slug;
 
 /** Every file of a library with these bytes. */
 async function storedOf({ db }: App, library: number, sha256: Buffer): Promise<Stored[]> {

@@ -1,0 +1,520 @@
+import type { When } from '@gemmel/core';
+import type { Knex } from 'knex';
+
+/** A yes or a no: read as 1 or 0, asked for and written as true or false as well. */
+type Flag = number | boolean;
+
+/** What a column may be set to: besides what is read of it, what the database works out. */
+type Given<T> = T | Knex.Raw | Knex.QueryBuilder;
+/** A table: what is read of a row, and what is given of one. */
+type Table<T> = Knex.CompositeTableType<T, { [C in keyof T]?: Given<T[C]> }, { [C in keyof T]?: Given<T[C]> }>;
+
+export interface ActsRow {
+  id: number;
+  library_id: number;
+  member_id: number | null;
+  kind: string;
+  words: string;
+  pictures: number;
+  changes: Buffer | null;
+  undoes_id: number | null;
+  undone_by: number | null;
+  at: string;
+}
+
+export interface ActPicturesRow {
+  library_id: number;
+  picture_id: number;
+  act_id: number;
+}
+
+export interface AlbumsRow {
+  id: number;
+  library_id: number;
+  kind: 'plain' | 'smart';
+  name: string;
+  description: string | null;
+  question: string | null;
+  created_at: string;
+  removed_at: string | null;
+  batch_id: number | null;
+}
+
+export interface AlbumPicturesRow {
+  library_id: number;
+  album_id: number;
+  picture_id: number;
+  position: number;
+}
+
+export interface BatchesRow {
+  id: number;
+  library_id: number;
+  name: string;
+  state: 'coming' | 'stopped' | 'done';
+  offer: 'open' | 'made' | 'declined';
+  album_id: number | null;
+  created_at: string;
+  finished_at: string | null;
+  way: string;
+  source_id: number | null;
+  number_base: string | null;
+  number_start: number | null;
+  number_digits: number | null;
+  number_day: string | null;
+}
+
+export interface BatchItemsRow {
+  id: number;
+  library_id: number;
+  batch_id: number;
+  path: string;
+  source: string | null;
+  bytes: number;
+  state: 'waiting' | 'received' | 'stored' | 'known' | 'skipped' | 'aside' | 'failed' | 'opened';
+  reason: string | null;
+  sha256: Buffer | null;
+  picture_id: number | null;
+  finished_at: string | null;
+  modified: number | null;
+  role: string;
+  main_id: number | null;
+  placed: string | null;
+  mended: Flag;
+  pair: Buffer | null;
+  owner: string | null;
+}
+
+export interface ChangesRow {
+  id: number;
+  library_id: number;
+  topic: string;
+  ids: string | null;
+  at: string;
+}
+
+export interface CirclesRow {
+  id: number;
+  library_id: number;
+  name: string;
+  position: number;
+}
+
+export interface CirclePeopleRow {
+  library_id: number;
+  circle_id: number;
+  person_id: number;
+}
+
+export interface ClockExamplesRow {
+  offer_id: number;
+  library_id: number;
+  position: number;
+  picture_id: number;
+  other_id: number;
+}
+
+export interface ClockOffersRow {
+  id: number;
+  library_id: number;
+  device_id: number;
+  from_local: string;
+  to_local: string;
+  shift_seconds: number;
+  pairs: number;
+  occasions: number;
+  spread_seconds: number;
+  kind: string;
+  state: 'open' | 'mended' | 'declined';
+  created_at: string;
+}
+
+export interface DevicesRow {
+  id: number;
+  library_id: number;
+  name: string;
+  make: string;
+  model: string;
+}
+
+export interface EventsRow {
+  id: number;
+  library_id: number;
+  title: string | null;
+  start_day: string;
+  end_day: string;
+  made_by: 'found' | 'hand';
+  cover_id: number | null;
+  place: string | null;
+  span_by_hand: Flag;
+}
+
+export interface FacesRow {
+  id: number;
+  library_id: number;
+  picture_id: number;
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+  height_px: number;
+  quality: number;
+  vector_a: Buffer;
+  vector_b: Buffer;
+  clothes: Buffer | null;
+  state: 'waiting' | 'named' | 'passer-by' | 'not a face';
+  person_id: number | null;
+  named_by: 'hand' | 'machine' | null;
+  group_key: number | null;
+  likely_person_id: number | null;
+  later_until: string | null;
+  drawn: Flag;
+}
+
+export interface FaceApartRow {
+  library_id: number;
+  face_id: number;
+  other_id: number;
+}
+
+export interface FaceOffersRow {
+  library_id: number;
+  face_id: number;
+  nth: number;
+  person_id: number;
+  certainty: number;
+  may_file: Flag;
+  support: number;
+  like_from: string | null;
+  like_to: string | null;
+  rival_id: number | null;
+  beside_id: number | null;
+  minutes: number | null;
+  same_clothes: Flag;
+  is_there: Flag;
+  other_age: Flag;
+}
+
+export interface FaceRefusalsRow {
+  library_id: number;
+  face_id: number;
+  person_id: number;
+}
+
+export interface FoldersRow {
+  id: number;
+  library_id: number;
+  parent_id: number | null;
+  name: string;
+  path_hash: Buffer;
+}
+
+export interface JobsRow {
+  id: number;
+  library_id: number;
+  kind: string;
+  about: number;
+  state: 'ready' | 'running' | 'failed' | 'done';
+  again: Flag;
+  priority: number;
+  tries: number;
+  run_after: string;
+  taken_by: string | null;
+  taken_at: string | null;
+  error: string | null;
+  payload: string | null;
+  progress: string | null;
+  result: string | null;
+  cancelled: Flag;
+}
+
+export interface LibrariesRow {
+  id: number;
+  slug: string;
+  name: string;
+  recognise: Flag;
+  created_at: string;
+  alike_upto: number;
+  layout: string;
+  ask_from: number;
+  file_from: number;
+  filed_act: number | null;
+}
+
+export interface LookAlikesRow {
+  library_id: number;
+  person_id: number;
+  other_id: number;
+}
+
+export interface MembersRow {
+  id: number;
+  library_id: number;
+  name: string;
+  email: string;
+  part: 'keeper' | 'helper' | 'relative';
+  password_hash: string;
+  created_at: string;
+}
+
+export interface OwnPlacesRow {
+  id: number;
+  library_id: number;
+  name: string;
+  lat: number;
+  lon: number;
+  metres: number;
+  hidden: Flag;
+}
+
+export interface PeopleRow {
+  id: number;
+  library_id: number;
+  name: string;
+  nickname: string | null;
+  born: string | null;
+  portrait_face_id: number | null;
+  created_at: string;
+  favourite: Flag;
+  hidden: Flag;
+  recognised: Flag;
+}
+
+export interface PicturesRow {
+  id: number;
+  library_id: number;
+  sha256: Buffer;
+  kind: 'photo' | 'video';
+  format: string;
+  name: string;
+  vault_path: string;
+  bytes: number;
+  width: number;
+  height: number;
+  orientation: number;
+  seconds: number | null;
+  taken_local: string | null;
+  offset_minutes: number | null;
+  taken_source: string | null;
+  taken_certainty: number | null;
+  taken_exact: When['exact'] | null;
+  taken_from: string | null;
+  taken_to: string | null;
+  taken_about: Flag;
+  day: string | null;
+  event_id: number | null;
+  event_by_hand: Flag;
+  batch_id: number | null;
+  device_id: number | null;
+  camera: string | null;
+  exposure: string | null;
+  lat: number | null;
+  lon: number | null;
+  country: string | null;
+  region: string | null;
+  place: string | null;
+  title: string | null;
+  caption: string | null;
+  words: string;
+  rating: number;
+  favourite: Flag;
+  /** As a string where it is larger than a double can tell. */
+  likeness: number | string | null;
+  sharpness: number | null;
+  thumb: Buffer;
+  created_at: string;
+  codec: string | null;
+  original_name: string | null;
+  label: string | null;
+  alike_id: number | null;
+  verified_at: string | null;
+  clock_id: number | null;
+  own_place_id: number | null;
+  place_source: string | null;
+  place_km: number | null;
+  folder_id: number | null;
+  month_day: number | null;
+  faces_sought: Flag;
+  broken_at: string | null;
+}
+
+export interface PictureFilesRow {
+  id: number;
+  library_id: number;
+  picture_id: number;
+  role: string;
+  sha256: Buffer;
+  name: string;
+  vault_path: string;
+  format: string;
+  bytes: number;
+  seconds: number | null;
+  verified_at: string | null;
+  broken_at: string | null;
+}
+
+export interface PictureTagsRow {
+  library_id: number;
+  picture_id: number;
+  tag_id: number;
+}
+
+export interface PilePicturesRow {
+  library_id: number;
+  member_id: number;
+  picture_id: number;
+  position: number;
+}
+
+export interface SaidConflictsRow {
+  id: number;
+  library_id: number;
+  batch_id: number;
+  picture_id: number;
+  path: string;
+  what: string;
+  kept: string;
+  other: string;
+  settled: Flag;
+}
+
+export interface SessionsRow {
+  token_hash: Buffer;
+  library_id: number;
+  member_id: number;
+  csrf: string;
+  created_at: string;
+  expires_at: string;
+}
+
+export interface SettledGapsRow {
+  library_id: number;
+  device_id: number;
+  first_name: string;
+}
+
+export interface SharesRow {
+  id: number;
+  library_id: number;
+  token_hash: Buffer | null;
+  title: string;
+  album_id: number | null;
+  until_day: string | null;
+  opened: number;
+  last_opened: string | null;
+  closed_at: string | null;
+  created_by: number;
+  created_at: string;
+  tell_places: Flag;
+}
+
+export interface SharePicturesRow {
+  library_id: number;
+  share_id: number;
+  picture_id: number;
+  position: number;
+}
+
+export interface SidecarsRow {
+  picture_id: number;
+  library_id: number;
+  dirty_at: string | null;
+  written_at: string | null;
+}
+
+export interface SourcesRow {
+  id: number;
+  library_id: number;
+  kind: 'card' | 'phone' | 'folder';
+  slug: string;
+  name: string;
+  path: string | null;
+  secret_hash: Buffer | null;
+  device_id: number | null;
+  present: Flag;
+  put_off: Flag;
+  seen_at: string | null;
+  listed_at: string | null;
+  removed_at: string | null;
+  created_at: string;
+}
+
+export interface SourceFilesRow {
+  id: number;
+  library_id: number;
+  source_id: number;
+  path: string;
+  bytes: number;
+  modified: number;
+  taken_local: string | null;
+  device_id: number | null;
+  sha256: Buffer | null;
+  item_id: number | null;
+  listed: Flag;
+}
+
+export interface TagsRow {
+  id: number;
+  library_id: number;
+  name: string;
+  folded: string;
+  parent_id: number | null;
+}
+
+export interface TurnsRow {
+  library_id: number;
+  act: string;
+}
+
+export interface VaultMovesRow {
+  id: number;
+  picture_id: number;
+  library_id: number;
+  from_path: string;
+  to_path: string;
+  file_id: number | null;
+}
+
+declare module 'knex/types/tables' {
+  interface Tables {
+    acts: Table<ActsRow>;
+    act_pictures: Table<ActPicturesRow>;
+    albums: Table<AlbumsRow>;
+    album_pictures: Table<AlbumPicturesRow>;
+    batches: Table<BatchesRow>;
+    batch_items: Table<BatchItemsRow>;
+    changes: Table<ChangesRow>;
+    circles: Table<CirclesRow>;
+    circle_people: Table<CirclePeopleRow>;
+    clock_examples: Table<ClockExamplesRow>;
+    clock_offers: Table<ClockOffersRow>;
+    devices: Table<DevicesRow>;
+    events: Table<EventsRow>;
+    faces: Table<FacesRow>;
+    face_apart: Table<FaceApartRow>;
+    face_offers: Table<FaceOffersRow>;
+    face_refusals: Table<FaceRefusalsRow>;
+    folders: Table<FoldersRow>;
+    jobs: Table<JobsRow>;
+    libraries: Table<LibrariesRow>;
+    look_alikes: Table<LookAlikesRow>;
+    members: Table<MembersRow>;
+    own_places: Table<OwnPlacesRow>;
+    people: Table<PeopleRow>;
+    pictures: Table<PicturesRow>;
+    picture_files: Table<PictureFilesRow>;
+    picture_tags: Table<PictureTagsRow>;
+    pile_pictures: Table<PilePicturesRow>;
+    said_conflicts: Table<SaidConflictsRow>;
+    sessions: Table<SessionsRow>;
+    settled_gaps: Table<SettledGapsRow>;
+    shares: Table<SharesRow>;
+    share_pictures: Table<SharePicturesRow>;
+    sidecars: Table<SidecarsRow>;
+    sources: Table<SourcesRow>;
+    source_files: Table<SourceFilesRow>;
+    tags: Table<TagsRow>;
+    turns: Table<TurnsRow>;
+    vault_moves: Table<VaultMovesRow>;
+  }
+}

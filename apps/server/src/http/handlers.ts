@@ -1,0 +1,99 @@
+import type { Answer, Api, HandlerInput } from '@gemmel/contract';
+import { diary } from '../act/diary';
+import { undoAct } from '../act/undo';
+import {
+  albumOf,
+  changeAlbum,
+  listAlbums,
+  makePlainAlbum,
+  makeSmartAlbum,
+  putIntoAlbum,
+  removeAlbum,
+  setOrder,
+  takeOut,
+} from '../album/albums';
+import type { App } from '../context';
+import { listEvents } from '../event/events';
+import { refuseForeign } from '../library/own';
+import { libraryState, listTroubles, retryTrouble } from '../library/library';
+import { countOf, idsOf, pageOf, pictureOfId, skeleton, tilesOf } from '../picture/pictures';
+import { changePictures } from '../picture/change';
+import { readyZip } from '../picture/zip';
+import { changePile, readPile } from '../pile/pile';
+import { Shared } from '../shared';
+import { guestView, listShares, openShare, setClosed } from '../share/shares';
+import { listTags } from '../tag/tags';
+import { listPlaces } from '../place/places';
+import type { Call } from './guard';
+import { gatherHandlers } from './gatherHandlers';
+import { peopleHandlers } from './peopleHandlers';
+import { placeHandlers } from './placeHandlers';
+import { signInHandlers } from './signInHandlers';
+import { timeHandlers } from './timeHandlers';
+
+type Handlers = { [K in keyof Api]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
+
+/** The answers of every route of the contract's table; `forget` is told a session that ends. */
+export function handlersOf(app: App, forget: (token: string) => void): Handlers {
+  const states = new Shared((library: number) => libraryState(app, library));
+  return {
+    ...signInHandlers(app, forget),
+    ...gatherHandlers(app),
+    ...timeHandlers(app),
+    ...peopleHandlers(app),
+    ...placeHandlers(app),
+    library: (_, { session }) => states.get(session.library),
+
+    skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question, body.oldestFirst),
+    count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
+    pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
+    tiles: async ({ body }, { session }) => ({ tiles: await tilesOf(app, session.library, body.ids) }),
+    picture: ({ params }, { session }) => pictureOfId(app, session.library, params.id),
+    change: ({ body }, { session }) => changePictures(app, session, body.ids, body.change),
+
+    acts: ({ query }, { session }) => diary(app, session.library, query),
+    undo: ({ params }, { session }) => undoAct(app, session, params.id),
+
+    makeZip: ({ body }, { session }) => readyZip(app, session, body),
+    events: async (_, { session }) => ({ events: await listEvents(app, session.library) }),
+
+    tags: async (_, { session }) => ({ tags: await listTags(app.db, session.library) }),
+    places: async (_, { session }) => ({ places: await listPlaces(app, session.library) }),
+
+    pile: async (_, { session }) => ({ ids: await readPile(app, session.library, session.member) }),
+    setPile: async ({ body }, { session }) => ({ ids: await changePile(app, session.library, session.member, body) }),
+
+    albums: async (_, { session }) => ({ albums: await listAlbums(app, session.library) }),
+    album: ({ params }, { session }) => albumOf(app, session.library, params.id),
+    makeAlbum: async ({ body }, { session }) => {
+      if (body.event !== undefined) await refuseForeign(app.db, session.library, 'events', [body.event], 'This event');
+      if (body.folder !== undefined)
+        await refuseForeign(app.db, session.library, 'folders', [body.folder], 'This folder');
+      if (body.question) return makeSmartAlbum(app, session, body.name, body.question);
+      const ids =
+        body.event !== undefined
+          ? await idsOf(app, session.library, { event: body.event }, true)
+          : body.folder !== undefined
+            ? await idsOf(app, session.library, { folder: { id: body.folder } }, true)
+            : (body.ids ?? []);
+      return makePlainAlbum(app, session, body.name, ids);
+    },
+    changeAlbum: ({ params, body }, { session }) => changeAlbum(app, session, params.id, body),
+    putIntoAlbum: ({ params, body }, { session }) => putIntoAlbum(app, session, params.id, body.ids),
+    takeOutOfAlbum: ({ params, body }, { session }) => takeOut(app, session, params.id, body.ids),
+    orderAlbum: ({ params, body }, { session }) => setOrder(app, session, params.id, body.ids),
+    removeAlbum: ({ params }, { session }) => removeAlbum(app, session, params.id),
+
+    shares: async (_, { session }) => ({ shares: await listShares(app, session.library) }),
+    openShare: ({ body }, { session }) => openShare(app, session, body),
+    closeShare: ({ params }, { session }) => setClosed(app, session, params.id, true),
+    reopenShare: ({ params }, { session }) => setClosed(app, session, params.id, false),
+    guest: ({ params }) => guestView(app, params.token),
+
+    troubles: async (_, { session }) => ({ troubles: await listTroubles(app, session.library) }),
+    retryTrouble: async ({ params }, { session }) => (
+      await retryTrouble(app, session.library, params.id),
+      { done: true } as const
+    ),
+  };
+}
