@@ -45,11 +45,8 @@ function programOf(project) {
   return program;
 }
 
-/**
- * Circles of files that import each other when they run (imports of types alone do not count), by Tarjan's strongly connected
- * components (1972).
- */
-function circles(programs) {
+/** What each file imports when it runs; imports of types alone do not count. */
+function importsOf(programs) {
   const imports = new Map();
   for (const program of programs)
     for (const source of program.getSourceFiles()) {
@@ -75,6 +72,24 @@ function circles(programs) {
       }
       imports.set(source.fileName, to);
     }
+  return imports;
+}
+
+/** What each room of the interface imports from other rooms. */
+function roomsOf(imports) {
+  const roomOf = (file) => file.match(/\/web\/src\/features\/(\w+)\//)?.[1];
+  const rooms = new Map();
+  for (const [file, to] of imports) {
+    const room = roomOf(file);
+    if (!room || /\.test\.tsx?$/.test(file)) continue;
+    const others = to.map(roomOf).filter((other) => other && other !== room);
+    rooms.set(room, [...new Set([...(rooms.get(room) ?? []), ...others])]);
+  }
+  return rooms;
+}
+
+/** Circles of what imports each other, by Tarjan's strongly connected components (1972). */
+function circles(imports) {
   const found = [];
   const number = new Map();
   const low = new Map();
@@ -104,9 +119,12 @@ if (only !== 'types') {
   const results = await eslint.lintFiles(['.']);
   const said = await (await eslint.loadFormatter('stylish')).format(results);
   if (said) console.log(said);
-  const round = circles(programs);
-  for (const circle of round)
-    console.log(`These import each other in a circle: ${circle.map((file) => path.relative('.', file)).join(', ')}`);
+  const imports = importsOf(programs);
+  const round = [
+    ...circles(imports).map((circle) => circle.map((file) => path.relative('.', file))),
+    ...circles(roomsOf(imports)).map((circle) => circle.map((room) => `the room ${room}`)),
+  ];
+  for (const circle of round) console.log(`These import each other in a circle: ${circle.join(', ')}`);
   note('lint', !round.length && !results.some((one) => one.errorCount + one.warningCount > 0), began);
 }
 if (process.env.READ_REPORT) writeFileSync(process.env.READ_REPORT, JSON.stringify(report));

@@ -4,7 +4,7 @@ import { Albums } from '@/features/album/Albums';
 import { EventHeading } from '@/features/browse/EventHeading';
 import { IntoAlbum } from '@/features/pile/acts';
 import { PileActs } from '@/features/pile/PileActs';
-import { Guest } from '@/features/share/Guest';
+import { Guest } from '@/features/guest/Guest';
 import { dayFromNow, ShareSheet } from '@/features/share/ShareSheet';
 import { Sharing } from '@/features/share/Sharing';
 import { usePile } from '@/state/pile';

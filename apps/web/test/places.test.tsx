@@ -5,7 +5,7 @@ import { Where } from '@/features/browse/Where';
 import { EventSheet } from '@/features/event/EventSheet';
 import { MakeEvent } from '@/features/event/MakeEvent';
 import { Folders } from '@/features/folder/Folders';
-import { VaultLayout } from '@/features/library/VaultLayout';
+import { VaultLayout } from '@/features/vault/VaultLayout';
 import { houseStyle, streetLayers } from '@/features/place/mapStyle';
 import { usePlaceInHand } from '@/features/place/inHand';
 import { PlaceSheet } from '@/features/place/PlaceSheet';

@@ -1,5 +1,5 @@
 import { useLocalSearchParams } from 'expo-router';
-import { Guest } from '@/features/share/Guest';
+import { Guest } from '@/features/guest/Guest';
 
 export default function Route() {
   const { token } = useLocalSearchParams<{ token: string }>();

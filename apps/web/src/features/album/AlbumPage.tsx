@@ -6,7 +6,7 @@ import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
 import { forget, refresh, useAnswer } from '@/api/query';
 import { PictureGrid } from '@/features/browse/Grid';
-import { useStrip } from '@/features/browse/useStrip';
+import { useStrip } from '@/state/useStrip';
 import { act } from '@/state/acts';
 import { usePile } from '@/state/pile';
 import { Button, Chip, IconButton } from '@/ui/Button';

@@ -13,7 +13,7 @@ import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { CardOffers } from '../gather/CardOffers';
 import { DeviceRows } from '../gather/DeviceRows';
-import { FilingLine } from '../library/VaultLayout';
+import { FilingLine } from '@/features/vault/VaultLayout';
 import { ClockOffers } from '../time/ClockOffers';
 import { BatchCard } from './BatchCard';
 import { takeIn } from './sending';

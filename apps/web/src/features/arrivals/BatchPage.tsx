@@ -15,7 +15,7 @@ import { Words } from '@/ui/Words';
 import { AlbumOffer } from './AlbumOffer';
 import { BatchActs } from './BatchActs';
 import { Conflicts } from './Conflicts';
-import { NumberSheet } from './NumberSheet';
+import { NumberSheet } from '@/features/gather/NumberSheet';
 import { useSending } from './sending';
 import { standing } from './standing';
 

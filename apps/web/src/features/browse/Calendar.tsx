@@ -20,8 +20,8 @@ import { count, sayLongDay, sayMonth, sayNumber } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { MakeEvent } from '../event/MakeEvent';
-import { BrowseHeader } from './BrowseHeader';
-import { useStrip } from './useStrip';
+import { BrowseHeader } from '@/features/question/BrowseHeader';
+import { useStrip } from '@/state/useStrip';
 
 const WEEK = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 /** How strongly a day is coloured, by how full it is. */

@@ -8,7 +8,7 @@ import { Heading } from '@/ui/DoubleBar';
 import { Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { READY_MADE } from '../question/readyMade';
-import { BrowseHeader } from './BrowseHeader';
+import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { CountRow } from './Where';
 
 const KINDS: [string, Question][] = [

@@ -8,11 +8,11 @@ import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Above, eventsById } from './Above';
-import { BrowseHeader } from './BrowseHeader';
+import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { headingHeight } from './EventHeading';
 import { PictureGrid } from './Grid';
 import { TimePath } from './TimePath';
-import { useStrip } from './useStrip';
+import { useStrip } from '@/state/useStrip';
 
 /** The library by time: months, events and days, with the ribbon at the edge. */
 export function When() {

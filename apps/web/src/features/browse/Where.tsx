@@ -14,7 +14,7 @@ import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { MapPane } from '../place/MapPage';
 import { OwnPlaces } from '../place/OwnPlaces';
-import { BrowseHeader } from './BrowseHeader';
+import { BrowseHeader } from '@/features/question/BrowseHeader';
 
 /** A line to press with a count at its end. */
 export function CountRow({

@@ -12,7 +12,7 @@ import { count, sayBytes } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
-import { BrowseHeader } from '../browse/BrowseHeader';
+import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { alone, branches, flatten, sorted, SORTS, type Branch, type Sort } from './tree';
 
 const NAMES: Record<Sort, string> = { name: 'Name', date: 'Date', size: 'Size', change: 'Latest change' };

@@ -5,7 +5,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
 import { refresh, useAnswer } from '@/api/query';
-import { NumberSheet } from '@/features/arrivals/NumberSheet';
+import { NumberSheet } from './NumberSheet';
 import { say, trouble } from '@/state/toast';
 import { useWide } from '@/state/wide';
 import { Button, Chip, IconButton } from '@/ui/Button';

@@ -7,7 +7,7 @@ import { signOut, useMe } from '@/features/account/session';
 import { useLook, type Scheme } from '@/state/look';
 import { useWide } from '@/state/wide';
 import { Recognition } from './Recognition';
-import { VaultLayout } from './VaultLayout';
+import { VaultLayout } from '@/features/vault/VaultLayout';
 import { say, trouble } from '@/state/toast';
 import { Button, Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';

@@ -6,7 +6,7 @@ import { Field } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { changeCircle, makeCircle, removeCircle } from './acts';
-import { PeoplePicker } from './PeoplePicker';
+import { PeoplePicker } from '@/ui/PeoplePicker';
 
 /** A circle: its name, its place in the order, who is in it. `circle` null makes a new one. */
 export function CircleSheet({

@@ -7,7 +7,7 @@ import { Pressable, ScrollView, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { Above } from '@/features/browse/Above';
 import { PictureGrid } from '@/features/browse/Grid';
-import { useStrip } from '@/features/browse/useStrip';
+import { useStrip } from '@/state/useStrip';
 import { ShareSheet } from '@/features/share/ShareSheet';
 import { Show } from '@/features/show/Show';
 import { useAsk } from '@/state/ask';

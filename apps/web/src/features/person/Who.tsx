@@ -3,7 +3,7 @@ import { Link, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
-import { BrowseHeader } from '@/features/browse/BrowseHeader';
+import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { useLook, type PeopleOrder } from '@/state/look';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';

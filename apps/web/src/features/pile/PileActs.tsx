@@ -5,7 +5,7 @@ import { usePile } from '@/state/pile';
 import { Icon } from '@/ui/Icon';
 import type { Token } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
-import { ActMenu } from '../picture/ActMenu';
+import { ActMenu } from './ActMenu';
 import { ActSheet, SHEET_ACTS, type SheetAct } from './acts';
 
 /** What can be done with the pile: a row of drawings with their words, and the sheets they open. */

@@ -9,7 +9,7 @@ import { IconButton } from '@/ui/Button';
 import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import type { Pin } from '@/workers/pins';
-import { BrowseHeader } from '../browse/BrowseHeader';
+import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { DRAGGED, give } from './acts';
 import { BaseMap, type ReadyMap } from './BaseMap';
 import { Draw, type Box, type Drawn } from './Draw';

@@ -7,7 +7,7 @@ import { usePile } from '@/state/pile';
 import { useTiles } from '@/state/tiles';
 import { count, sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
-import { useStrip } from '../browse/useStrip';
+import { useStrip } from '@/state/useStrip';
 import { DRAGGED } from './acts';
 
 /** Pictures of the question that have no place, and the pile, to be dragged onto the map. */

@@ -17,11 +17,11 @@ export async function give(
   spot: Spot | null,
   name: string,
   source: 'hand' | 'copied' = 'hand',
-): Promise<void> {
+): Promise<boolean> {
   const n = count(ids.length, 'picture');
   // A copied place carries its name too, which is not for the server.
   const to = spot && { lat: spot.lat, lon: spot.lon };
-  await giveEach([{ ids: [...ids], spot: to }], spot ? `${n} put ${name}` : `${n} without a place now`, source);
+  return giveEach([{ ids: [...ids], spot: to }], spot ? `${n} put ${name}` : `${n} without a place now`, source);
 }
 
 /** Gives each group of pictures its own spot in one act. */
@@ -29,6 +29,6 @@ export async function giveEach(
   given: { ids: number[]; spot: Spot | null }[],
   said: string,
   source: 'hand' | 'track' | 'copied',
-): Promise<void> {
-  await act(() => call('givePlace', { body: { given, source } }), said, 'pictures', 'events');
+): Promise<boolean> {
+  return Boolean(await act(() => call('givePlace', { body: { given, source } }), said, 'pictures', 'events'));
 }

@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { call, smallOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
-import { useStrip } from '@/features/browse/useStrip';
+import { useStrip } from '@/state/useStrip';
 import { useAsk } from '@/state/ask';
 import { act } from '@/state/acts';
 import { useTiles } from '@/state/tiles';

@@ -1,7 +1,7 @@
 import { unpack, type Question, type Strip } from '@gemmel/core';
 import { useMemo } from 'react';
 import { useAnswer } from '@/api/query';
-import { useLook } from '@/state/look';
+import { useLook } from './look';
 
 /** The whole answer to a question as a strip, newest first, or oldest first where this device wants it so. */
 export function useStrip(question: Question) {

@@ -1,7 +1,7 @@
 import type { Person } from '@gemmel/contract';
 import { Pressable } from 'react-native';
-import { Cameo } from '@/ui/Cameo';
-import { Words } from '@/ui/Words';
+import { Cameo } from './Cameo';
+import { Words } from './Words';
 
 const ON = {
   juniper: { box: 'border-juniper bg-mist', text: 'font-bold text-juniper' },

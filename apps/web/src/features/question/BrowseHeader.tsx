@@ -4,7 +4,7 @@ import { View } from 'react-native';
 import { useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
 import { Words } from '@/ui/Words';
-import { QuestionBar } from '../question/QuestionBar';
+import { QuestionBar } from './QuestionBar';
 import { LookPanel, SizeSlider, usePanel } from './LookPanel';
 
 const WAYS = [

@@ -9,9 +9,9 @@ import { Button } from '@/ui/Button';
 import type { IconName } from '@/ui/Icon';
 import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
-import { saveFile, saveZip } from '../pile/zip';
-import { ActSheet, SHEET_ACTS, type SheetAct } from '../pile/acts';
-import { change } from './acts';
+import { saveFile, saveZip } from './zip';
+import { ActSheet, SHEET_ACTS, type SheetAct } from './acts';
+import { change } from '@/features/said/acts';
 
 const WORDS: Record<SheetAct, string> = {
   stars: 'Rate',

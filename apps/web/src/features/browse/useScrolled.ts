@@ -1,0 +1,96 @@
+import { firstBelow, rowOf, type Strip, type Timeline } from '@gemmel/core';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
+import { takeSeen } from '@/state/seen';
+import { watchRush } from '@/state/rush';
+import { useTileStore, want } from '@/state/tiles';
+
+/** How far beyond the window rows are kept ready, in pixels. */
+const AHEAD = 700;
+
+/** Where each list was scrolled to. */
+const scrolledTo = new Map<string, number>();
+
+interface Scrolled {
+  scroller: RefObject<HTMLDivElement | null>;
+  scrollTo: (y: number) => void;
+  strip: Strip;
+  timeline: Timeline;
+  months: readonly { top: number }[];
+  /** How high what stands above the pictures is. */
+  above: number;
+  /** How high the window is, in pixels. */
+  view: number;
+  width: number;
+  /** What the place is remembered under. */
+  place: string;
+}
+
+/**
+ * Which blocks of a list are near the window, and which month is at its top. Back from a picture the list is where it was, with
+ * the picture that was last looked at in sight.
+ */
+export function useScrolled({ scroller, scrollTo, strip, timeline, months, above, view, width, place }: Scrolled) {
+  const { blocks } = timeline;
+  const [range, setRange] = useState<[number, number]>([0, 0]);
+  const [month, setMonth] = useState(0);
+  const look = () => {
+    const element = scroller.current;
+    if (!element) return;
+    const y = element.scrollTop - above;
+    const first = firstBelow(blocks, y - AHEAD);
+    const last = Math.min(blocks.length, firstBelow(blocks, y + view + AHEAD) + 1);
+    setRange((old) => (old[0] === first && old[1] === last ? old : [first, last]));
+    if (months.length) {
+      let m = 0;
+      while (m + 1 < months.length && months[m + 1]!.top <= y + 60) m++;
+      setMonth(m);
+    }
+    scrolledTo.set(place, element.scrollTop);
+  };
+  const latest = useRef(look);
+  useLayoutEffect(() => {
+    latest.current = look;
+    latest.current();
+  });
+  useEffect(() => {
+    const element = scroller.current;
+    if (!element) return;
+    let waiting = 0;
+    const rush = watchRush(element);
+    const scrolled = () => {
+      rush.scrolled();
+      if (!waiting)
+        waiting = requestAnimationFrame(() => {
+          waiting = 0;
+          latest.current();
+        });
+    };
+    element.addEventListener('scroll', scrolled, { passive: true });
+    return () => {
+      element.removeEventListener('scroll', scrolled);
+      cancelAnimationFrame(waiting);
+      rush.end();
+    };
+  }, [scroller]);
+
+  // Back from a picture: where the list was, and the picture that was last looked at in sight.
+  const restored = useRef(false);
+  useLayoutEffect(() => {
+    if (restored.current || !blocks.length || !view || !width) return;
+    restored.current = true;
+    const at = scrolledTo.get(place) ?? 0;
+    const seen = takeSeen();
+    const row = seen ? blocks[rowOf(blocks, strip.ids.indexOf(seen))] : undefined;
+    const inSight = row && row.top + above >= at && row.top + row.height + above <= at + view;
+    scrollTo(row && !inSight ? row.top + above - view / 3 : at);
+  }, [blocks, view, width, place, strip, above, scrollTo]);
+
+  const shown = useMemo(() => blocks.slice(range[0], range[1]), [blocks, range]);
+  useEffect(() => {
+    const ids = shown.flatMap((b) => (b.kind === 'row' ? Array.from(strip.ids.subarray(b.from, b.to)) : []));
+    want(ids);
+    return useTileStore.subscribe(() => want(ids));
+  }, [shown, strip]);
+
+  return { shown, month };
+}
