@@ -1,6 +1,7 @@
 import { useEffect, useId, useRef, type ReactNode } from 'react';
 import { createPortal } from 'react-dom';
 import { ScrollView, View } from 'react-native';
+import { noteSheet } from '@/state/sheets';
 import { useWide } from '@/state/wide';
 import { IconButton } from './Button';
 import { Words } from './Words';
@@ -9,52 +10,41 @@ import { Words } from './Words';
 export function Sheet({ title, onClose, children }: { title: string; onClose: () => void; children: ReactNode }) {
   const wide = useWide();
   const id = useId();
+  const sheet = useRef<HTMLDialogElement>(null);
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    const before = document.activeElement as HTMLElement | null;
-    const inside = () =>
-      [
-        ...(box.current?.querySelectorAll<HTMLElement>('input,textarea,select,button,[tabindex="0"],a[href]') ?? []),
-      ].filter((e) => !e.hasAttribute('disabled'));
+    const dialog = sheet.current;
+    if (!dialog) return;
+    // The browser keeps the focus inside and gives it back afterwards.
+    dialog.showModal();
     (box.current?.querySelector<HTMLElement>('input,textarea,select') ?? box.current)?.focus();
-    const key = (event: KeyboardEvent) => {
-      if (event.key === 'Escape') {
-        event.stopPropagation();
-        onClose();
-      }
-      if (event.key !== 'Tab') return;
-      const all = inside();
-      const edge = event.shiftKey ? all[0] : all[all.length - 1];
-      if (document.activeElement !== edge && box.current?.contains(document.activeElement)) return;
-      event.preventDefault();
-      (event.shiftKey ? all[all.length - 1] : all[0])?.focus();
-    };
-    document.addEventListener('keydown', key, true);
+    const away = noteSheet(dialog);
     return () => {
-      document.removeEventListener('keydown', key, true);
-      before?.focus?.();
+      away();
+      dialog.close();
     };
-    // The sheet lives as long as it is open; a new closing act does not open it anew.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   return createPortal(
-    <div
+    // A press beside the sheet puts it away; keys have Escape for that.
+    <dialog
+      ref={sheet}
+      aria-labelledby={id}
+      className="sheet"
       onMouseDown={(event) => event.target === event.currentTarget && onClose()}
-      style={{
-        position: 'fixed',
-        inset: 0,
-        zIndex: 40,
-        background: 'rgb(var(--veil) / 0.45)',
-        display: 'flex',
-        alignItems: wide ? 'center' : 'flex-end',
-        justifyContent: 'center',
+      onCancel={(event) => {
+        event.preventDefault();
+        onClose();
       }}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape') return;
+        event.preventDefault();
+        event.stopPropagation();
+        onClose();
+      }}
+      style={{ alignItems: wide ? 'center' : 'flex-end' }}
     >
       <div
         ref={box}
-        role="dialog"
-        aria-modal="true"
-        aria-labelledby={id}
         tabIndex={-1}
         className="rise"
         style={{
@@ -80,7 +70,7 @@ export function Sheet({ title, onClose, children }: { title: string; onClose: ()
           {children}
         </ScrollView>
       </div>
-    </div>,
+    </dialog>,
     document.body,
   );
 }

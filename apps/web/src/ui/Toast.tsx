@@ -1,7 +1,9 @@
 import { useEffect } from 'react';
+import { createPortal } from 'react-dom';
 import { Pressable, View } from 'react-native';
 import { trouble, useToast } from '@/state/toast';
 import { useTaken } from '@/state/room';
+import { useSheets } from '@/state/sheets';
 import { useWide } from '@/state/wide';
 import { Icon } from './Icon';
 import { Words } from './Words';
@@ -11,6 +13,7 @@ export function Toast() {
   const { note, clear } = useToast();
   const wide = useWide();
   const taken = useTaken();
+  const sheet = useSheets(({ open }) => open.at(-1));
   useEffect(() => {
     if (!note) return;
     const timer = setTimeout(() => clear(note.id), note.way ? 9000 : note.tone === 'trouble' ? 8000 : 4500);
@@ -21,7 +24,7 @@ export function Toast() {
     clear(note.id);
     note.way.act().catch(trouble);
   };
-  return (
+  const line = (
     <div
       aria-live="polite"
       role="status"
@@ -60,4 +63,6 @@ export function Toast() {
       ) : null}
     </div>
   );
+  // Whatever lies below an open sheet can be neither seen nor touched.
+  return sheet ? createPortal(line, sheet) : line;
 }

@@ -6,5 +6,5 @@ export function isForPage(event: {
   altKey: boolean;
 }): boolean {
   if (event.ctrlKey || event.metaKey || event.altKey) return false;
-  return !(event.target as HTMLElement).closest('input,textarea,select,video,[role=dialog]');
+  return !(event.target as HTMLElement).closest('input,textarea,select,video,dialog,[role=dialog]');
 }
