@@ -269,6 +269,7 @@ describe('the picture page', () => {
 describe('the large view', () => {
   beforeAll(() => {
     Element.prototype.setPointerCapture = () => undefined;
+    Element.prototype.hasPointerCapture = () => false;
     Object.defineProperty(HTMLElement.prototype, 'clientWidth', { configurable: true, get: () => 400 });
     Object.defineProperty(HTMLElement.prototype, 'clientHeight', { configurable: true, get: () => 300 });
   });
@@ -276,7 +277,7 @@ describe('the large view', () => {
   /** jsdom knows no pointer events with places; these carry them. */
   const point = (type: string, place: ReturnType<typeof at>) => {
     const event = new MouseEvent(type, place);
-    Object.defineProperty(event, 'pointerId', { value: place.pointerId });
+    Object.defineProperties(event, { pointerId: { value: place.pointerId }, buttons: { value: 1 } });
     fireEvent(screen.getByTestId('viewer'), event);
   };
   const zoom = () => screen.getByTestId('viewer').dataset['zoom'];

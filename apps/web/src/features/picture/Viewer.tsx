@@ -1,5 +1,6 @@
 import type { Picture } from '@gemmel/contract';
-import { useEffect, useRef, useState, type PointerEvent, type ReactNode } from 'react';
+import { useGesture } from '@use-gesture/react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { largeOf, originalOf } from '@/api/client';
 import { placeholder } from '@/ui/thumb';
 import { useSize } from '@/ui/useSize';
@@ -22,6 +23,8 @@ interface View {
 }
 const WHOLE: View = { zoom: 1, x: 0, y: 0 };
 const MOST = 6;
+/** Two taps within so long are one double tap, in ms. */
+const DOUBLE = 320;
 
 /**
  * The large view (give it the picture's id as key, so that each begins whole): pinch, wheel or double tap to look closer, drag to move about, swipe for next and previous. From twice
@@ -42,8 +45,6 @@ export function Viewer({
   const [pull, setPull] = useState(0);
   const [held, setHeld] = useState(false);
   const [here, setHere] = useState(false);
-  const pointers = useRef(new Map<number, { x: number; y: number }>());
-  const began = useRef<{ x: number; y: number; at: number; view: View; distance: number } | null>(null);
   const lastTap = useRef(0);
   const tapTimer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const scale = Math.min(width / picture.width, height / picture.height) || 0;
@@ -64,86 +65,54 @@ export function Viewer({
     const k = Math.max(1, Math.min(MOST, zoom)) / from.zoom;
     return kept({ zoom, x: px - (px - from.x) * k, y: py - (py - from.y) * k });
   };
-  const zoomAtRef = useRef(zoomAt);
-  useEffect(() => {
-    zoomAtRef.current = zoomAt;
-  });
-  useEffect(() => {
-    const element = frame.current;
-    if (!element || picture.kind === 'video') return;
-    const wheel = (event: WheelEvent) => {
-      event.preventDefault();
-      setView((old) => zoomAtRef.current(old, old.zoom * Math.exp(-event.deltaY / 300), event.clientX, event.clientY));
-    };
-    element.addEventListener('wheel', wheel, { passive: false });
-    return () => element.removeEventListener('wheel', wheel);
-  }, [picture.kind]);
-
-  const two = () => {
-    const [a, b] = [...pointers.current.values()] as [{ x: number; y: number }, { x: number; y: number }];
-    return { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, distance: Math.hypot(a.x - b.x, a.y - b.y) };
+  const tapped = (clientX: number, clientY: number) => {
+    clearTimeout(tapTimer.current);
+    if (Date.now() - lastTap.current < DOUBLE) {
+      lastTap.current = 0;
+      setView(view.zoom > 1 ? WHOLE : zoomAt(view, 2.5, clientX, clientY));
+    } else {
+      lastTap.current = Date.now();
+      tapTimer.current = setTimeout(() => onTap?.(), DOUBLE + 10);
+    }
   };
-  const begin = (x: number, y: number, distance = 0) => (began.current = { x, y, at: Date.now(), view, distance });
-  const handlers = {
-    onPointerDown: (event: PointerEvent) => {
-      if ((event.target as HTMLElement).closest('button,a')) return;
-      event.currentTarget.setPointerCapture(event.pointerId);
-      setHeld(true);
-      pointers.current.set(event.pointerId, { x: event.clientX, y: event.clientY });
-      if (pointers.current.size === 2) {
-        const t = two();
-        begin(t.x, t.y, t.distance);
-      } else begin(event.clientX, event.clientY);
+  useGesture(
+    {
+      onDrag: ({ first, last, tap, canceled, pinching, cancel, event, xy, movement: [dx, dy], elapsedTime, memo }) => {
+        if (first && (event.target as HTMLElement).closest('button,a')) return cancel();
+        if (pinching) return cancel();
+        const from = (memo as View | undefined) ?? view;
+        setHeld(!last);
+        if (tap) {
+          if (elapsedTime < 400) tapped(...xy);
+        } else if (from.zoom > 1) setView(kept({ ...from, x: from.x + dx, y: from.y + dy }));
+        else setPull(last ? 0 : dx);
+        if (last && !tap && !canceled && from.zoom === 1 && Math.abs(dx) > 50 && Math.abs(dx) > 1.4 * Math.abs(dy))
+          (dx < 0 ? onNext : onBefore)?.();
+        return from;
+      },
+      onPinch: ({ last, origin: [x, y], movement: [by], memo }) => {
+        const from = (memo as { view: View; x: number; y: number } | undefined) ?? { view, x, y };
+        setHeld(!last);
+        setPull(0);
+        const next = zoomAt(from.view, from.view.zoom * by, from.x, from.y);
+        setView(kept({ ...next, x: next.x + x - from.x, y: next.y + y - from.y }));
+        return from;
+      },
+      onWheel: ({ event, last }) => {
+        // The end of a turn is told as well.
+        if (last) return;
+        event.preventDefault();
+        setView((old) => zoomAt(old, old.zoom * Math.exp(-event.deltaY / 300), event.clientX, event.clientY));
+      },
     },
-    onPointerMove: (event: PointerEvent) => {
-      const start = began.current;
-      if (!start || !pointers.current.has(event.pointerId)) return;
-      pointers.current.set(event.pointerId, { x: event.clientX, y: event.clientY });
-      if (pointers.current.size >= 2 && start.distance) {
-        const t = two();
-        const next = zoomAt(start.view, (start.view.zoom * t.distance) / start.distance, start.x, start.y);
-        setView(kept({ ...next, x: next.x + t.x - start.x, y: next.y + t.y - start.y }));
-      } else if (start.view.zoom > 1)
-        setView(
-          kept({ ...start.view, x: start.view.x + event.clientX - start.x, y: start.view.y + event.clientY - start.y }),
-        );
-      else setPull(event.clientX - start.x);
+    {
+      target: frame,
+      eventOptions: { passive: false },
+      enabled: picture.kind !== 'video',
+      drag: { filterTaps: true, tapsThreshold: 8, keyboardDisplacement: 0 },
+      pinch: { pinchOnWheel: false },
     },
-    onPointerUp: (event: PointerEvent) => {
-      const start = began.current;
-      pointers.current.delete(event.pointerId);
-      if (!start) return;
-      if (pointers.current.size === 1) {
-        const [rest] = pointers.current.values();
-        begin(rest!.x, rest!.y);
-        return;
-      }
-      began.current = null;
-      setHeld(false);
-      const dx = event.clientX - start.x;
-      const dy = event.clientY - start.y;
-      setPull(0);
-      if (start.distance) return;
-      if (start.view.zoom === 1 && Math.abs(dx) > 50 && Math.abs(dx) > 1.4 * Math.abs(dy))
-        (dx < 0 ? onNext : onBefore)?.();
-      else if (Math.hypot(dx, dy) < 8 && Date.now() - start.at < 400) {
-        clearTimeout(tapTimer.current);
-        if (Date.now() - lastTap.current < 320) {
-          lastTap.current = 0;
-          setView(view.zoom > 1 ? WHOLE : zoomAt(view, 2.5, event.clientX, event.clientY));
-        } else {
-          lastTap.current = Date.now();
-          tapTimer.current = setTimeout(() => onTap?.(), 330);
-        }
-      }
-    },
-    onPointerCancel: (event: PointerEvent) => {
-      pointers.current.delete(event.pointerId);
-      began.current = null;
-      setHeld(false);
-      setPull(0);
-    },
-  };
+  );
   const moved = {
     transform: `translate(${view.x + (view.zoom === 1 ? pull : 0)}px, ${view.y}px) scale(${view.zoom})`,
     transition: held ? 'none' : 'transform 170ms ease-out',
@@ -169,7 +138,6 @@ export function Viewer({
   return (
     <div
       ref={frame}
-      {...handlers}
       data-testid="viewer"
       data-zoom={view.zoom.toFixed(2)}
       style={{
