@@ -470,6 +470,40 @@ describe('gathering', () => {
       );
     });
 
+    test('says of every file the time the library will say: of its head, its name, its sidecar, a clip', async () => {
+      const card = path.join(inbox(), 'card-odd');
+      const dcim = path.join(card, 'DCIM/100');
+      mkdirSync(dcim, { recursive: true });
+      const plain = (name: string, tone: number) =>
+        sharp({ create: { width: 64, height: 48, channels: 3, background: { r: tone, g: 90, b: 40 } } })
+          .jpeg()
+          .toFile(path.join(dcim, name));
+      await plain('IMG_20190304_210000.jpg', 10);
+      await plain('SCAN0001.jpg', 90);
+      writeFileSync(
+        path.join(dcim, 'SCAN0001.jpg.xmp'),
+        `<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
+         <rdf:Description rdf:about="" xmlns:exif="http://ns.adobe.com/exif/1.0/"><exif:DateTimeOriginal>1987-06-01T10:20:30</exif:DateTimeOriginal></rdf:Description></rdf:RDF></x:xmpmeta>`,
+      );
+      cpSync(path.join(DEMO, 'later/card-autumn/DCIM/102/DSC0504.jpg'), path.join(dcim, 'DSC0504.jpg'));
+      await lookForCards(house.app, 1);
+      await house.quiet();
+      const { id } = (await house.call('cards', {})).cards.find((one) => one.name === 'card-odd')!;
+      const { files } = await house.call('card', { params: { id } });
+      const listed = Object.fromEntries(files.map((f) => [path.basename(f.path), f.taken!.replace('T', ' ')]));
+      expect(listed).toMatchObject({
+        'IMG_20190304_210000.jpg': expect.stringMatching(/^2019-03-04 21:00:00/) as string,
+        'SCAN0001.jpg': expect.stringMatching(/^1987-06-01 10:20:30/) as string,
+      });
+      const wanted = files.filter((f) => f.state === 'new').map((f) => f.id);
+      const { batch } = await house.call('takeCard', { params: { id }, body: { files: wanted } });
+      await house.quiet();
+      for (const row of await pictures(batch))
+        expect([row.name, listed[row.name]?.slice(0, 19)]).toEqual([row.name, row.taken_local?.slice(0, 19)]);
+      rmSync(card, { recursive: true });
+      await lookForCards(house.app, 1);
+    });
+
     test('missing numbers are named until somebody says they are gone', async () => {
       for (const n of ['01', '02', '06']) put(`good-camera/DCIM/101/DSC01${n}.jpg`, `gaps/DSC01${n}.jpg`);
       await house.takeIn(path.join(folder, 'gaps'));

@@ -1,22 +1,27 @@
-import { offsetAt, localAt, pairFiles, readStamp } from '@gemmel/core';
-import exifr from 'exifr';
+import { offsetAt, localAt, pairFiles } from '@gemmel/core';
 import path from 'node:path';
 import { chunks, type App } from '../context';
+import type { SourceFilesRow } from '../db/tables';
 import { openBatch, walk, type Announced } from '../intake/announce';
 import { roomLeft } from '../intake/space';
+import { whenTaken } from '../intake/when';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import type { Numbering } from '@gemmel/core';
+import { readMetadata } from '../media/metadata';
 import { Refused } from '../problem';
+import { HOME } from '../time/home';
 import { hashFile } from '../vault/vault';
 import { knownWhole } from '../vault/whole';
 import { looksLikePicture } from './cards';
 import { meetDevice } from './devices';
 import { sourceOf, type Source } from './sources';
 
-const HOME = Intl.DateTimeFormat().resolvedOptions().timeZone;
 /** A card holds no more files than this. */
 const MOST = 60_000;
+
+/** Heads of files that are read at once. */
+const AT_ONCE = 8;
 
 interface Seen {
   taken: string;
@@ -24,19 +29,39 @@ interface Seen {
   model: string | null;
 }
 
-/** The time and the device in a file's head, read without opening the whole; else the time the file was changed. */
-async function headOf(file: string, modified: number): Promise<Seen> {
-  const local = localAt(modified, offsetAt(HOME, modified) ?? 0);
-  const tags = (await exifr
-    .parse(file, {
-      pick: ['DateTimeOriginal', 'CreateDate', 'Make', 'Model'],
-      reviveValues: false,
-      translateValues: false,
-    })
-    .catch(() => null)) as Record<string, unknown> | null;
-  const stamp = readStamp(String(tags?.['DateTimeOriginal'] ?? tags?.['CreateDate'] ?? ''));
-  const word = (value: unknown) => (typeof value === 'string' && value.trim() ? value.trim().slice(0, 120) : null);
-  return { taken: stamp?.local ?? local, make: word(tags?.['Make']), model: word(tags?.['Model']) };
+/** A file of a card: what was noted of it before, whether it still is the same, and the sidecars that speak of it. */
+interface Lying {
+  file: string;
+  relative: string;
+  bytes: number;
+  modified: number;
+  before: SourceFilesRow | undefined;
+  same: boolean;
+  sidecars: string[];
+}
+
+/** The files of a card as they lie there. */
+function lyingIn(root: string, files: readonly Announced[], old: ReadonlyMap<string, SourceFilesRow>): Lying[] {
+  const lying = files.map((file): Lying => {
+    const relative = path.relative(root, file.source!);
+    const before = old.get(relative);
+    const modified = Math.round(file.modified ?? 0);
+    const same = before !== undefined && Number(before.bytes) === file.bytes && Number(before.modified) === modified;
+    return { file: file.source!, relative, bytes: file.bytes, modified, before, same, sidecars: [] };
+  });
+  for (const [i, { role, main }] of pairFiles(lying.map((one) => one.relative)).entries())
+    if (role === 'said' && main !== null) lying[main]!.sidecars.push(lying[i]!.file);
+  return lying;
+}
+
+/** The time and the device of a file, read and decided as for a picture that is taken in; else the time the file was changed. */
+async function headOf(app: App, library: number, one: Lying, times: readonly number[]): Promise<Seen> {
+  const { file, relative, modified } = one;
+  const changed = localAt(modified, offsetAt(HOME, modified) ?? 0);
+  if (!looksLikePicture(relative)) return { taken: changed, make: null, model: null };
+  const metadata = await readMetadata(file, relative, CLIP.test(relative), one.sidecars);
+  const taken = await whenTaken(app, library, metadata, modified, async () => times);
+  return { taken: taken?.local ?? changed, make: metadata.make, model: metadata.model };
 }
 
 /** How far the listing of a source is: files looked at and all of them. */
@@ -52,38 +77,40 @@ export async function listSource(app: App, { library, about }: Job): Promise<voi
   if (!source?.path || !source.present) return;
   const files = await walk(source.path, MOST);
   const old = new Map((await db('source_files').where('source_id', source.id)).map((row) => [row.path, row]));
-  const seen = new Set<string>();
   const devices = new Map<string, number>();
+  const lying = lyingIn(source.path, files, old).filter((one) => one.relative.length <= 700);
+  const seen = new Set(lying.map((one) => one.relative));
+  const times = lying.slice(0, 5000).map((one) => one.modified);
+  let done = 0;
   try {
-    for (const [i, file] of files.entries()) {
-      listing.set(source.id, { done: i, total: files.length });
-      if (i % 50 === 0) app.changed(library, 'sources');
-      const relative = path.relative(source.path, file.source!);
-      if (relative.length > 700) continue;
-      seen.add(relative);
-      const before = old.get(relative);
-      const modified = Math.round(file.modified ?? 0);
-      const same = before && Number(before.bytes) === file.bytes && Number(before.modified) === modified;
-      let sha256 = same ? before.sha256 : null;
-      if (!sha256 && (await sizeIsHere(app, library, file.bytes)))
-        sha256 = await hashFile(file.source!).catch(() => null);
-      // What is damaged or gone here is noted, so that the card offers it again.
-      if (sha256) await knownWhole(app, library, sha256);
-      const head = same && before.taken_local ? null : await headOf(file.source!, modified);
-      const row = {
-        bytes: file.bytes,
-        modified,
-        sha256,
-        listed: true,
-        ...(head
-          ? { taken_local: head.taken.replace('T', ' '), device_id: await deviceOf(app, library, head, devices) }
-          : {}),
-      };
-      if (before)
-        await db('source_files')
-          .where('id', before.id)
-          .update(same ? row : { ...row, item_id: null });
-      else await db('source_files').insert({ library_id: library, source_id: source.id, path: relative, ...row });
+    for (const some of chunks(lying, AT_ONCE)) {
+      listing.set(source.id, { done, total: lying.length });
+      if (done % (6 * AT_ONCE) === 0) app.changed(library, 'sources');
+      const heads = await Promise.all(
+        some.map((one) => (one.same && one.before?.taken_local ? null : headOf(app, library, one, times))),
+      );
+      for (const [i, { file, relative, bytes, modified, before, same }] of some.entries()) {
+        let sha256 = same ? before!.sha256 : null;
+        if (!sha256 && (await sizeIsHere(app, library, bytes))) sha256 = await hashFile(file).catch(() => null);
+        // What is damaged or gone here is noted, so that the card offers it again.
+        if (sha256) await knownWhole(app, library, sha256);
+        const head = heads[i];
+        const row = {
+          bytes,
+          modified,
+          sha256,
+          listed: true,
+          ...(head
+            ? { taken_local: head.taken.replace('T', ' '), device_id: await deviceOf(app, library, head, devices) }
+            : {}),
+        };
+        if (before)
+          await db('source_files')
+            .where('id', before.id)
+            .update(same ? row : { ...row, item_id: null });
+        else await db('source_files').insert({ library_id: library, source_id: source.id, path: relative, ...row });
+      }
+      done += some.length;
     }
     const gone = [...old.values()].filter((row) => !seen.has(row.path)).map((row) => row.id);
     for (const some of chunks(gone, 500)) await db('source_files').whereIn('id', some).update({ listed: false });

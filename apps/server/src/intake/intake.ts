@@ -16,7 +16,7 @@ import { needRoom } from './space';
 import { knownWhole } from '../vault/whole';
 import { alreadyHere } from './known';
 import { store } from './store';
-import { whenTaken } from './when';
+import { fileTimes, whenTaken } from './when';
 
 /** A file of this machine that cannot be read any more. */
 class Gone extends Error {}
@@ -124,7 +124,7 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
     if (!result.ok) return await setAside(app, library, item, file, result.reason);
     const { lat, lon } = metadata.said;
     const where = await placeColumns(app, library, lat === null || lon === null ? null : { lat, lon });
-    const taken = await whenTaken(app, library, item, metadata);
+    const taken = await whenTaken(app, library, metadata, item.modified, () => fileTimes(app, item.batch_id));
     const { prepared } = result;
     const picture = await store(app, library, item, { file, sha256, kind, metadata, prepared, taken, where });
     await discard(file);

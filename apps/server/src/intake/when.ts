@@ -27,30 +27,27 @@ async function placed(app: App, library: number, instant: Instant, zone: string 
   return { local: localAt(instant.at, offset), offset, source: instant.source, certainty: instant.certainty - doubt };
 }
 
-/** When a file was changed on its device, when that can be the time of the shot: see core's `takenFromFileTime`. */
-async function fileTime(app: App, item: { batch_id: number; modified: number | null }): Promise<Taken | null> {
-  if (!item.modified) return null;
+/** When the files of a batch were changed on their devices, as many as tell enough. */
+export async function fileTimes(app: App, batch: number): Promise<number[]> {
   const rows = await app
     .db('batch_items')
-    .where('batch_id', item.batch_id)
+    .where('batch_id', batch)
     .whereNotNull('modified')
     .limit(5000)
     .select('modified');
-  const offset = offsetAt(HOME, item.modified) ?? 0;
-  return takenFromFileTime(
-    Number(item.modified),
-    Date.now(),
-    rows.map((r) => Number(r.modified)),
-    offset,
-  );
+  return rows.map((row) => Number(row.modified));
 }
 
-/** The time a picture was taken, from everything that speaks of it. */
+/**
+ * The time a picture was taken, from everything that speaks of it. When the file was `modified` on its device counts last, and
+ * only where it can be the time of the shot, which the times of its `others` tell: see core's `takenFromFileTime`.
+ */
 export async function whenTaken(
   app: App,
   library: number,
-  item: { batch_id: number; modified: number | null },
   metadata: Metadata,
+  modified: number | null,
+  others: () => Promise<readonly number[]>,
 ): Promise<Taken | null> {
   const { lat, lon } = metadata.said;
   const zone =
@@ -59,7 +56,10 @@ export async function whenTaken(
   for (const instant of metadata.instants) clues.push(await placed(app, library, instant, zone));
   const arrived = new Date().toISOString().slice(0, 10);
   let taken = chooseTaken(clues, arrived);
-  if (!taken || taken.certainty < 0.12) taken = chooseTaken([taken, await fileTime(app, item)], arrived);
+  if (modified && (!taken || taken.certainty < 0.12)) {
+    const offset = offsetAt(HOME, modified) ?? 0;
+    taken = chooseTaken([taken, takenFromFileTime(Number(modified), Date.now(), await others(), offset)], arrived);
+  }
   if (taken && taken.offset === null && zone) return { ...taken, offset: offsetOfLocal(zone, taken.local) };
   return taken;
 }
