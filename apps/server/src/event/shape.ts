@@ -52,7 +52,7 @@ async function put({ trx, library, hold }: Act, ids: readonly number[], event: n
 }
 
 /** Keeps events' days to what is in them; those that people have shaped are theirs from now on. */
-async function settle(
+async function settleDays(
   { trx, library, hold }: Act,
   events: readonly number[],
   shaped: readonly number[] = events,
@@ -115,7 +115,7 @@ export const splitEvent = (app: App, by: By, id: number, at: number): Shaped =>
     const made = await newEvent(act, null, later[0]!.taken_local?.slice(0, 10) ?? event.end_day);
     await put(act, idsOf(members.slice(0, from)), id);
     await put(act, idsOf(later), made);
-    await settle(act, [id, made]);
+    await settleDays(act, [id, made]);
     act.words({ name: called(event), n: later.length });
     return {};
   });
@@ -129,7 +129,7 @@ export function joinEvents(app: App, by: By, id: number, other: number): Shaped 
     await put(act, idsOf([...(await membersOf(trx, library, id)), ...(await membersOf(trx, library, other))]), id);
     if (!event.title && second.title) await trx('events').where('id', id).update({ title: second.title });
     await trx('events').where({ id: other, library_id: library }).delete();
-    await settle(act, [id]);
+    await settleDays(act, [id]);
     act.words({ name: called(second), to: called(event) });
     return {};
   });
@@ -154,7 +154,7 @@ async function move(act: Act, ids: readonly number[], to: Target): Promise<numbe
   const event = target?.id ?? made;
   await put(act, idsOf(members), event);
   const shaped = event === null ? [] : [event];
-  await settle(act, [...old, ...shaped], shaped);
+  await settleDays(act, [...old, ...shaped], shaped);
   act.words({ to: target ? called(target) : to && 'title' in to ? to.title : null, n: moved.length });
   return made;
 }
@@ -239,7 +239,7 @@ export function changeEvent(
         .update({ event_id: null, event_by_hand: false });
     // A place is said of the event as it is: finding events again must not take it for another.
     if (change.place !== undefined) await put(act, idsOf(span ? inside : all), id);
-    await settle(act, [id, ...others], span || change.place !== undefined ? [id] : []);
+    await settleDays(act, [id, ...others], span || change.place !== undefined ? [id] : []);
     return {};
   });
 }

@@ -1,17 +1,11 @@
+import type { FacesRow } from '../db/tables';
 import type { FaceAnswer } from '@gemmel/contract';
 import { perform, type Act, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import { notFound, Refused } from '../problem';
 import { intoCircles } from '../person/circles';
 
-interface FaceRow {
-  id: number;
-  picture_id: number;
-  person_id: number | null;
-  named_by: 'hand' | 'machine' | null;
-  likely_person_id: number | null;
-  quality: number;
-}
+type HeldFace = Pick<FacesRow, 'id' | 'picture_id' | 'person_id' | 'named_by' | 'likely_person_id' | 'quality'>;
 
 /** Of a group with odd ones, so many of its best faces are noted as different from each odd one; that is enough to part them. */
 const APART = 12;
@@ -24,8 +18,8 @@ export interface Answered {
   said: string;
 }
 
-async function facesOf({ hold }: Act, ids: readonly number[]): Promise<FaceRow[]> {
-  const rows = (await hold('faces', ids)) as unknown as FaceRow[];
+async function heldFaces({ hold }: Act, ids: readonly number[]): Promise<HeldFace[]> {
+  const rows = (await hold('faces', ids)) as unknown as HeldFace[];
   if (rows.length < new Set(ids).size) throw notFound('One of these faces');
   return [...rows].sort((a, b) => b.quality - a.quality || a.id - b.id);
 }
@@ -54,7 +48,7 @@ async function personOf(
 export async function fileFaces(act: Act, answer: FaceAnswer): Promise<Answered> {
   const { trx, library, hold } = act;
   const { faces, odd, is } = answer;
-  const rows = await facesOf(act, faces);
+  const rows = await heldFaces(act, faces);
   const isOdd = new Set(odd);
   const chosen = rows.filter((r) => !isOdd.has(r.id));
   const away = rows.filter((r) => isOdd.has(r.id)).map((r) => r.id);
@@ -155,7 +149,7 @@ async function noteApart({ trx, library, hold }: Act, pairs: [number, number][])
  * Nobody stands twice in one picture: a second face of a person is refused, unless it was the machine that put the first
  * there; then the first waits again.
  */
-async function makeWay({ trx, library, hold }: Act, person: number, chosen: readonly FaceRow[]): Promise<void> {
+async function makeWay({ trx, library, hold }: Act, person: number, chosen: readonly HeldFace[]): Promise<void> {
   const pictures = chosen.map((r) => r.picture_id);
   if (new Set(pictures).size < pictures.length)
     throw new Refused(

@@ -2,25 +2,22 @@ import { gatherFaces, worthAWord, type FaceWorld, type Gathered, type LibraryFac
 import { pack, unpack, type Change } from '../act/record';
 import type { DbAddress } from '../db/mariadb';
 import type { Db } from '../db/open';
+import type { FacesRow, PicturesRow } from '../db/tables';
 import { connectionTo } from '../db/threads';
 import { tell } from '../feed/feed';
 import { chunks } from '../lists';
 
-interface FaceRow {
-  id: number;
-  picture_id: number;
-  height_px: number;
-  quality: number;
+/** A face as it is looked at, with the time and the event of its picture. */
+interface FaceRow
+  extends
+    Pick<
+      FacesRow,
+      'id' | 'picture_id' | 'height_px' | 'quality' | 'person_id' | 'named_by' | 'likely_person_id' | 'group_key'
+    >,
+    Pick<PicturesRow, 'taken_local' | 'taken_exact' | 'event_id'> {
   /** How many bytes describe it; 0 for one without a description. */
   described: number;
   state: 'waiting' | 'named' | 'passer-by';
-  person_id: number | null;
-  named_by: 'hand' | 'machine' | null;
-  likely_person_id: number | null;
-  group_key: number | null;
-  taken_local: string | null;
-  taken_exact: string | null;
-  event_id: number | null;
 }
 
 /** What describes a face, held from one look to the next. */

@@ -1,3 +1,4 @@
+import type { FacesRow } from '../db/tables';
 import type { JoinPreview } from '@gemmel/contract';
 import type { Question, SavedQuestion } from '@gemmel/core';
 import { perform, type Act, type By } from '../act/perform';
@@ -6,17 +7,16 @@ import type { Db } from '../db/open';
 import { Refused } from '../problem';
 import { personRow } from './people';
 
-interface FaceRow {
-  id: number;
-  picture_id: number;
-  named_by: 'hand' | 'machine';
-}
 interface AlbumRow {
   id: number;
   question: string;
 }
 
-const facesOf = async (db: Db, library: number, person: number): Promise<FaceRow[]> =>
+const facesOfPerson = async (
+  db: Db,
+  library: number,
+  person: number,
+): Promise<Pick<FacesRow, 'id' | 'picture_id' | 'named_by'>[]> =>
   await db('faces').where({ library_id: library, person_id: person }).select('id', 'picture_id', 'named_by');
 
 /** A question in which one person stands for another. */
@@ -46,8 +46,8 @@ export async function joinPreview(app: App, library: number, from: number, into:
   const { db } = app;
   await personRow(db, library, from);
   await personRow(db, library, into);
-  const theirs = new Set((await facesOf(db, library, into)).map((f) => f.picture_id));
-  const mine = await facesOf(db, library, from);
+  const theirs = new Set((await facesOfPerson(db, library, into)).map((f) => f.picture_id));
+  const mine = await facesOfPerson(db, library, from);
   return {
     pictures: new Set(mine.map((f) => f.picture_id)).size,
     both: new Set(mine.map((f) => f.picture_id).filter((p) => theirs.has(p))).size,
@@ -88,8 +88,8 @@ export async function joinPeople(app: App, by: By, from: number, into: number): 
     const { trx, library } = act;
     await holdPerson(act, [from, into]);
     const [row, other] = [await personRow(trx, library, from), await personRow(trx, library, into)];
-    const faces = await facesOf(trx, library, from);
-    const theirs = new Set((await facesOf(trx, library, into)).map((f) => f.picture_id));
+    const faces = await facesOfPerson(trx, library, from);
+    const theirs = new Set((await facesOfPerson(trx, library, into)).map((f) => f.picture_id));
     const twice = faces.filter((f) => theirs.has(f.picture_id)).map((f) => f.id);
     const move = faces.filter((f) => !theirs.has(f.picture_id)).map((f) => f.id);
     await changeFaces(act, twice, WAITS);
@@ -126,7 +126,7 @@ export const forgetPerson = (app: App, by: By, id: number): Promise<{ act: numbe
     const { trx, library } = act;
     await holdPerson(act, [id]);
     const row = await personRow(trx, library, id);
-    const faces = await facesOf(trx, library, id);
+    const faces = await facesOfPerson(trx, library, id);
     await changeFaces(
       act,
       faces.map((f) => f.id),

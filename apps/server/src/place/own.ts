@@ -30,7 +30,7 @@ interface Lying {
 }
 
 /** Keeps the own place of pictures that lie in another one than is noted. */
-async function settle(db: Db, places: readonly OwnPlace[], rows: readonly Lying[]): Promise<void> {
+async function fileUnder(db: Db, places: readonly OwnPlace[], rows: readonly Lying[]): Promise<void> {
   const moves = new Map<number | null, number[]>();
   for (const row of rows) {
     const own = ownPlaceAt(places, row.lat, row.lon)?.id ?? null;
@@ -63,7 +63,7 @@ export async function refreshOwn(db: Db, library: number, circles: readonly Circ
         if (lon + wide > 180) void q.orWhere('lon', '<=', lon + wide - 360);
       })
       .select('id', 'lat', 'lon', 'own_place_id')) as Lying[];
-    await settle(db, places, rows);
+    await fileUnder(db, places, rows);
   }
 }
 
@@ -71,7 +71,7 @@ export async function refreshOwn(db: Db, library: number, circles: readonly Circ
 export async function refreshOwnOf(db: Db, library: number, ids: readonly number[]): Promise<void> {
   const places = await ownPlaces(db, library);
   for (const some of chunks(ids, 1000))
-    await settle(
+    await fileUnder(
       db,
       places,
       await db('pictures')

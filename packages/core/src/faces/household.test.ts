@@ -1,3 +1,4 @@
+import { demo } from '../../test/demo';
 import { times } from '../long.testing';
 import { gatherFaces } from './gather';
 import {
@@ -10,7 +11,7 @@ import {
   TOUCHES,
 } from './household.testing';
 
-const household = readHousehold();
+const household = readHousehold(demo);
 const { faces, names, said, truth, trulyIs } = household;
 /** How often a random part of the household is named. */
 const RUNS = times(1, 3);
@@ -97,7 +98,7 @@ describe('recognition on the demo household', () => {
   });
 
   test('other light, size, tilt, blur and glasses', () => {
-    const rows = readVariations();
+    const rows = readVariations(demo);
     // One half of the household is named; varied faces come from pictures of the other half.
     const halves = new Map([...new Set(truth.map((t) => t.file))].map((file, i) => [file, i % 2]));
     const named = faces.filter((f) => trulyIs(f.id) > 0 && halves.get(truth[f.id - 1]!.file) === 0);
@@ -176,7 +177,7 @@ describe('recognition on the demo household', () => {
 });
 
 test('faces are found at every size and turn', () => {
-  const { faces: all, pictures, none } = readDetection();
+  const { faces: all, pictures, none } = readDetection(demo);
   const recall = (some: typeof all) => some.filter((f) => f.found).length / some.length;
   for (const [from, to] of [
     [0, 24],

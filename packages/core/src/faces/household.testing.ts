@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import path from 'node:path';
 import { gatherFaces, type FaceWorld, type Gathered, type LibraryFace } from './gather';
 import { introduce, type IntroductionGroup } from './introduce';
 import type { KnownPerson } from './memory';
@@ -21,8 +19,11 @@ interface Written extends TrueFace {
   clothes: string | null;
 }
 
-const demo = path.join(__dirname, '../../../../demo');
-const read = <T>(name: string) => JSON.parse(readFileSync(path.join(demo, name), 'utf8')) as T;
+/** The files of the demo household, wherever they are read from. */
+export interface DemoFiles {
+  json: <T>(name: string) => T;
+  bytes: (name: string) => Buffer;
+}
 
 /** One signed byte a number, 704 of them a face. */
 const numbersOf = (bytes: Buffer, i: number, from: number, length: number) =>
@@ -42,17 +43,19 @@ export interface Household {
 }
 
 /** Reads the demo household. */
-export function readHousehold(): Household {
-  const all = read<Written[]>('faces.json');
-  const bytes = readFileSync(path.join(demo, 'faces.bin'));
-  const household = read<{
+export function readHousehold(demo: DemoFiles): Household {
+  const all = demo.json<Written[]>('faces.json');
+  const bytes = demo.bytes('faces.bin');
+  const household = demo.json<{
     people: { id: string; born: string }[];
     said: { names: { file: string; box: [number, number, number, number]; person: string }[] };
   }>('household.json');
   const files = new Map(
-    read<{
-      files: { path: string; trueLocal: string | null; event: string | null; dateIsApproximate?: boolean }[];
-    }>('truth.json').files.map((file) => [file.path, file]),
+    demo
+      .json<{
+        files: { path: string; trueLocal: string | null; event: string | null; dateIsApproximate?: boolean }[];
+      }>('truth.json')
+      .files.map((file) => [file.path, file]),
   );
   const names = household.people.map((p) => p.id);
   const index = all.map((_, i) => i).filter((i) => !all[i]!.file.startsWith('later/'));
@@ -98,7 +101,7 @@ export function readHousehold(): Household {
 }
 
 /** Clear faces of the household as they look in other light, smaller, tilted, blurred or behind glasses. */
-export function readVariations(): {
+export function readVariations(demo: DemoFiles): {
   file: string;
   variation: string;
   person: string;
@@ -107,10 +110,10 @@ export function readVariations(): {
   a: Float32Array;
   b: Float32Array;
 }[] {
-  const bytes = readFileSync(path.join(demo, 'variations.bin'));
-  return read<{ file: string; variation: string; person: string; height?: number; quality?: number }[]>(
-    'variations.json',
-  ).map((row, i) => ({ ...row, a: numbersOf(bytes, i, 0, 512), b: numbersOf(bytes, i, 512, 192) }));
+  const bytes = demo.bytes('variations.bin');
+  return demo
+    .json<{ file: string; variation: string; person: string; height?: number; quality?: number }[]>('variations.json')
+    .map((row, i) => ({ ...row, a: numbersOf(bytes, i, 0, 512), b: numbersOf(bytes, i, 512, 192) }));
 }
 
 /** The household with some faces named, some left as passers-by, and nothing else said. */
@@ -224,20 +227,22 @@ export function goThrough(household: Household, most = 500): Progress[] {
 }
 
 /** Every face that is truly in the demo's pictures, and whether the engine found it; and how many it found that are none. */
-export function readDetection(): {
+export function readDetection(demo: DemoFiles): {
   faces: { width: number; yaw: number; covered: boolean; blurred: boolean; found: boolean }[];
   pictures: number;
   none: number;
 } {
-  const written = read<Written[]>('faces.json');
-  const files = read<{
-    files: {
-      path: string;
-      kind: string;
-      blurred: boolean;
-      people: { person: string; box: [number, number, number, number]; yaw: number; occluded: boolean }[];
-    }[];
-  }>('truth.json').files.filter((f) => f.kind === 'photo' && !/^(old-laptop|stick|bad)\//.test(f.path));
+  const written = demo.json<Written[]>('faces.json');
+  const files = demo
+    .json<{
+      files: {
+        path: string;
+        kind: string;
+        blurred: boolean;
+        people: { person: string; box: [number, number, number, number]; yaw: number; occluded: boolean }[];
+      }[];
+    }>('truth.json')
+    .files.filter((f) => f.kind === 'photo' && !/^(old-laptop|stick|bad)\//.test(f.path));
   return {
     pictures: files.length,
     none: written.filter((face) => face.person === null).length,
