@@ -109,7 +109,7 @@ export function Viewer({
       target: frame,
       eventOptions: { passive: false },
       enabled: picture.kind !== 'video',
-      drag: { filterTaps: true, tapsThreshold: 8, keyboardDisplacement: 0 },
+      drag: { filterTaps: true, tapsThreshold: 8, pointer: { keys: false } },
       pinch: { pinchOnWheel: false },
     },
   );
