@@ -62,42 +62,56 @@ const day = new Date(Date.now() + 30 * 86_400_000).toISOString().slice(0, 10);
 if (!shares.length) {
   await send('POST', '/api/shares', { title: 'Best of 2026', album, until: day });
   const old = await send('POST', '/api/shares', { title: 'Kites for Bastian', ids: pile.slice(0, 5), until: null });
-  await send('POST', `/api/shares/${old.id}/close`, {});
+  await send('POST', `/api/shares/${old.share.id}/close`, {});
 }
 const share = (await send('GET', '/api/shares')).shares.find((s) => s.path);
 
-await send('PUT', '/api/pile', { ids: [] });
-await shot(page, 'who-phone', '/browse/who');
-await shot(page, 'introductions-phone', '/introductions');
-await shot(page, 'person-phone', `/person/${gran.id}`);
-await shot(page, 'albums-phone', '/albums');
-await shot(page, 'album-phone', `/albums/${album}`);
-await shot(page, 'smart-album-phone', `/albums/${smart}/question`);
-await shot(page, 'sharing-phone', '/sharing');
-await send('PUT', '/api/pile', { ids: pile });
-await shot(page, 'pile-phone', '/pile');
-const wide = await open('wide');
-/** One view on both sizes, side by side. */
-async function both(name, at, act) {
+/** Views that stand side by side in one file. */
+async function together(name, views) {
   if (!wanted(name)) return;
   const parts = [];
-  for (const [size, on] of [
-    ['phone', page],
-    ['wide', wide.page],
-  ]) {
-    await shot(on, `${name}-${size}`, at, act);
-    const file = path.join(out, `${name}-${size}.png`);
-    parts.push(readFileSync(file));
+  for (const [i, [on, at, act]] of views.entries()) {
+    const part = `${name}-${i}`;
+    await shot(on, part, at, act);
+    const file = path.join(out, `${part}.png`);
+    parts.push({ input: readFileSync(file), ...on.viewportSize() });
     rmSync(file);
   }
-  await sharp({ create: { width: 390 + 20 + 1280, height: 844, channels: 3, background: '#e0d6c3' } })
-    .composite([
-      { input: parts[0], left: 0, top: 0 },
-      { input: parts[1], left: 410, top: 0 },
-    ])
+  const lefts = parts.map((_, i) => parts.slice(0, i).reduce((left, part) => left + part.width + 20, 0));
+  await sharp({
+    create: {
+      width: lefts.at(-1) + parts.at(-1).width,
+      height: Math.max(...parts.map((part) => part.height)),
+      channels: 3,
+      background: '#e0d6c3',
+    },
+  })
+    .composite(parts.map(({ input }, i) => ({ input, left: lefts[i], top: 0 })))
     .png()
     .toFile(path.join(out, `${name}.png`));
 }
+const wide = await open('wide');
+/** One view on both sizes. */
+const both = (name, at, act) =>
+  together(name, [
+    [page, at, act],
+    [wide.page, at, act],
+  ]);
+
+await send('PUT', '/api/pile', { ids: [] });
+await together('who', [
+  [page, '/browse/who'],
+  [page, '/introductions'],
+  [page, `/person/${gran.id}`],
+]);
+await together('albums', [
+  [page, '/albums'],
+  [page, `/albums/${album}`],
+  [page, `/albums/${smart}/question`],
+]);
+await shot(page, 'sharing-phone', '/sharing');
+await send('PUT', '/api/pile', { ids: pile });
+await shot(page, 'pile-phone', '/pile');
 await both('when', '/browse');
 await send('PUT', '/api/pile', { ids: [] });
 await both('picture', `/picture/${titled}`, async (p) => {
@@ -144,18 +158,21 @@ if (process.env.GEMMEL_DATA && (!only || only.includes('card'))) {
   await both('devices', '/devices');
   cli('standin', 'card', 'eject', 'card-autumn');
 }
+// A few things to be told, one of them taken back.
+if (!only || only.includes('done')) {
+  const { act } = await send('POST', '/api/pictures/change', {
+    ids: pile.slice(0, 3),
+    change: { addTags: ['for the wall'] },
+  });
+  await send('POST', `/api/acts/${act}/undo`, {});
+}
+await both('done', '/done');
 const dark = await open('wide', 'dark');
 await shot(dark.page, 'evening-wide', '/browse/who');
 await send('PUT', '/api/pile', { ids: [] });
 const guest = await open('phone', 'light', false);
-await shot(guest.page, 'guests-a', '/sign-in');
-await shot(guest.page, 'guests-b', share.path);
-if (wanted('guests')) {
-  const parts = ['a', 'b'].map((part) => path.join(out, `guests-${part}.png`));
-  await sharp({ create: { width: 800, height: 844, channels: 3, background: '#e0d6c3' } })
-    .composite(parts.map((file, i) => ({ input: readFileSync(file), left: 410 * i, top: 0 })))
-    .png()
-    .toFile(path.join(out, 'guests.png'));
-  for (const file of parts) rmSync(file);
-}
+await together('guests', [
+  [guest.page, '/sign-in'],
+  [guest.page, share.path],
+]);
 await browser.close();
