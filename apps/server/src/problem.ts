@@ -11,4 +11,4 @@ export class Refused extends Error {
   }
 }
 
-export const notFound = (what: string): Refused => new Refused(404, `${what} is not here any more.`);
+export const notFound = (what: string): Refused => new Refused(404, `${what} is no longer here.`);

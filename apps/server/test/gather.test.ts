@@ -466,7 +466,7 @@ describe('gathering', () => {
       await lookForCards(house.app, 1);
       expect((await house.call('cards', {})).cards).toEqual([]);
       await expect(house.call('takeCard', { params: { id }, body: { files: rest } })).rejects.toThrow(
-        /not there any more/,
+        /no longer there/,
       );
     });
 

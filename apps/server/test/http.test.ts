@@ -107,7 +107,7 @@ describe('the interface', () => {
     const missing = await house.fetch('/api/pictures/999999');
     expect(missing.status).toBe(404);
     expect(missing.headers.get('content-type')).toContain('application/problem+json');
-    expect(await missing.json()).toMatchObject({ title: 'This picture is not here any more.', status: 404 });
+    expect(await missing.json()).toMatchObject({ title: 'This picture is no longer here.', status: 404 });
     expect(missing.headers.get('x-content-type-options')).toBe('nosniff');
     expect(missing.headers.get('referrer-policy')).toBe('no-referrer');
     const wrong = await house.fetch('/api/skeleton', { method: 'POST', body: '{"question":{"rating":{}}}' });

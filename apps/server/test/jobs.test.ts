@@ -143,7 +143,7 @@ describe('jobs', () => {
     expect(troubles).toMatchObject([{ what: 'Gathering faces', reason: 'no luck at try 5', tries: 5 }]);
     await house.call('retryTrouble', { params: { id: troubles[0]!.id } });
     expect((await left())[0]).toMatchObject({ state: 'ready', tries: 0 });
-    await expect(house.call('retryTrouble', { params: { id: troubles[0]!.id } })).rejects.toThrow('not here any more');
+    await expect(house.call('retryTrouble', { params: { id: troubles[0]!.id } })).rejects.toThrow('no longer here');
   });
 
   test('work put off waits for its time; stopping waits for what is in hand', async () => {

@@ -245,7 +245,7 @@ export async function fileOnCard(
 ): Promise<{ file: string; name: string }> {
   const from = await sourceOf(app, library, source);
   const row = await app.db('source_files').where({ id: file, source_id: source }).first('path');
-  if (!row || !from.path || !from.present) throw new Refused(404, 'The card is not there any more.');
+  if (!row || !from.path || !from.present) throw new Refused(404, 'The card is no longer there.');
   return { file: path.join(from.path, row.path), name: row.path };
 }
 
@@ -258,7 +258,7 @@ export async function takeFromCard(
   numbering?: Numbering,
 ): Promise<{ batch: number }> {
   const source = await sourceOf(app, library, id);
-  if (!source.path || !source.present) throw new Refused(409, `${source.name} is not there any more. Put it in again.`);
+  if (!source.path || !source.present) throw new Refused(409, `${source.name} is no longer there. Put it in again.`);
   const wanted = new Set(files);
   for (const file of await listedFiles(app, library, id))
     if (wanted.has(file.id)) file.beside.forEach((b) => wanted.add(b));

@@ -34,7 +34,7 @@ export function addUploads(http: Hono<Vars>, app: App): void {
   };
   const wanted = async (request: object, id: string) => {
     const item = await waitingItem(app, libraryOf(request), Number(id)).catch(() => null);
-    if (!item) throw told(410, 'This file is not waited for any more.');
+    if (!item) throw told(410, 'This file is no longer waited for.');
     return item;
   };
   const server = new Server({

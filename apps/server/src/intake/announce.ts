@@ -102,7 +102,7 @@ export async function stopBatch(app: App, library: number, batch: number): Promi
     .db('batches')
     .where({ id: batch, library_id: library, state: 'coming' })
     .update({ state: 'stopped' });
-  if (!stopped) throw new Refused(409, 'This batch is not coming in any more.');
+  if (!stopped) throw new Refused(409, 'This batch is no longer coming in.');
   const items = await app.db('batch_items').where({ batch_id: batch, state: 'received' }).select('id');
   for (const some of chunks(items, 500))
     await app

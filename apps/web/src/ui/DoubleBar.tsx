@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { View } from 'react-native';
 import { Words } from './Words';
+import { SIZE } from './tokens';
 
 export type Tone = 'settled' | 'waiting' | 'rule';
 const FILL: Record<Tone, string> = { settled: 'bg-juniper', waiting: 'bg-glow', rule: 'bg-plum' };
@@ -30,7 +31,7 @@ export function DoubleBar({
         };
   const height = share === undefined ? 4 : 5;
   return (
-    <View style={{ width, gap: 3 }} {...said}>
+    <View style={{ width, gap: SIZE.hair }} {...said}>
       {[0, 1].map((i) => (
         <View key={i} className="overflow-hidden rounded-full bg-line" style={{ height }}>
           <View className={`rounded-full ${FILL[tone]}`} style={{ width: `${part * 100}%`, height }} />

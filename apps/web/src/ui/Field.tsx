@@ -1,6 +1,7 @@
 import { forwardRef, useId } from 'react';
 import { TextInput, View, type TextInputProps } from 'react-native';
 import { Words } from './Words';
+import { CORNER, SIZE } from './tokens';
 
 interface Props extends TextInputProps {
   label: string;
@@ -57,8 +58,8 @@ export function DayField({
         min={min}
         onChange={(event) => onChange(event.target.value || null)}
         style={{
-          minHeight: 48,
-          borderRadius: 14,
+          minHeight: SIZE.button,
+          borderRadius: CORNER.act,
           border: '1px solid rgb(var(--line))',
           background: 'rgb(var(--card))',
           padding: '8px 14px',

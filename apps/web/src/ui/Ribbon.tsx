@@ -4,6 +4,7 @@ import { useWide } from '@/state/wide';
 import { colour } from './Icon';
 import { sayMonth } from './say';
 import { useSize } from './useSize';
+import { CORNER, TYPE } from './tokens';
 
 interface Props {
   months: readonly { month: string | null; pictures: number }[];
@@ -150,10 +151,10 @@ export const Ribbon = memo(function Ribbon({ months, at, onJump }: Props) {
             top: start + held * step - 14,
             background: 'rgb(var(--juniper))',
             color: 'rgb(var(--card))',
-            borderRadius: 10,
+            borderRadius: CORNER.small,
             padding: '5px 11px',
             fontFamily: 'Figtree_700Bold',
-            fontSize: 14,
+            fontSize: TYPE.small,
             whiteSpace: 'nowrap',
             pointerEvents: 'none',
           }}

@@ -5,6 +5,7 @@ import { useWide } from '@/state/wide';
 import { Button } from './Button';
 import { Rings } from './Rings';
 import { Words } from './Words';
+import { SIZE } from './tokens';
 
 /** What will be here, and the first act. */
 export function Empty({ title, text, children }: { title: string; text: string; children?: ReactNode }) {
@@ -60,7 +61,7 @@ export function Page({
     <ScrollView
       style={{ flex: 1 }}
       contentContainerStyle={{
-        paddingHorizontal: wide ? 26 : 16,
+        paddingHorizontal: wide ? SIZE.brim : SIZE.edge,
         paddingTop: title ? (wide ? 24 : 14) : 0,
         paddingBottom: 130,
         width: '100%',

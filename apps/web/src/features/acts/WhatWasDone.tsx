@@ -12,6 +12,7 @@ import { sayLongDay, sayWhen } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { actWords } from './actWords';
+import { CORNER } from '@/ui/tokens';
 
 /** The day a moment of the machine's own falls on here. */
 const dayOf = (at: string): string => new Date(at).toLocaleDateString('en-CA');
@@ -135,7 +136,7 @@ function Entry({ act, mine }: { act: Act; mine: boolean }) {
                 <img
                   src={smallOf(sha)}
                   alt=""
-                  style={{ height: 40, maxWidth: 64, objectFit: 'cover', borderRadius: 4 }}
+                  style={{ height: 40, maxWidth: 64, objectFit: 'cover', borderRadius: CORNER.picture }}
                 />
               </Pressable>
             ))}

@@ -14,6 +14,7 @@ import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { CORNER } from '@/ui/tokens';
 
 /** Albums that fill themselves, and those filled by hand. */
 export function Albums() {
@@ -65,7 +66,12 @@ function Shelf({ title, albums }: { title: string; albums: Album[] }) {
               }}
             />
             <div
-              style={{ aspectRatio: '171 / 121', borderRadius: 10, overflow: 'hidden', background: 'rgb(var(--mist))' }}
+              style={{
+                aspectRatio: '171 / 121',
+                borderRadius: CORNER.small,
+                overflow: 'hidden',
+                background: 'rgb(var(--mist))',
+              }}
             >
               {album.cover ? (
                 <img

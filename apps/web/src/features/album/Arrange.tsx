@@ -21,8 +21,9 @@ import { useTiles } from '@/state/tiles';
 import { Button } from '@/ui/Button';
 import { Page } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { CORNER } from '@/ui/tokens';
 
-const box = { height: 96, borderRadius: 4, background: 'rgb(var(--line))', overflow: 'hidden' } as const;
+const box = { height: 96, borderRadius: CORNER.picture, background: 'rgb(var(--line))', overflow: 'hidden' } as const;
 const Picture = ({ tile }: { tile: Tile | undefined }) =>
   tile ? (
     <img
@@ -81,7 +82,7 @@ export function Arrange({ album, ids, onDone }: { album: Album; ids: readonly nu
         </SortableContext>
         <DragOverlay>
           {held !== null ? (
-            <View style={{ boxShadow: '0 8px 24px rgb(0 0 0 / 0.35)', borderRadius: 4 }}>
+            <View style={{ boxShadow: '0 8px 24px rgb(0 0 0 / 0.35)', borderRadius: CORNER.picture }}>
               <div style={box}>
                 <Picture tile={tiles.get(held)} />
               </div>

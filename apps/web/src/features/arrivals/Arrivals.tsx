@@ -18,6 +18,7 @@ import { ClockOffers } from '../time/ClockOffers';
 import { BatchCard } from './BatchCard';
 import { takeIn } from './sending';
 import { bundles, chosen, dropped } from './walk';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 const LOOSE = () =>
   `Pictures of ${new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' }).replace(',', '')}`;
@@ -67,7 +68,13 @@ export function Arrivals() {
         <Link
           href="/household"
           aria-label="Household and settings"
-          style={{ minWidth: 44, minHeight: 44, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
+          style={{
+            minWidth: SIZE.touch,
+            minHeight: SIZE.touch,
+            display: 'flex',
+            alignItems: 'center',
+            justifyContent: 'center',
+          }}
         >
           <Rings size={36} />
         </Link>
@@ -164,7 +171,7 @@ export function Arrivals() {
             position: 'fixed',
             inset: 12,
             zIndex: 30,
-            borderRadius: 18,
+            borderRadius: CORNER.card,
             border: '3px dashed rgb(var(--juniper))',
             background: 'rgb(var(--paper) / 0.93)',
             display: 'flex',

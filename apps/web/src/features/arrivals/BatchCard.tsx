@@ -11,6 +11,7 @@ import { AlbumOffer } from './AlbumOffer';
 import { BatchActs } from './BatchActs';
 import { useSending } from './sending';
 import { standing } from './standing';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 /** One batch: how far it is or what became of it, and what is still to do with it. */
 export function BatchCard({ batch, full, again }: { batch: Batch; full: boolean; again: () => void }) {
@@ -47,7 +48,14 @@ export function BatchCard({ batch, full, again }: { batch: Batch; full: boolean;
               key={sha}
               src={smallOf(sha)}
               alt=""
-              style={{ height: 56, minWidth: 0, flex: 1, objectFit: 'cover', borderRadius: 4, maxWidth: 84 }}
+              style={{
+                height: 56,
+                minWidth: 0,
+                flex: 1,
+                objectFit: 'cover',
+                borderRadius: CORNER.picture,
+                maxWidth: 84,
+              }}
             />
           ))}
         </View>
@@ -60,7 +68,7 @@ export function BatchCard({ batch, full, again }: { batch: Batch; full: boolean;
       ) : null}
       <Link
         href={{ pathname: '/batch/[id]', params: { id: batch.id } }}
-        style={{ minHeight: 44, display: 'flex', alignItems: 'center', gap: 6 }}
+        style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center', gap: 6 }}
       >
         <Words className="font-semi text-small text-juniper">
           {out ? `See every file: ${out} left out, and why` : 'See every file and what became of it'}

@@ -18,6 +18,7 @@ import { Conflicts } from './Conflicts';
 import { NumberSheet } from '@/features/gather/NumberSheet';
 import { useSending } from './sending';
 import { standing } from './standing';
+import { SIZE } from '@/ui/tokens';
 
 type Fate = 'all' | 'stored' | 'known' | 'out' | 'coming' | 'beside';
 
@@ -123,7 +124,7 @@ export function BatchPage({ id }: { id: number }) {
             <a
               href={`/api/batches/${id}/report`}
               download
-              style={{ minHeight: 44, display: 'flex', alignItems: 'center', padding: '0 4px' }}
+              style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center', padding: '0 4px' }}
             >
               <Words className="font-semi text-body text-juniper">Save this list</Words>
             </a>

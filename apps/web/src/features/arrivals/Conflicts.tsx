@@ -6,6 +6,7 @@ import { act } from '@/state/acts';
 import { Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
 import { Words } from '@/ui/Words';
+import { CORNER } from '@/ui/tokens';
 
 /** What two places say differently; one touch decides, and the next appears. */
 export function Conflicts({ batch }: { batch: number }) {
@@ -28,7 +29,7 @@ export function Conflicts({ batch }: { batch: number }) {
           <img
             src={smallOf(one.sha)}
             alt=""
-            style={{ width: 76, height: 76, objectFit: 'contain', borderRadius: 4, flexShrink: 0 }}
+            style={{ width: 76, height: 76, objectFit: 'contain', borderRadius: CORNER.picture, flexShrink: 0 }}
           />
           <View className="min-w-0 flex-1 gap-1">
             <Words kind="small">{`The ${one.what} of ${one.path

@@ -22,6 +22,7 @@ import { Words } from '@/ui/Words';
 import { MakeEvent } from '../event/MakeEvent';
 import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { useStrip } from '@/state/useStrip';
+import { SIZE, TYPE } from '@/ui/tokens';
 
 const WEEK = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 /** How strongly a day is coloured, by how full it is. */
@@ -213,7 +214,7 @@ function Month({ month, full, small, onOpen }: MonthProps) {
         <Words kind="small">{sayNumber(month.pictures)}</Words>
       </button>
       {small ? null : (
-        <div aria-hidden style={{ display: 'grid', gridTemplateColumns: 'repeat(7, 1fr)', gap: 3 }}>
+        <div aria-hidden style={{ display: 'grid', gridTemplateColumns: 'repeat(7, 1fr)', gap: SIZE.hair }}>
           {WEEK.map((day) => (
             <Words key={day} kind="tiny" className="text-center">
               {day}
@@ -279,7 +280,7 @@ function Month({ month, full, small, onOpen }: MonthProps) {
             >
               {i + 1}
               {small ? null : (
-                <span style={{ fontSize: 12.5, fontFamily: 'Figtree_400Regular', lineHeight: '15px' }}>
+                <span style={{ fontSize: TYPE.tiny, fontFamily: 'Figtree_400Regular', lineHeight: '15px' }}>
                   {sayNumber(pictures)}
                 </span>
               )}

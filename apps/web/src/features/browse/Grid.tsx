@@ -12,6 +12,7 @@ import { useChoosing } from './useChoosing';
 import { GAP, TileRow } from './TileRow';
 import { useFocus } from './useFocus';
 import { useScrolled } from './useScrolled';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 /** A month, an event or a day. */
 export type HeadingBlock = Exclude<Block, { kind: 'row' }>;
@@ -42,7 +43,7 @@ export function PictureGrid({ strip, from, place = from, header, Heading, eventH
   const page = useRef<HTMLDivElement>(null);
   const { width: outer, height: view } = useSize(scroller);
   const { height: above } = useSize(top);
-  const side = wide ? 26 : 16;
+  const side = wide ? SIZE.brim : SIZE.edge;
   const rightSide = ribbon ? (wide ? 56 : 30) : side;
   const width = Math.max(0, outer - side - rightSide);
   const rowHeight = useLook((look) => look.rowHeight) || (wide ? 165 : 112);
@@ -152,7 +153,7 @@ export function PictureGrid({ strip, from, place = from, header, Heading, eventH
                 ...choosing.band,
                 border: '2px solid rgb(var(--juniper))',
                 background: 'rgb(var(--juniper) / 0.18)',
-                borderRadius: 4,
+                borderRadius: CORNER.picture,
                 pointerEvents: 'none',
                 zIndex: 3,
               }}

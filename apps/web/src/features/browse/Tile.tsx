@@ -6,6 +6,7 @@ import { useTileStore } from '@/state/tiles';
 import { Rings } from '@/ui/Rings';
 import { sayClock } from '@/ui/say';
 import { placeholder, tint } from '@/ui/thumb';
+import { TYPE } from '@/ui/tokens';
 
 interface Props {
   id: number;
@@ -127,7 +128,7 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
             gap: 4,
             alignItems: 'center',
             color: '#fffbf3',
-            fontSize: 12.5,
+            fontSize: TYPE.tiny,
             fontFamily: 'Figtree_600SemiBold',
             background: 'linear-gradient(transparent, rgb(11 16 15 / 0.72))',
           }}

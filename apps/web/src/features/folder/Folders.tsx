@@ -14,6 +14,7 @@ import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { alone, branches, flatten, sorted, SORTS, type Branch, type Sort } from './tree';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 const NAMES: Record<Sort, string> = { name: 'Name', date: 'Date', size: 'Size', change: 'Latest change' };
 
@@ -217,7 +218,13 @@ function SeenThumb({ id }: { id: number }) {
     <img
       src={smallOf(picture.sha)}
       alt={`${picture.name} lies here`}
-      style={{ width: 44, height: 44, objectFit: 'cover', borderRadius: 4, marginRight: 8 }}
+      style={{
+        width: SIZE.touch,
+        height: SIZE.touch,
+        objectFit: 'cover',
+        borderRadius: CORNER.picture,
+        marginRight: 8,
+      }}
     />
   ) : null;
 }

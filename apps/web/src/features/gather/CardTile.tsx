@@ -4,6 +4,7 @@ import { glanceOf } from '@/api/client';
 import { Rings } from '@/ui/Rings';
 import { Words } from '@/ui/Words';
 import { canTick } from './ticks';
+import { TYPE } from '@/ui/tokens';
 
 /** How long a finger rests on a picture to begin a range, in ms. */
 const HOLD = 480;
@@ -114,7 +115,7 @@ export const CardTile = memo(function CardTile({
             right: 0,
             bottom: 0,
             padding: '2px 6px 3px',
-            fontSize: 12.5,
+            fontSize: TYPE.tiny,
             fontFamily: 'Figtree_600SemiBold',
             color: 'rgb(var(--ink))',
             background: 'rgb(var(--card) / 0.9)',

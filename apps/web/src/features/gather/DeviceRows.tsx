@@ -6,6 +6,7 @@ import { Heading } from '@/ui/DoubleBar';
 import { Icon, type IconName } from '@/ui/Icon';
 import { Words } from '@/ui/Words';
 import { clearLine, storedLine } from './ledgerWords';
+import { SIZE } from '@/ui/tokens';
 
 /** A device's drawing: a phone when one delivers from it, a folder for a watched one, else a camera. */
 export const iconOf = (entry: LedgerEntry): IconName =>
@@ -24,7 +25,7 @@ export function DeviceRows({ most = 6 }: { most?: number }) {
     <View>
       <Heading
         right={
-          <Link href="/devices" style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}>
+          <Link href="/devices" style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}>
             <Words className="font-semi text-small text-juniper">
               {devices.length > shown.length ? `All ${devices.length}` : 'More'}
             </Words>

@@ -15,6 +15,7 @@ import { Empty, Failed, Waiting } from '@/ui/State';
 import { placeholder } from '@/ui/thumb';
 import { useSize } from '@/ui/useSize';
 import { Words } from '@/ui/Words';
+import { CORNER, SIZE, TYPE } from '@/ui/tokens';
 
 const GAP = 3;
 type Picture = GuestShare['pictures'][number];
@@ -71,12 +72,12 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
             style={{
               alignSelf: 'flex-start',
               marginTop: 10,
-              minHeight: 48,
+              minHeight: SIZE.button,
               display: 'flex',
               alignItems: 'center',
               gap: 10,
               padding: '0 18px',
-              borderRadius: 14,
+              borderRadius: CORNER.act,
               border: '1px solid rgb(var(--juniper))',
             }}
           >
@@ -118,7 +119,7 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
                         color: '#fffbf3',
                         borderRadius: 8,
                         padding: '2px 7px',
-                        fontSize: 12.5,
+                        fontSize: TYPE.tiny,
                       }}
                     >{`▸ ${sayClock(picture.seconds ?? 0)}`}</span>
                   ) : null}
@@ -185,7 +186,13 @@ function Big({
           href={`${fileOf(token, picture.id, 'original')}?save`}
           download
           aria-label="Save this picture at full size"
-          style={{ width: 44, height: 44, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
+          style={{
+            width: SIZE.touch,
+            height: SIZE.touch,
+            display: 'flex',
+            alignItems: 'center',
+            justifyContent: 'center',
+          }}
         >
           <Icon name="download" tone="bright" />
         </a>

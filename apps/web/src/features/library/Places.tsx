@@ -9,6 +9,7 @@ import { Rings } from '@/ui/Rings';
 import { sayBytes, sayNumber, count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { READY_MADE } from '../question/readyMade';
+import { SIZE } from '@/ui/tokens';
 
 const PLACES: {
   href: '/arrivals' | '/browse' | '/pile' | '/albums' | '/sharing';
@@ -73,7 +74,7 @@ export function BottomBar() {
               display: 'flex',
               flexDirection: 'column',
               alignItems: 'center',
-              gap: 3,
+              gap: SIZE.hair,
               paddingTop: 10,
               paddingBottom: 12,
               minWidth: 0,
@@ -143,7 +144,7 @@ export function Rail() {
                 gap: 13,
                 paddingVertical: 10,
                 paddingHorizontal: 12,
-                minHeight: 44,
+                minHeight: SIZE.touch,
               }}
             >
               <Icon name={place.icon} size={19} tone={on ? 'juniper' : 'ink'} />

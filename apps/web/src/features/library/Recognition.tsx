@@ -10,6 +10,7 @@ import { DoubleBar, Heading } from '@/ui/DoubleBar';
 import { count, sayNumber } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
+import { SIZE } from '@/ui/tokens';
 
 /** What two thresholds (0..1) mean on a household's own faces: how many are filed, how many of them wrongly, how many asked. */
 export function meaning(s: Sureness, ask: number, file: number): { files: number; wrong: number; asks: number } {
@@ -183,7 +184,7 @@ function Slider({
         disabled={disabled}
         aria-valuetext={said}
         onChange={(event) => onChange(Number(event.target.value))}
-        style={{ width: '100%', height: 44, accentColor: 'rgb(var(--juniper))' }}
+        style={{ width: '100%', height: SIZE.touch, accentColor: 'rgb(var(--juniper))' }}
       />
     </View>
   );

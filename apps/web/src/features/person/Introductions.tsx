@@ -18,6 +18,7 @@ import { Words } from '@/ui/Words';
 import { answerFaces } from './acts';
 import { NameInput } from './NameInput';
 import { NewPerson } from './NewPerson';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 const FIRST = 8;
 /** Portraits of so many groups ahead are fetched beforehand. */
@@ -160,7 +161,7 @@ function OneGroup({
       <ScrollView
         style={{ flex: 1 }}
         contentContainerStyle={{
-          paddingHorizontal: wide ? 26 : 16,
+          paddingHorizontal: wide ? SIZE.brim : SIZE.edge,
           paddingBottom: wide ? 80 : 20,
           gap: 14,
           maxWidth: 720,
@@ -288,7 +289,13 @@ function WholePictures({ faces }: { faces: Introduction['faces'] }) {
               src={smallOf(tile.sha)}
               alt=""
               loading="lazy"
-              style={{ width: '100%', maxHeight: 300, objectFit: 'contain', borderRadius: 4, objectPosition: 'left' }}
+              style={{
+                width: '100%',
+                maxHeight: 300,
+                objectFit: 'contain',
+                borderRadius: CORNER.picture,
+                objectPosition: 'left',
+              }}
             />
           </Pressable>
         ) : null;

@@ -26,6 +26,7 @@ import { JoinSheet } from './JoinSheet';
 import { MayBe } from './MayBe';
 import { PersonSheet } from './PersonSheet';
 import { YearStrip } from './YearStrip';
+import { SIZE } from '@/ui/tokens';
 
 type Sight = 'pictures' | 'close-ups';
 
@@ -70,7 +71,7 @@ export function PersonPage({ id }: { id: number }) {
   );
   if (view === 'close-ups' && detail)
     return (
-      <ScrollView contentContainerStyle={{ paddingHorizontal: wide ? 26 : 16, paddingBottom: 120 }}>
+      <ScrollView contentContainerStyle={{ paddingHorizontal: wide ? SIZE.brim : SIZE.edge, paddingBottom: 120 }}>
         {about}
         <CloseUps person={person} faces={detail.faces} year={year} />
       </ScrollView>
@@ -150,7 +151,7 @@ function About({
               void changePerson(
                 person.id,
                 { favourite: !person.favourite },
-                person.favourite ? `${called} is no favourite any more` : `${called} comes first now`,
+                person.favourite ? `${called} is no longer a favourite` : `${called} comes first now`,
               )
             }
           />

@@ -3,6 +3,7 @@ import { View } from 'react-native';
 import { besideOf } from '@/api/client';
 import { sayBytes, sayClock } from '@/ui/say';
 import { Words } from '@/ui/Words';
+import { SIZE } from '@/ui/tokens';
 
 const ROLES: Record<Picture['beside'][number]['role'], string> = {
   main: 'The picture',
@@ -23,7 +24,7 @@ export function Beside({ picture }: { picture: Pick<Picture, 'id' | 'beside'> })
           href={`${besideOf(picture.id, file.id)}?save`}
           download={file.name}
           aria-label={`Save ${file.name}`}
-          style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}
+          style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}
         >
           <Words kind="small">
             <Words kind="small" className="font-semi text-juniper">

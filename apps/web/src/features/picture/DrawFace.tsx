@@ -5,6 +5,7 @@ import { NameInput } from '@/features/person/NameInput';
 import { Button } from '@/ui/Button';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
+import { TYPE } from '@/ui/tokens';
 
 /** Left, top, width, height, in fractions of the picture. */
 type Oval = [number, number, number, number];
@@ -113,7 +114,7 @@ export function DrawFace({
               textAlign: 'center',
               color: '#fffbf3',
               fontFamily: 'Figtree_500Medium',
-              fontSize: 15,
+              fontSize: TYPE.small,
               textShadow: '0 0 4px #000',
             }}
           >

@@ -1,4 +1,5 @@
 import type { FaceMark } from '@gemmel/contract';
+import { TYPE } from '@/ui/tokens';
 
 interface Box {
   left: number;
@@ -98,7 +99,7 @@ export function FaceOvals({
               background: 'rgb(11 16 15 / 0.82)',
               color: '#fffbf3',
               borderRadius: 9,
-              fontSize: 13,
+              fontSize: TYPE.tiny,
               fontFamily: 'Figtree_500Medium',
             }}
           >

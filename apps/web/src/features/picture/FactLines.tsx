@@ -4,6 +4,7 @@ import { View } from 'react-native';
 import { sayBytes, sayClock, sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { WhereLine } from './WhereLine';
+import { SIZE } from '@/ui/tokens';
 
 const SOURCE: Record<string, string> = {
   hand: 'set by hand',
@@ -74,7 +75,7 @@ export function FactLines({ picture }: { picture: Picture }) {
       {picture.folder ? (
         <Link
           href={{ pathname: '/browse/folders', params: { at: picture.folder.id, seen: picture.id } }}
-          style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}
+          style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}
         >
           <Words kind="small" className="font-semi text-juniper">
             {`Where it came: ${picture.folder.name}`}
@@ -90,7 +91,7 @@ export function FactLines({ picture }: { picture: Picture }) {
       {picture.position ? (
         <Link
           href={{ pathname: '/browse/map', params: { seen: picture.id } }}
-          style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}
+          style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}
         >
           <Words kind="small" className="font-semi text-juniper">
             See it on the map
@@ -100,7 +101,7 @@ export function FactLines({ picture }: { picture: Picture }) {
       <a
         href={`/api/pictures/${picture.id}/original?save`}
         download={picture.name}
-        style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}
+        style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}
       >
         <Words kind="small" className="font-semi text-juniper">
           Save the original, byte for byte

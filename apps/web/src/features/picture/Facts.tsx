@@ -18,6 +18,7 @@ import { TagAdder } from '@/features/said/TagAdder';
 import { Fact } from './Fact';
 import { FactLines } from './FactLines';
 import { Line } from './Line';
+import { SIZE } from '@/ui/tokens';
 
 /** The time in words: a moment, or as much as is known. */
 function sayTaken({ taken, takenSpan }: Picture): string {
@@ -177,7 +178,7 @@ export function Facts({
         <Fact title="Nearly the same as another" tone="waiting">
           <Link
             href={{ pathname: '/picture/[id]', params: { id: picture.alike } }}
-            style={{ minHeight: 44, display: 'flex', alignItems: 'center' }}
+            style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}
           >
             <Words kind="small" className="font-semi text-juniper">
               See the earlier one

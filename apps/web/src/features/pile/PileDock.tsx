@@ -12,6 +12,7 @@ import { sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { DRAGGED } from '../place/acts';
 import { PileActs } from './PileActs';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 /** Pages of a wide screen where pictures are not picked. */
 const NOTHING_TO_PICK = [
@@ -53,9 +54,9 @@ export function PileDock() {
           display: 'flex',
           alignItems: 'center',
           gap: 8,
-          minHeight: 44,
+          minHeight: SIZE.touch,
           paddingHorizontal: 16,
-          borderRadius: 14,
+          borderRadius: CORNER.act,
           backgroundColor: 'rgb(var(--veil))',
         }}
       >
@@ -78,7 +79,7 @@ export function PileDock() {
               width: size,
               height: size,
               objectFit: 'cover',
-              borderRadius: 4,
+              borderRadius: CORNER.picture,
               marginLeft: -4,
               border: '2px solid rgb(var(--veil))',
               flexShrink: 0,
@@ -114,7 +115,7 @@ export function PileDock() {
       <Link
         href="/pile"
         aria-label={`Open the pile, ${ids.length} in it`}
-        style={{ display: 'flex', alignItems: 'center', gap: 12, flexShrink: 0, minHeight: 44 }}
+        style={{ display: 'flex', alignItems: 'center', gap: 12, flexShrink: 0, minHeight: SIZE.touch }}
       >
         <Words kind="number" className="text-title text-bright" aria-live="polite">
           {sayNumber(ids.length)}

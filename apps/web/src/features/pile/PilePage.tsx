@@ -11,6 +11,7 @@ import { count } from '@/ui/say';
 import { Empty, Page } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { PileActs } from './PileActs';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 const MOST = 300;
 
@@ -55,7 +56,7 @@ export function PilePage() {
                   display: 'block',
                   width: '100%',
                   height: '100%',
-                  borderRadius: 4,
+                  borderRadius: CORNER.picture,
                   overflow: 'hidden',
                   background: 'rgb(var(--line))',
                 }}
@@ -72,8 +73,8 @@ export function PilePage() {
                   position: 'absolute',
                   top: -6,
                   right: -6,
-                  width: 44,
-                  height: 44,
+                  width: SIZE.touch,
+                  height: SIZE.touch,
                   border: 0,
                   background: 'none',
                   cursor: 'pointer',

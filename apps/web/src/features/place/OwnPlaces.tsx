@@ -13,6 +13,7 @@ import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { PlaceSearch } from './PlaceSearch';
 import { SpotMap } from './SpotMap';
+import { SIZE } from '@/ui/tokens';
 
 type Own = Answer<Api['ownPlaces']>['places'][number];
 
@@ -116,7 +117,7 @@ function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }
           max={100}
           value={toSlider(metres)}
           onChange={(event) => setMetres(fromSlider(Number(event.target.value)))}
-          style={{ minHeight: 44, accentColor: 'rgb(var(--juniper))' }}
+          style={{ minHeight: SIZE.touch, accentColor: 'rgb(var(--juniper))' }}
         />
       </label>
       <View className="flex-row flex-wrap gap-2">

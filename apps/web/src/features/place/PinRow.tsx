@@ -7,6 +7,7 @@ import { useWide } from '@/state/wide';
 import { Button, IconButton } from '@/ui/Button';
 import { count, sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 /** How many pictures of a pin are shown; the rest is counted. */
 const MOST = 200;
@@ -43,7 +44,7 @@ export function PinRow({
         />
         <IconButton name="away" label="Put this row away" onPress={onAway} />
       </View>
-      <div style={{ display: 'flex', gap: 3, overflowX: 'auto' }}>
+      <div style={{ display: 'flex', gap: SIZE.hair, overflowX: 'auto' }}>
         {some.map((id) => {
           const tile = tiles.get(id);
           return (
@@ -60,7 +61,7 @@ export function PinRow({
                 flexShrink: 0,
                 width: 84,
                 height: 84,
-                borderRadius: 4,
+                borderRadius: CORNER.picture,
                 background: `rgb(var(--line)) center / cover ${tile ? `url(${smallOf(tile.sha)})` : ''}`,
               }}
               className="focus-visible:outline"

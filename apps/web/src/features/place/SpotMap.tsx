@@ -3,6 +3,7 @@ import type { GeoJSONSource, Marker } from 'maplibre-gl';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Spot } from './acts';
 import { BaseMap, type ReadyMap } from './BaseMap';
+import { CORNER } from '@/ui/tokens';
 
 /** A small map with one pin to put down and to drag, and a circle around it where one is wanted. */
 export function SpotMap({
@@ -76,7 +77,7 @@ export function SpotMap({
     });
   }, [ready, lat, lon, metres]);
   return (
-    <div style={{ height, borderRadius: 14, overflow: 'hidden', border: '1px solid rgb(var(--line))' }}>
+    <div style={{ height, borderRadius: CORNER.act, overflow: 'hidden', border: '1px solid rgb(var(--line))' }}>
       <BaseMap label="Map to put the pin on" onReady={onReady} />
     </div>
   );

@@ -9,6 +9,7 @@ import { count, sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { useStrip } from '@/state/useStrip';
 import { DRAGGED } from './acts';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 /** Pictures of the question that have no place, and the pile, to be dragged onto the map. */
 export function Unplaced() {
@@ -52,7 +53,7 @@ export function Unplaced() {
               Drag one to where it was taken.
             </Words>
           </View>
-          <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 3 }}>
+          <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: SIZE.hair }}>
             {some.map((id) => {
               const tile = tiles.get(id);
               return (
@@ -65,7 +66,7 @@ export function Unplaced() {
                   style={{
                     cursor: 'grab',
                     height: 72,
-                    borderRadius: 4,
+                    borderRadius: CORNER.picture,
                     background: `rgb(var(--line)) center / cover ${tile ? `url(${smallOf(tile.sha)})` : ''}`,
                   }}
                 />

@@ -6,6 +6,7 @@ import { IconButton } from '@/ui/Button';
 import { Words } from '@/ui/Words';
 import { QuestionBar } from './QuestionBar';
 import { LookPanel, SizeSlider, usePanel } from './LookPanel';
+import { SIZE } from '@/ui/tokens';
 
 const WAYS = [
   ['When', '/browse'],
@@ -33,7 +34,7 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
               key={name}
               href={href}
               aria-current={name === way ? 'page' : undefined}
-              style={{ display: 'flex', flexDirection: 'column', minHeight: 44, justifyContent: 'center' }}
+              style={{ display: 'flex', flexDirection: 'column', minHeight: SIZE.touch, justifyContent: 'center' }}
             >
               <Words
                 numberOfLines={1}

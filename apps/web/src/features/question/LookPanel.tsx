@@ -5,6 +5,7 @@ import { useLook } from '@/state/look';
 import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';
 import { Words } from '@/ui/Words';
+import { SIZE } from '@/ui/tokens';
 
 /** Whether the panel is open, which outlives a new question. */
 export const usePanel = create<{ open: boolean; set: (open: boolean) => void }>()((set) => ({
@@ -24,7 +25,7 @@ export function SizeSlider() {
       max={wide ? 380 : 260}
       value={rowHeight || (wide ? 165 : 112)}
       onChange={(event) => setRowHeight(Number(event.target.value))}
-      style={{ width: wide ? 130 : '100%', minHeight: 44, accentColor: 'rgb(var(--juniper))' }}
+      style={{ width: wide ? 130 : '100%', minHeight: SIZE.touch, accentColor: 'rgb(var(--juniper))' }}
     />
   );
 }

@@ -18,6 +18,7 @@ import { Words } from '@/ui/Words';
 import { ConditionSheet } from './ConditionSheet';
 import { isGroup, toDraft, toQuestion, type Group, type Join } from './draft';
 import { useNames } from './names';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 /** A new smart album, beginning with what Browse is asking for. */
 export function SmartEditorNew() {
@@ -88,7 +89,13 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
   return (
     <ScrollView
       style={{ flex: 1 }}
-      contentContainerStyle={{ padding: wide ? 26 : 16, paddingBottom: 130, maxWidth: 900, width: '100%', gap: 14 }}
+      contentContainerStyle={{
+        padding: wide ? SIZE.brim : SIZE.edge,
+        paddingBottom: 130,
+        maxWidth: 900,
+        width: '100%',
+        gap: 14,
+      }}
     >
       <View className="flex-row items-center justify-between">
         <Pressable
@@ -135,13 +142,13 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
         <Words className="mb-3 text-soft" aria-live="polite">
           It follows every change by itself.
         </Words>
-        <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: 3 }}>
+        <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: SIZE.hair }}>
           {shown.map((picture) => {
             const tile = tiles.get(picture);
             return (
               <div
                 key={picture}
-                style={{ height: 92, background: 'rgb(var(--line))', borderRadius: 4, overflow: 'hidden' }}
+                style={{ height: 92, background: 'rgb(var(--line))', borderRadius: CORNER.picture, overflow: 'hidden' }}
               >
                 {tile ? (
                   <img

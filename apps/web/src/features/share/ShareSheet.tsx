@@ -10,6 +10,7 @@ import { DayField, Field } from '@/ui/Field';
 import { Rings } from '@/ui/Rings';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
+import { SIZE } from '@/ui/tokens';
 
 /** A day `days` from today, as the calendar here has it. */
 export function dayFromNow(days: number, now = new Date()): string {
@@ -85,7 +86,7 @@ export function ShareSheet({
           href={share.path}
           target="_blank"
           rel="noreferrer"
-          style={{ minHeight: 44, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
+          style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
         >
           <Words className="font-semi text-juniper">See it as a guest</Words>
         </a>

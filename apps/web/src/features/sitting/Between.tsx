@@ -7,6 +7,7 @@ import { Words } from '@/ui/Words';
 import { give } from '../place/acts';
 import { Card } from './Card';
 import type { OnDone } from './questions';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 /** Asks whether pictures lie where those taken just before and after do. */
 export function Between({ run, onDone }: { run: Open['unplaced'][number]; onDone: OnDone }) {
@@ -28,7 +29,7 @@ export function Between({ run, onDone }: { run: Open['unplaced'][number]; onDone
             key={picture.id}
             src={smallOf(picture.sha)}
             alt=""
-            style={{ width: 56, height: 44, objectFit: 'cover', borderRadius: 4 }}
+            style={{ width: 56, height: SIZE.touch, objectFit: 'cover', borderRadius: CORNER.picture }}
           />
         ))}
       </View>

@@ -4,6 +4,7 @@ import { smallOf } from '@/api/client';
 import { useWide } from '@/state/wide';
 import { DoubleBar } from '@/ui/DoubleBar';
 import { Words } from '@/ui/Words';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 /** A card with pictures, what is asked, and the answers. */
 export function Card({
@@ -26,7 +27,7 @@ export function Card({
           display: 'grid',
           gridTemplateColumns: rest.length ? '2fr 1fr 1fr' : '1fr',
           gridAutoRows: wide ? 112 : 84,
-          gap: 3,
+          gap: SIZE.hair,
         }}
       >
         {first ? (
@@ -38,7 +39,7 @@ export function Card({
               width: '100%',
               height: '100%',
               objectFit: 'cover',
-              borderRadius: 4,
+              borderRadius: CORNER.picture,
             }}
           />
         ) : null}
@@ -47,7 +48,7 @@ export function Card({
             key={picture.id}
             src={smallOf(picture.sha)}
             alt=""
-            style={{ width: '100%', height: '100%', objectFit: 'cover', borderRadius: 4 }}
+            style={{ width: '100%', height: '100%', objectFit: 'cover', borderRadius: CORNER.picture }}
           />
         ))}
       </div>

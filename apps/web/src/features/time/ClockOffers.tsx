@@ -9,6 +9,7 @@ import { Icon } from '@/ui/Icon';
 import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { clockEvidence, clockTitle } from './clockWords';
+import { CORNER, SIZE } from '@/ui/tokens';
 
 /** Clocks that disagree, each with its evidence and a way to mend it. */
 export function ClockOffers() {
@@ -53,7 +54,7 @@ function Offer({ clock }: { clock: ClockOffer }) {
                   key={sha}
                   src={smallOf(sha)}
                   alt=""
-                  style={{ flex: 1, minWidth: 0, height: 44, objectFit: 'cover', borderRadius: 4 }}
+                  style={{ flex: 1, minWidth: 0, height: SIZE.touch, objectFit: 'cover', borderRadius: CORNER.picture }}
                 />
               ))}
             </View>
