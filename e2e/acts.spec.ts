@@ -100,7 +100,7 @@ test('what the question offers is all to be seen, and what comes in by the comma
   home,
   own,
 }) => {
-  const many = process.env['E2E_LONG'] ? 300 : 40;
+  const many = process.env['E2E_LONG'] ? 300 : 24;
   const folder = path.join(OUT, 'many', own('Many'));
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
@@ -137,7 +137,7 @@ test('what the question offers is all to be seen, and what comes in by the comma
   await expect
     .poll(async () => (await ask<{ count: number }>(page, '/api/count', { question: { all: [] } })).count)
     .toBe(before + many);
-  await page.waitForTimeout(13_000);
+  await page.waitForTimeout(9000);
   const of = (at: string) => asked.filter((one) => one === at).length;
   // It is heard, though another process did it, and the grid is asked for a few times, not for each file.
   expect(of('/api/skeleton')).toBeGreaterThan(0);

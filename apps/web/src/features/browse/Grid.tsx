@@ -73,6 +73,11 @@ export function PictureGrid({ strip, from, place = from, header, Heading, eventH
     router.push({ pathname: '/picture/[id]', params: { id } });
   };
   const { focus, setFocus, keys } = useFocus({ strip, blocks, scroller, scrollTo, page, above, view, shown, open });
+  const [was, setWas] = useState(place);
+  if (was !== place) {
+    setWas(place);
+    setFocus(0);
+  }
   const picking = usePile((pile) => pile.choosing);
   const [menu, setMenu] = useState<readonly number[] | null>(null);
   const choosing = useChoosing({

@@ -1,3 +1,4 @@
+import type { Strip } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo } from 'react';
 import { View } from 'react-native';
@@ -13,6 +14,9 @@ import { headingHeight } from './EventHeading';
 import { PictureGrid } from './Grid';
 import { TimePath } from './TimePath';
 import { useStrip } from '@/state/useStrip';
+
+/** What stands there while an answer is waited for; what is typed above it stays. */
+const NONE: Strip = { ids: new Int32Array(0), ratios: new Float32Array(0), days: [], events: [] };
 
 /** The library by time: months, events and days, with the ribbon at the edge. */
 export function When() {
@@ -44,17 +48,9 @@ export function When() {
       ) : null}
     </BrowseHeader>
   );
-  if (!shown)
-    return (
-      <View style={{ flex: 1, paddingHorizontal: 16 }}>
-        {header}
-        {error ? <Failed error={error} again={() => void refetch()} /> : <Waiting />}
-      </View>
-    );
   return (
     <PictureGrid
-      key={JSON.stringify([question, flat, oldestFirst])}
-      strip={shown}
+      strip={shown ?? NONE}
       from="/browse"
       place={JSON.stringify([question, flat, oldestFirst])}
       ribbon={!flat}
@@ -62,7 +58,9 @@ export function When() {
       Heading={Above}
       eventHeight={eventHeight}
       empty={
-        all ? (
+        !shown ? (
+          <View className="px-edge">{error ? <Failed error={error} again={() => void refetch()} /> : <Waiting />}</View>
+        ) : all ? (
           <Empty
             title="The library will grow here"
             text="By month, event and day, as soon as the first pictures are in."

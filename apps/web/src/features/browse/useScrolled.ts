@@ -33,6 +33,8 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
   const { blocks } = timeline;
   const [range, setRange] = useState<[number, number]>([0, 0]);
   const [month, setMonth] = useState(0);
+  /** The place that is scrolled to where it was. */
+  const restored = useRef<string | null>(null);
   const look = () => {
     const element = scroller.current;
     if (!element) return;
@@ -45,7 +47,7 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
       while (m + 1 < months.length && months[m + 1]!.top <= y + 60) m++;
       setMonth(m);
     }
-    scrolledTo.set(place, element.scrollTop);
+    if (restored.current === place) scrolledTo.set(place, element.scrollTop);
   };
   const latest = useRef(look);
   useLayoutEffect(() => {
@@ -74,10 +76,9 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
   }, [scroller]);
 
   // Back from a picture: where the list was, and the picture that was last looked at in sight.
-  const restored = useRef(false);
   useLayoutEffect(() => {
-    if (restored.current || !blocks.length || !view || !width) return;
-    restored.current = true;
+    if (restored.current === place || !blocks.length || !view || !width) return;
+    restored.current = place;
     const at = scrolledTo.get(place) ?? 0;
     const seen = takeSeen();
     const row = seen ? blocks[rowOf(blocks, strip.ids.indexOf(seen))] : undefined;
