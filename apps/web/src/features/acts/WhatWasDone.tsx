@@ -93,7 +93,7 @@ export function WhatWasDone() {
           <View key={day} role="group" aria-label={sayDiaryDay(day)}>
             <Heading>{sayDiaryDay(day)}</Heading>
             {list.map((act) => (
-              <Entry key={act.id} act={act} mine={act.by?.id === me?.id} />
+              <Entry key={act.id} act={act} mine={act.by?.id === me?.id} me={me?.name} />
             ))}
           </View>
         ))}
@@ -110,7 +110,7 @@ export function WhatWasDone() {
   );
 }
 
-function Entry({ act, mine }: { act: Act; mine: boolean }) {
+function Entry({ act, mine, me }: { act: Act; mine: boolean; me: string | undefined }) {
   const router = useRouter();
   const said = actWords(act);
   const sentence = `${mine ? 'You' : (act.by?.name ?? 'Gemmel')} ${said}.`;
@@ -121,11 +121,13 @@ function Entry({ act, mine }: { act: Act; mine: boolean }) {
         <Words className={undone ? 'text-soft line-through' : ''}>{sentence}</Words>
         <Words kind="small">
           {undone
-            ? `${clockOf(act.at)} · taken back${undone.by ? ` by ${undone.by}` : ''}, ${sayWhen(undone.at)}`
+            ? `${clockOf(act.at)} · taken back${undone.by ? ` by ${undone.by === me ? 'you' : undone.by}` : ''}, ${
+                dayOf(undone.at) === dayOf(act.at) ? clockOf(undone.at) : sayWhen(undone.at)
+              }`
             : clockOf(act.at)}
         </Words>
         {act.shown.length ? (
-          <View className="flex-row items-center gap-1">
+          <View className="flex-row flex-wrap items-center gap-1">
             {act.shown.map(({ id, sha }) => (
               <Pressable
                 key={id}

@@ -62,7 +62,7 @@ export function BatchPage({ id }: { id: number }) {
     );
   return (
     <Page>
-      <View className="mb-2 flex-row items-center gap-1 pt-2">
+      <View className="mb-2 flex-row items-center gap-1 pt-4">
         <IconButton
           name="left"
           label="Back to Arrivals"

@@ -134,7 +134,11 @@ export function EventHeading({
               </Words>
             ) : null}
             {event && !event.title ? (
-              <Pressable role="button" onPress={begin} className="min-h-touch shrink-0 justify-center self-start">
+              <Pressable
+                role="button"
+                onPress={begin}
+                className={`min-h-touch shrink-0 justify-center ${wide ? '' : 'self-start'}`}
+              >
                 <Words kind="small" className="font-semi text-marigold">
                   No name yet. Call it something?
                 </Words>

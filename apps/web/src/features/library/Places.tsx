@@ -130,7 +130,8 @@ export function Rail() {
       </View>
       <View className="gap-1">
         {PLACES.map((place) => {
-          const on = here(path, place);
+          // What was done has a line of its own here.
+          const on = path !== '/done' && here(path, place);
           const n = counts[place.href];
           return (
             <Link
