@@ -2,7 +2,6 @@ import { XMLBuilder } from 'fast-xml-parser';
 
 /** Characters XML 1.0 cannot carry at all, and halves of pairs. */
 const UNSPEAKABLE =
-  // eslint-disable-next-line no-control-regex
   /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
 const speakable = (_: string, value: unknown): string => String(value).replace(UNSPEAKABLE, '');
 
