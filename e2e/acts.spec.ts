@@ -100,7 +100,7 @@ test('what the question offers is all to be seen, and what comes in by the comma
   home,
   own,
 }) => {
-  const many = process.env['E2E_LONG'] ? 300 : 24;
+  const many = process.env['E2E_LONG'] ? 300 : 16;
   const folder = path.join(OUT, 'many', own('Many'));
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });

@@ -357,7 +357,8 @@ describe('people', () => {
     const described = async (id: number) =>
       (await house.app.db('faces').where('person_id', id).whereRaw('LENGTH(vector_a) > 0')).length;
     await house.quiet();
-    const [person] = (await house.call('people', {})).people;
+    // The fewest faces: each of their pictures is looked at anew below.
+    const [person] = (await house.call('people', {})).people.sort((a, b) => a.pictures - b.pictures);
     const n = await described(person!.id);
     expect(n).toBeGreaterThan(0);
     const never = await house.call('recognisePerson', { params: { id: person!.id }, body: { on: false } });

@@ -23,8 +23,8 @@ import { freePort, pause } from './program';
 
 const MAIN = path.join(ROOT, 'apps/server/dist/main.js');
 const random = chances(21);
-const CUTS = times(2, 21);
-const DEATHS = times(2, 10);
+const CUTS = times(1, 21);
+const DEATHS = times(1, 10);
 
 /** A Gemmel on a data folder of its own, as a household starts it. */
 interface Started {
