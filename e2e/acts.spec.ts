@@ -101,6 +101,7 @@ test('what the question offers is all to be seen, and what comes in by the comma
   own,
 }) => {
   const many = process.env['E2E_LONG'] ? 300 : 16;
+  if (process.env['E2E_LONG']) test.setTimeout(900_000);
   const folder = path.join(OUT, 'many', own('Many'));
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });

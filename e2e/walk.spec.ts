@@ -280,6 +280,8 @@ test('5. who: people, a person’s pictures, introductions with an odd one out, 
   await page.getByRole('button', { name: 'A passer-by' }).click();
   await expect(page.getByText(/left as passers-by/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText(/left as passers-by/)).toHaveCount(0);
+  await expect.poll(async () => (await ask<{ faces: number }>(page, '/api/introductions')).faces).toBe(start);
   await page.getByRole('button', { name: 'Later' }).click();
   await expect(page.getByText('Put off until tomorrow')).toBeVisible();
   if (wide) await page.getByRole('button', { name: 'Undo' }).click();
@@ -457,7 +459,7 @@ test('where and what: places and tags lead to their pictures', async ({ inside: 
   await page.getByRole('button', { name: /^All of Sweden/ }).click();
   await expect(page.getByRole('button', { name: 'No longer ask: near Sweden' })).toBeVisible();
   await grid(page);
-  await page.getByRole('link', { name: 'What' }).click();
+  await page.getByRole('link', { name: 'What', exact: true }).click();
   await accessible(page);
   await page.getByRole('button', { name: 'With a heart' }).click();
   await expect(page.getByRole('button', { name: 'No longer ask: with a heart' })).toBeVisible();

@@ -170,7 +170,7 @@ test('a place of the household’s own is named on the map, asked for, and its n
   await page.getByLabel('Search a place by its name').fill('visby');
   await page.getByRole('option', { name: /^Visby/ }).click();
   await page.getByRole('button', { name: 'Hidden from guests' }).click();
-  await page.locator('[data-map=ready]').waitFor({ timeout: 60_000 });
+  await page.getByRole('dialog').locator('[data-map=ready]').waitFor({ timeout: 60_000 });
   await accessible(page);
   await page.getByRole('button', { name: 'Keep it' }).click();
   await expect(page.getByText(/is named; pictures taken there say so now/)).toBeVisible();
