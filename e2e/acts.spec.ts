@@ -142,7 +142,8 @@ test('what the question offers is all to be seen, and what comes in by the comma
   const of = (at: string) => asked.filter((one) => one === at).length;
   // It is heard, though another process did it, and the grid is asked for a few times, not for each file.
   expect(of('/api/skeleton')).toBeGreaterThan(0);
-  expect(of('/api/skeleton')).toBeLessThan(12);
-  expect(of('/api/events')).toBeLessThan(14);
-  expect(of('/api/albums')).toBeLessThan(12);
+  const few = Math.max(14, many / 10);
+  expect(of('/api/skeleton')).toBeLessThan(few);
+  expect(of('/api/events')).toBeLessThan(few);
+  expect(of('/api/albums')).toBeLessThan(few);
 });
