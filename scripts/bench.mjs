@@ -13,7 +13,8 @@ if (!existsSync(entry)) {
   process.exit(1);
 }
 const { dependencies } = JSON.parse(readFileSync(path.join(root, 'apps/server/package.json'), 'utf8'));
-const outfile = path.join(root, 'bench/dist', `${name}.mjs`);
+// Beside the server's own bundle, so that it finds the server's packages.
+const outfile = path.join(root, 'apps/server/dist/bench', `${name}.mjs`);
 await build({
   entryPoints: [entry],
   bundle: true,

@@ -1,8 +1,8 @@
 import { calibrate, certainty, type Calibration } from './calibrate';
-import { GROUP_DEFAULTS, groupFaces } from './group';
+import { groupFaces, SAME_FACE } from './group';
 import { candidatesFor, isSameMoment, NEAR, type Candidate, type Evidence } from './recognise';
 import { remember, type KnownPerson, type Memory, type SeenFace } from './memory';
-import { findNeighbours, type Neighbours } from './neighbours';
+import { findNeighbours } from './neighbours';
 import { mayBeAsked, mayLead } from './quality';
 import { VectorTable } from './table';
 import { centred, joined, meanDescription, type Vector } from './vector';
@@ -32,6 +32,9 @@ export const FILE_FROM = { height: 32, quality: 0.25, support: 2, like: 0.58 } a
  * more like it.
  */
 export const MARGINS = { plain: 0.12, alike: 0.25, unnamed: -0.05 } as const;
+
+/** How far ahead of every other likely person, and how near to the named faces for somebody's own, a face files itself. */
+export const STANDING = { ahead: 0.06, near: 0.92 } as const;
 
 /** All that gathering goes by. */
 export interface FaceWorld {
@@ -65,6 +68,8 @@ export interface Gathered {
   offers: { face: number; offers: Offer[] }[];
   /** Waiting faces and the likely person they belong to: the key is the smallest id of its group. */
   groups: { face: number; key: number }[];
+  /** Two groups that are perhaps one person, by their keys, the smaller first. */
+  perhaps: [number, number][];
   calibration: Calibration;
   /** Pairs of people who are easily taken for each other. */
   alike: [number, number][];
@@ -133,9 +138,23 @@ function judge(
   return answers;
 }
 
-/** Whether a candidate could be filed without asking, were it certain enough: large, good, backed, and well ahead. */
-function mayFile(face: SeenFace, { evidence }: Candidate): boolean {
+/** How a face stands in the group that grouping put it into. */
+interface Standing {
+  person: number | null;
+  ahead: number;
+  near: number;
+}
+
+/**
+ * Whether a candidate could be filed without asking, were it certain enough: large, good, backed, well ahead of whoever has a
+ * name, and gathered with their faces ahead of everybody who has none.
+ */
+function mayFile(face: SeenFace, { person, evidence }: Candidate, standing: Standing | undefined): boolean {
   return (
+    standing !== undefined &&
+    standing.person === person &&
+    standing.ahead >= STANDING.ahead &&
+    standing.near >= STANDING.near &&
     evidence.like >= FILE_FROM.like &&
     evidence.unnamed >= MARGINS.unnamed &&
     face.height >= FILE_FROM.height &&
@@ -186,25 +205,56 @@ export function gatherFaces({ faces: all, people, refused, apart, sureness }: Fa
     passed: [],
     offers: [],
     groups: [],
+    perhaps: [],
     calibration,
     alike: [...memory.alike].map((key) => key.split('|').map(Number) as [number, number]),
   };
   const pictures = new Map<number, { i: number; offers: Offer[] }[]>();
   const waiting: number[] = [];
   const open = faces.map((_, i) => i).filter((i) => faces[i]!.said === null && vectors[i]!.length > 0);
-  const near = findNeighbours(
-    open.map((i) => vectors[i]!),
-    (a, b) => faces[open[a]!]!.picture === faces[open[b]!]!.picture,
-    { above: GROUP_DEFAULTS.same },
+  // Only asked when there is anybody to be likened to.
+  const near = memory.exemplars.length
+    ? findNeighbours(
+        open.map((i) => vectors[i]!),
+        (a, b) => faces[open[a]!]!.picture === faces[open[b]!]!.picture,
+        { above: SAME_FACE },
+      )
+    : null;
+  const excludedFor = (i: number) =>
+    new Set([...(memory.pictures.get(faces[i]!.picture) ?? []), ...(no.get(faces[i]!.id) ?? [])]);
+  const nobody: ReadonlySet<number> = new Set();
+  const grouped = [
+    ...told.filter(({ i }) => vectors[i]!.length > 0 && mayLead(faces[i]!)).map(({ i }) => i),
+    ...open.filter((i) => mayBeAsked(faces[i]!)),
+  ].sort((x, y) => x - y);
+  const {
+    group,
+    person,
+    ahead,
+    near: nearTold,
+    perhaps,
+  } = groupFaces(
+    grouped.map((i) => {
+      const said = faces[i]!.said as { person: number } | null;
+      return {
+        ...seen[i]!,
+        leads: mayLead(faces[i]!),
+        person: said?.person ?? null,
+        never: said ? nobody : excludedFor(i),
+      };
+    }),
+    apart,
+  );
+  const standing = new Map<number, Standing>(
+    grouped.map((i, k) => [i, { person: person[group[k]!]!, ahead: ahead[k]!, near: nearTold[k]! }]),
   );
   open.forEach((i, o) => {
     const face = seen[i]!;
-    const excluded = new Set([...(memory.pictures.get(face.picture) ?? []), ...(no.get(face.id) ?? [])]);
     const candidates = candidatesFor(
       face,
       memory,
-      excluded,
-      nearestUnnamed(face, near.who[o]!, near.like[o]!, open, seen),
+      excludedFor(i),
+      near && nearestUnnamed(face, near.who[o]!, near.like[o]!, open, seen),
     );
     if (passers.length) {
       const like = Math.max(...passed.scan(face.vector));
@@ -217,7 +267,7 @@ export function gatherFaces({ faces: all, people, refused, apart, sureness }: Fa
       .map((one): Offer => ({
         person: one.person,
         certainty: certainty(calibration, one.score),
-        mayFile: mayFile(face, one),
+        mayFile: mayFile(face, one, standing.get(i)),
         evidence: one.evidence,
       }))
       .filter((offer) => offer.certainty >= FAINT || offer.evidence.like >= NEAR);
@@ -241,17 +291,18 @@ export function gatherFaces({ faces: all, people, refused, apart, sureness }: Fa
       } else waiting.push(i);
     }
   }
-  const grouped = waiting.filter((i) => mayBeAsked(faces[i]!)).sort((x, y) => x - y);
-  const labels = groupFaces(
-    grouped.map((i) => {
-      const { id, picture, quality } = faces[i]!;
-      return { id, picture, quality, vector: vectors[i]!, leads: mayLead(faces[i]!) };
-    }),
-    { apart, near: among(near, open, grouped) },
-  );
   const key = new Map<number, number>();
-  grouped.forEach((i, k) => key.set(labels[k]!, Math.min(key.get(labels[k]!) ?? Infinity, faces[i]!.id)));
-  grouped.forEach((i, k) => result.groups.push({ face: faces[i]!.id, key: key.get(labels[k]!)! }));
+  const waits = new Set(waiting);
+  grouped.forEach((i, k) => {
+    if (waits.has(i)) key.set(group[k]!, Math.min(key.get(group[k]!) ?? Infinity, faces[i]!.id));
+  });
+  grouped.forEach((i, k) => {
+    if (waits.has(i)) result.groups.push({ face: faces[i]!.id, key: key.get(group[k]!)! });
+  });
+  result.perhaps = perhaps.flatMap(([g, h]) => {
+    const [a, b] = [key.get(g), key.get(h)];
+    return a === undefined || b === undefined ? [] : [[Math.min(a, b), Math.max(a, b)]];
+  });
   return result;
 }
 
@@ -267,18 +318,4 @@ function nearestUnnamed(
   for (let k = 0; k < who.length && best.length < 3; k++)
     if (!isSameMoment(face, seen[open[who[k]!]!]!)) best.push(like[k]!);
   return best.length ? (best[0]! + best.reduce((a, b) => a + b, 0) / best.length) / 2 : null;
-}
-
-/** The neighbours among some of the open faces only, by their numbers in `some`. */
-function among(near: Neighbours, open: readonly number[], some: readonly number[]): Neighbours {
-  const place = new Map(some.map((i, k) => [i, k]));
-  const rowOf = new Map(open.map((i, o) => [i, o]));
-  const result: Neighbours = { who: [], like: [] };
-  for (const i of some) {
-    const o = rowOf.get(i)!;
-    const kept = [...near.who[o]!.keys()].filter((k) => place.has(open[near.who[o]![k]!]!));
-    result.who.push(Int32Array.from(kept, (k) => place.get(open[near.who[o]![k]!]!)!));
-    result.like.push(Float32Array.from(kept, (k) => near.like[o]![k]!));
-  }
-  return result;
 }

@@ -15,7 +15,6 @@ import {
 } from './geometry';
 import { centred, dot, joined, meanDescription, unit } from './vector';
 import { clothesAlike, clothesOf } from './clothes';
-import { groupFaces } from './group';
 import { findNeighbours } from './neighbours';
 import { faceParts, faceQuality } from './quality';
 import { VectorTable } from './table';
@@ -80,8 +79,7 @@ describe('geometry', () => {
   });
 });
 
-describe('descriptions and groups', () => {
-  const near = (base: number[], shift: number) => unit(Float32Array.from(base, (v, i) => v + (i === 0 ? shift : 0)));
+describe('descriptions', () => {
   test('vectors are of length one; the middle taken out parts what is alike everywhere', () => {
     const a = unit(Float32Array.of(3, 4));
     expect(dot(a, a)).toBeCloseTo(1);
@@ -90,39 +88,6 @@ describe('descriptions and groups', () => {
     expect(
       dot(centred(unit(Float32Array.of(1, 0.1)), mean), centred(unit(Float32Array.of(1, -0.1)), mean)),
     ).toBeLessThan(dot(unit(Float32Array.of(1, 0.1)), unit(Float32Array.of(1, -0.1))));
-  });
-  test('two faces of one picture are never one person, however alike; the order they came in does not matter', () => {
-    const same = [0, 0, 1, 0];
-    const face = (id: number, picture: number, quality: number, vector: Float32Array) => ({
-      id,
-      picture,
-      quality,
-      vector,
-      leads: true,
-    });
-    const faces = [
-      face(1, 1, 0.9, near(same, 0.01)),
-      face(2, 1, 0.8, near(same, 0.02)),
-      face(3, 2, 0.7, near(same, 0.03)),
-      face(4, 3, 0.9, near([0, 1, 0, 0], 0)),
-    ];
-    const labels = groupFaces(faces);
-    expect(labels[0]).not.toBe(labels[1]);
-    expect(labels[2] === labels[0] || labels[2] === labels[1]).toBe(true);
-    expect([...labels.slice(0, 3)]).not.toContain(labels[3]);
-    const pairs = (of: ArrayLike<number>, order: number[]) =>
-      order.flatMap((_, i) => order.map((__, j) => of[order.indexOf(i)] === of[order.indexOf(j)]));
-    const order = [3, 2, 1, 0];
-    expect(pairs(groupFaces(order.map((i) => faces[i]!)), order)).toEqual(pairs(labels, [0, 1, 2, 3]));
-    const apart = groupFaces(faces, {
-      apart: [
-        [1, 3],
-        [3, 2],
-      ],
-    });
-    expect(new Set(apart).size).toBe(4);
-    const follower = groupFaces([{ ...faces[2]!, leads: false }, faces[0]!, faces[3]!]);
-    expect(follower[0]).toBe(follower[1]);
   });
 });
 
