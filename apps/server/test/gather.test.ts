@@ -563,6 +563,25 @@ describe('gathering', () => {
     expect(items.filter((i) => i.alike)).toHaveLength(1);
   });
 
+  test('of those that nearly show the same the best is kept, whatever came first', async () => {
+    const source = put(`${PHONE}/IMG_0829.jpg`, 'burst/IMG_0829.jpg');
+    const small = path.join(folder, 'burst first/from a friend.jpg');
+    mkdirSync(path.dirname(small), { recursive: true });
+    await sharp(source).resize(500).jpeg({ quality: 60 }).toFile(small);
+    await house.takeIn(path.join(folder, 'burst first'));
+    // A shaken shot, with all its camera says, and then the sharp original.
+    await sharp(source).blur(3).withMetadata().jpeg({ quality: 95 }).toFile(path.join(folder, 'burst/shaken.jpg'));
+    await house.takeIn(path.join(folder, 'burst'));
+    const rows = await house.app
+      .db('pictures')
+      .whereIn('name', ['from a friend.jpg', 'shaken.jpg', 'IMG_0829.jpg'])
+      .orWhereIn('original_name', ['from a friend.jpg', 'shaken.jpg', 'IMG_0829.jpg'])
+      .select('id', 'width', 'sharpness', 'alike_id');
+    expect(rows).toHaveLength(3);
+    const [kept] = [...rows].sort((a, b) => b.width - a.width || b.sharpness! - a.sharpness!);
+    expect(rows.map((r) => r.alike_id)).toEqual(rows.map((r) => (r.id === kept!.id ? null : kept!.id)));
+  });
+
   test('several folders of a batch become an album each, told apart by the folder above', async () => {
     put(`${PHONE}/IMG_0822.jpg`, 'trips/2025/Lake/a.jpg');
     put(`${PHONE}/IMG_0823.jpg`, 'trips/2026/Lake/b.jpg');

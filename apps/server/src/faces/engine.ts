@@ -4,15 +4,20 @@ import {
   areOneFace,
   bestOfEach,
   clothesOf,
+  dot,
   faceParts,
   faceQuality,
+  isNoFace,
+  mirror,
   overlap,
   planes,
   rollOf,
   unit,
   unmap,
   warp,
+  SURE_STRENGTH,
   type Box,
+  type FaceParts,
   type Pixels,
   type Point,
   type Similarity,
@@ -64,7 +69,7 @@ const SIZES = [
   [128, 192, 256],
 ] as const;
 /** Long sides, in pixels, at which faces are looked for; see docs/faces.md for how others do. */
-const SCALES: readonly number[] = [640, 1280];
+const SCALES: readonly number[] = [240, 480, 640, 1280];
 /** Somebody who marks a face has seen one: the checking network need only not be against it. */
 const MARKED_FROM = 0.3;
 const ROLLS = [-30, 30, 90, -90, 180] as const;
@@ -142,40 +147,55 @@ export class FaceEngine {
    */
   async find(image: Pixels, full: Pixels, scales: readonly number[] = SCALES): Promise<FoundFace[]> {
     const found: FoundFace[] = [];
-    for (const face of await this.detect(image, scales)) found.push(await this.told(image, full, face));
+    for (const face of await this.detect(image, scales)) {
+      const { strength, mirrored, parts, ...told } = await this.told(image, full, face);
+      if (strength < SURE_STRENGTH && isNoFace(parts, told.height, strength, await mirrored())) continue;
+      found.push(told);
+    }
     return found;
   }
 
   /** Describes a face somebody marked. Null when there is none to be made out in the box. Box in pixels of `image`. */
   async describeAt(image: Pixels, full: Pixels, box: Box): Promise<FoundFace | null> {
     const [one] = await this.pointsOf(image, [box]);
-    return one && one.check >= MARKED_FROM ? this.told(image, full, { box, ...one }) : null;
+    if (!one || one.check < MARKED_FROM) return null;
+    const { strength: _, mirrored: __, parts: ___, ...told } = await this.told(image, full, { box, ...one });
+    return told;
   }
 
+  /** What there is to say of a face: also how strongly it is described, and, when asked, how like its mirror image it is. */
   private async told(
     image: Pixels,
     full: Pixels,
     face: { box: Box; points: Point[]; check: number },
-  ): Promise<FoundFace> {
+  ): Promise<FoundFace & { strength: number; mirrored: () => Promise<number>; parts: FaceParts }> {
     const k = full.width / image.width;
     const points = face.points.map(([x, y]): Point => [x * k, y * k]);
     const box = face.box.map((v) => v * k) as unknown as Box;
     const crop = alignFace(full, points);
     const height = box[3] - box[1];
+    const parts = faceParts(crop, points, height, face.check);
+    const describeA = (pixels: Pixels) => this.describe(this.describerA, planes(pixels, 127, 1 / 128, { bgr: true }));
+    const first = await describeA(crop);
+    const strength = Math.sqrt(dot(first, first));
+    const a = unit(first);
     return {
       box,
       points,
       height,
-      quality: faceQuality(faceParts(crop, points, height, face.check)),
+      quality: faceQuality(parts),
       clothes: clothesOf(full, box),
-      a: await this.describe(this.describerA, planes(crop, 127, 1 / 128, { bgr: true })),
-      b: await this.describe(this.describerB, planes(crop, 127.5, 1 / 128)),
+      a,
+      b: unit(await this.describe(this.describerB, planes(crop, 127.5, 1 / 128))),
+      strength,
+      mirrored: async () => dot(a, unit(await describeA(mirror(crop)))),
+      parts,
     };
   }
 
   private async describe(session: ort.InferenceSession, input: Float32Array): Promise<Float32Array> {
     const out = await session.run({ [session.inputNames[0]!]: new ort.Tensor('float32', input, [1, 3, 112, 112]) });
-    return unit(Float32Array.from(out[session.outputNames[0]!]!.data as Float32Array));
+    return Float32Array.from(out[session.outputNames[0]!]!.data as Float32Array);
   }
 
   private async propose(image: Pixels, long: number): Promise<{ box: Box; score: number }[]> {
@@ -253,22 +273,27 @@ export class FaceEngine {
         ...proposed.filter((o) => o.scale !== one.scale && overlap(o.box, one.box) > 0.4).map((o) => o.scale),
       ]).size,
     }));
-    const candidates = bestOfEach(bestOfEach(voted, 0.4), 0.75, 'min');
+    const candidates = bestOfEach(voted, 0.4);
     if (candidates.length === 0) return [];
     const found = (
       await this.pointsOf(
         image,
         candidates.map((c) => c.box),
       )
-    ).flatMap((one, i) => {
-      const { box, score, votes } = candidates[i]!;
-      if (!acceptFace({ detector: score, check: one.check, votes, height: box[3] - box[1] })) return [];
-      return [{ box, score, ...one }];
-    });
-    // Two boxes over different parts of one face end at the same points.
-    return found
-      .sort((a, b) => b.check - a.check || b.score - a.score)
-      .filter((face, i) => !found.slice(0, i).some((other) => areOneFace(face.points, other.points)));
+    )
+      .flatMap((one, i) => {
+        const { box, score, votes } = candidates[i]!;
+        if (!acceptFace({ detector: score, check: one.check, votes, height: box[3] - box[1] })) return [];
+        return [{ box, score, ...one }];
+      })
+      .sort((a, b) => b.check + b.score - (a.check + a.score));
+    // Two boxes over different parts of one face end at the same points, or the one lies in the other: an eye, a pair of glasses.
+    return found.filter(
+      (face, i) =>
+        !found
+          .slice(0, i)
+          .some((other) => areOneFace(face.points, other.points) || overlap(face.box, other.box, 'min') > 0.75),
+    );
   }
 
   /** The five points in each box, and how sure the checking network is that it holds a face. */

@@ -1,6 +1,7 @@
+import { XMLValidator } from 'fast-xml-parser';
 import type { Context, Hono } from 'hono';
 import { randomBytes, timingSafeEqual } from 'node:crypto';
-import { rename, stat } from 'node:fs/promises';
+import { copyFile, rename, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { FailLimit } from '../account/limit';
 import type { App } from '../context';
@@ -28,8 +29,11 @@ interface Entry {
 
 type Phone = Source;
 
-const METHODS = 'OPTIONS, GET, HEAD, PUT, MKCOL, PROPFIND, PROPPATCH, DELETE, MOVE';
+const METHODS = 'OPTIONS, GET, HEAD, PUT, MKCOL, PROPFIND, PROPPATCH, DELETE, COPY, MOVE';
 const hrefOf = (slug: string, at: string) => `/dav/${slug}/${at.split('/').map(encodeURIComponent).join('/')}`;
+const tagOf = ({ sha256, id }: Entry) => `"${sha256?.toString('hex').slice(0, 32) ?? id}"`;
+/** Whatever lies below a folder, for LIKE. */
+const below = (at: string): string => `${at.replace(/[%_\\]/g, '\\$&')}/%`;
 const answer = (status: number, headers: Record<string, string> = {}) => new Response(null, { status, headers });
 
 /** What is said of several resources at once (RFC 4918, 13). */
@@ -85,7 +89,7 @@ export function addDav(http: Hono<never>, app: App): void {
     Boolean(
       await db('source_files')
         .where({ source_id: phone.id, listed: true })
-        .where('path', 'like', `${at.replace(/[%_\\]/g, '\\$&')}/%`)
+        .where('path', 'like', below(at))
         .first('id'),
     );
 
@@ -112,10 +116,12 @@ export function addDav(http: Hono<never>, app: App): void {
       case 'PROPFIND':
         return find(c, phone, at);
       case 'MKCOL':
-        return makeFolder(phone, at);
+        // A body here would mean something nobody has defined (RFC 4918, 9.3).
+        return (await c.req.text()) ? answer(415) : makeFolder(phone, at);
       case 'DELETE':
         return forget(phone, at);
       case 'MOVE':
+      case 'COPY':
         return move(c, phone, at);
       case 'PROPPATCH':
         return keepNoProperty(phone, at);
@@ -156,14 +162,20 @@ export function addDav(http: Hono<never>, app: App): void {
     if ((await entry(phone, at))?.path.endsWith('/')) return answer(409);
     const length = Number(c.req.header('content-length') ?? NaN);
     const there = await entry(phone, at);
+    // Only if it is not there, or only if it is what the client knows (RFC 9110, 13.1).
+    if (c.req.header('if-none-match')?.trim() === '*' && there) return answer(412);
+    const wanted = c.req.header('if-match');
+    if (wanted && !(there && (wanted.trim() === '*' || wanted.includes(tagOf(there))))) return answer(412);
     const part = path.join(app.paths.uploads, `dav-${randomBytes(8).toString('hex')}.part`);
     try {
       await needRoom(app, Number.isFinite(length) ? length : 0);
       const body = c.req.raw.body ?? new ReadableStream<Uint8Array>({ start: (s) => s.close() });
       const { sha256, bytes } = await receive(body, part);
       if (Number.isFinite(length) && bytes !== length) throw new Error('cut off');
-      const stated = Date.parse(c.req.header('last-modified') ?? '');
-      const modified = Number.isFinite(stated) ? stated : Date.now();
+      // Some phones say when a picture was last changed in a header of their own, in seconds.
+      const seconds = Number(c.req.header('x-oc-mtime') ?? NaN);
+      const stated = Number.isFinite(seconds) ? seconds * 1000 : Date.parse(c.req.header('last-modified') ?? '');
+      const modified = Number.isFinite(stated) ? Math.round(stated) : Date.now();
       if (bytes === 0) {
         // Some clients try an empty file first and send the real one after it.
         await discard(part);
@@ -174,7 +186,10 @@ export function addDav(http: Hono<never>, app: App): void {
       } else if (!there?.sha256?.equals(sha256) || !(await isHeld(phone, there)))
         await takeUp(phone, at, part, bytes, modified, sha256);
       else await discard(part);
-      return answer(there ? 204 : 201, { etag: `"${sha256.toString('hex').slice(0, 32)}"` });
+      return answer(there ? 204 : 201, {
+        etag: `"${sha256.toString('hex').slice(0, 32)}"`,
+        ...(Number.isFinite(seconds) ? { 'x-oc-mtime': 'accepted' } : {}),
+      });
     } catch (error) {
       await discard(part);
       if (isFull(error)) return answer(507);
@@ -191,7 +206,7 @@ export function addDav(http: Hono<never>, app: App): void {
     if (!file) return found.bytes === 0 ? answer(200, { 'content-length': '0' }) : answer(404);
     const response = await sendFile(c, file, {
       mime: mimeOf(at.split('.').pop()?.toLowerCase() ?? ''),
-      etag: `"${found.sha256?.toString('hex').slice(0, 32) ?? found.id}"`,
+      etag: tagOf(found),
       cache: 'private, no-cache',
     });
     if (c.req.method !== 'HEAD') return response;
@@ -219,6 +234,8 @@ export function addDav(http: Hono<never>, app: App): void {
   async function find(c: Context, phone: Phone, at: string): Promise<Response> {
     const depth = c.req.header('depth') ?? '1';
     if (depth !== '0' && depth !== '1') return answer(403);
+    const asked = (await c.req.text()).slice(0, 100_000);
+    if (asked && XMLValidator.validate(asked) !== true) return answer(400);
     const self = await entry(phone, at);
     const folder = self ? self.path.endsWith('/') : await isFolder(phone, at);
     if (!self && !folder) return answer(404);
@@ -248,7 +265,7 @@ export function addDav(http: Hono<never>, app: App): void {
                   'd:getcontentlength': file.bytes,
                   'd:getlastmodified': new Date(Number(file.modified)).toUTCString(),
                   'd:getcontenttype': mimeOf(name.split('.').pop()?.toLowerCase() ?? ''),
-                  'd:getetag': `"${file.sha256?.toString('hex').slice(0, 32) ?? file.id}"`,
+                  'd:getetag': tagOf(file),
                 }
               : { 'd:resourcetype': { 'd:collection': {} } }),
           },
@@ -270,32 +287,77 @@ export function addDav(http: Hono<never>, app: App): void {
   async function forget(phone: Phone, at: string): Promise<Response> {
     const count = await db('source_files')
       .where({ source_id: phone.id, listed: true })
-      .where((q) => q.where('path', at).orWhere('path', 'like', `${at.replace(/[%_\\]/g, '\\$&')}/%`))
+      .where((q) => q.where('path', at).orWhere('path', 'like', below(at)))
       .update({ listed: false });
     return answer(count ? 204 : 404);
   }
 
+  /**
+   * Renames or copies. What lay at the destination, or ever did, is forgotten in the listing; half-written files that get their
+   * name are taken in.
+   */
   async function move(c: Context, phone: Phone, at: string): Promise<Response> {
+    const copies = c.req.method === 'COPY';
     const to = davPath(c.req.header('destination') ?? '', phone.slug);
-    if (!to || !at) return answer(400);
+    if (to === null || !at) return answer(400);
+    if (!to || to.length > 690 || to === at || `${to}/`.startsWith(`${at}/`)) return answer(403);
     const found = await entry(phone, at);
-    if (!found && !(await isFolder(phone, at))) return answer(404);
-    const old = await entry(phone, to);
+    const folder = found ? found.path.endsWith('/') : await isFolder(phone, at);
+    if (!found && !folder) return answer(404);
+    const above = to.slice(0, Math.max(0, to.lastIndexOf('/')));
+    if (above && !(await isFolder(phone, above))) return answer(409);
+    const old = (await entry(phone, to)) ?? (await isFolder(phone, to));
     if (old && c.req.header('overwrite')?.toUpperCase() === 'F') return answer(412);
-    if (old) await db('source_files').where('id', old.id).delete();
-    if (!found || found.path.endsWith('/')) {
-      await db.raw('UPDATE source_files SET path = CONCAT(?, SUBSTRING(path, ?)) WHERE source_id = ? AND path LIKE ?', [
-        to,
-        [...at].length + 1,
-        phone.id,
-        `${at.replace(/[%_\\]/g, '\\$&')}/%`,
-      ]);
-      return answer(201);
+    // What is above the source must not go with the destination.
+    if (`${at}/`.startsWith(`${to}/`)) return answer(403);
+    const shift = [...at].length + 1;
+    const copy = await db.transaction(async (trx) => {
+      const gone = trx('source_files')
+        .where('source_id', phone.id)
+        .where((q) => q.whereIn('path', [to, `${to}/`]).orWhere('path', 'like', below(to)));
+      const held = await gone.clone().whereNull('item_id').whereNotNull('sha256').pluck('id');
+      await gone.delete();
+      for (const id of held) await discard(heldFile(id));
+      const moved = trx('source_files').where('source_id', phone.id);
+      if (folder) {
+        if (copies)
+          await trx.raw(
+            `INSERT INTO source_files (library_id, source_id, path, bytes, modified, sha256, item_id, listed)
+             SELECT library_id, source_id, CONCAT(?, SUBSTRING(path, ?)), bytes, modified, sha256, item_id, listed FROM source_files
+             WHERE source_id = ? AND path LIKE ? AND listed AND (item_id IS NOT NULL OR sha256 IS NULL)`,
+            [to, shift, phone.id, below(at)],
+          );
+        else
+          await moved
+            .where('path', 'like', below(at))
+            .update({ path: trx.raw('CONCAT(?, SUBSTRING(path, ?))', [to, shift]) });
+        return null;
+      }
+      if (!copies) {
+        await moved.where('id', found!.id).update({ path: to });
+        return null;
+      }
+      const { library_id, id: source_id } = phone;
+      const { bytes, modified, sha256, item_id } = found!;
+      const [id] = await trx('source_files').insert({
+        library_id,
+        source_id,
+        path: to,
+        bytes,
+        modified,
+        sha256,
+        item_id,
+        listed: true,
+      });
+      return id!;
+    });
+    if (!folder) {
+      const id = copy ?? found!.id;
+      if (copy !== null) await copyFile(heldFile(found!.id), heldFile(copy)).catch(() => undefined);
+      const held = heldFile(id);
+      if (!found!.item_id && found!.sha256 && !HALF.test(to) && (await stat(held).catch(() => null)))
+        await takeUp(phone, to, held, Number(found!.bytes), Number(found!.modified), found!.sha256);
     }
-    await db('source_files').where('id', found.id).update({ path: to });
-    const held = heldFile(found.id);
-    if (!found.item_id && found.sha256 && !HALF.test(to) && (await stat(held).catch(() => null)))
-      await takeUp(phone, to, held, Number(found.bytes), Number(found.modified), found.sha256);
     return answer(old ? 204 : 201);
   }
 

@@ -3,16 +3,17 @@ import { addressIn } from '../db/open';
 import { defineJob, type Job } from '../jobs/kind';
 
 /**
- * Marks new pictures that nearly show the same as an earlier one, to be chosen between later. Exact doubles never come in;
- * these do.
+ * Marks pictures that nearly show the same as a better one, to be chosen between later; one that is better than what was kept
+ * so far takes its place. Exact doubles never come in; these do.
  */
 export async function markAlike(app: App, { library }: Job): Promise<void> {
   const { db } = app;
   const { alike_upto: after } = (await db('libraries').where('id', library).first('alike_upto'))!;
   const [{ last }] = (await db('pictures').where('library_id', library).max('id as last')) as [{ last: number | null }];
-  const found = (await app.pool.run({ library, after, address: addressIn(db) }, { name: 'alike' })) as {
+  if ((last ?? 0) <= after) return;
+  const found = (await app.pool.run({ library, address: addressIn(db) }, { name: 'alike' })) as {
     id: number;
-    like: number;
+    like: number | null;
   }[];
   for (const { id, like } of found) await db('pictures').where({ id, library_id: library }).update({ alike_id: like });
   // What came in since waits for the next look.

@@ -4,6 +4,7 @@ import {
   alignFace,
   areOneFace,
   bestOfEach,
+  mirror,
   overlap,
   planes,
   REFERENCE_POINTS,
@@ -16,7 +17,7 @@ import {
 import { centred, dot, joined, meanDescription, unit } from './vector';
 import { clothesAlike, clothesOf } from './clothes';
 import { findNeighbours } from './neighbours';
-import { faceParts, faceQuality } from './quality';
+import { faceParts, faceQuality, isNoFace } from './quality';
 import { VectorTable } from './table';
 
 describe('geometry', () => {
@@ -162,6 +163,18 @@ describe('what makes a face good', () => {
     ).toBeLessThan(0.1);
     const turned = REFERENCE_POINTS.map(([x, y], i): Point => (i === 2 ? [x + 18, y] : [x, y]));
     expect(faceParts(lively, turned, 90, 1).straight).toBeLessThan(0.5);
+  });
+  test('what is described weakly, unlike its mirror image and without a yes is no face; what is small or blurred has more leave', () => {
+    const parts = { size: 1, sharp: 1, straight: 1, light: 1, check: 0.93 };
+    // A dog, a tomato, a face half covered, a profile.
+    expect(isNoFace(parts, 171, 2.06, 0.94)).toBe(true);
+    expect(isNoFace({ ...parts, check: 0.31 }, 132, 1.93, 0.95)).toBe(true);
+    expect(isNoFace({ ...parts, check: 0.998 }, 167, 2.11, 0.95)).toBe(false);
+    expect(isNoFace({ ...parts, check: 0.9999 }, 72, 2.28, 0.935)).toBe(false);
+    expect(isNoFace({ ...parts, sharp: 0.2 }, 171, 1.81, 0.94)).toBe(false);
+    expect(isNoFace(parts, 26, 1.81, 0.92)).toBe(false);
+    const image = { width: 2, height: 1, data: Uint8Array.of(1, 2, 3, 4, 5, 6) };
+    expect([...mirror(image).data]).toEqual([4, 5, 6, 1, 2, 3]);
   });
   test('clothes are the colours below the face; none where the picture ends', () => {
     const picture = (r: number, g: number, b: number) => {

@@ -170,6 +170,17 @@ export function planes(
   return out;
 }
 
+/** A picture left to right. */
+export function mirror({ width, height, data }: Pixels): Pixels {
+  const turned = new Uint8Array(data.length);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const from = 3 * (y * width + width - 1 - x);
+      turned.set(data.subarray(from, from + 3), 3 * (y * width + x));
+    }
+  return { width, height, data: turned };
+}
+
 /** Whether a candidate is a face: two scales agree and the detector is sure, or the checking network is sure. */
 export function acceptFace(c: { detector: number; check: number; votes: number; height: number }, least = 12): boolean {
   if (c.height < least) return false;

@@ -66,3 +66,29 @@ export const mayLead = (face: { quality: number; height: number }): boolean =>
 /** Whether a face is good enough to be asked about. */
 export const mayBeAsked = (face: { quality: number; height: number }): boolean =>
   face.quality >= ASK_FROM.quality && face.height >= ASK_FROM.height;
+
+/** Described this strongly it is a face, whatever else. */
+export const SURE_STRENGTH = 2.8;
+/** Less strong than this it is none: where a face would be seen clearly, and where it is small or blurred. */
+const NO_FACE = { clear: 1.9, unclear: 0.8 } as const;
+/** A face is like its mirror image; each hundredth less takes this much of the strength. */
+const MIRRORED = { usual: 0.95, each: 20 } as const;
+/** What the checking network's log odds add, from where on, and at most. */
+const CHECKED = { usual: 4, each: 0.15, most: 0.8 } as const;
+
+/**
+ * The check that can say no: dogs, toys, fruit and patterns that look like faces to the detector are described weakly (the length
+ * of description A before it is brought to 1; lengths grow with how much of a face there is, Meng et al., "MagFace", 2021), less
+ * like their mirror image, and with less of a yes from the checking network. Fitted on photographs of people, animals and
+ * things and on the demo; see docs/faces.md.
+ * @param strength length of description A. @param mirrored its cosine with that of the mirrored crop.
+ */
+export function isNoFace(parts: FaceParts, height: number, strength: number, mirrored: number): boolean {
+  const isClear = height >= 48 && parts.sharp >= 0.4;
+  const odds = Math.log(parts.check / Math.max(1e-9, 1 - parts.check));
+  const all =
+    strength +
+    MIRRORED.each * (mirrored - MIRRORED.usual) +
+    Math.max(-CHECKED.most, Math.min(CHECKED.most, CHECKED.each * (odds - CHECKED.usual)));
+  return all < (isClear ? NO_FACE.clear : NO_FACE.unclear);
+}

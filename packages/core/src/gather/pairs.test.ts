@@ -31,6 +31,11 @@ describe('files that belong together', () => {
     ]);
     expect(say('MVI_0001.AVI', 'MVI_0001.THM')).toEqual(['main', 'notes of MVI_0001.AVI']);
     expect(say('lonely.xmp')).toEqual(['main']);
+    // Every kind that is written beside is read back.
+    for (const kind of 'jpg jfif mpo insp png tif avif heic nef cr3 mov mp4 m4v 3gp webm mkv avi mts m2ts mpg wmv'.split(
+      ' ',
+    ))
+      expect(say(`x.${kind}`, `x.${kind}.xmp`)).toEqual(['main', `said of x.${kind}`]);
   });
   test('an edited shot stands for the one before it, and takes over what went with it', () => {
     expect(say('IMG_2041.HEIC', 'IMG_2041.MOV', 'IMG_E2041.JPG')).toEqual([

@@ -12,12 +12,18 @@ export interface Pairing {
   main: number | null;
 }
 
-const STILLS = new Set('jpg jpeg jpe png webp gif tif tiff avif heic heif hif'.split(' '));
+const STILLS = new Set(
+  'jpg jpeg jpe jfif jfi mpo insp png webp gif tif tiff avif heic heif hif bmp psd jp2 jxl'.split(' '),
+);
 /** Extensions of cameras' negatives. */
 export const RAW_EXTENSIONS: ReadonlySet<string> = new Set(
   '3fr arw cr2 cr3 crw dcr dng erf iiq kdc mef mos mrw nef nrw orf pef raf raw rw2 rwl sr2 srf srw x3f'.split(' '),
 );
+/** What may be the moving half of a still, and what else moves. */
 const CLIPS = new Set(['mov', 'mp4', 'm4v']);
+const VIDEOS = new Set('3gp 3g2 webm mkv avi mts m2ts m2t ts mpg mpeg wmv asf vob flv insv'.split(' '));
+const isMedia = (extension: string): boolean =>
+  STILLS.has(extension) || CLIPS.has(extension) || VIDEOS.has(extension) || RAW_EXTENSIONS.has(extension);
 const NOTES = new Set(['aae', 'thm', 'lrv']);
 
 /** The moving half of a still is at most this long, in seconds; a longer clip of the same name is a picture of its own. */
@@ -44,9 +50,9 @@ function groupOf(path: string): { whole: string; stem: string; extension: string
   let key = stem;
   if (extension === 'xmp') {
     const [inner, under] = splitExtension(stem);
-    if (STILLS.has(under.slice(1)) || CLIPS.has(under.slice(1)) || RAW_EXTENSIONS.has(under.slice(1))) key = inner;
+    if (isMedia(under.slice(1))) key = inner;
   } else if (extension === 'aae') key = stem.replace(/^([a-z]{2,4}_)o(\d{4,5})$/, '$1$2');
-  if (extension === 'jpeg' || extension === 'jpe') extension = 'jpg';
+  if (['jpeg', 'jpe', 'jfif', 'jfi'].includes(extension)) extension = 'jpg';
   return { whole: path.slice(0, cut).toLowerCase() + key, stem, extension };
 }
 

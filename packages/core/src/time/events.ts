@@ -6,6 +6,7 @@ export interface Shot {
 }
 
 const HOUR = 3_600_000;
+const DAY = 24 * HOUR;
 
 /** How events are told apart. Lengths in milliseconds, distances in kilometres. */
 export interface EventOptions {
@@ -13,6 +14,8 @@ export interface EventOptions {
   shortest: number;
   /** A pause longer than this always ends an event. */
   longest: number;
+  /** A pause during a journey, on which nobody came home, may be this long. */
+  longestAway: number;
   /** A jump further than this during a pause over an hour ends an event made of one place. */
   farAway: number;
   /** From here on a pause overnight is part of a journey when both sides are this far from the household's usual place. */
@@ -26,6 +29,7 @@ export interface EventOptions {
 export const EVENT_DEFAULTS: EventOptions = {
   shortest: 2.5 * HOUR,
   longest: 40 * HOUR,
+  longestAway: 84 * HOUR,
   farAway: 60,
   awayFromHome: 25,
   window: 10,
@@ -57,40 +61,67 @@ function placeNear(shots: readonly Shot[], i: number, step: -1 | 1): { lat: numb
   return null;
 }
 
+/** Days without a picture there that part two stays at one place. */
+const AWAY_DAYS = 6;
+/** Home is where somebody came back to so often, and clearly more often than anywhere else; or where they were most days, over so much of all time. */
+const HOME = { stays: 3, ahead: 1.25, share: 0.5, time: 0.5 } as const;
+/** With fewer days of pictures than this nothing tells a journey from home: the usual place is where most of them are. */
+const FEW_DAYS = 12;
+
 /**
- * The household's usual place: where, within about half a degree, pictures were taken on the most separate weeks, as the
- * middle of them. Weeks and not days, so that one long journey is not taken for home. Null when no picture has a place.
+ * The household's usual place: where, within about half a degree, it came back to most often, as the middle of the pictures
+ * there. Stays count and not days, so that one long holiday is not taken for home. Null when no place stands out, as when
+ * nothing at home says where it was taken.
  */
 export function usualPlace(shots: readonly Shot[]): { lat: number; lon: number } | null {
-  const cells = new Map<string, { weeks: Set<number>; lat: number; lon: number; n: number }>();
+  const cells = new Map<string, { days: Set<number>; lat: number; lon: number; n: number }>();
+  const days = new Set<number>();
   for (const shot of shots) {
+    const day = Math.floor(shot.at / DAY);
+    days.add(day);
     const place = placed(shot);
     if (!place) continue;
     const key = `${Math.round(place.lat * 4)}|${Math.round(place.lon * 4)}`;
-    const cell = cells.get(key) ?? { weeks: new Set(), lat: 0, lon: 0, n: 0 };
-    cell.weeks.add(Math.floor(shot.at / (7 * 24 * HOUR)));
+    const cell = cells.get(key) ?? { days: new Set(), lat: 0, lon: 0, n: 0 };
+    cell.days.add(day);
     cell.lat += place.lat;
     cell.lon += place.lon;
     cell.n++;
     cells.set(key, cell);
   }
-  let best: { weeks: Set<number>; lat: number; lon: number; n: number } | null = null;
-  for (const key of cells.keys()) {
+  const found = [...cells.keys()].map((key) => {
     const [y, x] = key.split('|').map(Number) as [number, number];
     // A town may lie on the edge of a cell: its neighbours belong to it.
-    const around = { weeks: new Set<number>(), lat: 0, lon: 0, n: 0 };
+    const around = { days: new Set<number>(), lat: 0, lon: 0, n: 0 };
     for (let dy = -1; dy <= 1; dy++)
       for (let dx = -1; dx <= 1; dx++) {
         const cell = cells.get(`${y + dy}|${x + dx}`);
         if (!cell) continue;
-        for (const week of cell.weeks) around.weeks.add(week);
+        for (const day of cell.days) around.days.add(day);
         around.lat += cell.lat;
         around.lon += cell.lon;
         around.n += cell.n;
       }
-    if (!best || around.weeks.size > best.weeks.size) best = around;
-  }
-  return best && { lat: best.lat / best.n, lon: best.lon / best.n };
+    const sorted = [...around.days].sort((a, b) => a - b);
+    const stays = sorted.filter((day, i) => i === 0 || day - sorted[i - 1]! > AWAY_DAYS).length;
+    return {
+      lat: around.lat / around.n,
+      lon: around.lon / around.n,
+      stays,
+      days: sorted.length,
+      span: sorted[sorted.length - 1]! - sorted[0]!,
+    };
+  });
+  found.sort((a, b) => b.stays - a.stays || b.days - a.days);
+  const best = found[0];
+  if (!best) return null;
+  if (days.size < FEW_DAYS) return found.reduce((most, one) => (one.days > most.days ? one : most));
+  const next = found.find((one) => distanceKm(one.lat, one.lon, best.lat, best.lon) > 100);
+  if (best.stays >= HOME.stays && best.stays >= HOME.ahead * (next?.stays ?? 0)) return best;
+  const most = found.reduce((a, b) => (b.days > a.days ? b : a));
+  const all = [...days].sort((a, b) => a - b);
+  const time = all[all.length - 1]! - all[0]!;
+  return most.days >= HOME.share * days.size && most.span >= HOME.time * time ? most : null;
 }
 
 /**
@@ -129,11 +160,12 @@ export function findEvents(shots: readonly Shot[], options: Partial<EventOptions
     const before = placeNear(shots, i, -1);
     const after = placeNear(shots, i + 1, 1);
     const jump = before && after ? distanceKm(before.lat, before.lon, after.lat, after.lon) : null;
+    // Where home is not known, what says where it was taken was taken away from it.
     const away = (p: { lat: number; lon: number } | null) =>
-      home && p && distanceKm(home.lat, home.lon, p.lat, p.lon) > o.awayFromHome;
-    const journey = gap < o.longest && away(before) && away(after) && (jump ?? Infinity) < 4 * o.farAway;
+      p !== null && (home === null || distanceKm(home.lat, home.lon, p.lat, p.lon) > o.awayFromHome);
+    const journey = gap < o.longestAway && away(before) && away(after) && (jump ?? Infinity) < 4 * o.farAway;
     const jumped = jump !== null && jump > o.farAway && gap > HOUR;
-    const ends = gap >= o.longest || (!journey && (jumped || (gap >= o.shortest && dense)));
+    const ends = !journey && (gap >= o.longest || jumped || (gap >= o.shortest && dense));
     if (ends) event++;
     result[i + 1] = event;
   }
