@@ -6,6 +6,7 @@ import { Damaged } from '../src/media/damaged';
 import { decode } from '../src/media/decode';
 import { endMetadata, exiftool, readMetadata, ToolTrouble, withExiftool } from '../src/media/metadata';
 import { mimeOf, sniff, sniffFile } from '../src/media/sniff';
+import { saidOf } from '../src/media/said';
 import { toXmp } from '../src/vault/sidecar';
 import { DEMO } from './house';
 
@@ -102,7 +103,7 @@ describe('files', () => {
       at('bare.jpg.xmp'),
       toXmp({
         title: 'Boat & oars',
-        caption: '“Ready?” <she said>',
+        caption: '“Ready?” <she said>\n\n\tThe second line',
         rating: 4,
         favourite: true,
         tags: ['lake', 'Åland'],
@@ -119,7 +120,7 @@ describe('files', () => {
     const read = await readMetadata(at('bare.jpg'), 'bare.jpg', false, [at('bare.jpg.xmp')]);
     expect(read.said).toMatchObject({
       title: 'Boat & oars',
-      caption: '“Ready?” <she said>',
+      caption: '“Ready?” <she said>\n\n\tThe second line',
       rating: 4,
       favourite: true,
       label: 'to print',
@@ -133,6 +134,15 @@ describe('files', () => {
     });
     expect(read.said.faces[0]!.name).toBe('Kai "68" Wend');
     expect(read.said.tags.map((path) => path.join('|')).sort()).toEqual(['outdoors|lake', 'Åland']);
+  });
+
+  test('a caption keeps its lines; what cameras and programs write there nobody said', () => {
+    const caption = (Description: string) => saidOf({ Description }).caption;
+    expect(caption('One\r\ntwo\tthree\u0007')).toBe('One\ntwo\tthree');
+    for (const nobodys of ['OLYMPUS DIGITAL CAMERA', 'SONY DSC', 'Created with Paintbrush', 'untitled'])
+      expect(caption(nobodys)).toBeNull();
+    for (const somebodys of ['My new digital camera', 'Made with love by Gran', 'Created with my own hands'])
+      expect(caption(somebodys)).toBe(somebodys);
   });
 
   test('a reader that does not answer is given up and replaced, and no date is lost by it', async () => {

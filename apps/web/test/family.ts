@@ -22,6 +22,7 @@ export const person = (id: number, name: string, more: Partial<Person> = {}): Pe
 export const group = (key: number, n: number, more: Partial<Introduction> = {}): Introduction => ({
   key,
   faces: Array.from({ length: n }, (_, i) => ({ id: key + i, picture: 1000 + key + i, taken: '2026-05-16' })),
+  perhaps: [],
   pictures: n,
   from: '2024-05-01',
   to: '2026-05-31',

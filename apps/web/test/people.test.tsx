@@ -52,6 +52,25 @@ describe('introductions', () => {
     expect((await screen.findByRole('status')).textContent).toContain('2 faces filed under Noor Castell');
   });
 
+  test('who is perhaps the same person comes along with one touch, and is not asked about again', async () => {
+    const other = group(400, 7);
+    const twin = group(500, 1);
+    const first = group(100, 3, {
+      perhaps: [other, { key: twin.key, faces: [{ ...twin.faces[0]!, picture: other.faces[0]!.picture }] }],
+    });
+    const { of } = await begin({ 'GET /api/introductions': { groups: [first, other, twin], total: 3, faces: 11 } });
+    expect(screen.getAllByText('Perhaps the same person')).toHaveLength(2);
+    expect(screen.getByText('and 3 more')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Them, too' }));
+    // The other one stands in one picture with those that came along.
+    expect(screen.queryByText('Perhaps the same person')).toBeNull();
+    expect(screen.getByText(/^10 pictures/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'A passer-by' }));
+    await waitFor(() => expect(of('POST', '/api/faces/answer')).toHaveLength(1));
+    expect((of('POST', '/api/faces/answer')[0]!.body as { faces: number[] }).faces).toHaveLength(10);
+    expect(screen.getByText('3 of 3')).toBeTruthy();
+  });
+
   test('undo brings the group back', async () => {
     const { of } = await begin();
     fireEvent.click(screen.getByRole('button', { name: 'A passer-by' }));

@@ -78,9 +78,12 @@ export const JoinPreview = z.object({
 });
 export type JoinPreview = z.infer<typeof JoinPreview>;
 
+const WaitingFaces = z.array(z.object({ id: Id, picture: Id, taken: z.string().nullable() }));
 export const Introduction = z.object({
   key: Id,
-  faces: z.array(z.object({ id: Id, picture: Id, taken: z.string().nullable() })),
+  faces: WaitingFaces,
+  /** Other groups that are perhaps the same person. */
+  perhaps: z.array(z.object({ key: Id, faces: WaitingFaces })),
   pictures: z.number().int(),
   from: Day.nullable(),
   to: Day.nullable(),

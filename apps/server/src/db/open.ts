@@ -10,6 +10,7 @@ import * as m0005 from './migrations/0005_places';
 import * as m0006 from './migrations/0006_people';
 import * as m0007 from './migrations/0007_ground';
 import * as m0008 from './migrations/0008_acts';
+import * as m0009 from './migrations/0009_perhaps';
 
 export type Db = Knex;
 
@@ -22,6 +23,7 @@ const migrations = [
   { name: '0006_people', steps: m0006 },
   { name: '0007_ground', steps: m0007 },
   { name: '0008_acts', steps: m0008 },
+  { name: '0009_perhaps', steps: m0009 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

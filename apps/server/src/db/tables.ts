@@ -241,6 +241,11 @@ export interface LibrariesRow {
   filed_act: number | null;
 }
 
+export interface FacePerhapsRow {
+  library_id: number;
+  group_key: number;
+  other_key: number;
+}
 export interface LookAlikesRow {
   library_id: number;
   person_id: number;
@@ -497,6 +502,7 @@ declare module 'knex/types/tables' {
     folders: Table<FoldersRow>;
     jobs: Table<JobsRow>;
     libraries: Table<LibrariesRow>;
+    face_perhaps: Table<FacePerhapsRow>;
     look_alikes: Table<LookAlikesRow>;
     members: Table<MembersRow>;
     own_places: Table<OwnPlacesRow>;

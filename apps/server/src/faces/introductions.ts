@@ -1,9 +1,12 @@
 import type { Introduction } from '@gemmel/contract';
 import { introduce } from '@gemmel/core';
 import type { App } from '../context';
+import type { Db } from '../db/open';
 import { bestFaces } from '../person/portraits';
 import { closenessOf, offersOf } from './offers';
 
+/** Groups that are perhaps the same person, shown with one at most. */
+const PERHAPS = 3;
 /** Groups sent at a time: the next ones are fetched while these are answered. */
 const AT_ONCE = 30;
 
@@ -49,6 +52,7 @@ export async function introductions(
     shown.flatMap((g) => (g.candidates.length ? g.faces.map((f) => f.id) : [])),
   );
   const portraits = await bestFaces(db, library);
+  const perhaps = await perhapsOf(db, library, groups);
   const byFace = new Map<string, (typeof said)[number]>(said.map((o) => [`${o.face}|${o.person}`, o]));
   return {
     total: groups.length,
@@ -57,7 +61,10 @@ export async function introductions(
       const days = group.faces.flatMap((f) => (f.day === null ? [] : [f.day])).sort();
       return {
         key: group.key,
-        faces: group.faces.map((f) => ({ id: f.id, picture: f.picture, taken: f.day })),
+        faces: group.faces.map(told),
+        perhaps: (perhaps.get(group.key) ?? [])
+          .slice(0, PERHAPS)
+          .map((other) => ({ key: other.key, faces: other.faces.map(told) })),
         pictures: group.pictures,
         from: days[0] ?? null,
         to: days[days.length - 1] ?? null,
@@ -73,6 +80,31 @@ export async function introductions(
       };
     }),
   };
+}
+
+const told = (face: Row) => ({ id: face.id, picture: face.picture, taken: face.day });
+
+/** For each group the others that are perhaps the same person, the largest first. */
+async function perhapsOf<G extends { key: number; faces: readonly unknown[] }>(
+  db: Db,
+  library: number,
+  groups: readonly G[],
+): Promise<Map<number, G[]>> {
+  const byKey = new Map(groups.map((group) => [group.key, group]));
+  const perhaps = new Map<number, G[]>();
+  const note = (key: number, other: G) => {
+    const list = perhaps.get(key);
+    if (list) list.push(other);
+    else perhaps.set(key, [other]);
+  };
+  for (const row of await db('face_perhaps').where('library_id', library)) {
+    const [a, b] = [byKey.get(row.group_key), byKey.get(row.other_key)];
+    if (!a || !b) continue;
+    note(a.key, b);
+    note(b.key, a);
+  }
+  for (const list of perhaps.values()) list.sort((a, b) => b.faces.length - a.faces.length || a.key - b.key);
+  return perhaps;
 }
 
 /** Faces that may be a person, the likeliest first; only one of each picture, since nobody is in it twice. */

@@ -81,6 +81,7 @@ export async function describeNone(trx: Db, library: number): Promise<number> {
     .select(trx.raw('COUNT(*) AS n'))) as [{ n: number }];
   await trx('face_offers').where('library_id', library).delete();
   await trx('look_alikes').where('library_id', library).delete();
+  await trx('face_perhaps').where('library_id', library).delete();
   await trx('faces').where({ library_id: library, state: 'waiting', drawn: false }).delete();
   await trx('faces')
     .where('library_id', library)

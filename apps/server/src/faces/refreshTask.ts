@@ -308,6 +308,12 @@ export async function refreshTask({
         .insert(found.alike.map(([person_id, other_id]) => ({ library_id: library, person_id, other_id })))
         .onConflict()
         .ignore();
+    await trx('face_perhaps').where('library_id', library).delete();
+    for (const some of chunks(found.perhaps, 1000))
+      await trx('face_perhaps')
+        .insert(some.map(([group_key, other_key]) => ({ library_id: library, group_key, other_key })))
+        .onConflict()
+        .ignore();
   });
   return { dirty: [...new Set(dirty)] };
 }

@@ -34,6 +34,24 @@ async function keptFiles(app: App, library: number): Promise<Map<number, LedgerF
   return kept;
 }
 
+/** What devices called pictures that had come in before under other names: their numbers are not missing. */
+async function knownFiles(app: App, library: number): Promise<Map<number, LedgerFile[]>> {
+  const rows = (await app
+    .db('batch_items as i')
+    .join('pictures as p', 'p.id', 'i.picture_id')
+    .where({ 'i.state': 'known', 'i.role': 'main', 'p.library_id': library })
+    .whereNotNull('p.device_id')
+    .where('p.taken_certainty', '>=', 0.6)
+    .distinct('p.device_id', 'i.path', 'p.taken_local')) as { device_id: number; path: string; taken_local: string }[];
+  const known = new Map<number, LedgerFile[]>();
+  for (const { device_id, path, taken_local } of rows) {
+    const list = known.get(device_id) ?? [];
+    list.push({ name: path.slice(path.lastIndexOf('/') + 1), taken: local(taken_local), here: true });
+    known.set(device_id, list);
+  }
+  return known;
+}
+
 async function listedOf(app: App, library: number, sources: readonly number[]): Promise<LedgerFile[]> {
   if (sources.length === 0) return [];
   const rows = (await app
@@ -61,6 +79,7 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
   const devices = await db('devices').where('library_id', library).orderBy('name').select('id', 'name');
   const sources = (await db('sources').where('library_id', library).whereNull('removed_at').orderBy('id')) as Source[];
   const kept = await keptFiles(app, library);
+  const known = await knownFiles(app, library);
   const settled = await db('settled_gaps').where('library_id', library);
   const cameIn = (await db('pictures as p')
     .leftJoin('batches as b', 'b.id', 'p.batch_id')
@@ -89,7 +108,7 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
         )
       : null;
     const gone = new Set(settled.filter((g) => g.device_id === id).map((g) => g.first_name));
-    const state = standing(files, listed, gone);
+    const state = standing([...files, ...((id !== null && known.get(id)) || [])], listed, gone);
     const seen = [came?.last ?? null, ...mine.map((s) => s.seen_at)].filter((at): at is string => at !== null).sort();
     result.push({
       device: id,

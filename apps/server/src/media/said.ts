@@ -14,6 +14,27 @@ export const text = (raw: Raw, ...names: string[]): string | null => {
   return null;
 };
 
+/** A text of several lines: its breaks and tabs stay, other control characters do not. */
+const lines = (raw: Raw, ...names: string[]): string | null => {
+  for (const name of names) {
+    const value = raw[name];
+    if (typeof value !== 'string' && typeof value !== 'number') continue;
+    const said = String(value)
+      .replace(/\r\n?|\u2028|\u2029/g, '\n')
+      .replace(/[^\P{Cc}\n\t]+/gu, ' ')
+      .trim();
+    if (said && !NOBODY_SAID.some((words) => words.test(said))) return said;
+  }
+  return null;
+};
+
+/** What cameras and programs write where a caption belongs, and nobody ever said. */
+const NOBODY_SAID = [
+  /^(created|edited|processed) (with|by|using) \S+( [\d.]+)?$/i,
+  /^[A-Z ]*DIGITAL CAMERA$|^SONY DSC$|^SAMSUNG CAMERA PICTURES$|^Exif.JPEG.PICTURE$/,
+  /^(default|untitled)$/i,
+];
+
 export const number = (raw: Raw, name: string): number | null => {
   const value = Number(raw[name]);
   return raw[name] !== undefined && raw[name] !== '' && Number.isFinite(value) ? value : null;
@@ -129,7 +150,7 @@ export function saidOf(raw: Raw): Said {
   return {
     ...NOTHING_SAID,
     title: text(raw, 'Title', 'ObjectName')?.slice(0, 200) ?? null,
-    caption: text(raw, 'Description', 'ImageDescription', 'Caption-Abstract')?.slice(0, 4000) ?? null,
+    caption: lines(raw, 'Description', 'ImageDescription', 'Caption-Abstract')?.slice(0, 4000) ?? null,
     rating: Math.max(0, Math.min(5, Math.round(number(raw, 'Rating') ?? 0))),
     favourite: /^(true|1)$/i.test(String(raw['Favourite'] ?? '')),
     label: text(raw, 'Label')?.slice(0, 60) ?? null,

@@ -82,6 +82,8 @@ describe('the ledger', () => {
     expect(deviceName('Almgren & Ek', 'Almgren AO-5')).toBe('Almgren AO-5');
     expect(deviceName('Fjordlys', 'F7')).toBe('Fjordlys F7');
     expect(deviceName('', 'K-Nine')).toBe('K-Nine');
+    expect(deviceName('Almgren & Ek', 'ALMGREN-AO5')).toBe('ALMGREN-AO5');
+    expect(deviceName('EK Imaging', 'EK250')).toBe('EK250');
   });
 });
 

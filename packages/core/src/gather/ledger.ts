@@ -98,7 +98,7 @@ export function standing(
 
 /** What a device is called from the maker and the model it writes into its files; a maker named twice is said once. */
 export function deviceName(make: string, model: string): string {
-  const first = model.split(/\s+/)[0]?.toLowerCase() ?? '';
-  const words = make.toLowerCase().split(/[^\p{L}\p{N}]+/u);
-  return first && words.includes(first) ? model : `${make} ${model}`.trim();
+  const words = (text: string): readonly string[] => text.toLowerCase().match(/\p{L}+|\p{N}+/gu) ?? [];
+  const first = words(model)[0] ?? '';
+  return first.length > 1 && words(make).includes(first) ? model : `${make} ${model}`.trim();
 }

@@ -25,7 +25,9 @@ const FIRST = 8;
 const AHEAD = 2;
 
 /** A group is its faces: after an answer another one may have the same key. */
-const mark = (group: Introduction) => group.faces.map((f) => f.id).join(' ');
+const mark = ({ faces }: Pick<Introduction, 'faces'>) => faces.map((f) => f.id).join(' ');
+/** Faces shown of a group that is perhaps the same person. */
+const GLANCE = 4;
 
 /** One likely person at a time: who is it? The next one is ready as soon as this one is answered. */
 export function Introductions() {
@@ -41,11 +43,12 @@ export function Introductions() {
     for (const next of groups.slice(1, 1 + AHEAD))
       for (const face of next.faces.slice(0, FIRST)) new Image().src = portraitOf(face.id);
   });
-  const answer = async (of: Introduction, odd: readonly number[], is: FaceAnswer['is']) => {
+  const answer = async (of: readonly Pick<Introduction, 'faces'>[], odd: readonly number[], is: FaceAnswer['is']) => {
     // The next group is shown at once; a refused answer brings this one back.
-    setAnswered((old) => new Set(old).add(mark(of)));
-    const back = () => setAnswered((old) => new Set([...old].filter((one) => one !== mark(of))));
-    const faces = of.faces.map((f) => f.id);
+    const marks = of.map(mark);
+    setAnswered((old) => new Set([...old, ...marks]));
+    const back = () => setAnswered((old) => new Set([...old].filter((one) => !marks.includes(one))));
+    const faces = of.flatMap((one) => one.faces.map((f) => f.id));
     if (!(await answerFaces(faces, odd, is, back))) back();
   };
   return (
@@ -72,17 +75,19 @@ export function Introductions() {
           <Button label="See who is who" weight="second" onPress={() => router.navigate('/browse/who')} />
         </Empty>
       ) : null}
-      {group ? <OneGroup key={mark(group)} group={group} onAnswer={(odd, is) => void answer(group, odd, is)} /> : null}
+      {group ? (
+        <OneGroup key={mark(group)} first={group} onAnswer={(too, odd, is) => void answer([group, ...too], odd, is)} />
+      ) : null}
     </View>
   );
 }
 
 function OneGroup({
-  group,
+  first,
   onAnswer,
 }: {
-  group: Introduction;
-  onAnswer: (odd: readonly number[], is: FaceAnswer['is']) => void;
+  first: Introduction;
+  onAnswer: (too: Introduction['perhaps'], odd: readonly number[], is: FaceAnswer['is']) => void;
 }) {
   const wide = useWide();
   const low = useLow();
@@ -92,9 +97,15 @@ function OneGroup({
   const [all, setAll] = useState(false);
   const [typed, setTyped] = useState('');
   const [isNew, setIsNew] = useState(false);
+  const [too, setToo] = useState<Introduction['perhaps']>([]);
+  const faces = useMemo(() => [...first.faces, ...too.flatMap((one) => one.faces)], [first, too]);
+  const pictures = new Set(faces.map((face) => face.picture));
+  const group = { ...first, faces, pictures: pictures.size };
+  // Nobody is in one picture twice.
+  const perhaps = first.perhaps.filter((one) => !one.faces.some((face) => pictures.has(face.picture)));
   const shown = all ? group.faces : group.faces.slice(0, FIRST);
   const best = group.candidates[0];
-  const answer = (is: FaceAnswer['is']) => onAnswer([...odd], is);
+  const answer = (is: FaceAnswer['is']) => onAnswer(too, [...odd], is);
   const flip = (id: number) =>
     setOdd((old) => {
       const next = new Set(old);
@@ -224,6 +235,25 @@ function OneGroup({
             onPress={() => setAll(true)}
           />
         ) : null}
+        {perhaps.map((one) => (
+          <View key={one.key} className="gap-2 rounded-card border border-line bg-card p-3.5">
+            <Words kind="small" className="text-small">
+              Perhaps the same person
+            </Words>
+            <View className="flex-row flex-wrap items-center gap-2">
+              {one.faces.slice(0, GLANCE).map((face) => (
+                <Cameo key={face.id} face={face.id} width={SIZE.touch} />
+              ))}
+              {one.faces.length > GLANCE ? <Words kind="small">{`and ${one.faces.length - GLANCE} more`}</Words> : null}
+            </View>
+            <Button
+              label={one.faces.length > 1 ? 'Them, too' : 'This one, too'}
+              weight="second"
+              className="self-start"
+              onPress={() => setToo((old) => [...old, one])}
+            />
+          </View>
+        ))}
         {isNew ? (
           <NewPerson onName={answer} onBack={() => setIsNew(false)} />
         ) : (
