@@ -87,6 +87,26 @@ describe(`${FAMILIES} made-up families`, () => {
     expect(sum('odd') / sum('named')).toBeLessThanOrEqual(0.05);
   });
 
+  test('groups that are perhaps one person mostly are', () => {
+    let [same, all] = [0, 0];
+    for (const family of families) {
+      const { groups, perhaps } = gatherFaces(worldOf(family));
+      const most = (key: number) => {
+        const votes = new Map<number, number>();
+        for (const { face, key: k } of groups)
+          if (k === key) votes.set(family.trulyIs(face), (votes.get(family.trulyIs(face)) ?? 0) + 1);
+        return [...votes].sort((a, b) => b[1] - a[1])[0]![0];
+      };
+      for (const [a, b] of perhaps) {
+        all++;
+        if (most(a) > 0 && most(a) === most(b)) same++;
+      }
+    }
+    console.log(`${all} pairs of groups are perhaps one person, ${percent(same / all)} are`);
+    expect(all).toBeGreaterThan(FAMILIES / 2);
+    expect(same / all).toBeGreaterThanOrEqual(0.6);
+  });
+
   test('files nobody wrongly while a look-alike has no name yet, however many are named', () => {
     const kinds = new Map<string, { filed: number; right: number; under: number; underRight: number }>();
     for (const [f, family] of families.entries()) {

@@ -39,8 +39,9 @@ const ACROSS_OCCASIONS = {
   /** How far ahead of somebody else who cannot be the other one. */
   ahead: 0.03,
   rounds: 3,
-  /** Two groups nearly the same are perhaps one person. */
-  perhaps: 0.8,
+  /** Two groups nearly the same are perhaps one person, when each has been seen more than once. */
+  perhaps: 0.65,
+  seen: 0.7,
 } as const;
 /** How much nearer than it looks the little there is to go by may be, for each unit of {@link slack}. */
 const LITTLE_TO_GO_BY = 0.05;
@@ -218,7 +219,8 @@ function acrossOccasions(seen: readonly Appearance[]): People {
     for (const [h, like] of around[g]!) {
       const [a, b] = [people[g]!, people[h]!];
       if (h > g || (a.person !== null && b.person !== null)) continue;
-      if (like >= o.perhaps * usually(a, b) && !a.cannotBe(b)) perhaps.push([number.get(h)!, at]);
+      if (Math.min(a.weight, b.weight) >= o.seen && like >= o.perhaps * usually(a, b) && !a.cannotBe(b))
+        perhaps.push([number.get(h)!, at]);
     }
   return {
     list: people.filter((one) => one !== null),

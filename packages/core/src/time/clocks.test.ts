@@ -58,6 +58,19 @@ describe('clocks', () => {
     ).flat();
   const PEOPLE = [[1, 2], [3], [1, 4], [2, 5, 6], [7], [3, 4, 8], [9, 1]];
 
+  test('one occasion is enough when its pairs agree to seconds, and not when they are minutes apart', () => {
+    const people = [...PEOPLE, [2, 9]];
+    const day = (device: number, shift: number, off: (i: number) => number): ClockShot[] =>
+      people.map((who, i) => ({ at: i * (7 + (i % 5)) * MINUTE - shift + off(i), device, people: who }));
+    const right = day(0, 0, () => 0);
+    const [found] = findClockShifts([...right, ...day(1, 41 * MINUTE, (i) => 500 * (i % 3))], new Set([0]));
+    expect(Math.abs(found!.shift - 41 * MINUTE)).toBeLessThan(2000);
+    expect(found!.occasions).toBe(1);
+    expect(found!.pairs).toBeGreaterThanOrEqual(6);
+    const loose = day(1, 41 * MINUTE, (i) => ((i * 37) % 9) * MINUTE);
+    expect(findClockShifts([...right, ...loose], new Set([0]))).toEqual([]);
+  });
+
   test.each([
     [60 * MINUTE, 'an hour'],
     [-60 * MINUTE, 'an hour'],

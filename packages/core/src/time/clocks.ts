@@ -159,6 +159,8 @@ function occasions(shots: readonly ClockShot[]): ClockShot[][] {
  * explains the pictures half as well.
  */
 const ENOUGH = { pairs: 8, occasions: 2, pairsOnOne: 12, rivalOnOne: 2 } as const;
+/** Fewer on one occasion are enough when they agree to seconds: two people did not move in step all day. */
+const TO_SECONDS = { pairs: 6, spread: 5_000 } as const;
 
 /** Occasions that agree, one after the other. */
 interface Span {
@@ -171,10 +173,17 @@ interface Span {
   clear: number;
 }
 
-const isEnough = ({ votes, occasions, clear }: Span): boolean =>
-  occasions >= ENOUGH.occasions
-    ? votes.length >= ENOUGH.pairs
-    : votes.length >= ENOUGH.pairsOnOne && clear >= ENOUGH.rivalOnOne;
+/** How far half of some votes are from their middle at most. */
+function spreadOf(votes: readonly Vote[]): number {
+  const shift = middle(votes.map((v) => v.shift));
+  return middle(votes.map((v) => Math.abs(v.shift - shift)));
+}
+
+function isEnough({ votes, occasions, clear }: Span): boolean {
+  if (occasions >= ENOUGH.occasions) return votes.length >= ENOUGH.pairs;
+  const pairs = spreadOf(votes) <= TO_SECONDS.spread ? TO_SECONDS.pairs : ENOUGH.pairsOnOne;
+  return votes.length >= pairs && clear >= ENOUGH.rivalOnOne;
+}
 
 /**
  * Finds spans in which a device's clock disagrees with the clocks of others present at the same occasions. Occasions are
@@ -199,7 +208,7 @@ export function findClockShifts(shots: readonly ClockShot[], trusted: ReadonlySe
     const close = () => {
       if (span && Math.abs(span.shift) > RIGHT && isEnough(span)) {
         const shift = middle(span.votes.map((v) => v.shift));
-        const spread = middle(span.votes.map((v) => Math.abs(v.shift - shift)));
+        const spread = spreadOf(span.votes);
         if (spread < MOMENT)
           found.push({
             device,
