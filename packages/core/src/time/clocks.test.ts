@@ -58,6 +58,22 @@ describe('clocks', () => {
     ).flat();
   const PEOPLE = [[1, 2], [3], [1, 4], [2, 5, 6], [7], [3, 4, 8], [9, 1]];
 
+  test('a clock that began again at a factory date is found by scenes, whatever the distance; scenes that come again are not', () => {
+    const scene = (n: number): [number, number] => [
+      Math.imul(n + 3, 0x9e3779b1) >>> 0,
+      Math.imul(n + 7, 0x85ebca6b) >>> 0,
+    ];
+    const day = (device: number, from: number): ClockShot[] =>
+      Array.from({ length: 6 }, (_, i) => ({ at: from + i * 13 * MINUTE, device, people: [], scene: scene(i) }));
+    const shift = Date.UTC(2025, 5, 1, 10) - Date.UTC(2000, 0, 1);
+    const phone = day(0, Date.UTC(2025, 5, 1, 10));
+    const [found] = findClockShifts([...phone, ...day(1, Date.UTC(2000, 0, 1))], new Set([0]));
+    expect([found!.shift, found!.pairs]).toEqual([shift, 6]);
+    // The same living room every month: any of many shifts would do.
+    const monthly = Array.from({ length: 6 }, (_, m) => day(0, Date.UTC(2025, m, 1, 10))).flat();
+    expect(findClockShifts([...monthly, ...day(1, Date.UTC(2000, 0, 1))], new Set([0]))).toEqual([]);
+  });
+
   test('one occasion is enough when its pairs agree to seconds, and not when they are minutes apart', () => {
     const people = [...PEOPLE, [2, 9]];
     const day = (device: number, shift: number, off: (i: number) => number): ClockShot[] =>

@@ -34,7 +34,7 @@ export interface ClockShift {
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
 
-/** Clocks further apart than this are not found: no two time zones are. */
+/** Clocks further apart than this are found by scenes alone: no two time zones are. */
 const FURTHEST = 14.5 * HOUR;
 /** Pictures of one moment by two people are at most this far apart. */
 const MOMENT = 75_000;
@@ -78,6 +78,90 @@ interface Peak {
   score: number;
   votes: Vote[];
   rival: number;
+  /** Whether it was found by scenes alone, across any distance in time. */
+  far: boolean;
+}
+
+/**
+ * Scenes across any distance in time, for clocks that began again at a factory date or stand in a wrong year: so alike, so many
+ * pairs of different pictures, and so much clearer than any other shift.
+ */
+const FAR = { bits: 8, weight: 1, pairs: 3, clear: 2 } as const;
+/** Bits of a part of a hash: scenes that differ in at most {@link FAR.bits} bits have one of nine parts in common. */
+const PARTS = [
+  [0, 7],
+  [7, 7],
+  [14, 7],
+  [21, 7],
+  [28, 7],
+  [35, 7],
+  [42, 7],
+  [49, 7],
+  [56, 8],
+] as const;
+
+/** The pictures of others by the parts of their hashes, so that the scenes like one are found without comparing all. */
+class Scenes {
+  private readonly parts = PARTS.map(() => new Map<number, number[]>());
+
+  constructor(readonly shots: readonly ClockShot[]) {
+    shots.forEach(({ scene }, i) => {
+      if (!scene) return;
+      this.parts.forEach((map, p) => {
+        const key = partOf(scene, p);
+        const list = map.get(key);
+        if (list) list.push(i);
+        else map.set(key, [i]);
+      });
+    });
+  }
+
+  like({ scene }: ClockShot): ClockShot[] {
+    if (!scene) return [];
+    const found = new Set<number>();
+    this.parts.forEach((map, p) => {
+      for (const i of map.get(partOf(scene, p)) ?? []) {
+        const [high, low] = this.shots[i]!.scene!;
+        if (ones(scene[0] ^ high) + ones(scene[1] ^ low) <= FAR.bits) found.add(i);
+      }
+    });
+    return [...found].map((i) => this.shots[i]!);
+  }
+}
+
+function partOf([high, low]: readonly [number, number], part: number): number {
+  const [from, width] = PARTS[part]!;
+  const mask = (1 << width) - 1;
+  if (from >= 32) return (high >>> (from - 32)) & mask;
+  return (from + width <= 32 ? low >>> from : (low >>> from) | (high << (32 - from))) & mask;
+}
+
+/** The shift that most scenes agree on, whatever its size; null when no other shift is clearly worse. */
+function farPeakOf(device: readonly ClockShot[], scenes: Scenes): Peak | null {
+  const votes: Vote[] = [];
+  for (const [shot, b] of device.entries()) {
+    const before = device[shot - 1];
+    if (before && b.at - before.at < BURST) continue;
+    for (const a of scenes.like(b)) {
+      const weight = together(a, b);
+      if (weight >= FAR.weight) votes.push({ shift: a.at - b.at, weight, shot, pair: [b.id ?? 0, a.id ?? 0] });
+    }
+  }
+  votes.sort((x, y) => x.shift - y.shift);
+  const windows = votes.map((first, from) => {
+    const best = new Map<number, Vote>();
+    for (let i = from; i < votes.length && votes[i]!.shift - first.shift <= 2 * MOMENT; i++)
+      if (votes[i]!.weight > (best.get(votes[i]!.shot)?.weight ?? 0)) best.set(votes[i]!.shot, votes[i]!);
+    const kept = [...best.values()];
+    return { shift: middle(kept.map((v) => v.shift)), score: kept.reduce((sum, v) => sum + v.weight, 0), votes: kept };
+  });
+  const top = windows.reduce<(typeof windows)[number] | null>((a, b) => (a && a.score >= b.score ? a : b), null);
+  if (!top || top.votes.length < FAR.pairs) return null;
+  const rival = windows.reduce(
+    (most, w) => (Math.abs(w.shift - top.shift) > 6 * MINUTE ? Math.max(most, w.score) : most),
+    0,
+  );
+  return top.score >= FAR.clear * rival ? { ...top, rival, far: true } : null;
 }
 
 /** Votes of every pair that may show one moment. */
@@ -126,7 +210,7 @@ function peakOf(votes: readonly Vote[], shots: number): Peak | null {
   const best = new Map<number, Vote>();
   for (const vote of near) if (vote.weight > (best.get(vote.shot)?.weight ?? 0)) best.set(vote.shot, vote);
   const kept = [...best.values()];
-  return { shift: middle(kept.map((v) => v.shift)), score: sum[top]!, votes: kept, rival };
+  return { shift: middle(kept.map((v) => v.shift)), score: sum[top]!, votes: kept, rival, far: false };
 }
 
 function middle(values: readonly number[]): number {
@@ -171,6 +255,7 @@ interface Span {
   shift: number;
   /** How many times better than its best rival the shift explains the clearest of its occasions. */
   clear: number;
+  far: boolean;
 }
 
 /** How far half of some votes are from their middle at most. */
@@ -179,7 +264,8 @@ function spreadOf(votes: readonly Vote[]): number {
   return middle(votes.map((v) => Math.abs(v.shift - shift)));
 }
 
-function isEnough({ votes, occasions, clear }: Span): boolean {
+function isEnough({ votes, occasions, clear, far }: Span): boolean {
+  if (far) return votes.length >= FAR.pairs;
   if (occasions >= ENOUGH.occasions) return votes.length >= ENOUGH.pairs;
   const pairs = spreadOf(votes) <= TO_SECONDS.spread ? TO_SECONDS.pairs : ENOUGH.pairsOnOne;
   return votes.length >= pairs && clear >= ENOUGH.rivalOnOne;
@@ -195,13 +281,14 @@ export function findClockShifts(shots: readonly ClockShot[], trusted: ReadonlySe
   const sorted = [...shots].sort((a, b) => a.at - b.at);
   const others = sorted.filter((s) => trusted.has(s.device));
   const found: ClockShift[] = [];
+  const scenes = new Scenes(others);
   for (const device of new Set(sorted.filter((s) => !trusted.has(s.device)).map((s) => s.device))) {
     const runs = occasions(sorted.filter((s) => s.device === device));
     const judged = runs.map((run) => {
       const near = others.filter((o) => o.at > run[0]!.at - FURTHEST && o.at < run[run.length - 1]!.at + FURTHEST);
       const peak = peakOf(votesOf(run, near), run.length);
       const clear = peak !== null && peak.votes.length >= 2 && peak.score > 0.8 && peak.score >= 1.35 * peak.rival;
-      return { run, peak: clear ? peak : null };
+      return { run, peak: clear ? peak : farPeakOf(run, scenes) };
     });
     // Occasions that say nothing belong to neither side; those that agree within a minute and a half are one span.
     let span: Span | null = null;
@@ -236,6 +323,7 @@ export function findClockShifts(shots: readonly ClockShot[], trusted: ReadonlySe
         open.votes.push(...peak.votes);
         open.occasions++;
         open.clear = Math.max(open.clear, peak.score / Math.max(0.1, peak.rival));
+        open.far ||= peak.far;
         open.shift = middle(open.votes.map((v) => v.shift));
       } else {
         close();
@@ -245,6 +333,7 @@ export function findClockShifts(shots: readonly ClockShot[], trusted: ReadonlySe
           occasions: 1,
           shift: peak.shift,
           clear: peak.score / Math.max(0.1, peak.rival),
+          far: peak.far,
         };
       }
     }

@@ -22,6 +22,9 @@ describe('clocks in words', () => {
     [7200, '2 h'],
     [19_800, '5 h 30 min'],
     [3599, '1 h'],
+    [12 * 86_400, '12 days'],
+    [9283 * 86_400, '25 years and 152 days'],
+    [366 * 86_400, '1 year and 1 day'],
   ])('%d seconds', (seconds, words) => expect(sayShift(seconds)).toBe(words));
   test('behind or ahead, and why', () => {
     expect(clockTitle(clock)).toBe('The good camera is 1 h 02 min behind');

@@ -2,11 +2,18 @@ import type { ClockOffer } from '@gemmel/contract';
 import { saySpan } from '@gemmel/core';
 import { count } from '@/ui/say';
 
-/** "1 h 02 min", "47 min", "2 h", "40 s". */
+/** "1 h 02 min", "47 min", "2 h", "40 s"; "12 days", "25 years and 152 days". */
 export function sayShift(seconds: number): string {
   const all = Math.round(Math.abs(seconds));
   if (all < 60) return `${all} s`;
   const minutes = Math.round(all / 60);
+  const days = Math.round(all / 86_400);
+  const years = Math.floor(days / 365.25);
+  if (years > 0)
+    return [count(years, 'year'), count(Math.round(days - 365.25 * years), 'day')]
+      .filter((part) => !/^0 /.test(part))
+      .join(' and ');
+  if (days > 2) return count(days, 'day');
   const hours = Math.floor(minutes / 60);
   const rest = minutes % 60;
   if (hours === 0) return `${rest} min`;
