@@ -311,13 +311,13 @@ export function addDav(http: Hono<never>, app: App): void {
     // What is above the source must not go with the destination.
     if (`${at}/`.startsWith(`${to}/`)) return answer(403);
     const shift = [...at].length + 1;
+    let replaced: number[] = [];
     const copy = await db.transaction(async (trx) => {
       const gone = trx('source_files')
         .where('source_id', phone.id)
         .where((q) => q.whereIn('path', [to, `${to}/`]).orWhere('path', 'like', below(to)));
-      const held = await gone.clone().whereNull('item_id').whereNotNull('sha256').pluck('id');
+      replaced = await gone.clone().whereNull('item_id').whereNotNull('sha256').pluck('id');
       await gone.delete();
-      for (const id of held) await discard(heldFile(id));
       const moved = trx('source_files').where('source_id', phone.id);
       if (folder) {
         if (copies)
@@ -351,6 +351,8 @@ export function addDav(http: Hono<never>, app: App): void {
       });
       return id!;
     });
+    // Only once the listing says so: a file whose name was not taken after all is still waited for.
+    for (const id of replaced) await discard(heldFile(id));
     if (!folder) {
       const id = copy ?? found!.id;
       if (copy !== null) await copyFile(heldFile(found!.id), heldFile(copy)).catch(() => undefined);

@@ -1,5 +1,5 @@
 /** How many of 32 bits are set (Warren, Hacker's Delight, 2nd ed., 5-1). */
-function ones(x: number): number {
+export function ones(x: number): number {
   x -= (x >>> 1) & 0x55555555;
   x = (x & 0x33333333) + ((x >>> 2) & 0x33333333);
   return Math.imul((x + (x >>> 4)) & 0x0f0f0f0f, 0x01010101) >>> 24;
@@ -24,7 +24,7 @@ export function halves(hashes: readonly (string | bigint)[]): Halves {
 }
 
 /** Bits from `from` on, `width` of them, of a hash in halves. */
-function band(high: number, low: number, from: number, width: number): number {
+export function band(high: number, low: number, from: number, width: number): number {
   const mask = (1 << width) - 1;
   if (from >= 32) return (high >>> (from - 32)) & mask;
   if (from + width <= 32) return (low >>> from) & mask;

@@ -1,3 +1,5 @@
+import { band, ones } from '../likeness/alike';
+
 /** A picture as clocks are compared by it. */
 export interface ClockShot {
   /** The picture's own number, to be told as evidence. */
@@ -46,12 +48,6 @@ const PAUSE = 20 * HOUR;
 const STEP = 15_000;
 /** Clocks that agree within this are right. */
 const RIGHT = 2 * MINUTE;
-
-function ones(x: number): number {
-  x -= (x >>> 1) & 0x55555555;
-  x = (x & 0x33333333) + ((x >>> 2) & 0x33333333);
-  return Math.imul((x + (x >>> 4)) & 0x0f0f0f0f, 0x01010101) >>> 24;
-}
 
 /** How much two pictures look like one moment, 0 to about 2: the same people in both, and nearly the same scene. */
 function together(a: ClockShot, b: ClockShot): number {
@@ -108,7 +104,7 @@ class Scenes {
     shots.forEach(({ scene }, i) => {
       if (!scene) return;
       this.parts.forEach((map, p) => {
-        const key = partOf(scene, p);
+        const key = band(scene[0], scene[1], PARTS[p]![0], PARTS[p]![1]);
         const list = map.get(key);
         if (list) list.push(i);
         else map.set(key, [i]);
@@ -120,20 +116,13 @@ class Scenes {
     if (!scene) return [];
     const found = new Set<number>();
     this.parts.forEach((map, p) => {
-      for (const i of map.get(partOf(scene, p)) ?? []) {
+      for (const i of map.get(band(scene[0], scene[1], PARTS[p]![0], PARTS[p]![1])) ?? []) {
         const [high, low] = this.shots[i]!.scene!;
         if (ones(scene[0] ^ high) + ones(scene[1] ^ low) <= FAR.bits) found.add(i);
       }
     });
     return [...found].map((i) => this.shots[i]!);
   }
-}
-
-function partOf([high, low]: readonly [number, number], part: number): number {
-  const [from, width] = PARTS[part]!;
-  const mask = (1 << width) - 1;
-  if (from >= 32) return (high >>> (from - 32)) & mask;
-  return (from + width <= 32 ? low >>> from : (low >>> from) | (high << (32 - from))) & mask;
 }
 
 /** The shift that most scenes agree on, whatever its size; null when no other shift is clearly worse. */
