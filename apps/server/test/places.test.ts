@@ -6,6 +6,7 @@ import sharp from 'sharp';
 import { readSidecar } from '../src/media/metadata';
 import { toXmp } from '../src/vault/sidecar';
 import { placeAt, townsIn, townsNamed } from '../src/media/places';
+import { refreshEvents } from '../src/event/events';
 import { openHouse, type House } from './house';
 
 const VISBY = { lat: 57.6409, lon: 18.296 };
@@ -170,6 +171,21 @@ describe('places, dates and folders of a library', () => {
     await expect(mend([ids[0]!], { shift: 4e9 * 3 })).rejects.toThrow();
     await mend([ids[1]!], { none: true });
     expect(await at(ids[1]!)).toMatchObject({ taken: null, takenSource: null, event: null });
+  });
+
+  test('a date taken away while events are found: the picture is not filed by the date it had', async () => {
+    const { db } = house.app;
+    const id = ids[2]!;
+    await house.quiet();
+    await db('pictures').where({ id }).update({ event_id: null });
+    // Held and undated by one, read with its old date and waited for by the other.
+    const taking = await db.transaction();
+    await taking('pictures').where({ id }).update({ taken_local: null, day: null, taken_source: null });
+    const finding = refreshEvents(house.app, { library: 1 });
+    await new Promise((wait) => setTimeout(wait, 400));
+    await taking.commit();
+    await finding;
+    expect((await at(id)).event).toBeNull();
   });
 
   test('a place is given, named, asked for in every way, written beside, and taken back', async () => {

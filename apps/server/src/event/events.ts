@@ -41,10 +41,22 @@ async function shapedByHand(app: App, library: number): Promise<{ id: number; fi
   }[];
 }
 
-/** Files pictures under an event as the machine finds it: not those that somebody has filed since they were looked at. */
-async function file(db: Db, ids: readonly number[], event: number): Promise<void> {
-  for (const some of chunks(ids, 1000))
-    await db('pictures').whereIn('id', some).where('event_by_hand', false).update({ event_id: event });
+/**
+ * Files pictures under an event as the machine finds it: not those that somebody has filed since they were looked at, nor
+ * those whose date is no longer within it.
+ */
+async function file(db: Db, rows: readonly Row[], event: number, first: string, last: string): Promise<void> {
+  for (const some of chunks(rows, 1000))
+    await db('pictures')
+      .whereIn(
+        'id',
+        some.map((row) => row.id),
+      )
+      .where('event_by_hand', false)
+      .whereNull('taken_exact')
+      .where('taken_certainty', '>=', SURE)
+      .whereBetween('taken_local', [first, last])
+      .update({ event_id: event });
 }
 
 /**
@@ -64,14 +76,18 @@ export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>)
     .orderBy('id')
     .select('id', 'taken_local', 'offset_minutes', 'lat', 'lon', 'event_id')) as Row[];
   const rows: Row[] = [];
-  const joins = new Map<number, number[]>();
+  const joins = new Map<(typeof shaped)[number], Row[]>();
   for (const row of all) {
     // What comes in later for an event that people have shaped belongs to it.
-    const event = shaped.find((e) => row.taken_local >= e.first && row.taken_local <= e.last)?.id;
+    const event = shaped.find((e) => row.taken_local >= e.first && row.taken_local <= e.last);
     if (event === undefined) rows.push(row);
-    else if (row.event_id !== event) joins.set(event, [...(joins.get(event) ?? []), row.id]);
+    else if (row.event_id !== event.id) {
+      const those = joins.get(event);
+      if (those) those.push(row);
+      else joins.set(event, [row]);
+    }
   }
-  for (const [event, ids] of joins) await file(db, ids, event);
+  for (const [event, those] of joins) await file(db, those, event.id, event.first, event.last);
   const theirs = new Set(shaped.map((e) => e.id));
   const spans = findEvents(
     rows.map((r) => ({ at: Date.parse(`${r.taken_local.replace(' ', 'T')}Z`), lat: r.lat, lon: r.lon })),
@@ -108,8 +124,8 @@ export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>)
       const found = () => db('events').where({ id: event!, made_by: known.get(event!)!.made_by });
       if (!(await found().update(span)) && !(await found().first('id'))) continue;
     }
-    const wrong = group.filter((row) => row.event_id !== event).map((row) => row.id);
-    await file(db, wrong, event!);
+    const wrong = group.filter((row) => row.event_id !== event);
+    await file(db, wrong, event!, group[0]!.taken_local, group[group.length - 1]!.taken_local);
   }
   await db.raw(
     "DELETE e FROM events e WHERE e.library_id = ? AND e.made_by = 'found' AND e.title IS NULL AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.event_id = e.id)",
