@@ -392,7 +392,7 @@ test('7. albums: from the pile, in an order by hand, taken out, removed and back
   // It follows a later change by itself.
   const { ids } = await ask<{ ids: number[] }>(page, '/api/skeleton', { question: { all: [{ not: question }] } });
   await ask(page, '/api/pictures/change', { ids: [ids[0]], change: { rating: 5 } });
-  await expect(page.getByText(new RegExp(`^${count + 1} pictures ·`))).toBeVisible();
+  await expect(page.getByText(new RegExp(`^${count + 1} pictures ·`))).toBeVisible({ timeout: 30_000 });
   await ask(page, '/api/pictures/change', { ids: [ids[0]], change: { rating: 0 } });
 });
 

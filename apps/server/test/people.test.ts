@@ -29,6 +29,7 @@ describe('people', () => {
   let source: string;
   let faces: (Face & { who: string | null })[];
 
+  const isEmil = ({ person }: { person: string }) => person === 'emil';
   const all = async () => (await house.app.db('faces').orderBy('id')) as Face[];
   const who = (name: string) => faces.filter((f) => f.who === name);
   const answer = (some: { id: number }[], is: object | string, odd: { id: number }[] = []) =>
@@ -40,9 +41,11 @@ describe('people', () => {
   beforeAll(async () => {
     house = await openHouse({ recognise: true });
     source = mkdtempSync(path.join(tmpdir(), 'gemmel-people-'));
-    const truth = (JSON.parse(readFileSync(path.join(DEMO, 'truth.json'), 'utf8')) as { files: Truth[] }).files.filter(
-      (t) => t.event === 'emil-birthday' && t.kind === 'photo' && /^(ilses|martens)/.test(t.path),
-    );
+    const truth = (JSON.parse(readFileSync(path.join(DEMO, 'truth.json'), 'utf8')) as { files: Truth[] }).files
+      .filter((t) => t.event === 'emil-birthday' && t.kind === 'photo' && /^(ilses|martens)/.test(t.path))
+      .filter((t) => t.people.length > 1)
+      .sort((a, b) => Number(b.people.some(isEmil)) - Number(a.people.some(isEmil)))
+      .slice(0, 10);
     for (const t of truth) cpSync(path.join(DEMO, t.path), path.join(source, path.basename(t.path)));
     await house.takeIn(source);
     const pictures = (await house.app.db('pictures').select('id', 'name', 'width', 'height')) as {
@@ -397,8 +400,6 @@ describe('people', () => {
     // Done again: what was found meanwhile is deleted once more.
     await house.undo({ act: back!.undone!.act });
     expect(await described(person!.id)).toBe(0);
-    await house.call('recognisePerson', { params: { id: person!.id }, body: { on: true } });
-    await house.quiet();
   });
 
   test('switched off, nothing that describes a face is left; switched on, faces are found again under their names', async () => {
