@@ -1,3 +1,5 @@
+import exiftoolPath from 'exiftool-vendored.pl';
+import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -106,15 +108,20 @@ describe('files', () => {
         caption: '“Ready?” <she said>\n\n\tThe second line',
         rating: 4,
         favourite: true,
-        tags: ['lake', 'Åland'],
+        tags: ['lake', 'Åland', 'either|or', 'a long word '.repeat(18).trim()],
         label: 'to print',
         paths: [['outdoors', 'lake']],
         position: { lat: 59.8, lon: -18.05 },
-        taken: { local: '1988-07-02T15:30:00.000', offset: 120 },
+        taken: { local: '1988-07-02T15:30:00.000', offset: 120, source: 'mended', certainty: 0.93 },
         span: null,
         width: 60,
         height: 40,
-        faces: [{ name: 'Kai "68" Wend', x: 0.1, y: 0.2, w: 0.25, h: 0.5 }],
+        faces: [
+          { name: 'Kai "68" Wend', x: 0.1, y: 0.2, w: 0.25, h: 0.5 },
+          { name: 'Noor', byMachine: true, x: 0.5, y: 0.2, w: 0.2, h: 0.4 },
+          { name: '', is: 'passer-by', x: 0.8, y: 0.2, w: 0.1, h: 0.2 },
+          { name: '', is: 'not a face', x: 0.8, y: 0.6, w: 0.1, h: 0.2 },
+        ],
       }),
     );
     const read = await readMetadata(at('bare.jpg'), 'bare.jpg', false, [at('bare.jpg.xmp')]);
@@ -129,11 +136,56 @@ describe('files', () => {
     expect(read.clues[0]).toEqual({
       local: '1988-07-02T15:30:00.000',
       offset: 120,
-      source: 'written',
-      certainty: 0.95,
+      source: 'mended',
+      certainty: 0.93,
     });
-    expect(read.said.faces[0]!.name).toBe('Kai "68" Wend');
-    expect(read.said.tags.map((path) => path.join('|')).sort()).toEqual(['outdoors|lake', 'Åland']);
+    expect(read.said.faces.map(({ name, is, byMachine }) => [name, is, byMachine])).toEqual([
+      ['Kai "68" Wend', undefined, undefined],
+      ['Noor', undefined, true],
+      ['', 'passer-by', undefined],
+      ['', 'not a face', undefined],
+    ]);
+    expect(read.said.faces[3]!.y).toBeCloseTo(0.6, 5);
+    expect(read.said.tags).toHaveLength(4);
+    expect(read.said.tags).toEqual(
+      expect.arrayContaining([['outdoors', 'lake'], ['Åland'], ['either|or'], ['a long word '.repeat(18).trim()]]),
+    );
+  });
+
+  test('a day is a day: it hides no hour of the same day, and is not taken for noon', async () => {
+    await patch().jpeg().toFile(at('day.jpg'));
+    const write = (...words: string[]) =>
+      execFileSync(exiftoolPath as unknown as string, ['-q', '-overwrite_original', ...words, at('day.jpg')]);
+    write('-XMP-photoshop:DateCreated=1988:07:02', '-EXIF:DateTimeOriginal=1988:07:02 15:30:00');
+    const [first, second] = (await readMetadata(at('day.jpg'), 'day.jpg', false)).clues;
+    expect(first).toMatchObject({ local: '1988-07-02T15:30:00.000', source: 'camera' });
+    expect(second).toMatchObject({ source: 'written', span: { exact: 'day', from: '1988-07-02' } });
+    write('-EXIF:DateTimeOriginal=');
+    const [only] = (await readMetadata(at('day.jpg'), 'day.jpg', false)).clues;
+    expect(only).toMatchObject({ source: 'written', certainty: 0.5, span: { exact: 'day', from: '1988-07-02' } });
+  });
+
+  test('trees of tags are read from every field that others write, and words as they were written', () => {
+    expect(
+      saidOf({
+        HierarchicalSubject: ['outdoors|AC/DC'],
+        TagsList: ['people of old/Kai', 'outdoors/lake'],
+        Categories:
+          '<Categories><Category Assigned="0">house<Category Assigned="1">attic &amp; roof</Category></Category></Categories>',
+        Keywords: ['Ã–lberg', 'house|attic & roof'],
+        XPKeywords: 'boat;oars',
+      }).tags,
+    ).toEqual([
+      ['outdoors', 'AC/DC'],
+      ['people of old', 'Kai'],
+      ['outdoors', 'lake'],
+      ['house', 'attic & roof'],
+      ['Ölberg'],
+      ['boat'],
+      ['oars'],
+    ]);
+    expect(saidOf({ 'Caption-Abstract': 'GrÃ¼ÃŸe an Gran' }).caption).toBe('Grüße an Gran');
+    expect(saidOf({ 'Caption-Abstract': 'Ã ist ein Buchstabe' }).caption).toBe('Ã ist ein Buchstabe');
   });
 
   test('a caption keeps its lines; what cameras and programs write there nobody said', () => {

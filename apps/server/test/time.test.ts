@@ -191,6 +191,45 @@ describe('events shaped by people', () => {
     await house.quiet();
   };
 
+  test('a picture that only knows its day makes no event: it joins that of its day; a copy takes the time of its original', async () => {
+    const { db } = house.app;
+    const day = (n: number, date: string, more: object = {}) =>
+      db('pictures')
+        .where('id', ids[n]!)
+        .update({
+          taken_local: `${date} 12:00:00.000`,
+          day: date,
+          taken_exact: 'day',
+          taken_from: date,
+          taken_to: date,
+          taken_source: 'file name',
+          taken_certainty: 0.5,
+          ...more,
+        });
+    const was = (await db('pictures').whereIn('id', [ids[1]!, ids[2]!, ids[3]!]).orderBy('id')) as object[];
+    await day(1, '2026-05-20');
+    await day(2, '2026-06-20');
+    await day(3, '2026-05-16', { alike_id: ids[4]! });
+    await again();
+    expect(await filed()).toBe('01-000001111');
+    expect(await db('pictures').where('id', ids[3]!).first()).toMatchObject({
+      taken_local: '2026-05-16 14:00:00.000',
+      taken_exact: null,
+      taken_source: 'copy',
+      taken_certainty: 0.8,
+    });
+    // It follows when that is mended.
+    await db('pictures').where('id', ids[4]!).update({ taken_local: '2026-05-16 14:02:00.000' });
+    await again();
+    expect(await db('pictures').where('id', ids[3]!).first()).toMatchObject({ taken_local: '2026-05-16 14:02:00.000' });
+    await db('pictures').where('id', ids[4]!).update({ taken_local: '2026-05-16 14:00:00.000' });
+    for (const row of was as { id: number; month_day?: number }[]) {
+      const { month_day: _, ...columns } = row;
+      await db('pictures').where('id', row.id).update(columns);
+    }
+    await again();
+  });
+
   test('split, join, move and remove stand when events are found again, and each is taken back exactly', async () => {
     expect(await filed()).toBe('000000001111');
     const first = await eventAt(0);

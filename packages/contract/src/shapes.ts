@@ -164,7 +164,7 @@ export const PictureChange = z.strictObject({
   favourite: z.boolean().optional(),
   title: z.string().trim().max(200).nullable().optional(),
   caption: z.string().trim().max(4000).nullable().optional(),
-  addTags: z.array(z.string().trim().min(1).max(80)).max(50).optional(),
+  addTags: z.array(z.string().trim().min(1).max(250)).max(50).optional(),
   removeTags: z.array(Id).max(50).optional(),
 });
 export type PictureChange = z.infer<typeof PictureChange>;

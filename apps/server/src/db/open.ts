@@ -11,6 +11,7 @@ import * as m0006 from './migrations/0006_people';
 import * as m0007 from './migrations/0007_ground';
 import * as m0008 from './migrations/0008_acts';
 import * as m0009 from './migrations/0009_perhaps';
+import * as m0010 from './migrations/0010_tags';
 
 export type Db = Knex;
 
@@ -24,6 +25,7 @@ const migrations = [
   { name: '0007_ground', steps: m0007 },
   { name: '0008_acts', steps: m0008 },
   { name: '0009_perhaps', steps: m0009 },
+  { name: '0010_tags', steps: m0010 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -6,6 +6,7 @@ import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { shortName } from '../person/names';
 import { libraryPlaceName } from '../picture/placeName';
+import { copiesTakeTheTime } from '../time/copies';
 
 /** Only times at least this certain can tell events apart: scans that know their summer at best stay out. */
 const SURE = 0.35;
@@ -59,6 +60,38 @@ async function file(db: Db, rows: readonly Row[], event: number, first: string, 
       .update({ event_id: event });
 }
 
+/** How many pictures of each day each event has. */
+type Days = Map<string, Map<number, number>>;
+
+/**
+ * Pictures that only know their day make no event: they belong to the one that has most pictures of that day, those that
+ * people have shaped before others.
+ */
+async function fileDays(db: Db, library: number, days: Days, shaped: ReadonlySet<number>): Promise<void> {
+  const rows = (await db('pictures')
+    .where({ library_id: library, event_by_hand: false, taken_exact: 'day', taken_about: false })
+    .where('taken_certainty', '>=', SURE)
+    .select('id', 'day', 'event_id')) as { id: number; day: string; event_id: number | null }[];
+  const moves = new Map<string, { day: string; event: number | null; ids: number[] }>();
+  for (const { id, day, event_id } of rows) {
+    const [most] = [...(days.get(day) ?? [])].sort(
+      ([a, n], [b, m]) => Number(shaped.has(b)) - Number(shaped.has(a)) || m - n || a - b,
+    );
+    const event = most?.[0] ?? null;
+    if (event === event_id) continue;
+    const key = `${day} ${event}`;
+    const move = moves.get(key) ?? { day, event, ids: [] };
+    move.ids.push(id);
+    moves.set(key, move);
+  }
+  for (const { day, event, ids } of moves.values())
+    for (const some of chunks(ids, 1000))
+      await db('pictures')
+        .whereIn('id', some)
+        .where({ event_by_hand: false, taken_exact: 'day', day })
+        .update({ event_id: event });
+}
+
 /**
  * Looks at all gaps of a library again and files its pictures under events. Events that exist keep their id: each found
  * span takes over the event most of its pictures were in, named ones first, so that a name is never lost while any of
@@ -66,6 +99,7 @@ async function file(db: Db, rows: readonly Row[], event: number, first: string, 
  */
 export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>): Promise<void> {
   const { db } = app;
+  await copiesTakeTheTime(db, library);
   const shaped = await shapedByHand(app, library);
   const all = (await db('pictures')
     .where({ library_id: library, event_by_hand: false })
@@ -77,11 +111,21 @@ export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>)
     .select('id', 'taken_local', 'offset_minutes', 'lat', 'lon', 'event_id')) as Row[];
   const rows: Row[] = [];
   const joins = new Map<(typeof shaped)[number], Row[]>();
+  const days: Days = new Map();
+  const count = (event: number, taken: string, n = 1) => {
+    const day = taken.slice(0, 10);
+    const of = days.get(day) ?? new Map<number, number>();
+    days.set(day, of.set(event, (of.get(event) ?? 0) + n));
+  };
   for (const row of all) {
     // What comes in later for an event that people have shaped belongs to it.
     const event = shaped.find((e) => row.taken_local >= e.first && row.taken_local <= e.last);
-    if (event === undefined) rows.push(row);
-    else if (row.event_id !== event.id) {
+    if (event === undefined) {
+      rows.push(row);
+      continue;
+    }
+    count(event.id, row.taken_local);
+    if (row.event_id !== event.id) {
       const those = joins.get(event);
       if (those) those.push(row);
       else joins.set(event, [row]);
@@ -89,6 +133,13 @@ export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>)
   }
   for (const [event, those] of joins) await file(db, those, event.id, event.first, event.last);
   const theirs = new Set(shaped.map((e) => e.id));
+  for (const { event_id, day, n } of (await db('pictures')
+    .where({ library_id: library, event_by_hand: true })
+    .whereNotNull('event_id')
+    .whereNotNull('day')
+    .groupBy('event_id', 'day')
+    .select('event_id', 'day', db.raw('COUNT(*) AS n'))) as unknown as { event_id: number; day: string; n: number }[])
+    count(event_id, day, Number(n));
   const spans = findEvents(
     rows.map((r) => ({ at: Date.parse(`${r.taken_local.replace(' ', 'T')}Z`), lat: r.lat, lon: r.lon })),
   );
@@ -124,9 +175,11 @@ export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>)
       const found = () => db('events').where({ id: event!, made_by: known.get(event!)!.made_by });
       if (!(await found().update(span)) && !(await found().first('id'))) continue;
     }
+    for (const row of group) count(event!, row.taken_local);
     const wrong = group.filter((row) => row.event_id !== event);
     await file(db, wrong, event!, group[0]!.taken_local, group[group.length - 1]!.taken_local);
   }
+  await fileDays(db, library, days, theirs);
   await db.raw(
     "DELETE e FROM events e WHERE e.library_id = ? AND e.made_by = 'found' AND e.title IS NULL AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.event_id = e.id)",
     [library],

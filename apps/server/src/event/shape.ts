@@ -209,7 +209,7 @@ export function changeEvent(
       ? ((await trx('pictures')
           .where({ library_id: library })
           .where((q) => q.where('event_by_hand', false).orWhere('event_id', id))
-          .whereNull('taken_exact')
+          .whereRaw("(taken_exact IS NULL OR taken_exact = 'day')")
           .whereBetween('day', [span.from, span.to])
           .select('id', 'event_id', 'event_by_hand', 'taken_local')) as Member[])
       : [];

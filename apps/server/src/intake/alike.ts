@@ -1,5 +1,6 @@
 import type { App } from '../context';
 import { addressIn } from '../db/open';
+import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 
 /**
@@ -20,7 +21,10 @@ export async function markAlike(app: App, { library }: Job): Promise<void> {
   await db('libraries')
     .where('id', library)
     .update({ alike_upto: last ?? 0 });
-  if (found.length) app.changed(library, 'batches', 'pictures');
+  if (found.length === 0) return;
+  app.changed(library, 'batches', 'pictures');
+  // A copy that only knows its day takes the time of what it is a copy of.
+  await ask(db, library, 'events');
 }
 
 declare module '../jobs/kind' {

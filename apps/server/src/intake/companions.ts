@@ -50,8 +50,8 @@ export async function joinMain(
     seconds = found.seconds;
   } else if (!word && !(await sniffFile(file, item.path))) return alone(app, item);
   if (item.role === 'said' && main.state === 'known') {
-    const { said, marked } = await readSidecar(file);
-    await sayMore(app, library, item, main.picture_id, said, [marked]);
+    const { said, marked, taken } = await readSidecar(file);
+    await sayMore(app, library, item, main.picture_id, said, [marked], taken);
   }
   await keepBeside(app, library, item, file, sha256, main.picture_id, seconds);
   await finishItem(app, library, item, 'stored', { picture_id: main.picture_id });

@@ -10,13 +10,12 @@ import type { placeColumns } from '../place/places';
 import type { Prepared } from '../media/prepare';
 import type { FileKind } from '../media/sniff';
 import { tagPathIds } from '../tag/tags';
-import { spanColumns } from '../time/span';
 import { markDirty } from '../vault/sidecar';
 import { meetDevice } from '../gather/devices';
 import { libraryFolder, place } from '../vault/vault';
 import { pathTaken, type Item } from './items';
 import { notePlaced, takeBack } from './placed';
-import { nameFaces, noteConflicts, upright } from './words';
+import { nameFaces, noteConflicts, takenColumns, upright } from './words';
 
 /** Everything that is known of a new picture. */
 export interface NewPicture {
@@ -33,17 +32,6 @@ async function deviceId(db: Db, library: number, { make, model }: Metadata): Pro
   if (!make && !model) return null;
   return meetDevice(db, library, make ?? '', model ?? '');
 }
-
-/** The columns a time fills. */
-export const takenColumns = (taken: Taken | null) => ({
-  taken_local: taken ? taken.local.replace('T', ' ') : null,
-  offset_minutes: taken?.offset ?? null,
-  taken_source: taken?.source ?? null,
-  taken_certainty: taken?.certainty ?? null,
-  // The middle of its days for what knows no more than a season or a year.
-  day: taken ? taken.local.slice(0, 10) : null,
-  ...spanColumns(taken?.span ?? null),
-});
 
 /** Gives a new picture its place in the vault and its row, with everything that was said of it. Safe to repeat. */
 export async function store(app: App, library: number, item: Item, picture: NewPicture): Promise<number> {
@@ -117,7 +105,9 @@ export async function store(app: App, library: number, item: Item, picture: NewP
       await nameFaces(trx, library, id, prepared.height, upright(marked, prepared, prepared.faces));
     await noteConflicts(trx, library, item, id, metadata.conflicts);
     const spoken = said.title || said.caption || said.rating || said.favourite || said.label;
-    if (spoken || tags.length || said.faces.length) await markDirty(trx, library, [id]);
+    // What the file itself does not say goes beside it.
+    const told = taken && !['camera', 'gps'].includes(taken.source);
+    if (spoken || told || tags.length || said.faces.length) await markDirty(trx, library, [id]);
     return id;
   });
   try {

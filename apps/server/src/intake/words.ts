@@ -1,5 +1,17 @@
-import { mergeSaid, sameSpot, searchable, type Conflict, type Said, type SaidFace } from '@gemmel/core';
-import type { App } from '../context';
+import {
+  chooseTaken,
+  mergeSaid,
+  sameSpot,
+  searchable,
+  type Conflict,
+  type Said,
+  type SaidFace,
+  type Taken,
+} from '@gemmel/core';
+import { today, type App } from '../context';
+import type { PicturesRow } from '../db/tables';
+import { ask } from '../jobs/jobs';
+import { spanColumns, spanOf } from '../time/span';
 import type { Db } from '../db/open';
 import { placeColumns } from '../place/places';
 import { turnBox, type Marked } from '../media/said';
@@ -7,12 +19,10 @@ import { tagPathIds } from '../tag/tags';
 import { markDirty } from '../vault/sidecar';
 
 interface Spot {
-  id: number;
   x: number;
   y: number;
   w: number;
   h: number;
-  person_id: number | null;
 }
 
 /**
@@ -22,7 +32,7 @@ interface Spot {
 export function upright(
   marked: Marked,
   picture: { width: number; height: number; orientation: number },
-  found: readonly Omit<Spot, 'id' | 'person_id'>[],
+  found: readonly Spot[],
 ): SaidFace[] {
   if (picture.orientation <= 1) return marked.faces;
   const turned = marked.faces.map((face) => turnBox(face, picture.orientation));
@@ -39,7 +49,10 @@ async function personId(trx: Db, library: number, name: string): Promise<number>
   return (await trx('people').where({ library_id: library, name }).first('id'))!.id;
 }
 
-/** Gives found faces the names somebody gave them elsewhere; a marked face that was not found is kept as it was marked. */
+/**
+ * Gives found faces the names somebody gave them elsewhere, or what else was said of them; a marked face that was not found is
+ * kept as it was marked.
+ */
 export async function nameFaces(
   trx: Db,
   library: number,
@@ -50,17 +63,21 @@ export async function nameFaces(
   if (faces.length === 0) return;
   const spots = await trx('faces')
     .where({ picture_id: picture, library_id: library })
-    .select('id', 'x', 'y', 'w', 'h', 'person_id');
+    .select('id', 'x', 'y', 'w', 'h', 'state');
   const used = new Set<number>();
   for (const face of faces) {
-    const person_id = await personId(trx, library, face.name);
+    const said = {
+      state: face.is ?? ('named' as const),
+      person_id: face.is ? null : await personId(trx, library, face.name),
+      named_by: face.byMachine ? ('machine' as const) : ('hand' as const),
+    };
     const spot = spots.find((s) => !used.has(s.id) && sameSpot(s, face));
     if (spot) {
       used.add(spot.id);
-      if (spot.person_id === null)
+      if (spot.state === 'waiting')
         await trx('faces')
           .where('id', spot.id)
-          .update({ state: 'named', person_id, named_by: 'hand', group_key: null, likely_person_id: null });
+          .update({ ...said, group_key: null, likely_person_id: null });
     } else
       await trx('faces').insert({
         library_id: library,
@@ -73,9 +90,7 @@ export async function nameFaces(
         quality: 0,
         vector_a: Buffer.alloc(0),
         vector_b: Buffer.alloc(0),
-        state: 'named',
-        person_id,
-        named_by: 'hand',
+        ...said,
       });
   }
 }
@@ -95,6 +110,29 @@ export async function noteConflicts(
   }
 }
 
+/** The time a picture has so far. */
+const takenOf = (row: PicturesRow): Taken | null =>
+  row.taken_local === null
+    ? null
+    : {
+        local: row.taken_local.replace(' ', 'T'),
+        offset: row.offset_minutes,
+        source: row.taken_source as Taken['source'],
+        certainty: row.taken_certainty ?? 0,
+        ...(spanOf(row) && { span: spanOf(row)! }),
+      };
+
+/** The columns a time fills. */
+export const takenColumns = (taken: Taken | null) => ({
+  taken_local: taken ? taken.local.replace('T', ' ') : null,
+  offset_minutes: taken?.offset ?? null,
+  taken_source: taken?.source ?? null,
+  taken_certainty: taken?.certainty ?? null,
+  // The middle of its days for what knows no more than a season or a year.
+  day: taken ? taken.local.slice(0, 10) : null,
+  ...spanColumns(taken?.span ?? null),
+});
+
 /** Adds what was said elsewhere of a picture the library already has. What people said here has the last word. */
 export async function sayMore(
   app: App,
@@ -103,6 +141,7 @@ export async function sayMore(
   picture: number,
   came: Said,
   marked: readonly Marked[],
+  beside: Taken | null = null,
 ): Promise<void> {
   const { db } = app;
   const row = await db('pictures').where({ id: picture, library_id: library }).first();
@@ -123,10 +162,12 @@ export async function sayMore(
     here.lat === null && said.lat !== null && said.lon !== null
       ? await placeColumns(app, library, { lat: said.lat, lon: said.lon })
       : null;
+  const taken = beside && row.taken_source !== 'hand' ? chooseTaken([beside, takenOf(row)], today()) : null;
   await db.transaction(async (trx) => {
     await trx('pictures')
       .where('id', picture)
       .update({
+        ...(taken && takenColumns(taken)),
         title: said.title,
         caption: said.caption,
         words: searchable(said.title, said.caption, row.name),
@@ -145,6 +186,7 @@ export async function sayMore(
     for (const one of marked) await nameFaces(trx, library, picture, row.height, upright(one, row, found));
     await noteConflicts(trx, library, item, picture, conflicts);
     await markDirty(trx, library, [picture]);
+    if (taken) await ask(trx, library, 'events');
   });
   app.changed(library, 'pictures', 'people', 'tags');
 }

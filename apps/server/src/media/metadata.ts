@@ -1,4 +1,5 @@
 import {
+  DAY,
   type Conflict,
   instantFromFileName,
   mergeSaid,
@@ -11,6 +12,7 @@ import {
   type Taken,
   takenFromFileName,
   takenFromFolders,
+  TAKEN_SOURCES,
 } from '@gemmel/core';
 import { ToolTrouble, withExiftool } from './exiftool';
 import { markedOf, number, saidOf, text, type Marked, type Raw } from './said';
@@ -39,6 +41,9 @@ export interface Metadata {
   marked: Marked[];
 }
 
+/** How sure a date is that somebody wrote beside a picture. */
+const BESIDE = 0.95;
+
 function stampOf(
   raw: Raw,
   name: string,
@@ -52,12 +57,13 @@ function stampOf(
   const read = readStamp(
     value && sub && !value.includes('.') ? value.replace(/^(\d{4}:\d\d:\d\d \d\d:\d\d:\d\d)/, `$1.${sub}`) : value,
   );
+  if (read?.span) return { ...read, source, certainty: Math.min(DAY, certainty) };
   return read && { local: read.local, offset: read.offset ?? readOffset(text(raw, offset)), source, certainty };
 }
 
 const instantOf = (value: string | null): number | null => {
   const read = readStamp(value);
-  return read ? Date.parse(`${read.local}Z`) - (read.offset ?? 0) * 60_000 : null;
+  return read && !read.span ? Date.parse(`${read.local}Z`) - (read.offset ?? 0) * 60_000 : null;
 };
 
 /** A date of which no more is known than a month, a season or a year: in words, or as a date cut short (ISO 8601). */
@@ -78,8 +84,7 @@ function timesOf(raw: Raw, video: boolean): { clues: Taken[]; instants: Instant[
   const gps = instantOf(text(raw, 'GPSDateTime'));
   if (video) {
     // QuickTime's own clock runs in UTC; only this one tag states the wall clock with its zone.
-    const zoned = readStamp(text(raw, 'CreationDate'));
-    if (zoned) clues.push({ ...zoned, source: 'camera', certainty: 0.9 });
+    clues.push(stampOf(raw, 'CreationDate', '', '', 'camera', 0.9));
     const original = stampOf(raw, 'DateTimeOriginal', 'SubSecTimeOriginal', 'OffsetTimeOriginal', 'camera', 0.85);
     clues.push(original);
     const utc = instantOf(text(raw, 'CreateDate', 'MediaCreateDate', 'TrackCreateDate'));
@@ -119,20 +124,33 @@ function exposureOf(raw: Raw): string | null {
 /** Cameras write their own name or nothing into these fields; nobody said that. */
 const BY_MACHINE = /^(digital camera|default|untitled|dcim|sony dsc|olympus digital camera|screenshot|dav)$/i;
 
+/** All tags of a file, also from where they do not belong: an edited clip or picture has them in odd places. */
 async function readTags(file: string): Promise<Raw> {
   try {
-    return (await withExiftool((helper) => helper.readRaw(file, { readArgs: ['-fast', '-n', '-struct'] }))) as Raw;
+    return (await withExiftool((helper) =>
+      helper.readRaw(file, { readArgs: ['-n', '-struct'], useMWG: false }),
+    )) as Raw;
   } catch (error) {
     if (error instanceof ToolTrouble || /timeout|ended|shut/i.test(String(error))) throw error;
     return {};
   }
 }
 
+/** A sidecar's date. Gemmel's own says where it came from and how sure it is, so that it stays what it was wherever it goes. */
+function takenBeside(raw: Raw): Taken | null {
+  const taken =
+    rememberedIn(raw, BESIDE) ?? stampOf(raw, 'DateTimeOriginal', '', 'OffsetTimeOriginal', 'written', BESIDE);
+  if (!taken) return null;
+  const source = TAKEN_SOURCES.find((one) => one === text(raw, 'Dated'));
+  const sure = number(raw, 'Sure');
+  if (!source) return { ...taken, certainty: BESIDE };
+  return { ...taken, source, certainty: sure !== null && sure >= 0 && sure <= 1 ? sure : taken.certainty };
+}
+
 /** What one sidecar says, for a picture that is here already. */
 export async function readSidecar(file: string): Promise<{ said: Said; marked: Marked; taken: Taken | null }> {
   const raw = stripFile(await readTags(file));
-  const taken = rememberedIn(raw, 0.95) ?? stampOf(raw, 'DateTimeOriginal', '', 'OffsetTimeOriginal', 'written', 0.95);
-  return { said: saidOf(raw), marked: markedOf(raw), taken };
+  return { said: saidOf(raw), marked: markedOf(raw), taken: takenBeside(raw) };
 }
 
 /**

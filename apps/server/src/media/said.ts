@@ -1,4 +1,5 @@
 import { NOTHING_SAID, plainest, type Said, type SaidFace } from '@gemmel/core';
+import { XMLParser } from 'fast-xml-parser';
 
 /** What exiftool reads from a file, by tag name. */
 export type Raw = Record<string, unknown>;
@@ -30,7 +31,9 @@ const lines = (raw: Raw, ...names: string[]): string | null => {
 
 /** What cameras and programs write where a caption belongs, and nobody ever said. */
 const NOBODY_SAID = [
-  /^(created|edited|processed) (with|by|using) \S+( [\d.]+)?$/i,
+  // "Created with Paint 3.1", and never "Created with love".
+  /^([Cc]reated|[Ee]dited|[Pp]rocessed|[Ee]xported|[Gg]enerated) (with|using) (the |The )?[A-Z0-9][\w.+-]*( [A-Z0-9][\w.+-]*){0,3}$/,
+  /^(created|edited|processed) by \S+( [\d.]+)$/i,
   /^[A-Z ]*DIGITAL CAMERA$|^SONY DSC$|^SAMSUNG CAMERA PICTURES$|^Exif.JPEG.PICTURE$/,
   /^(default|untitled)$/i,
 ];
@@ -48,6 +51,29 @@ export const listOf = (value: unknown): string[] =>
         .trim(),
     )
     .filter((v) => v && v.length <= 400);
+
+/** What the characters of code page 1252 are that differ from Latin 1, from 0x80. */
+const CP1252 =
+  '\u20ac\u0081\u201a\u0192\u201e\u2026\u2020\u2021\u02c6\u2030\u0160\u2039\u0152\u008d\u017d\u008f\u0090\u2018\u2019\u201c\u201d\u2022\u2013\u2014\u02dc\u2122\u0161\u203a\u0153\u009d\u017e\u0178';
+
+/** Text of IPTC that was written as UTF-8 without saying so and was read as Latin. */
+export function asWritten(read: string): string {
+  const bytes: number[] = [];
+  for (const char of read) {
+    const code = char.codePointAt(0)!;
+    const at = code > 0xff ? CP1252.indexOf(char) : -1;
+    if (code > 0xff && at < 0) return read;
+    bytes.push(code > 0xff ? 0x80 + at : code);
+  }
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(Uint8Array.from(bytes));
+  } catch {
+    return read;
+  }
+}
+
+/** What one field of IPTC holds. */
+const ofIptc = (raw: Raw, name: string): string[] => listOf(raw[name]).map(asWritten);
 
 /** Words that some programs put at the head of a tree that holds nothing but people. */
 const PEOPLE = new Set(['people', 'person', 'persons', 'faces']);
@@ -67,28 +93,68 @@ function* branches(words: readonly Keyword[], above: string[], depth = 0): Gener
   }
 }
 
-/** Tags as paths: hierarchical subjects, keyword trees of the Metadata Working Group, and plain words. */
+/** The longest word that is kept, in characters. */
+const LONGEST = 250;
+
+const path = (words: readonly string[]): string[] => words.map((word) => word.trim().slice(0, LONGEST)).filter(Boolean);
+
+/** Fields in which others write a tag with all that is above it in one text, and what stands between. */
+const TREES: readonly (readonly [string, string])[] = [
+  ['HierarchicalSubject', '|'],
+  ['CatalogSets', '|'],
+  ['TagsList', '/'],
+  ['LastKeywordXMP', '/'],
+  ['LastKeywordIPTC', '/'],
+];
+
+interface Category {
+  '#'?: string;
+  '@Assigned'?: string;
+  Category?: Category[];
+}
+
+const categories = new XMLParser({
+  ignoreAttributes: false,
+  attributeNamePrefix: '@',
+  textNodeName: '#',
+  parseTagValue: false,
+  isArray: (name) => name === 'Category',
+});
+
+/** Tags as nested elements, of which those that are meant say so: `<Category Assigned="1">outdoors</Category>`. */
+function* meant(list: readonly Category[] | undefined, above: string[] = []): Generator<string[]> {
+  for (const one of above.length < 9 ? (list ?? []) : []) {
+    const here = [...above, String(one['#'] ?? '')];
+    if (one['@Assigned'] === '1') yield path(here);
+    yield* meant(one.Category, here);
+  }
+}
+
+function nested(xml: unknown): string[][] {
+  if (typeof xml !== 'string' || xml.length > 100_000) return [];
+  try {
+    return [...meant((categories.parse(xml) as { Categories?: Category }).Categories?.Category)];
+  } catch {
+    return [];
+  }
+}
+
+/** Tags as paths: keyword trees of the Metadata Working Group, other fields that hold trees, and plain words. */
 function tagsOf(raw: Raw): string[][] {
-  const paths = listOf(raw['HierarchicalSubject'] ?? raw['TagsList'] ?? raw['LastKeywordXMP']).map((word) =>
-    word
-      .split(/[|/]/)
-      .map((part) => part.trim().slice(0, 80))
-      .filter(Boolean),
-  );
+  const paths = TREES.flatMap(([field, between]) => listOf(raw[field]).map((word) => path(word.split(between))));
   const tree = (raw['KeywordInfo'] as { Hierarchy?: Keyword[] } | undefined)?.Hierarchy;
-  if (Array.isArray(tree)) paths.push(...branches(tree, []));
-  // Where a program knew no trees, it wrote them into plain words with bars between.
-  const plain = [...listOf(raw['Subject']), ...listOf(raw['Keywords'])].map((word) =>
-    word
-      .split('|')
-      .map((part) => part.trim().slice(0, 80))
-      .filter(Boolean),
-  );
+  if (Array.isArray(tree)) paths.push(...[...branches(tree, [])].map(path));
+  paths.push(...nested(raw['Categories']));
+  // Where a program knew no trees, it wrote them into plain words with bars between; Gemmel's own words hold what they hold.
+  const own = raw['Favourite'] !== undefined;
+  const words = [...listOf(raw['Subject']), ...ofIptc(raw, 'Keywords')];
+  const more = listOf(raw['XPKeywords']).flatMap((list) => list.split(';'));
+  const plain = [...words.map((word) => path(own ? [word] : word.split('|'))), ...more.map((word) => path([word]))];
   const seen = new Set<string>();
   return plainest([...paths, ...plain])
-    .filter((path) => path.length > 0 && !(path.length > 1 && PEOPLE.has(path[0]!.toLowerCase())))
-    .filter((path) => {
-      const key = path.join('|').toLowerCase();
+    .filter((one) => one.length > 0 && !(one.length > 1 && PEOPLE.has(one[0]!.toLowerCase())))
+    .filter((one) => {
+      const key = one.join('\0').toLowerCase();
       return seen.has(key) ? false : seen.add(key);
     })
     .slice(0, 60);
@@ -100,6 +166,13 @@ export interface Marked {
   width: number | null;
   height: number | null;
 }
+
+/** Where Gemmel's sidecars say of faces that they are nobody's, or none. */
+const NO_NAME = { PassersBy: 'passer-by', NoFaces: 'not a face' } as const;
+
+/** A box as Gemmel's sidecars write it in words: its middle and its size in fractions, as the regions have them. */
+export const spotText = ({ x, y, w, h }: { x: number; y: number; w: number; h: number }): string =>
+  [x + w / 2, y + h / 2, w, h].map((v) => v.toFixed(6)).join(' ');
 
 interface Region {
   Name?: unknown;
@@ -113,13 +186,21 @@ export function markedOf(raw: Raw): Marked {
     { AppliedToDimensions?: { W?: number; H?: number }; RegionList?: Region[] } | undefined;
   const list = Array.isArray(info?.RegionList) ? info.RegionList : [];
   const faces: SaidFace[] = [];
+  const machine = new Set(listOf(raw['ByMachine']));
   for (const { Name, Type, Area } of list.slice(0, 200)) {
     const name = typeof Name === 'string' || typeof Name === 'number' ? String(Name).trim().slice(0, 160) : '';
     if (!name || (Type && Type !== 'Face') || !Area || (Area.Unit && Area.Unit !== 'normalized')) continue;
     const [x, y, w, h] = [Number(Area.X), Number(Area.Y), Number(Area.W ?? Area.D), Number(Area.H ?? Area.D)];
     if (![x, y, w, h].every(Number.isFinite) || w <= 0 || h <= 0 || w > 1 || h > 1) continue;
-    faces.push({ name, x: x - w / 2, y: y - h / 2, w, h });
+    const byMachine = machine.has(spotText({ x: x - w / 2, y: y - h / 2, w, h }));
+    faces.push({ name, x: x - w / 2, y: y - h / 2, w, h, ...(byMachine && { byMachine }) });
   }
+  for (const [field, is] of Object.entries(NO_NAME))
+    for (const said of listOf(raw[field]).slice(0, 200)) {
+      const [x, y, w, h] = said.split(' ').map(Number) as [number, number, number, number];
+      if (![x, y, w, h].every(Number.isFinite) || w <= 0 || h <= 0 || w > 1 || h > 1) continue;
+      faces.push({ name: '', is, x: x - w / 2, y: y - h / 2, w, h });
+    }
   const size = info?.AppliedToDimensions;
   return { faces, width: Number(size?.W) || null, height: Number(size?.H) || null };
 }
@@ -149,8 +230,13 @@ export function saidOf(raw: Raw): Said {
     lat !== null && lon !== null && Math.abs(lat) <= 90 && Math.abs(lon) <= 180 && !(lat === 0 && lon === 0);
   return {
     ...NOTHING_SAID,
-    title: text(raw, 'Title', 'ObjectName')?.slice(0, 200) ?? null,
-    caption: lines(raw, 'Description', 'ImageDescription', 'Caption-Abstract')?.slice(0, 4000) ?? null,
+    title: (text(raw, 'Title') ?? ofIptc(raw, 'ObjectName')[0] ?? text(raw, 'XPTitle'))?.slice(0, 200) ?? null,
+    caption:
+      (
+        lines(raw, 'Description', 'ImageDescription') ??
+        lines({ of: asWritten(String(raw['Caption-Abstract'] ?? '')) }, 'of') ??
+        lines(raw, 'XPComment')
+      )?.slice(0, 4000) ?? null,
     rating: Math.max(0, Math.min(5, Math.round(number(raw, 'Rating') ?? 0))),
     favourite: /^(true|1)$/i.test(String(raw['Favourite'] ?? '')),
     label: text(raw, 'Label')?.slice(0, 60) ?? null,

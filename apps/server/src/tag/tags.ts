@@ -11,7 +11,7 @@ export async function tagIds(
   names: readonly string[],
   made?: (id: number) => void,
 ): Promise<number[]> {
-  const wanted = new Map(names.map((name) => [fold(name).slice(0, 160), name.trim().slice(0, 80)]));
+  const wanted = new Map(names.map((name) => [fold(name).slice(0, 500), name.trim().slice(0, 250)]));
   wanted.delete('');
   if (wanted.size === 0) return [];
   const find = async () =>

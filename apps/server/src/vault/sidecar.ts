@@ -2,10 +2,11 @@ import { open, rename } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
-import { sayWhenSpan, type When } from '@gemmel/core';
+import { sayWhenSpan, type SaidFace, type When } from '@gemmel/core';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { spanOf } from '../time/span';
+import { spotText } from '../media/said';
 import { toXml } from '../xml';
 import { withFiles } from './lock';
 import { libraryFolder, syncFolder } from './vault';
@@ -22,13 +23,14 @@ export interface Said {
   /** Tags that lie below others, each as a path from the widest word. */
   paths: string[][];
   position: { lat: number; lon: number } | null;
-  /** Wall-clock time set by hand, with its offset in minutes where known. */
-  taken: { local: string; offset: number | null } | null;
+  /** Wall-clock time with its offset in minutes where known; how sure it is, 0..1, and where it comes from. */
+  taken: { local: string; offset: number | null; source: string; certainty: number } | null;
   /** The days it may have been, when that is all that is known. */
   span: When | null;
   width: number;
   height: number;
-  faces: { name: string; x: number; y: number; w: number; h: number }[];
+  /** Faces with names, and those of which people said that they are nobody's, or none. */
+  faces: SaidFace[];
 }
 
 /** A latitude or longitude as XMP writes it: degrees, minutes to a millionth, and the side of the globe. */
@@ -73,7 +75,7 @@ const NAMESPACES = {
 };
 
 /** Where faces are and whose they are: regions of the Metadata Working Group's guidelines 2.0 (centre and size in fractions). */
-const regions = ({ faces, width, height }: Said) => ({
+const regions = (faces: readonly SaidFace[], { width, height }: Said) => ({
   'Iptc4xmpExt:PersonInImage': bag(faces.map((f) => f.name)),
   'mwg-rs:Regions': {
     '@rdf:parseType': 'Resource',
@@ -103,6 +105,11 @@ const regions = ({ faces, width, height }: Said) => ({
  */
 export function toXmp(said: Said): string {
   const { position, span, taken } = said;
+  const named = said.faces.filter((face) => face.name);
+  const spots = (some: readonly SaidFace[]) => some.length > 0 && bag(some.map(spotText));
+  const passersBy = spots(said.faces.filter((face) => face.is === 'passer-by'));
+  const noFaces = spots(said.faces.filter((face) => face.is === 'not a face'));
+  const byMachine = spots(named.filter((face) => face.byMachine));
   const words = {
     '@rdf:about': '',
     ...Object.fromEntries(Object.entries(NAMESPACES).map(([prefix, uri]) => [`@xmlns:${prefix}`, uri])),
@@ -114,6 +121,7 @@ export function toXmp(said: Said): string {
       'exif:GPSLongitude': angle(position.lon, ['E', 'W']),
     }),
     ...(span ? dateOf(span) : taken && { 'exif:DateTimeOriginal': `${taken.local}${offsetOf(taken.offset)}` }),
+    ...(taken && { 'gemmel:dated': taken.source, 'gemmel:sure': taken.certainty }),
     ...(said.title && { 'dc:title': alternative(said.title) }),
     ...(said.caption && { 'dc:description': alternative(said.caption) }),
     ...(said.tags.length && { 'dc:subject': bag(said.tags) }),
@@ -123,7 +131,10 @@ export function toXmp(said: Said): string {
         'mwg-kw:Hierarchy': { 'rdf:Bag': { 'rdf:li': said.paths.map(branch) } },
       },
     }),
-    ...(said.faces.length && regions(said)),
+    ...(named.length && regions(named, said)),
+    ...(byMachine && { 'gemmel:byMachine': byMachine }),
+    ...(passersBy && { 'gemmel:passersBy': passersBy }),
+    ...(noFaces && { 'gemmel:noFaces': noFaces }),
   };
   const packet = toXml({
     'x:xmpmeta': {
@@ -164,10 +175,14 @@ async function saidOf(
       tags: [],
       paths: [],
       position: p.lat === null || p.lon === null ? null : { lat: p.lat, lon: p.lon },
-      taken:
-        (p.taken_source === 'hand' || p.taken_source === 'mended') && p.taken_local
-          ? { local: p.taken_local.replace(' ', 'T'), offset: p.offset_minutes }
-          : null,
+      taken: p.taken_local
+        ? {
+            local: p.taken_local.replace(' ', 'T'),
+            offset: p.offset_minutes,
+            source: p.taken_source ?? 'written',
+            certainty: p.taken_certainty ?? 0.5,
+          }
+        : null,
       span: spanOf(p),
       width: p.width,
       height: p.height,
@@ -190,12 +205,22 @@ async function saidOf(
     if (path.length > 1) said?.paths.push(path);
   }
   const faces = await db('faces as f')
-    .join('people as n', 'n.id', 'f.person_id')
+    .leftJoin('people as n', 'n.id', 'f.person_id')
     .where('f.library_id', library)
     .whereIn('f.picture_id', ids)
-    .select('f.picture_id', 'n.name', 'f.x', 'f.y', 'f.w', 'f.h')
+    .where((q) => q.whereNotNull('f.person_id').orWhere('f.named_by', 'hand'))
+    .select('f.picture_id', 'f.state', 'f.named_by', 'n.name', 'f.x', 'f.y', 'f.w', 'f.h')
     .orderBy('f.id');
-  for (const { picture_id, ...face } of faces) result.get(picture_id)?.faces.push(face);
+  for (const { picture_id, state, named_by, name, ...box } of faces) {
+    const is = state === 'passer-by' || state === 'not a face' ? state : null;
+    if (name ?? is)
+      result.get(picture_id)?.faces.push({
+        name: name ?? '',
+        ...(!name && is && { is }),
+        ...(named_by === 'machine' && { byMachine: true as const }),
+        ...box,
+      });
+  }
   return result;
 }
 

@@ -2,7 +2,12 @@ import { fold } from '../text/fold';
 
 /** A face somebody marked elsewhere: box in fractions of the upright picture. */
 export interface SaidFace {
+  /** Empty when it is nobody of the household's, or none at all. */
   name: string;
+  /** Set where no name was given but something else was said of it. */
+  is?: 'passer-by' | 'not a face';
+  /** Filed by recognition, which may think otherwise another day. */
+  byMachine?: true;
   x: number;
   y: number;
   w: number;
@@ -75,7 +80,7 @@ export function mergeSaid(first: Said, second: Said): { said: Said; conflicts: C
   if (a && b && metres(a, b) > 100)
     conflicts.push({ what: 'place', kept: degrees(a.lat, a.lon), other: degrees(b.lat, b.lon) });
   const spot = a ?? b;
-  const key = (path: readonly string[]) => path.map(fold).join('|');
+  const key = (path: readonly string[]) => path.map(fold).join('\0');
   const tags = [...first.tags];
   for (const path of second.tags) if (!tags.some((t) => key(t) === key(path))) tags.push(path);
   const faces = [...first.faces];

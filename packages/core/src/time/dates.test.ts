@@ -1,3 +1,4 @@
+import { readStamp } from './taken';
 import { believed, chooseTaken, takenFromFileTime } from './ladder';
 import { instantFromFileName, takenFromFileName, takenFromFolders, type Taken } from './taken';
 import { localAt, offsetAt, offsetFromGps, offsetOfLocal } from './zone';
@@ -141,6 +142,15 @@ describe('the ladder', () => {
     ['a scan’s day long before cameras wrote any', [clue('1974-07-02T12:00:00', 'written', 0.6)], 'written'],
     ['a doubted clock rather than nothing', [clue('1980-01-01T00:00:12', 'camera', 0.9)], 'camera'],
   ] as const)('%s', (_, clues, source) => expect(chooseTaken([null, ...clues], arrived)?.source).toBe(source));
+  test('who knows the hour of the same day is believed before who only knows the day', () => {
+    const day = readStamp('2026:05:16')!;
+    const sure = { ...day, source: 'written' as const, certainty: 0.95 };
+    const camera = (local: string) => ({ local, offset: 60, source: 'camera' as const, certainty: 0.9 });
+    expect(chooseTaken([sure, camera('2026-05-16T14:07:09.000')], arrived)).toMatchObject({ source: 'camera' });
+    expect(chooseTaken([sure, camera('2026-05-17T14:07:09.000')], arrived)).toMatchObject({ span: { exact: 'day' } });
+    const about = { ...sure, span: { ...day.span!, about: true } };
+    expect(chooseTaken([about, camera('2026-05-16T14:07:09.000')], arrived)).toMatchObject({ span: { about: true } });
+  });
   test('nothing says nothing', () => expect(chooseTaken([null, undefined], arrived)).toBeNull());
   test('what people set is never doubted', () =>
     expect(believed(clue('1904-01-01T00:00:00', 'hand', 1), arrived)).toBe(1));

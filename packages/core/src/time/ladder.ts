@@ -19,18 +19,22 @@ export function believed(taken: Taken, arrived: string): number {
   return taken.certainty;
 }
 
+/** What only knows its day, and is sure of it. */
+const isDay = ({ span }: Taken): boolean => span?.exact === 'day' && !span.about;
+
 /**
  * Chooses among everything that says when a picture was taken, given in the order of trust: the surest wins, among equals
- * the first. The chosen one carries how far it is believed.
+ * the first; but of one that only knows its day and another that knows the hour of that day, the other. The chosen one
+ * carries how far it is believed.
  */
 export function chooseTaken(clues: readonly (Taken | null | undefined)[], arrived: string): Taken | null {
-  let best: Taken | null = null;
-  for (const clue of clues) {
-    if (!clue) continue;
-    const certainty = believed(clue, arrived);
-    if (!best || certainty > best.certainty) best = { ...clue, certainty };
-  }
-  return best;
+  const told = clues.flatMap((clue) => (clue ? [{ ...clue, certainty: believed(clue, arrived) }] : []));
+  const surest = (some: readonly Taken[]) =>
+    some.reduce<Taken | null>((best, one) => (best && best.certainty >= one.certainty ? best : one), null);
+  const best = surest(told);
+  if (!best || !isDay(best)) return best;
+  const day = best.local.slice(0, 10);
+  return surest(told.filter((one) => !one.span && one.certainty > DOUBTED && one.local.startsWith(day))) ?? best;
 }
 
 /** Files changed this close to each other were copied together. */

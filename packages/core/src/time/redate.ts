@@ -41,7 +41,7 @@ const byHand = (local: string, offset: number | null, span: When | null = null):
 
 /**
  * Reads a date as people write it, with or without a clock time: "16 May 2026 14:07", "about 1960", "2026-05-16T14:07".
- * A span of days is dated to its middle. Null when it is no date.
+ * A day without a time, or a span of days, is dated to its middle. Null when it is no date.
  */
 export function readDate(text: string, thisYear: number): { local: string; span: When | null } | null {
   const stamp = readStamp(text);
@@ -54,8 +54,7 @@ export function readDate(text: string, thisYear: number): { local: string; span:
     const clock = readStamp(`${when.from}T${timed[2]!.padStart(2, '0')}:${timed[3]}:${timed[4] ?? '00'}`);
     return clock && { local: clock.local, span: null };
   }
-  const plain = when.exact === 'day' && !when.about;
-  return { local: middleOf(when), span: plain ? null : when };
+  return { local: middleOf(when), span: when };
 }
 
 /**

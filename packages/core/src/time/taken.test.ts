@@ -5,9 +5,14 @@ describe('stamps', () => {
     ['2026:05-16 14:07:09.123+02:00', '2026-05-16T14:07:09.123', 120],
     ['2026:05:16 14:07:09', '2026-05-16T14:07:09.000', null],
     ['2026-05-16T14:07Z', '2026-05-16T14:07:00.000', 0],
-    ['2024:02:29', '2024-02-29T12:00:00.000', null],
     ['1904:01:01 00:00:00', '1904-01-01T00:00:00.000', null],
   ])('%s', (text, local, offset) => expect(readStamp(text)).toEqual({ local, offset }));
+  test('a day without a clock is a day', () =>
+    expect(readStamp('2024:02:29')).toEqual({
+      local: '2024-02-29T12:00:00.000',
+      offset: null,
+      span: { exact: 'day', from: '2024-02-29', to: '2024-02-29', about: false },
+    }));
   test.each(['0000:00:00 00:00:00', '2025:02:29 10:00:00', '2026:13:01', '2026:05:16 24:61:00', 'yesterday', '', null])(
     '%s is no time',
     (text) => expect(readStamp(text)).toBeNull(),

@@ -2,9 +2,20 @@ import { middleOf, readWhen, type When } from './when';
 
 /**
  * Where a picture's time comes from, most trusted first. `mended` is a camera's clock put
- * right, `written` what a sidecar or another program wrote.
+ * right, `written` what a sidecar or another program wrote, `copy` the time of the picture it is a copy of.
  */
-export type TakenSource = 'hand' | 'mended' | 'written' | 'camera' | 'gps' | 'file name' | 'folder name' | 'file';
+export const TAKEN_SOURCES = [
+  'hand',
+  'mended',
+  'written',
+  'camera',
+  'copy',
+  'gps',
+  'file name',
+  'folder name',
+  'file',
+] as const;
+export type TakenSource = (typeof TAKEN_SOURCES)[number];
 
 /**
  * A wall-clock time. `local` is `YYYY-MM-DDTHH:mm:ss.sss` as the clock on the wall showed it; `offset` minutes east of
@@ -18,6 +29,9 @@ export interface Taken {
   /** Set when no more is known than some days; `local` is their middle. */
   span?: When;
 }
+
+/** How sure a day without a time can be. */
+export const DAY = 0.5;
 
 const two = (n: number) => String(n).padStart(2, '0');
 
@@ -38,11 +52,21 @@ export function readOffset(text: string | null | undefined): number | null {
   return minutes > 14 * 60 ? null : m[1] === '-' ? -minutes : minutes;
 }
 
+/** One day of which no hour is known. */
+const wholeDay = (local: string): When => ({
+  from: local.slice(0, 10),
+  to: local.slice(0, 10),
+  exact: 'day',
+  about: false,
+});
+
 /**
  * Reads an EXIF or XMP date: `2026:05-16 14:07:09.123+02:00` with colons, dashes, `T` or a space. Dates of zeros, as
- * clocks that were never set write them, and impossible days are null.
+ * clocks that were never set write them, and impossible days are null. A day without a clock is a span of one day.
  */
-export function readStamp(text: string | null | undefined): { local: string; offset: number | null } | null {
+export function readStamp(
+  text: string | null | undefined,
+): { local: string; offset: number | null; span?: When } | null {
   const m = text
     ?.trim()
     .match(/^(\d{4})[:-](\d\d)[:-](\d\d)(?:[T ](\d\d):(\d\d)(?::(\d\d)(?:\.(\d{1,9}))?)?)?\s*(Z|[+-]\d\d:?\d\d)?$/i);
@@ -51,7 +75,8 @@ export function readStamp(text: string | null | undefined): { local: string; off
   const local = m[4]
     ? moment(Number(m[1]), Number(m[2]), Number(m[3]), Number(m[4]), Number(m[5]), Number(m[6] ?? 0), ms)
     : moment(Number(m[1]), Number(m[2]), Number(m[3]));
-  return local ? { local, offset: readOffset(m[8]) } : null;
+  if (!local) return null;
+  return m[4] ? { local, offset: readOffset(m[8]) } : { local, offset: null, span: wholeDay(local) };
 }
 
 /** A clock after a day: with seconds, or with a mark between hours and minutes; four bare digits only after `_` or `T`. */
@@ -75,7 +100,7 @@ export function takenFromFileName(name: string): Taken | null {
     const full = hour ? moment(...day, Number(hour), Number(mi ?? mi2 ?? mi3), Number(s ?? 0), Number(ms ?? 0)) : null;
     if (full) return { local: full, offset: null, source: 'file name', certainty: 0.8 };
     const noon = moment(...day);
-    if (noon) return { local: noon, offset: null, source: 'file name', certainty: 0.5 };
+    if (noon) return { local: noon, offset: null, source: 'file name', certainty: DAY, span: wholeDay(noon) };
   }
   return null;
 }
@@ -120,7 +145,7 @@ export function takenFromFolders(path: string): Taken | null {
   for (const folder of path.split('/').slice(0, -1).reverse()) {
     const day = folder.match(/(?<!\d)((?:18|19|20)\d\d)-(\d\d)-(\d\d)(?!\d)/);
     const exact = day && moment(Number(day[1]), Number(day[2]), Number(day[3]));
-    if (exact) return { local: exact, offset: null, source: 'folder name', certainty: 0.4 };
+    if (exact) return { local: exact, offset: null, source: 'folder name', certainty: 0.4, span: wholeDay(exact) };
     const said = remembered(folder);
     if (said) return said;
   }

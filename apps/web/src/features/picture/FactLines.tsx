@@ -11,6 +11,7 @@ const SOURCE: Record<string, string> = {
   mended: 'from the camera’s clock, mended',
   written: 'as it was written beside it',
   camera: 'from the camera’s clock',
+  copy: 'from the picture it is a copy of',
   gps: 'from GPS',
   'file name': 'from the file’s name',
   'folder name': 'from the folder’s name',
