@@ -77,7 +77,60 @@ const CLIPS: [name: string, args: string[], direct: boolean][] = [
   ['g.3gp', ['-s', '176x144', '-c:v', 'h263', '-an'], false],
   ['h.ts.mts', ['-c:v', 'mpeg2video', '-an', '-f', 'mpegts'], false],
   ['i.mkv', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-an'], false],
+  ['j.mpg', ['-c:v', 'mpeg1video', '-c:a', 'mp2'], false],
+  ['k.vob', ['-c:v', 'mpeg2video', '-c:a', 'ac3'], false],
+  ['l.wmv', ['-c:v', 'wmv2', '-c:a', 'wmav2'], false],
+  ['m.flv', ['-c:v', 'flv', '-an'], false],
+  ['n.ogv', ['-c:v', 'libtheora', '-an'], false],
+  ['o.dv', ['-s', '720x576', '-pix_fmt', 'yuv420p', '-r', '25', '-an'], false],
 ];
+
+/** A flattened picture of 8 bits as layered files hold it: a head, three empty parts, then one colour after another. */
+function layered(pixels: Buffer, width: number, height: number): Buffer {
+  const head = Buffer.alloc(26 + 12 + 2);
+  head.write('8BPS');
+  head.writeUInt16BE(1, 4);
+  head.writeUInt16BE(3, 12);
+  head.writeUInt32BE(height, 14);
+  head.writeUInt32BE(width, 18);
+  head.writeUInt16BE(8, 22);
+  head.writeUInt16BE(3, 24);
+  const plane = (c: number) => Buffer.from(Array.from({ length: width * height }, (_, i) => pixels[i * 3 + c]!));
+  return Buffer.concat([head, plane(0), plane(1), plane(2)]);
+}
+
+/** A TIFF of 12 bits a colour, as some scanners write it. */
+function twelveBits(pixels: Buffer, width: number, height: number): Buffer {
+  const data = Buffer.alloc(pixels.length * 1.5);
+  for (let i = 0; i < pixels.length; i += 2) {
+    const [a, b] = [pixels[i]! << 4, pixels[i + 1]! << 4];
+    data.set([a >> 4, ((a & 15) << 4) | (b >> 8), b & 255], i * 1.5);
+  }
+  const entries = [
+    [256, 4, 1, width],
+    [257, 4, 1, height],
+    [258, 3, 1, 12],
+    [259, 3, 1, 1],
+    [262, 3, 1, 2],
+    [273, 4, 1, 0],
+    [277, 3, 1, 3],
+    [278, 4, 1, height],
+    [279, 4, 1, data.length],
+  ] as const;
+  const head = Buffer.alloc(8 + 2 + entries.length * 12 + 4 + 6);
+  head.write('II*\0\u0008', 'latin1');
+  head.writeUInt16LE(entries.length, 8);
+  const bits = 8 + 2 + entries.length * 12 + 4;
+  entries.forEach(([tag, type, count, value], i) => {
+    const o = 10 + i * 12;
+    head.writeUInt16LE(tag, o);
+    head.writeUInt16LE(type, o + 2);
+    head.writeUInt32LE(tag === 258 ? 3 : count, o + 4);
+    head.writeUInt32LE(tag === 258 ? bits : tag === 273 ? head.length : value, o + 8);
+  });
+  for (let i = 0; i < 3; i++) head.writeUInt16LE(12, bits + 2 * i);
+  return Buffer.concat([head, data]);
+}
 
 describe('every sort of file', () => {
   let house: House;
@@ -106,6 +159,10 @@ describe('every sort of file', () => {
       await PATTERN(96, 64)
         .toFormat(format)
         .toFile(at(`still.${format}`));
+    for (const ending of ['bmp', 'jp2', 'jxl']) ffmpeg('-i', at('still.png'), at(`rare.${ending}`));
+    const pixels = await PATTERN(96, 64).removeAlpha().raw().toBuffer();
+    writeFileSync(at('rare.psd'), layered(pixels, 96, 64));
+    writeFileSync(at('twelve.tif'), twelveBits(pixels, 96, 64));
     // Stored the eight ways a camera can be held, each with the mark that puts it right.
     for (let orientation = 1; orientation <= 8; orientation++) {
       let image = sharp(await PATTERN(96, 64).png().toBuffer());
@@ -157,13 +214,13 @@ describe('every sort of file', () => {
     expect(out).toEqual([]);
   });
 
-  test.each(['still.png', 'still.webp', 'still.gif', 'still.tiff', 'still.avif', 'deep-with-thumbnail.heic'])(
-    '%s shows what it should',
-    async (name) => {
-      expect([(await row(name)).width, (await row(name)).height]).toEqual([96, 64]);
-      expect(await corners(name)).toEqual(UPRIGHT);
-    },
-  );
+  test.each([
+    ...['still.png', 'still.webp', 'still.gif', 'still.tiff', 'still.avif', 'deep-with-thumbnail.heic'],
+    ...['rare.bmp', 'rare.jp2', 'rare.jxl', 'rare.psd', 'twelve.tif'],
+  ])('%s shows what it should', async (name) => {
+    expect([(await row(name)).width, (await row(name)).height]).toEqual([96, 64]);
+    expect(await corners(name)).toEqual(UPRIGHT);
+  });
 
   test.each([1, 2, 3, 4, 5, 6, 7, 8])('held the %sth way, it comes out upright', async (n) => {
     const held = await row(`held-${n}.jpg`);
@@ -212,6 +269,23 @@ describe('every sort of file', () => {
     expect(answer.state).toBe(direct ? 'as it is' : 'ready');
     const part = await house.fetch(`/api/pictures/${clip.id}/play`, { headers: { range: 'bytes=0-99' } });
     expect([part.status, (await part.arrayBuffer()).byteLength]).toEqual([206, 100]);
+  });
+
+  test('a whole file of a kind that cannot be opened is kept aside under its name, never called damaged or no picture', async () => {
+    const odd = path.join(folder, 'odd');
+    mkdirSync(odd);
+    ffmpeg('-i', path.join(folder, 'all/still.png'), path.join(odd, 'scan.tga'));
+    // A negative of a maker nobody knows, and a text that only has the name of one.
+    writeFileSync(path.join(odd, 'shot.arw'), Buffer.concat([Buffer.alloc(60, 1), Buffer.alloc(3000, 7)]));
+    writeFileSync(path.join(odd, 'words.tga'), 'I am a letter and nothing else, whatever my name says.');
+    const batch = await house.takeIn(odd);
+    const items = (await house.app
+      .db('batch_items')
+      .where('batch_id', batch)
+      .orderBy('path')
+      .select('state', 'reason')) as object[];
+    const closed = { state: 'aside', reason: 'is of a kind Gemmel cannot open yet; the file is kept aside' };
+    expect(items).toEqual([closed, closed, { state: 'skipped', reason: 'is not a picture or clip' }]);
   });
 
   test('a clip that is turned says so in its shape', async () => {

@@ -2,6 +2,7 @@ import type { Pixels } from '@gemmel/core';
 import sharp from 'sharp';
 import { decode, type Decoded } from '../media/decode';
 import { pixelsOf, SIZES, within } from '../media/pixels';
+import type { Inside } from '../media/raw';
 import type { FileKind } from '../media/sniff';
 import { FaceEngine, type FoundFace } from './engine';
 
@@ -47,7 +48,7 @@ export async function seekFaces(task: {
   file: string;
   kind: FileKind;
   models: string;
-  inside: { file: string; orientation: number } | null;
+  inside: Inside | null;
 }): Promise<PreparedFace[]> {
   const decoded = await decode(task.file, task.kind, task.inside);
   return facesIn(task.models, await within(decoded.pixels, SIZES.large), decoded);

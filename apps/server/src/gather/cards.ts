@@ -1,4 +1,4 @@
-import { RAW_EXTENSIONS } from '@gemmel/core';
+import { isMedia } from '@gemmel/core';
 import { watch, type FSWatcher } from 'chokidar';
 import { readdir, stat } from 'node:fs/promises';
 import path from 'node:path';
@@ -6,14 +6,8 @@ import type { App } from '../context';
 import { ask } from '../jobs/jobs';
 import { meetSource } from './sources';
 
-const PICTURES = new Set(
-  'jpg jpeg png webp gif tif tiff avif heic heif mp4 mov m4v webm avi mts m2ts 3gp'
-    .split(' ')
-    .concat([...RAW_EXTENSIONS]),
-);
-
 /** Whether a name ends like that of a picture or clip. */
-export const looksLikePicture = (name: string): boolean => PICTURES.has(name.split('.').pop()?.toLowerCase() ?? '');
+export const looksLikePicture = (name: string): boolean => isMedia(name.split('.').pop()?.toLowerCase() ?? '');
 
 /** Whether a folder is a camera's card or holds pictures near its top: at most this many names are looked at. */
 async function holdsPictures(folder: string, most = 400): Promise<boolean> {

@@ -204,7 +204,8 @@ export function addDav(http: Hono<never>, app: App): void {
     if (!found || found.path.endsWith('/')) return answer((await isFolder(phone, at)) ? 405 : 404, { allow: METHODS });
     const file = await whereIs(phone, found);
     if (!file) return found.bytes === 0 ? answer(200, { 'content-length': '0' }) : answer(404);
-    const response = await sendFile(c, file, {
+    // It may be on its way into the vault.
+    const response = await sendFile(c, () => whereIs(phone, found), {
       mime: mimeOf(at.split('.').pop()?.toLowerCase() ?? ''),
       etag: tagOf(found),
       cache: 'private, no-cache',

@@ -97,21 +97,27 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
 
   http.get('/api/pictures/:id/original', async (c) => {
     const session = guard(c, 'relative');
-    const row = (await db('pictures as p')
-      .join('libraries as l', 'l.id', 'p.library_id')
-      .where({ 'p.id': idOf(c, 'id'), 'p.library_id': session.library })
-      .first('p.vault_path', 'p.format', 'p.name', 'p.sha256', 'l.slug')) as
-      { vault_path: string; format: string; name: string; sha256: Buffer; slug: string } | undefined;
+    const find = async () =>
+      (await db('pictures as p')
+        .join('libraries as l', 'l.id', 'p.library_id')
+        .where({ 'p.id': idOf(c, 'id'), 'p.library_id': session.library })
+        .first('p.vault_path', 'p.format', 'p.name', 'p.sha256', 'l.slug')) as
+        { vault_path: string; format: string; name: string; sha256: Buffer; slug: string } | undefined;
+    const row = await find();
     if (!row) throw notFound('This picture');
     const sent = {
       mime: mimeOf(row.format),
       etag: `"${row.sha256.toString('hex').slice(0, 32)}"`,
       cache: 'private, max-age=3600',
     };
-    const file = path.join(libraryFolder(app, row.slug), row.vault_path);
+    let first: typeof row | null = row;
     return sendFile(
       c,
-      file,
+      async () => {
+        const now = first ?? (await find());
+        first = null;
+        return now ? path.join(libraryFolder(app, now.slug), now.vault_path) : null;
+      },
       c.req.query('save') === undefined ? sent : { ...sent, saveAs: withEnding(row.name, row.format) },
     );
   });

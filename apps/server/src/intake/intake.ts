@@ -1,3 +1,4 @@
+import { isMedia } from '@gemmel/core';
 import { mkdir, rename, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { derivedBase, type App } from '../context';
@@ -6,7 +7,8 @@ import { readMetadata } from '../media/metadata';
 import { placeColumns } from '../place/places';
 import type { Prepared } from '../media/prepare';
 import { pictureInside } from '../media/raw';
-import { headOf, isZip, sniff } from '../media/sniff';
+import { Closed } from '../media/damaged';
+import { headOf, isClosed, isZip, sniff } from '../media/sniff';
 import { discard, hashFile, receiveFile } from '../vault/vault';
 import { openArchive } from './archive';
 import { joinMain } from './companions';
@@ -101,6 +103,7 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
   if (isZip(head)) return openArchive(app, library, item, file);
   if (await keepAlbumList(app, library, item, file)) return;
   const kind = sniff(head, item.path);
+  if (!kind && isClosed(head, item.path)) return setAside(app, library, item, file, new Closed().message);
   if (!kind) {
     await discard(file);
     return finishItem(app, library, item, 'skipped', { reason: notAPicture(item.path) });
@@ -137,10 +140,7 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
 
 function notAPicture(name: string): string {
   const extension = name.split('.').pop()?.toLowerCase() ?? '';
-  const looks = ['jpg', 'jpeg', 'png', 'webp', 'heic', 'gif', 'tif', 'avif', 'mp4', 'mov', 'avi', 'mts', 'webm'];
-  return looks.includes(extension)
-    ? `is not a picture, although its name ends in .${extension}`
-    : 'is not a picture or clip';
+  return isMedia(extension) ? `is not a picture, although its name ends in .${extension}` : 'is not a picture or clip';
 }
 
 /** Damaged files are kept, out of the way, so that nothing somebody had is thrown away. */

@@ -1,10 +1,14 @@
+import path from 'node:path';
 import { execFile } from 'node:child_process';
 import { copyFile } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import sharp, { type Sharp } from 'sharp';
 import { SAFE } from './clips';
 import { withExiftool } from './metadata';
+import { decode } from './decode';
+import { sharpOf } from './pixels';
 import { pictureInside } from './raw';
+import { isRare, sniffFile } from './sniff';
 
 const run = promisify(execFile);
 
@@ -54,15 +58,24 @@ const TURNS: Record<number, (image: Sharp) => Sharp> = {
 /** The picture a camera put inside a negative, upright: the negative itself cannot be given without what it says. */
 async function insideOf(source: string, target: string): Promise<void> {
   const inside = await pictureInside(source, `${target}.inside`);
-  if (!inside) throw new Error('there is no picture inside');
+  if (!inside) return rare(source, target, path.extname(source).slice(1));
   const own = (await sharp(inside.file).metadata()).orientation ?? 1;
   const image = sharp(inside.file);
   const turned = own !== 1 ? image.rotate() : (TURNS[inside.orientation] ?? ((i: Sharp) => i))(image);
   await turned.keepIccProfile().jpeg({ quality: 95 }).toFile(target);
 }
 
-/** The format a cleaned picture has: its own, or that of the picture inside a negative. */
-export const cleanFormat = (format: string, raw: boolean): string => (raw ? 'jpg' : format);
+/** The format a cleaned picture has: its own, or one that everybody can open, for negatives and rare kinds. */
+export const cleanFormat = (format: string, raw: boolean): string => (raw || isRare(format) ? 'jpg' : format);
+
+/** A picture of a kind that few can open, from its pixels. */
+async function rare(source: string, target: string, format: string): Promise<void> {
+  const kind = await sniffFile(source, `x.${format}`);
+  if (!kind) throw new Error('it is no longer what it was');
+  await sharpOf((await decode(source, kind)).pixels)
+    .jpeg({ quality: 95 })
+    .toFile(target);
+}
 
 /**
  * Writes a copy of a picture without anything it says on the side: places, names, cameras, words. Its bytes stay as they are;
@@ -71,6 +84,7 @@ export const cleanFormat = (format: string, raw: boolean): string => (raw ? 'jpg
  */
 export async function cleanPhoto(source: string, target: string, format: string, raw: boolean): Promise<void> {
   if (raw) return insideOf(source, target);
+  if (isRare(format)) return rare(source, target, format);
   if (format === 'tif') return tiff(source, target);
   await copyFile(source, target);
   await withExiftool((tool) => tool.deleteAllTags(target, { retain: RETAIN }));
@@ -93,6 +107,11 @@ const CONTAINERS: Record<string, string> = {
   mkv: 'matroska',
   avi: 'avi',
   mts: 'mpegts',
+  mpg: 'mpeg',
+  vob: 'vob',
+  wmv: 'asf',
+  flv: 'flv',
+  ogv: 'ogg',
 };
 
 /** Cameras write date and place between the pictures of a clip, too: units of these kinds are left out (H.264 and H.265: SEI; MPEG-2: user data). */

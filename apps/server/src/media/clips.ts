@@ -84,7 +84,11 @@ async function make(
   await rename(part, target);
 }
 
-const H264 = ['-c:v', 'libx264', '-preset', 'veryfast', '-pix_fmt', 'yuv420p', '-movflags', '+faststart'];
+const H264 = [
+  ...['-c:v', 'libx264', '-preset', 'veryfast', '-pix_fmt', 'yuv420p', '-movflags', '+faststart'],
+  // No track of time codes, which some cameras keep.
+  ...['-write_tmcd', '0'],
+];
 const even = (long: number) =>
   `scale='if(gte(iw,ih),min(${long},iw),-2)':'if(gte(iw,ih),-2,min(${long},ih))',scale=trunc(iw/2)*2:trunc(ih/2)*2`;
 

@@ -5,7 +5,9 @@ import { promisify } from 'node:util';
 import decodeHeic from 'heic-decode';
 import sharp from 'sharp';
 import { probe, SAFE } from './clips';
-import { Damaged } from './damaged';
+import { Closed, Damaged } from './damaged';
+import { throughMagick } from './magick';
+import type { Inside } from './raw';
 import type { FileKind } from './sniff';
 
 const run = promisify(execFile);
@@ -24,6 +26,8 @@ export interface Decoded {
 
 /** More pixels than this are refused: no camera makes them, and unpacking them would take the machine down. */
 const MOST_PIXELS = 250_000_000;
+/** A picture inside a negative this long is shown as the negative; a smaller one is only its thumbnail. */
+const SHOWN = 1000;
 /** Larger pictures are decoded to this long side; faces need no more. */
 const LONGEST = 6000;
 
@@ -84,28 +88,54 @@ async function clip(file: string): Promise<Decoded> {
   return { ...(await throughSharp(png)), seconds, codec };
 }
 
-/** Turns the picture inside a negative upright as the negative says, when the picture itself does not say. */
-async function negative(preview: string, orientation: number): Promise<Decoded> {
-  const own = (await sharp(preview).metadata()).orientation ?? 1;
-  if (own !== 1 || orientation <= 1) return throughSharp(preview);
-  return throughSharp(await sharp(preview).withMetadata({ orientation }).jpeg({ quality: 95 }).toBuffer());
+/**
+ * The picture inside a negative, turned as the negative says when the picture itself does not say; it is as large as the
+ * negative.
+ */
+async function negative({ file, orientation, width, height }: Inside): Promise<Decoded> {
+  const own = (await sharp(file).metadata()).orientation ?? 1;
+  const decoded =
+    own !== 1 || orientation <= 1
+      ? await throughSharp(file)
+      : await throughSharp(await sharp(file).withMetadata({ orientation }).jpeg({ quality: 95 }).toBuffer());
+  const [long, short] = [Math.max(width, height), Math.min(width, height)];
+  const wide = decoded.width >= decoded.height;
+  return long > Math.max(decoded.width, decoded.height)
+    ? { ...decoded, width: wide ? long : short, height: wide ? short : long }
+    : decoded;
+}
+
+/** A negative with a picture inside that is worth showing; one without is developed. */
+async function raw(file: string, format: string, inside: Inside | null): Promise<Decoded> {
+  if (inside && inside.long >= SHOWN) return negative(inside);
+  try {
+    return await throughSharp(await throughMagick(file, format, MOST_PIXELS));
+  } catch (error) {
+    if (inside) return negative(inside);
+    throw error instanceof Damaged ? new Closed() : error;
+  }
+}
+
+/** TIFF is made in more ways than the first decoder knows. */
+async function tiff(file: string): Promise<Decoded> {
+  try {
+    return await throughSharp(file);
+  } catch (error) {
+    if (error instanceof Damaged && !(error instanceof Closed)) throw error;
+    return throughSharp(await throughMagick(file, 'tif', MOST_PIXELS));
+  }
 }
 
 /**
  * Decodes a file once, whole and upright. Of a negative, `inside` is the picture its camera put in it.
- * Throws {@link Damaged} for files that are cut off, broken or impossibly large.
+ * Throws {@link Damaged} for files that are cut off, broken or impossibly large, and for those of a kind that cannot be opened.
  */
-export async function decode(
-  file: string,
-  kind: FileKind,
-  inside: { file: string; orientation: number } | null = null,
-): Promise<Decoded> {
+export async function decode(file: string, kind: FileKind, inside: Inside | null = null): Promise<Decoded> {
   try {
     if (kind.kind === 'video') return await clip(file);
-    if (kind.raw) {
-      if (!inside) throw new Damaged('is a negative without a picture inside that could be shown');
-      return await negative(inside.file, inside.orientation);
-    }
+    if (kind.raw) return await raw(file, kind.format, inside);
+    if (kind.rare) return await throughSharp(await throughMagick(file, kind.format, MOST_PIXELS));
+    if (kind.format === 'tif') return await tiff(file);
     return kind.format === 'heic' ? await heic(file) : await throughSharp(file);
   } catch (error) {
     if (error instanceof Damaged) throw error;

@@ -32,7 +32,7 @@ export async function glance(file: string, name: string): Promise<Uint8Array | n
       if (view) return view;
     }
     if (kind.raw) return null;
-    if (kind.kind === 'photo' && kind.format !== 'heic')
+    if (kind.kind === 'photo' && kind.format !== 'heic' && !kind.rare)
       return await sharp(file, { failOn: 'none', limitInputPixels: 250_000_000, pages: 1 })
         .rotate()
         .resize(LONG, LONG, { fit: 'inside' })

@@ -5,6 +5,7 @@ import { rgbaToThumbHash } from 'thumbhash';
 import { facesIn, type PreparedFace } from '../faces/describe';
 import { sharpOf, SIZES, within } from './pixels';
 import { decode, type Decoded } from './decode';
+import type { Inside } from './raw';
 import type { FileKind } from './sniff';
 
 /** What the thread is asked to do with one file. */
@@ -15,8 +16,8 @@ export interface PrepareTask {
   derived: string;
   models: string;
   faces: boolean;
-  /** The picture a camera put inside a negative, and how the negative says it is to be turned. */
-  inside?: { file: string; orientation: number } | null;
+  /** The picture a camera put inside a negative, and what that says of itself. */
+  inside?: Inside | null;
 }
 
 /** Everything computed from a file's pixels. */

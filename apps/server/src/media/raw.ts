@@ -1,20 +1,27 @@
 import { rename, stat, unlink } from 'node:fs/promises';
+import sharp from 'sharp';
 import { withExiftool } from './exiftool';
 
 /** Where cameras put a picture into a negative, the largest first. */
 const PLACES = ['JpgFromRaw', 'PreviewImage', 'OtherImage', 'ThumbnailImage'] as const;
 
-/**
- * Writes the largest picture a camera put inside a negative to `target`.
- * @returns how the negative says it is to be turned (EXIF orientation), or null when there is no picture inside.
- */
-export async function pictureInside(
-  file: string,
-  target: string,
-): Promise<{ file: string; orientation: number } | null> {
-  const tags = (await withExiftool((tool) => tool.readRaw(file, { readArgs: ['-fast2', '-n', '-Orientation'] }))) as {
-    Orientation?: number;
-  };
+/** The picture a camera put inside a negative, and what the negative says of itself. */
+export interface Inside {
+  file: string;
+  /** The picture's own long side, in pixels. */
+  long: number;
+  /** How the negative is to be turned (EXIF orientation). */
+  orientation: number;
+  /** The negative's own size as it is stored; 0 when it does not say. */
+  width: number;
+  height: number;
+}
+
+/** Writes the largest picture a camera put inside a negative to `target`; null when there is none. */
+export async function pictureInside(file: string, target: string): Promise<Inside | null> {
+  const tags = (await withExiftool((tool) =>
+    tool.readRaw(file, { readArgs: ['-fast2', '-n', '-Orientation', '-ImageSize'], useMWG: false }),
+  )) as { Orientation?: number; ImageSize?: string };
   let best = 0;
   for (const place of PLACES) {
     const part = `${target}.${place}`;
@@ -30,5 +37,13 @@ export async function pictureInside(
       await rename(part, target);
     } else await unlink(part).catch(() => undefined);
   }
-  return best ? { file: target, orientation: Number(tags.Orientation) || 1 } : null;
+  if (!best) return null;
+  const [width = 0, height = 0] = String(tags.ImageSize ?? '')
+    .split(/[ x]/)
+    .map((side) => Number(side) || 0);
+  const own = await sharp(target)
+    .metadata()
+    .catch(() => null);
+  const long = own ? Math.max(own.width, own.height) : 0;
+  return { file: target, long, orientation: Number(tags.Orientation) || 1, width, height };
 }

@@ -13,7 +13,9 @@ export interface Pairing {
 }
 
 const STILLS = new Set(
-  'jpg jpeg jpe jfif jfi mpo insp png webp gif tif tiff avif heic heif hif bmp psd jp2 jxl'.split(' '),
+  'jpg jpeg jpe jfif jfi mpo insp png webp gif tif tiff avif heic heif hif bmp dib psd jp2 jpf jpx j2k j2c jxl'.split(
+    ' ',
+  ),
 );
 /** Extensions of cameras' negatives. */
 export const RAW_EXTENSIONS: ReadonlySet<string> = new Set(
@@ -21,8 +23,9 @@ export const RAW_EXTENSIONS: ReadonlySet<string> = new Set(
 );
 /** What may be the moving half of a still, and what else moves. */
 const CLIPS = new Set(['mov', 'mp4', 'm4v']);
-const VIDEOS = new Set('3gp 3g2 webm mkv avi mts m2ts m2t ts mpg mpeg wmv asf vob flv insv'.split(' '));
-const isMedia = (extension: string): boolean =>
+const VIDEOS = new Set('3gp 3g2 webm mkv avi mts m2ts m2t ts mpg mpeg mpe wmv asf vob flv f4v ogv dv insv'.split(' '));
+/** Whether files with this ending, in small letters, are mostly pictures, clips or negatives. */
+export const isMedia = (extension: string): boolean =>
   STILLS.has(extension) || CLIPS.has(extension) || VIDEOS.has(extension) || RAW_EXTENSIONS.has(extension);
 const NOTES = new Set(['aae', 'thm', 'lrv']);
 

@@ -22,6 +22,8 @@ interface View {
   y: number;
 }
 const WHOLE: View = { zoom: 1, x: 0, y: 0 };
+/** Names of originals that browsers show by themselves. */
+const SHOWN = /\.(jpe?g|jpe|jfif?|mpo|insp|png|webp|gif|avif)$/i;
 const MOST = 6;
 /** Two taps within so long are one double tap, in ms. */
 const DOUBLE = 320;
@@ -181,7 +183,7 @@ export function Viewer({
             userSelect: 'none',
           }}
         />
-        {view.zoom >= 2 && !/\.(heic|heif|tiff?)$/i.test(picture.name) ? (
+        {view.zoom >= 2 && SHOWN.test(picture.name) ? (
           <img
             src={original}
             alt=""
