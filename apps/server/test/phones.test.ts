@@ -5,6 +5,7 @@ import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statS
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import sharp from 'sharp';
 import { davPath } from '../src/gather/dav';
 import { devicePassword } from '../src/gather/sources';
 import { watchFolders } from '../src/gather/watched';
@@ -142,6 +143,22 @@ describe('ways in that come by themselves', () => {
     await phone([['put', '/DCIM/100/IMG_0811.jpg', path.join(PHONE, 'IMG_0811.jpg')]]);
     await house.quiet();
     expect(await names()).toHaveLength(3);
+  });
+
+  test('a phone whose pictures name no camera is said to have delivered them', async () => {
+    const bare = path.join(tmpdir(), 'bare-of-phone.jpg');
+    await sharp({ create: { width: 90, height: 60, channels: 3, background: '#3a6' } })
+      .jpeg()
+      .toFile(bare);
+    const before = (await house.call('ledger', {})).devices.find((d) => d.sources.some((s) => s.slug === key.slug));
+    await phone([['put', '/DCIM/100/bare.jpg', bare]]);
+    await house.quiet();
+    const after = (await house.call('ledger', {})).devices.find((d) => d.sources.some((s) => s.slug === key.slug))!;
+    expect([after.cameIn, after.bytes]).toEqual([
+      (before?.cameIn ?? 0) + 1,
+      (before?.bytes ?? 0) + statSync(bare).size,
+    ]);
+    rmSync(bare);
   });
 
   test('renamed and copied as WebDAV says, onto names that were there before, and never into themselves', async () => {

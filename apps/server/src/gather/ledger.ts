@@ -34,6 +34,47 @@ async function keptFiles(app: App, library: number): Promise<Map<number, LedgerF
   return kept;
 }
 
+interface Came {
+  last: string | null;
+  bytes: number;
+}
+
+/** Pictures that name no camera, by the phone or card they came from: those are the device's, too. */
+async function namelessFiles(app: App, library: number): Promise<Map<number, { files: LedgerFile[]; came: Came }>> {
+  const rows = (await app
+    .db('source_files as f')
+    .leftJoin('batch_items as i', 'i.id', 'f.item_id')
+    .leftJoin('pictures as s', (on) => on.on('s.library_id', 'f.library_id').andOn('s.sha256', 'f.sha256'))
+    .join('pictures as p', (on) =>
+      on.on('p.library_id', 'f.library_id').andOn('p.id', app.db.raw('COALESCE(s.id, i.picture_id)')),
+    )
+    .leftJoin('batches as b', 'b.id', 'p.batch_id')
+    .where('f.library_id', library)
+    .whereNull('p.device_id')
+    .groupBy('f.source_id', 'p.id')
+    .select(
+      'f.source_id',
+      app.db.raw('MIN(f.path) AS name'),
+      app.db.raw('IF(p.taken_certainty >= 0.6, p.taken_local, NULL) AS taken'),
+      app.db.raw('p.verified_at IS NOT NULL AS proven'),
+      'p.bytes',
+      'b.created_at as last',
+    )) as unknown as (Omit<Kept, 'device_id'> & { source_id: number; bytes: number; last: string | null })[];
+  const nameless = new Map<number, { files: LedgerFile[]; came: Came }>();
+  for (const row of rows) {
+    const of = nameless.get(row.source_id) ?? { files: [], came: { last: null, bytes: 0 } };
+    nameless.set(row.source_id, of);
+    of.files.push({
+      name: row.name.slice(row.name.lastIndexOf('/') + 1),
+      taken: local(row.taken),
+      here: Boolean(row.proven),
+    });
+    of.came.bytes += Number(row.bytes);
+    if (row.last && row.last > (of.came.last ?? '')) of.came.last = row.last;
+  }
+  return nameless;
+}
+
 /** What devices called pictures that had come in before under other names: their numbers are not missing. */
 async function knownFiles(app: App, library: number): Promise<Map<number, LedgerFile[]>> {
   const rows = (await app
@@ -80,6 +121,7 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
   const sources = (await db('sources').where('library_id', library).whereNull('removed_at').orderBy('id')) as Source[];
   const kept = await keptFiles(app, library);
   const known = await knownFiles(app, library);
+  const nameless = await namelessFiles(app, library);
   const settled = await db('settled_gaps').where('library_id', library);
   const cameIn = (await db('pictures as p')
     .leftJoin('batches as b', 'b.id', 'p.batch_id')
@@ -96,9 +138,11 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
     id: number | null,
     name: string,
     mine: readonly Source[],
-    files: readonly LedgerFile[],
-    came: { last: string | null; bytes: number } | undefined,
+    named: readonly LedgerFile[],
+    came: Came | undefined,
   ) => {
+    const more = mine.flatMap((s) => nameless.get(s.id) ?? []);
+    const files = [...named, ...more.flatMap((m) => m.files)];
     const looked = mine.filter((s) => s.kind === 'card' && s.listed_at);
     const listed = looked.length
       ? await listedOf(
@@ -109,7 +153,9 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
       : null;
     const gone = new Set(settled.filter((g) => g.device_id === id).map((g) => g.first_name));
     const state = standing([...files, ...((id !== null && known.get(id)) || [])], listed, gone);
-    const seen = [came?.last ?? null, ...mine.map((s) => s.seen_at)].filter((at): at is string => at !== null).sort();
+    const seen = [came?.last ?? null, ...more.map((m) => m.came.last), ...mine.map((s) => s.seen_at)]
+      .filter((at): at is string => at !== null)
+      .sort();
     result.push({
       device: id,
       name,
@@ -126,7 +172,7 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
       cameIn: files.length,
       stored: files.length,
       proven: files.filter((f) => f.here).length,
-      bytes: Number(came?.bytes ?? 0),
+      bytes: more.reduce((sum, m) => sum + m.came.bytes, Number(came?.bytes ?? 0)),
       lookedAt: iso(looked.map((s) => s.listed_at!).sort()[looked.length - 1] ?? null),
       notHere: listed ? listed.filter((f) => !f.here).length : 0,
       clearUntil: state.clearUntil,
