@@ -307,6 +307,9 @@ describe('damaged and hostile files', () => {
     }
     const reason = (name: string) => items.find((i) => i.path.endsWith(`/${name}`))?.reason;
     expect(reason('bomb.zip')).toBe('claims to hold far more than it can: it is not opened');
+    expect(reason('text-bomb.png')).toBe(
+      'holds a text that unpacks without end: it is not opened; the file is kept aside',
+    );
     expect(reason('liar.jpg')).toBe('is damaged inside its archive');
     expect(reason('locked.jpg')).toBe('is locked with a password');
     expect(reason('inner.zip')).toBe('is an archive inside an archive: unpack it first');

@@ -6,6 +6,7 @@ import { defineJob, type Job } from '../jobs/kind';
 import { readMetadata } from '../media/metadata';
 import { placeColumns } from '../place/places';
 import type { Prepared } from '../media/prepare';
+import { talksWithoutEnd } from '../media/png';
 import { pictureInside } from '../media/raw';
 import { Closed } from '../media/damaged';
 import { headOf, isClosed, isZip, sniff } from '../media/sniff';
@@ -108,6 +109,8 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
     await discard(file);
     return finishItem(app, library, item, 'skipped', { reason: notAPicture(item.path) });
   }
+  if (kind.format === 'png' && (await talksWithoutEnd(file)))
+    return setAside(app, library, item, file, 'holds a text that unpacks without end: it is not opened');
   const inside = kind.raw ? await pictureInside(file, `${file}.inside`) : null;
   try {
     const [metadata, result] = await Promise.all([
