@@ -103,10 +103,12 @@ async function status(json: boolean): Promise<void> {
       );
     else {
       console.log(`Gemmel is running at http://127.0.0.1:${running.port}`);
-      for (const s of states)
+      for (const s of states) {
         console.log(
           `${s.name}: ${s.pictures} pictures, ${s.bytes >= 1e9 ? `${(s.bytes / 1e9).toFixed(1)} GB` : `${Math.ceil(s.bytes / 1e6)} MB`}, ${s.arriving} coming in, ${s.troubles} failed`,
         );
+        for (const { what, done, of } of s.running) console.log(`  ${what}: ${done} of ${of}`);
+      }
     }
   });
 }

@@ -1,9 +1,10 @@
+import type { BatchItem } from '@gemmel/contract';
 import { SingleBar } from 'cli-progress';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from './context';
 import { openBatch, walk, type Announced } from './intake/announce';
-import { listBatches, listItems } from './intake/list';
+import { listBatches, listItems, type Fate } from './intake/list';
 import { answerOffer } from './intake/offers';
 import { roomLeft } from './intake/space';
 import { sniffFile } from './media/sniff';
@@ -30,8 +31,18 @@ export interface Report {
   twice: number;
   beside: number;
   leftOut: { path: string; reason: string }[];
+  /** Files that are here already, or came before within the same, each with what it equals. */
+  equals: Equal[];
   albums: string[];
   seconds: number;
+}
+
+/** A file that was not taken in because it equals another: a picture of the library, and where that is kept; or another file. */
+export interface Equal {
+  path: string;
+  picture: number | null;
+  keptAt: string | null;
+  file?: string;
 }
 
 const EMPTY: Report = {
@@ -44,9 +55,16 @@ const EMPTY: Report = {
   twice: 0,
   beside: 0,
   leftOut: [],
+  equals: [],
   albums: [],
   seconds: 0,
 };
+
+/** Where pictures are kept, below their library. */
+async function keptAt(app: App, ids: readonly number[]): Promise<Map<number, string>> {
+  const rows = await app.db('pictures').whereIn('id', ids).select('id', 'vault_path');
+  return new Map(rows.map((row) => [row.id, row.vault_path]));
+}
 
 /** Everything that is to be taken in: the files below a folder, or one archive. */
 async function found(from: string): Promise<Announced[]> {
@@ -91,28 +109,44 @@ export async function rehearse(app: App, library: number, from: string, how: Imp
   const report: Report = {
     ...EMPTY,
     leftOut: [],
+    equals: [],
     albums: [],
     dryRun: true,
     files: files.length,
     room: (await roomLeft(app)).left,
   };
-  const seen = new Set<string>();
+  const seen = new Map<string, string>();
   const bar = progress(files.length, how.json);
   for (const [i, file] of files.entries()) {
     report.bytes += file.bytes;
     const sha = await hashFile(file.source!);
-    if ((await knownWhole(app, library, sha)) !== null) report.known++;
-    else if (seen.has(sha.toString('hex'))) report.twice++;
-    else if (file.bytes === 0) report.leftOut.push({ path: file.path, reason: 'is empty: it holds no bytes at all' });
+    const picture = await knownWhole(app, library, sha);
+    const before = seen.get(sha.toString('hex'));
+    if (picture !== null) {
+      report.known++;
+      report.equals.push({ path: file.path, picture, keptAt: (await keptAt(app, [picture])).get(picture) ?? null });
+    } else if (before !== undefined) {
+      report.twice++;
+      report.equals.push({ path: file.path, picture: null, keptAt: null, file: before });
+    } else if (file.bytes === 0) report.leftOut.push({ path: file.path, reason: 'is empty: it holds no bytes at all' });
     else if (/\.(xmp|aae|thm|lrv|csv)$/i.test(file.path)) report.beside++;
     else if (await sniffFile(file.source!, file.path)) report.new++;
     else if (/\.zip$/i.test(file.path)) report.new++;
     else report.leftOut.push({ path: file.path, reason: 'is not a picture or clip' });
-    seen.add(sha.toString('hex'));
+    if (before === undefined) seen.set(sha.toString('hex'), file.path);
     bar.at(i + 1);
   }
   bar.stop();
   return { ...report, seconds: (Date.now() - began) / 1000 };
+}
+
+/** The files of a batch with one fate, a thousand at a time. */
+async function* pagesOf(app: App, library: number, batch: number, fate: Fate): AsyncGenerator<BatchItem[]> {
+  for (let after: number | null = 0; after !== null;) {
+    const page: Awaited<ReturnType<typeof listItems>> = await listItems(app, library, batch, fate, after, 1000);
+    yield page.items;
+    after = page.after;
+  }
 }
 
 /** Takes a folder in, waits until all of it has ended, and says what came of it. */
@@ -139,17 +173,27 @@ export async function bringIn(app: App, library: number, from: string, how: Impo
       continue;
     }
     bar.stop();
-    const report: Report = { ...EMPTY, leftOut: [], albums: [], room: (await roomLeft(app)).left };
+    const report: Report = { ...EMPTY, leftOut: [], equals: [], albums: [], room: (await roomLeft(app)).left };
     for (const batch of batches) {
       report.files += batch.counts.total;
       report.bytes += batch.bytes;
       report.new += batch.counts.stored;
       report.known += batch.counts.known;
       report.beside += batch.counts.beside;
-      for (let after: number | null = 0; after !== null;) {
-        const page: Awaited<ReturnType<typeof listItems>> = await listItems(app, library, batch.id, 'out', after, 1000);
-        report.leftOut.push(...page.items.map((i) => ({ path: i.path, reason: i.reason ?? 'could not be taken in' })));
-        after = page.after;
+      for await (const items of pagesOf(app, library, batch.id, 'out'))
+        report.leftOut.push(...items.map((i) => ({ path: i.path, reason: i.reason ?? 'could not be taken in' })));
+      for await (const items of pagesOf(app, library, batch.id, 'known')) {
+        const kept = await keptAt(
+          app,
+          items.flatMap((i) => i.picture ?? []),
+        );
+        report.equals.push(
+          ...items.map((i) => ({
+            path: i.path,
+            picture: i.picture,
+            keptAt: i.picture === null ? null : (kept.get(i.picture) ?? null),
+          })),
+        );
       }
     }
     if (how.albumPerFolder)

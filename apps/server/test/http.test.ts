@@ -1,5 +1,6 @@
 import { api, fileRoutes, type Endpoint, type Part } from '@gemmel/contract';
 import path from 'node:path';
+import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { readRange } from '../src/files/send';
@@ -53,6 +54,34 @@ describe('the interface', () => {
     expect(doc.openapi).toBe('3.1.0');
     for (const r of routes)
       expect(doc.paths[r.path.replace(/:(\w+)/g, '{$1}')]?.[r.method.toLowerCase()]).toBeDefined();
+  });
+
+  test('the description is valid, its references lead somewhere, and it says how to sign in', async () => {
+    const text = await (await house.fetch('/api/openapi.json')).text();
+    const said = execFileSync(process.execPath, [path.join(__dirname, 'openapi.mjs')], {
+      input: text,
+      encoding: 'utf8',
+    });
+    expect(JSON.parse(said)).toEqual({ valid: true, errors: null });
+    interface Operation {
+      security: object[];
+      parameters: { $ref?: string; name?: string }[];
+    }
+    const doc = JSON.parse(text) as {
+      paths: Record<string, Record<string, Operation>>;
+      components: Record<string, object>;
+    };
+    const refs = [...text.matchAll(/"\$ref":"#\/([^"]+)"/g)].map((m) => m[1]!.split('/'));
+    for (const path of refs) {
+      const found = path.reduce<unknown>((at, name) => (at as Record<string, unknown> | undefined)?.[name], doc);
+      expect([path, found]).toEqual([path, expect.any(Object)]);
+    }
+    expect(refs.some((path) => path.at(-1) === 'Question')).toBe(true);
+    const { post } = doc.paths['/api/pictures/change']!;
+    expect(post!.security).toEqual([{ session: [] }]);
+    expect(post!.parameters).toContainEqual({ $ref: '#/components/parameters/Token' });
+    expect(doc.paths['/api/sign-in']!['post']!.security).toEqual([]);
+    expect(doc.paths['/api/acts']!['get']!.parameters.map((p) => p.name)).toContain('picture');
   });
 
   test('nothing changes without this session’s own token, nor from another page', async () => {

@@ -33,6 +33,15 @@ export const Me = z.object({
 });
 export type Me = z.infer<typeof Me>;
 
+/** Work that still runs behind people's backs: its kind, what it does in words, and how far it is. */
+export const Running = z.object({
+  kind: z.string(),
+  what: z.string(),
+  done: z.number().int(),
+  of: z.number().int(),
+});
+export type Running = z.infer<typeof Running>;
+
 export const LibraryState = z.object({
   name: z.string(),
   pictures: z.number().int(),
@@ -49,6 +58,9 @@ export const LibraryState = z.object({
   cards: z.number().int(),
   /** The disk is full: taking in waits for room. */
   full: z.boolean(),
+  running: z.array(Running),
+  /** Nothing runs that can still change who is in pictures, when they were taken, or what belongs together. */
+  final: z.boolean(),
 });
 export type LibraryState = z.infer<typeof LibraryState>;
 

@@ -17,13 +17,15 @@ export interface Call {
 
 /** The cookie of a session. */
 export const COOKIE = 'gemmel';
+/** The header that goes with everything that changes something. */
+export const TOKEN = 'x-gemmel-token';
 
 /** Refuses whoever has too small a part, and everything that changes something without this session's own token. */
 export function guard(c: Context<Vars>, least: Part): Session {
   const session = c.get('session');
   if (least !== 'nobody' && !session) throw new Refused(401, 'Please sign in.');
   if (!may(session?.part ?? 'nobody', least)) throw new Refused(403, 'Your part in this library does not allow that.');
-  if (least !== 'nobody' && c.req.method !== 'GET' && c.req.header('x-gemmel-token') !== session?.csrf)
+  if (least !== 'nobody' && c.req.method !== 'GET' && c.req.header(TOKEN) !== session?.csrf)
     throw new Refused(403, 'This page is out of date. Load it again.');
   return session as Session;
 }

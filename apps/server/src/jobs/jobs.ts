@@ -65,6 +65,29 @@ export interface JobProgress {
 }
 
 /** How a job stands: waiting, in hand and how far, failed and why, or done with what came of it. Null when there is none. */
+/** What of a library's work waits or runs, by kind: how many pieces, and how far the one in hand is. */
+export async function atWork(
+  db: Db,
+  library: number,
+): Promise<{ kind: JobKind; pieces: number; progress: JobProgress | null }[]> {
+  const rows = (await db('jobs')
+    .where('library_id', library)
+    .whereIn('state', ['ready', 'running'])
+    .groupBy('kind')
+    .orderBy('kind')
+    .select(
+      'kind',
+      db.raw('COUNT(*) AS pieces'),
+      db.raw("MAX(IF(state = 'running', progress, NULL)) AS progress"),
+    )) as unknown as { kind: JobKind; pieces: number; progress: string | null }[];
+  return rows.map(({ kind, pieces, progress }) => ({
+    kind,
+    pieces: Number(pieces),
+    progress: progress === null ? null : (JSON.parse(progress) as JobProgress),
+  }));
+}
+
+/** How a piece of work stands; null when it was never asked for. */
 export async function jobState(
   db: Db,
   library: number,

@@ -1,8 +1,38 @@
-import type { LibraryState, Trouble } from '@gemmel/contract';
+import type { LibraryState, Running, Trouble } from '@gemmel/contract';
 import { today, type App } from '../context';
-import { ask } from '../jobs/jobs';
+import { ask, atWork } from '../jobs/jobs';
 import { kindOf, type JobKind } from '../jobs/kind';
 import { notFound } from '../problem';
+
+/** Kinds of work that find out who, when and what; when none of it runs, answers are final. */
+const ANSWERS: ReadonlySet<JobKind> = new Set<JobKind>([
+  'intake',
+  'follow',
+  'alike',
+  'seek',
+  'faces',
+  'events',
+  'clocks',
+]);
+
+/** What runs in a library, and how far it is: `arriving` files of the batches that come in are still to be taken in. */
+async function runningIn(app: App, library: number, arriving: number): Promise<Running[]> {
+  const work = await atWork(app.db, library);
+  const running: Running[] = [];
+  if (arriving || work.some(({ kind }) => kind === 'intake')) {
+    const [{ total }] = (await app
+      .db('batch_items as i')
+      .join('batches as b', 'b.id', 'i.batch_id')
+      .where({ 'b.library_id': library, 'b.state': 'coming' })
+      .count('* as total')) as [{ total: number }];
+    const of = Math.max(Number(total), arriving);
+    running.push({ kind: 'intake', what: kindOf('intake').what, done: of - arriving, of });
+  }
+  for (const { kind, pieces, progress } of work)
+    if (kind !== 'intake')
+      running.push({ kind, what: kindOf(kind).what, done: progress?.done ?? 0, of: progress?.of ?? pieces });
+  return running;
+}
 
 /** The library's figures and what waits in it. */
 export async function libraryState(app: App, library: number): Promise<LibraryState> {
@@ -26,11 +56,14 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
      FROM libraries l WHERE l.id = ?`,
     [library, today(), library],
   )) as [[LibraryState]];
+  const running = await runningIn(app, library, Number(row.arriving));
   return {
     ...(Object.fromEntries(
       Object.entries(row).map(([key, value]) => [key, key === 'name' ? value : Number(value)]),
     ) as LibraryState),
     full: app.full.has(library),
+    running,
+    final: !running.some(({ kind }) => ANSWERS.has(kind as JobKind)),
   };
 }
 

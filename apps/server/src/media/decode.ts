@@ -116,15 +116,33 @@ async function raw(file: string, format: string, inside: Inside | null): Promise
   }
 }
 
-/** TIFF is made in more ways than the first decoder knows. */
-async function tiff(file: string): Promise<Decoded> {
+/** The first picture of a file through the decoders of clips, which know a few ways of writing stills that others do not. */
+async function still(file: string): Promise<Buffer> {
+  const { stdout } = await run(
+    'ffmpeg',
+    [...SAFE, '-xerror', '-i', file, '-frames:v', '1', '-f', 'image2pipe', '-c:v', 'png', '-'],
+    { encoding: 'buffer', maxBuffer: 512e6, timeout: 60_000 },
+  );
+  return stdout;
+}
+
+/** Kinds that browsers do not show: by their own decoders, and by others when those do not know how a file was made. */
+async function rare(file: string, format: string): Promise<Decoded> {
   try {
-    return await throughSharp(file);
+    return await throughSharp(await throughMagick(file, format, MOST_PIXELS));
   } catch (error) {
-    if (error instanceof Damaged && !(error instanceof Closed)) throw error;
-    return throughSharp(await throughMagick(file, 'tif', MOST_PIXELS));
+    const other = await still(file).catch(() => null);
+    if (!other?.length) throw error;
+    return throughSharp(other);
   }
 }
+
+/** TIFF is made in more ways than the first decoder knows. */
+const tiff = (file: string): Promise<Decoded> =>
+  throughSharp(file).catch((error: unknown) => {
+    if (error instanceof Damaged) throw error;
+    return rare(file, 'tif');
+  });
 
 /**
  * Decodes a file once, whole and upright. Of a negative, `inside` is the picture its camera put in it.
@@ -134,7 +152,7 @@ export async function decode(file: string, kind: FileKind, inside: Inside | null
   try {
     if (kind.kind === 'video') return await clip(file);
     if (kind.raw) return await raw(file, kind.format, inside);
-    if (kind.rare) return await throughSharp(await throughMagick(file, kind.format, MOST_PIXELS));
+    if (kind.rare) return await rare(file, kind.format);
     if (kind.format === 'tif') return await tiff(file);
     return kind.format === 'heic' ? await heic(file) : await throughSharp(file);
   } catch (error) {
