@@ -69,7 +69,13 @@ describe('the real program', () => {
   const status = () =>
     JSON.parse(execFileSync(process.execPath, [cli, 'status', '--json'], { env, encoding: 'utf8' })) as {
       running: boolean;
-      libraries?: { pictures: number; arriving: number; troubles: number }[];
+      libraries?: {
+        pictures: number;
+        arriving: number;
+        troubles: number;
+        running: { kind: string }[];
+        final: boolean;
+      }[];
     };
 
   test('killed again and again while pictures come in: nothing lost, nothing double, work goes on by itself', async () => {
@@ -90,6 +96,8 @@ describe('the real program', () => {
     }
     for (let i = 0; i < 200; i++) {
       const [library] = status().libraries!;
+      // While something is still to be taken in, nothing is final.
+      if (library!.arriving) expect(library!.final).toBe(false);
       if (library!.arriving === 0 && library!.pictures === originals.length) break;
       await pause(1000);
     }
@@ -162,6 +170,10 @@ describe('the real program', () => {
       known: 2,
       twice: 1,
       leftOut: [{ reason: 'is not a picture or clip' }],
+      equals: expect.arrayContaining([
+        { path: 'trips/Lake/a.jpg', picture: expect.any(Number), keptAt: expect.stringMatching(/a\.jpg$/) },
+        expect.objectContaining({ picture: null, file: expect.stringMatching(/Hill\/c/) }),
+      ]) as object,
     });
     expect(rehearse()).toContain(
       'Nothing was taken in. 1 of 5 files would be new, 2 are here already, 1 are twice in it',
@@ -171,6 +183,13 @@ describe('the real program', () => {
       execFileSync(process.execPath, [cli, 'import', source, '--json'], { env, encoding: 'utf8' }),
     );
     expect(report).toMatchObject({ dryRun: false, new: 1, known: 3, leftOut: [{ path: 'trips/view.ini' }] });
+    expect((report as { equals: object[] }).equals).toEqual(
+      expect.arrayContaining([
+        { path: 'trips/Lake/a.jpg', picture: expect.any(Number), keptAt: expect.stringMatching(/a\.jpg$/) },
+      ]),
+    );
+    for (let i = 0; i < 100 && !status().libraries![0]!.final; i++) await pause(200);
+    expect(status().libraries![0]).toMatchObject({ final: true });
     await end(child, 'SIGTERM');
   });
 });

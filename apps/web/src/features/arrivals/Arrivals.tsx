@@ -1,3 +1,4 @@
+import type { Running } from '@gemmel/contract';
 import { Link, useRouter } from 'expo-router';
 import { useEffect, useRef, useState } from 'react';
 import { Pressable, View } from 'react-native';
@@ -114,6 +115,7 @@ export function Arrivals() {
               arriving={library.arriving}
               full={library.full}
               troubles={library.troubles}
+              running={library.final ? [] : library.running}
             />
           ) : null}
           <View className="gap-3 rounded-card border border-dashed border-soft bg-card p-4">
@@ -187,6 +189,13 @@ export function Arrivals() {
   );
 }
 
+/** Work that finds out who, when and what. */
+const LOOKING = new Set(['alike', 'seek', 'faces', 'events', 'clocks']);
+
+/** A piece of work and how far it is: "Gathering faces, 12 of 40". */
+const sayRunning = ({ what, done, of }: Running): string =>
+  of > 1 ? `${what}, ${sayNumber(done)} of ${sayNumber(of)}` : what;
+
 /** What is left to do, each line leading to where it is done. */
 function Waits({
   unnamed,
@@ -197,6 +206,7 @@ function Waits({
   arriving,
   full,
   troubles,
+  running,
 }: {
   unnamed: number;
   clocks: number;
@@ -206,7 +216,9 @@ function Waits({
   arriving: number;
   full: boolean;
   troubles: number;
+  running: readonly Running[];
 }) {
+  const looking = running.filter(({ kind }) => LOOKING.has(kind));
   const router = useRouter();
   const rows: { name: string; text: string; n: number; go?: () => void }[] = [
     {
@@ -220,6 +232,15 @@ function Waits({
             : 'Everything is stored',
       n: arriving || offers,
     },
+    ...(looking.length
+      ? [
+          {
+            name: 'Still looking',
+            text: `${looking.map(sayRunning).join('; ')}. Until then, groups and events may still change.`,
+            n: looking.length,
+          },
+        ]
+      : []),
     {
       name: 'Days and events',
       text:
