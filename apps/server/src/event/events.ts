@@ -255,6 +255,7 @@ declare module '../jobs/kind' {
 /** Finding events. */
 export const eventsJob = defineJob({
   kind: 'events',
+  answers: true,
   what: 'Finding events',
   priority: 2,
   alone: true,

@@ -27,6 +27,7 @@ declare module '../jobs/kind' {
 /** Gathering faces. */
 export const facesJob = defineJob({
   kind: 'faces',
+  answers: true,
   what: 'Gathering faces',
   priority: 3,
   alone: true,

@@ -110,6 +110,7 @@ declare module '../jobs/kind' {
 /** Looking for faces in pictures that are here already. */
 export const seekJob = defineJob({
   kind: 'seek',
+  answers: true,
   what: 'Looking for faces in pictures that are here already',
   priority: 7,
   run: seekLibrary,

@@ -36,6 +36,7 @@ declare module '../jobs/kind' {
 /** Finding pictures that nearly show the same. */
 export const alikeJob = defineJob({
   kind: 'alike',
+  answers: true,
   what: 'Finding pictures that nearly show the same',
   priority: 6,
   run: markAlike,

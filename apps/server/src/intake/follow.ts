@@ -122,6 +122,7 @@ declare module '../jobs/kind' {
 /** Numbering files and making the albums of a list. */
 export const followJob = defineJob({
   kind: 'follow',
+  answers: true,
   what: 'Numbering files and making the albums of a list',
   priority: 2,
   run: follow,

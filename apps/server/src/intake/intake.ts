@@ -165,6 +165,7 @@ declare module '../jobs/kind' {
 /** Taking in a file. */
 export const intakeJob = defineJob({
   kind: 'intake',
+  answers: true,
   what: 'Taking in a file',
   priority: 1,
   run: intake,

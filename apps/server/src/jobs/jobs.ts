@@ -383,6 +383,7 @@ export class Runner {
         if (!done) await row().update({ state: 'ready', again: false, tries: 0, taken_by: null });
       });
       if (definition.topic) this.app.changed(taken.library, definition.topic);
+      if (definition.answers && taken.kind !== 'intake') this.app.changed(taken.library, 'library');
       if (taken.kind === 'intake') this.app.full.delete(taken.library);
     } catch (error) {
       await this.failed(taken, definition, error);

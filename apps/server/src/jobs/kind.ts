@@ -38,6 +38,8 @@ export interface JobDefinition<K extends JobKind = JobKind> {
   payload?: ZodType<JobPayloads[K]>;
   /** Over a whole library one piece of such work is done at a time: files must not move while words are written beside them. */
   alone?: boolean;
+  /** Whether it finds out who, when or what: answers are final when no such work waits or runs. */
+  answers?: boolean;
   /** Who hears how far it is. */
   topic?: Topic;
   /** Whether what it answers is kept with it, and the job with it, until it is asked for again. */

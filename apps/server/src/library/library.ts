@@ -4,17 +4,6 @@ import { ask, atWork } from '../jobs/jobs';
 import { kindOf, type JobKind } from '../jobs/kind';
 import { notFound } from '../problem';
 
-/** Kinds of work that find out who, when and what; when none of it runs, answers are final. */
-const ANSWERS: ReadonlySet<JobKind> = new Set<JobKind>([
-  'intake',
-  'follow',
-  'alike',
-  'seek',
-  'faces',
-  'events',
-  'clocks',
-]);
-
 /** What runs in a library, and how far it is: `arriving` files of the batches that come in are still to be taken in. */
 async function runningIn(app: App, library: number, arriving: number): Promise<Running[]> {
   const work = await atWork(app.db, library);
@@ -63,7 +52,7 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
     ) as LibraryState),
     full: app.full.has(library),
     running,
-    final: !running.some(({ kind }) => ANSWERS.has(kind as JobKind)),
+    final: !running.some(({ kind }) => kindOf(kind as JobKind).answers),
   };
 }
 

@@ -212,6 +212,7 @@ declare module '../jobs/kind' {
 /** Comparing clocks. */
 export const clocksJob = defineJob({
   kind: 'clocks',
+  answers: true,
   what: 'Comparing clocks',
   priority: 4,
   alone: true,
