@@ -94,6 +94,55 @@ describe('clocks in the house', () => {
     expect(clocks[0]!.pairs).toBeGreaterThan(20);
     expect(clocks[0]!.examples).toHaveLength(6);
     expect((await house.call('library', {})).clocks).toBe(1);
+    expect(clocks[0]).toMatchObject({ earlier: null, later: null });
+  });
+
+  test('lone pictures before and after are asked about; the offer stays the same one; mended with it if wished, and back', async () => {
+    const { db } = house.app;
+    const lone: number[] = [];
+    for (const local of ['2026-03-01 10:00:00.000', '2026-06-20 10:00:00.000', '2099-01-01 10:00:00.000']) {
+      const {
+        id: _,
+        month_day: __,
+        ...like
+      } = (await db('pictures').where('device_id', camera).first()) as Record<string, unknown>;
+      const day = local.slice(0, 10);
+      const [id] = await db('pictures').insert({
+        ...like,
+        sha256: Buffer.from(local.padStart(32, 'z').slice(0, 32)),
+        name: `${day}.jpg`,
+        vault_path: `${day}.jpg`,
+        taken_local: local,
+        day,
+      } as never);
+      lone.push(id!);
+    }
+    const [was] = (await house.call('clocks', {})).clocks;
+    await ask(db, 1, 'clocks');
+    await house.quiet();
+    const [clock] = (await house.call('clocks', {})).clocks;
+    expect(clock).toMatchObject({
+      id: was!.id,
+      pictures: 28,
+      earlier: { pictures: 1, from: '2026-03-01' },
+      // Nothing was taken in the future, whatever a clock says.
+      later: { pictures: 1, to: '2026-06-20' },
+    });
+    const at = async () =>
+      (await db('pictures').whereIn('id', lone).orderBy('id').select('taken_local')).map((p) => p.taken_local);
+    const before = await at();
+    const answered = await house.call('answerClock', {
+      params: { id: clock!.id },
+      body: { mend: true, earlier: false, later: true },
+    });
+    expect(answered.mended).toBe(29);
+    expect(await at()).toEqual([before[0], '2026-06-20 11:02:00.000', before[2]]);
+    await house.undo(answered);
+    expect(await at()).toEqual(before);
+    await db('pictures').whereIn('id', lone).update({ device_id: null });
+    await house.quiet();
+    await ask(db, 1, 'clocks');
+    await house.quiet();
   });
 
   test('a yes puts its pictures right and nothing more is found; taking it back is exact', async () => {

@@ -22,6 +22,12 @@ export const ClockOffer = z.object({
   kind: z.enum(['an hour', 'a time zone', 'a wrong clock']),
   /** How many of the device's pictures would be mended. */
   pictures: z.number().int(),
+  /**
+   * Pictures before the first and after the last proof that may be wrong by as much, since a clock stays wrong until somebody
+   * sets it: how many, and from or up to which day nothing speaks against it. Null when there are none.
+   */
+  earlier: z.object({ pictures: z.number().int(), from: Day }).nullable(),
+  later: z.object({ pictures: z.number().int(), to: Day }).nullable(),
   examples: z.array(z.object({ sha: z.string(), other: z.string(), taken: z.string(), otherTaken: z.string() })),
 });
 export type ClockOffer = z.infer<typeof ClockOffer>;
@@ -100,9 +106,9 @@ export const timeApi = {
     method: 'POST',
     path: '/api/clocks/:id',
     part: 'helper',
-    summary: 'Mend a clock, or say that it is right',
+    summary: 'Mend a clock, with everything earlier and later if wished, or say that it is right',
     params: id,
-    body: z.strictObject({ mend: z.boolean() }),
+    body: z.strictObject({ mend: z.boolean(), earlier: z.boolean().optional(), later: z.boolean().optional() }),
     answer: Did.extend({ mended: z.number().int() }),
   }),
   splitEvent: endpoint({

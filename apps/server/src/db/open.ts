@@ -12,6 +12,7 @@ import * as m0007 from './migrations/0007_ground';
 import * as m0008 from './migrations/0008_acts';
 import * as m0009 from './migrations/0009_perhaps';
 import * as m0010 from './migrations/0010_tags';
+import * as m0011 from './migrations/0011_reach';
 
 export type Db = Knex;
 
@@ -26,6 +27,7 @@ const migrations = [
   { name: '0008_acts', steps: m0008 },
   { name: '0009_perhaps', steps: m0009 },
   { name: '0010_tags', steps: m0010 },
+  { name: '0011_reach', steps: m0011 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -120,6 +120,8 @@ export interface ClockOffersRow {
   device_id: number;
   from_local: string;
   to_local: string;
+  reach_from: string | null;
+  reach_to: string | null;
   shift_seconds: number;
   pairs: number;
   occasions: number;

@@ -1,7 +1,11 @@
 import { chunks, type App } from '../context';
 import { addressIn } from '../db/open';
+import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { markDirty } from '../vault/sidecar';
+
+/** How long after faces were filed clocks are compared again, in ms: people answer many groups in a row. */
+const AFTERWARDS = 20_000;
 
 /** Looks at all faces of a library again: files the sure ones, keeps offers for the likely ones, groups the rest. */
 export async function refreshFaces(app: App, { library }: Job): Promise<void> {
@@ -11,6 +15,8 @@ export async function refreshFaces(app: App, { library }: Job): Promise<void> {
   for (const some of chunks(dirty, 2000)) await markDirty(app.db, library, some);
   app.changed(library, 'people', 'library');
   if (dirty.length) app.changed(library, 'said');
+  // Who is in pictures tells which of them show one moment.
+  await ask(app.db, library, 'clocks', 0, AFTERWARDS);
 }
 
 /** Has the thread that looks at faces forget what describes those of a library, when it is running at all. */

@@ -30,7 +30,7 @@ type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: S
 export function timeHandlers(app: App): Handlers {
   return {
     clocks: async (_, { session }) => ({ clocks: await clockOffers(app, session.library) }),
-    answerClock: ({ params, body }, { session }) => answerClock(app, session, params.id, body.mend),
+    answerClock: ({ params, body }, { session }) => answerClock(app, session, params.id, body),
     splitEvent: ({ params, body }, { session }) => splitEvent(app, session, params.id, body.picture),
     joinEvents: ({ params, body }, { session }) => joinEvents(app, session, params.id, body.other),
     moveToEvent: ({ body }, { session }) => moveToEvent(app, session, body.ids, body.to),

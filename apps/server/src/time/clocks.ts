@@ -64,32 +64,47 @@ export async function findClocks(app: App, { library }: Job): Promise<void> {
   }));
   const found = (await app.pool.run({ shots, trusted }, { name: 'clocks' })) as ClockShift[];
   await db.transaction(async (trx) => {
-    await trx('clock_offers').where({ library_id: library, state: 'open' }).delete();
-    const declined = await trx('clock_offers').where({ library_id: library, state: 'declined' });
-    for (const shift of found) {
-      const seconds = Math.round(shift.shift / 1000);
-      // A no stands, for this device and about this shift in these days.
-      const refused = declined.some(
+    const before = (await trx('clock_offers')
+      .where({ library_id: library })
+      .whereIn('state', ['open', 'declined'])
+      .forUpdate()) as Omit<Offer, 'device'>[];
+    const like = (state: Offer['state'], shift: ClockShift) =>
+      before.find(
         (d) =>
+          d.state === state &&
           d.device_id === shift.device &&
-          Math.abs(d.shift_seconds - seconds) < 180 &&
+          Math.abs(d.shift_seconds - Math.round(shift.shift / 1000)) < 180 &&
           msOf(d.from_local) <= shift.to &&
           msOf(d.to_local) >= shift.from,
       );
-      if (refused) continue;
-      const [id] = await trx('clock_offers').insert({
+    const standing = new Set<number>();
+    for (const shift of found) {
+      // A no stands, for this device and about this shift in these days.
+      if (like('declined', shift)) continue;
+      const row = {
         library_id: library,
         device_id: shift.device,
         from_local: localOf(shift.from),
         to_local: localOf(shift.to),
-        shift_seconds: seconds,
+        reach_from: localOf(shift.reach.from),
+        reach_to: localOf(shift.reach.to),
+        shift_seconds: Math.round(shift.shift / 1000),
         pairs: shift.pairs,
         occasions: shift.occasions,
         spread_seconds: Math.round(shift.spread / 1000),
         kind: shift.kind,
-      });
+      };
+      // What was offered before stays the same offer, so that an answer given to it meanwhile finds it.
+      const same = like('open', shift);
+      let id: number;
+      if (same && !standing.has(same.id)) {
+        id = same.id;
+        await trx('clock_offers').where({ id }).update(row);
+        await trx('clock_examples').where('offer_id', id).delete();
+      } else [id] = (await trx('clock_offers').insert(row)) as [number];
+      standing.add(id);
       const examples = shift.examples.map(([picture_id, other_id], position) => ({
-        offer_id: id!,
+        offer_id: id,
         library_id: library,
         position,
         picture_id,
@@ -97,6 +112,8 @@ export async function findClocks(app: App, { library }: Job): Promise<void> {
       }));
       if (examples.length) await trx('clock_examples').insert(examples);
     }
+    const over = before.filter(({ id, state }) => state === 'open' && !standing.has(id)).map(({ id }) => id);
+    if (over.length) await trx('clock_offers').whereIn('id', over).delete();
   });
   app.changed(library, 'clocks', 'library');
 }
@@ -107,6 +124,8 @@ interface Offer {
   device: string;
   from_local: string;
   to_local: string;
+  reach_from: string | null;
+  reach_to: string | null;
   shift_seconds: number;
   pairs: number;
   occasions: number;
@@ -115,11 +134,26 @@ interface Offer {
   state: 'open' | 'mended' | 'declined';
 }
 
-/** The pictures a clock's mending is about: those whose time is still the camera's own, in the span. */
-const inSpan = (db: Db, library: number, offer: Pick<Offer, 'device_id' | 'from_local' | 'to_local'>) =>
-  db('pictures')
-    .where({ library_id: library, device_id: offer.device_id, taken_source: 'camera' })
-    .whereBetween('taken_local', [offer.from_local, offer.to_local]);
+/** The device's pictures whose time is still the camera's own. */
+const ownTime = (db: Db, library: number, { device_id }: Pick<Offer, 'device_id'>) =>
+  db('pictures').where({ library_id: library, device_id, taken_source: 'camera' });
+
+/** The pictures a clock's mending is about: those in the span. */
+const inSpan = (db: Db, library: number, offer: Offer) =>
+  ownTime(db, library, offer).whereBetween('taken_local', [offer.from_local, offer.to_local]);
+
+/** Those before it, as far as nothing speaks against them. */
+const earlierThan = (db: Db, library: number, offer: Offer) =>
+  ownTime(db, library, offer)
+    .where('taken_local', '>=', offer.reach_from ?? offer.from_local)
+    .where('taken_local', '<', offer.from_local);
+
+/** Those after it, as far as nothing speaks against them; nothing was taken in the future. */
+const laterThan = (db: Db, library: number, offer: Offer) =>
+  ownTime(db, library, offer)
+    .where('taken_local', '>', offer.to_local)
+    .where('taken_local', '<=', offer.reach_to ?? offer.to_local)
+    .whereRaw('taken_local + INTERVAL ? SECOND <= UTC_TIMESTAMP() + INTERVAL 1 DAY', [offer.shift_seconds]);
 
 /** Clocks that disagree, with the pictures that say so. */
 export async function clockOffers(app: App, library: number): Promise<ClockOffer[]> {
@@ -132,6 +166,12 @@ export async function clockOffers(app: App, library: number): Promise<ClockOffer
   return Promise.all(
     offers.map(async (offer) => {
       const [{ n }] = (await inSpan(app.db, library, offer).count('* as n')) as unknown as [{ n: number }];
+      const [earlier] = (await earlierThan(app.db, library, offer).select(
+        app.db.raw('COUNT(*) AS n, MIN(day) AS day'),
+      )) as unknown as [{ n: number; day: string | null }];
+      const [later] = (await laterThan(app.db, library, offer).select(
+        app.db.raw('COUNT(*) AS n, MAX(day) AS day'),
+      )) as unknown as [{ n: number; day: string | null }];
       const examples = (await app
         .db('clock_examples as e')
         .join('pictures as p', 'p.id', 'e.picture_id')
@@ -155,6 +195,8 @@ export async function clockOffers(app: App, library: number): Promise<ClockOffer
         spreadSeconds: offer.spread_seconds,
         kind: offer.kind,
         pictures: Number(n),
+        earlier: earlier.day ? { pictures: Number(earlier.n), from: earlier.day } : null,
+        later: later.day ? { pictures: Number(later.n), to: later.day } : null,
         examples: examples.map((e) => ({
           sha: e.sha.toString('hex'),
           other: e.other.toString('hex'),
@@ -166,12 +208,15 @@ export async function clockOffers(app: App, library: number): Promise<ClockOffer
   );
 }
 
-/** Answers a clock: mends all of the device's pictures in the span, or lets it be. Answers with how many were mended. */
+/**
+ * Answers a clock: mends all of the device's pictures in the span, and what lies before and after it if wished; or lets it be.
+ * Answers with how many were mended.
+ */
 export function answerClock(
   app: App,
   by: By,
   id: number,
-  mend: boolean,
+  { mend, earlier, later }: { mend: boolean; earlier?: boolean | undefined; later?: boolean | undefined },
 ): Promise<{ mended: number; act: number | null }> {
   return perform(app, by, mend ? 'mend clock' : 'keep clock', async ({ trx, library, hold, words }) => {
     await hold('clock_offers', [id]);
@@ -186,7 +231,10 @@ export function answerClock(
       .where('id', id)
       .update({ state: mend ? 'mended' : 'declined' });
     if (!mend) return { mended: 0 };
-    const ids = ((await inSpan(trx, library, offer).select('id')) as { id: number }[]).map((row) => row.id);
+    const wanted = [inSpan, ...(earlier ? [earlierThan] : []), ...(later ? [laterThan] : [])];
+    const ids: number[] = [];
+    for (const some of wanted)
+      ids.push(...((await some(trx, library, offer).select('id')) as { id: number }[]).map((row) => row.id));
     await hold('pictures', ids);
     for (const some of chunks(ids, 1000))
       await trx('pictures')

@@ -39,6 +39,7 @@ import send from 'lucide-react-native/icons/send';
 import sizes from 'lucide-react-native/icons/sliders-horizontal';
 import star from 'lucide-react-native/icons/star';
 import tag from 'lucide-react-native/icons/tag';
+import tick from 'lucide-react-native/icons/check';
 import up from 'lucide-react-native/icons/arrow-up';
 import warn from 'lucide-react-native/icons/triangle-alert';
 import type { Token } from './tokens';
@@ -84,6 +85,7 @@ const ICONS = {
   sizes,
   star,
   tag,
+  tick,
   up,
   warn,
 } satisfies Record<string, LucideIcon>;

@@ -58,6 +58,23 @@ describe('clocks', () => {
     ).flat();
   const PEOPLE = [[1, 2], [3], [1, 4], [2, 5, 6], [7], [3, 4, 8], [9, 1]];
 
+  test('a span reaches as far as nothing speaks against it: to the occasions that say otherwise, else to the first and the last picture', () => {
+    const week = 7 * 86_400_000;
+    const phone = made(0, 0, 9, PEOPLE);
+    // Right for three weeks, 50 minutes behind for four, and set again; alone for a week before and a week after it was wrong.
+    const camera = made(1, 0, 9, PEOPLE).map((s) => {
+      const w = Math.floor(s.at / week);
+      return { ...s, at: s.at - (w >= 2 && w <= 6 ? 50 * MINUTE : 0), people: w === 2 || w === 6 ? [] : s.people };
+    });
+    const [span, ...others] = findClockShifts([...phone, ...camera], new Set([0]));
+    expect(others).toEqual([]);
+    expect([span!.shift, Math.floor(span!.from / week), Math.floor(span!.to / week)]).toEqual([50 * MINUTE, 2, 5]);
+    // The picture alone in the second week is reached, and that of the sixth; those of the first and the seventh are not.
+    expect([Math.floor(span!.reach.from / week), Math.floor(span!.reach.to / week)]).toEqual([1, 6]);
+    expect(span!.reach.from).toBeLessThan(span!.from);
+    expect(span!.reach.to).toBeGreaterThan(span!.to);
+  });
+
   test('a clock that began again at a factory date is found by scenes, whatever the distance; scenes that come again are not', () => {
     const scene = (n: number): [number, number] => [
       Math.imul(n + 3, 0x9e3779b1) >>> 0,

@@ -19,6 +19,11 @@ export interface ClockShift {
   /** First and last recorded time of the device's pictures in the span, in ms. */
   from: number;
   to: number;
+  /**
+   * First and last recorded time up to which nothing speaks against it, in ms: a clock stays wrong until somebody sets it, so
+   * what lies between may be wrong by as much, though no other picture says so.
+   */
+  reach: { from: number; to: number };
   /** What has to be added to the device's times, in ms. */
   shift: number;
   /** Pairs of pictures that agree on it. */
@@ -237,6 +242,9 @@ const TO_SECONDS = { pairs: 6, spread: 5_000 } as const;
 
 /** Occasions that agree, one after the other. */
 interface Span {
+  /** The first and the last of its occasions, by their number. */
+  first: number;
+  last: number;
   from: number;
   to: number;
   votes: Vote[];
@@ -280,53 +288,54 @@ export function findClockShifts(shots: readonly ClockShot[], trusted: ReadonlySe
       return { run, peak: clear ? peak : farPeakOf(run, scenes) };
     });
     // Occasions that say nothing belong to neither side; those that agree within a minute and a half are one span.
-    let span: Span | null = null;
-    const close = () => {
-      if (span && Math.abs(span.shift) > RIGHT && isEnough(span)) {
-        const shift = middle(span.votes.map((v) => v.shift));
-        const spread = spreadOf(span.votes);
-        if (spread < MOMENT)
-          found.push({
-            device,
-            from: span.from,
-            to: span.to,
-            shift: Math.round(shift / 1000) * 1000,
-            pairs: span.votes.length,
-            spread,
-            occasions: span.occasions,
-            kind: kindOf(shift),
-            examples: [...span.votes]
-              .sort((a, b) => b.weight - a.weight)
-              .slice(0, 6)
-              .map((v) => v.pair),
-          });
-      }
-      span = null;
-    };
-    for (const { run, peak } of judged) {
+    const spans: Span[] = [];
+    for (const [i, { run, peak }] of judged.entries()) {
       if (!peak) continue;
       const ends = { from: run[0]!.at, to: run[run.length - 1]!.at };
-      if (span && Math.abs((span as Span).shift - peak.shift) <= 1.5 * MINUTE) {
-        const open: Span = span;
+      const open = spans[spans.length - 1];
+      const clear = peak.score / Math.max(0.1, peak.rival);
+      if (open && Math.abs(open.shift - peak.shift) <= 1.5 * MINUTE) {
+        open.last = i;
         open.to = ends.to;
         open.votes.push(...peak.votes);
         open.occasions++;
-        open.clear = Math.max(open.clear, peak.score / Math.max(0.1, peak.rival));
+        open.clear = Math.max(open.clear, clear);
         open.far ||= peak.far;
         open.shift = middle(open.votes.map((v) => v.shift));
-      } else {
-        close();
-        span = {
+      } else
+        spans.push({
+          first: i,
+          last: i,
           ...ends,
           votes: [...peak.votes],
           occasions: 1,
           shift: peak.shift,
-          clear: peak.score / Math.max(0.1, peak.rival),
+          clear,
           far: peak.far,
-        };
-      }
+        });
     }
-    close();
+    for (const [i, span] of spans.entries()) {
+      const shift = middle(span.votes.map((v) => v.shift));
+      const spread = spreadOf(span.votes);
+      if (Math.abs(span.shift) <= RIGHT || !isEnough(span) || spread >= MOMENT) continue;
+      const since = runs[(spans[i - 1]?.last ?? -1) + 1]!;
+      const until = runs[(spans[i + 1]?.first ?? runs.length) - 1]!;
+      found.push({
+        device,
+        from: span.from,
+        to: span.to,
+        reach: { from: since[0]!.at, to: until[until.length - 1]!.at },
+        shift: Math.round(shift / 1000) * 1000,
+        pairs: span.votes.length,
+        spread,
+        occasions: span.occasions,
+        kind: kindOf(shift),
+        examples: [...span.votes]
+          .sort((a, b) => b.weight - a.weight)
+          .slice(0, 6)
+          .map((v) => v.pair),
+      });
+    }
   }
   return found.sort((a, b) => a.from - b.from || a.device - b.device);
 }

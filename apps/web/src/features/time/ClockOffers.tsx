@@ -1,5 +1,6 @@
 import type { ClockOffer } from '@gemmel/contract';
-import { View } from 'react-native';
+import { useState } from 'react';
+import { Pressable, View } from 'react-native';
 import { call, smallOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
@@ -8,7 +9,7 @@ import { DoubleBar } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
 import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
-import { clockEvidence, clockTitle } from './clockWords';
+import { clockEarlier, clockEvidence, clockLater, clockTitle } from './clockWords';
 import { CORNER, SIZE } from '@/ui/tokens';
 
 /** Clocks that disagree, each with its evidence and a way to mend it. */
@@ -19,10 +20,37 @@ export function ClockOffers() {
 
 const clockOf = (local: string) => local.slice(11, 16);
 
+/** Whether pictures before or after those with proof are to be mended, too: a line with a box to tick. */
+function Further({ text, on, onTurn }: { text: string; on: boolean; onTurn: () => void }) {
+  return (
+    <Pressable
+      role="checkbox"
+      aria-checked={on}
+      aria-label={text}
+      onPress={onTurn}
+      className="min-h-touch flex-row items-center gap-3 active:opacity-80"
+    >
+      <View
+        className={`size-6 items-center justify-center rounded-full border ${on ? 'border-juniper bg-juniper' : 'border-soft'}`}
+      >
+        {on ? <Icon name="tick" size={15} tone="paper" /> : null}
+      </View>
+      <Words kind="small" className="min-w-0 flex-1">
+        {text}
+      </Words>
+    </Pressable>
+  );
+}
+
 function Offer({ clock }: { clock: ClockOffer }) {
+  const [earlier, setEarlier] = useState(false);
+  // A clock stays wrong until somebody sets it; one that is off by summer time or a zone is right again at home.
+  const [later, setLater] = useState(clock.kind === 'a wrong clock');
+  const pictures =
+    clock.pictures + (earlier ? (clock.earlier?.pictures ?? 0) : 0) + (later ? (clock.later?.pictures ?? 0) : 0);
   const answer = async (mend: boolean) => {
     await act(
-      () => call('answerClock', { params: { id: clock.id }, body: { mend } }),
+      () => call('answerClock', { params: { id: clock.id }, body: mend ? { mend, earlier, later } : { mend } }),
       ({ mended }) =>
         mend
           ? `${count(mended, 'picture')} of ${clock.device} have their right time now. Events are looked at again.`
@@ -65,12 +93,12 @@ function Offer({ clock }: { clock: ClockOffer }) {
           </View>
         ))}
       </View>
+      {clock.earlier ? (
+        <Further text={clockEarlier(clock.earlier)} on={earlier} onTurn={() => setEarlier(!earlier)} />
+      ) : null}
+      {clock.later ? <Further text={clockLater(clock.later)} on={later} onTurn={() => setLater(!later)} /> : null}
       <View className="flex-row gap-2">
-        <Button
-          className="flex-1"
-          label={`Mend ${count(clock.pictures, 'picture')}`}
-          onPress={() => void answer(true)}
-        />
+        <Button className="flex-1" label={`Mend ${count(pictures, 'picture')}`} onPress={() => void answer(true)} />
         <Button label="It is right" weight="quiet" onPress={() => void answer(false)} />
       </View>
     </View>

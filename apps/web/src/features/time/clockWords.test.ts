@@ -1,4 +1,4 @@
-import { clockEvidence, clockTitle, sayShift } from './clockWords';
+import { clockEarlier, clockEvidence, clockLater, clockTitle, sayShift } from './clockWords';
 
 const clock = {
   id: 1,
@@ -11,6 +11,8 @@ const clock = {
   spreadSeconds: 4,
   kind: 'a wrong clock' as const,
   pictures: 76,
+  earlier: null,
+  later: null,
   examples: [],
 };
 
@@ -26,6 +28,14 @@ describe('clocks in words', () => {
     [9283 * 86_400, '25 years and 152 days'],
     [366 * 86_400, '1 year and 1 day'],
   ])('%d seconds', (seconds, words) => expect(sayShift(seconds)).toBe(words));
+  test('what else may be wrong', () => {
+    expect(clockEarlier({ pictures: 34, from: '2026-03-03' })).toBe(
+      'The 34 pictures before them, from 3 March 2026 on, too: nothing shows that it was right then.',
+    );
+    expect(clockLater({ pictures: 1, to: '2026-12-14' })).toBe(
+      'The picture after them, up to 14 December 2026, too: nothing shows that it was set since.',
+    );
+  });
   test('behind or ahead, and why', () => {
     expect(clockTitle(clock)).toBe('The good camera is 1 h 02 min behind');
     expect(clockTitle({ ...clock, shiftSeconds: -60 })).toBe('The good camera is 1 min ahead');

@@ -1,6 +1,6 @@
 import type { ClockOffer } from '@gemmel/contract';
-import { saySpan } from '@gemmel/core';
-import { count } from '@/ui/say';
+import { sayDay, saySpan } from '@gemmel/core';
+import { count, sayNumber } from '@/ui/say';
 
 /** "1 h 02 min", "47 min", "2 h", "40 s"; "12 days", "25 years and 152 days". */
 export function sayShift(seconds: number): string {
@@ -33,3 +33,11 @@ const KIND: Record<ClockOffer['kind'], string> = {
 /** Why Gemmel thinks so: "58 pairs of pictures on 6 occasions agree on +1 h 02 min, 21 February to 14 November 2026." */
 export const clockEvidence = (clock: ClockOffer): string =>
   `${count(clock.pairs, 'pair')} of pictures on ${count(clock.occasions, 'occasion')} agree on ${clock.shiftSeconds > 0 ? '+' : '−'}${sayShift(clock.shiftSeconds)}, ${saySpan(clock.from, clock.to)}.${KIND[clock.kind]}`;
+
+/** What else may be wrong: "The 34 pictures before them, from 3 March 2026 on, too: nothing shows that it was right then." */
+export const clockEarlier = ({ pictures, from }: NonNullable<ClockOffer['earlier']>): string =>
+  `${pictures === 1 ? 'The picture' : `The ${sayNumber(pictures)} pictures`} before them, from ${sayDay(from)} on, too: nothing shows that it was right then.`;
+
+/** "The 12 pictures after them, up to 14 December 2026, too: nothing shows that it was set since." */
+export const clockLater = ({ pictures, to }: NonNullable<ClockOffer['later']>): string =>
+  `${pictures === 1 ? 'The picture' : `The ${sayNumber(pictures)} pictures`} after them, up to ${sayDay(to)}, too: nothing shows that it was set since.`;
