@@ -105,7 +105,7 @@ describe('clocks in the house', () => {
         id: _,
         month_day: __,
         ...like
-      } = (await db('pictures').where('device_id', camera).first()) as Record<string, unknown>;
+      } = (await db('pictures').where('device_id', camera).first()) as unknown as Record<string, unknown>;
       const day = local.slice(0, 10);
       const [id] = await db('pictures').insert({
         ...like,

@@ -34,7 +34,7 @@ export function upright(
   picture: { width: number; height: number; orientation: number },
   found: readonly Spot[],
 ): SaidFace[] {
-  if (picture.orientation <= 1) return marked.faces;
+  if (picture.orientation <= 1 || marked.shown) return marked.faces;
   const turned = marked.faces.map((face) => turnBox(face, picture.orientation));
   const hits = (faces: readonly SaidFace[]) => faces.filter((f) => found.some((spot) => sameSpot(f, spot))).length;
   const [asIs, asTurned] = [hits(marked.faces), hits(turned)];

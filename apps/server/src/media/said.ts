@@ -75,6 +75,9 @@ export function asWritten(read: string): string {
 /** What one field of IPTC holds. */
 const ofIptc = (raw: Raw, name: string): string[] => listOf(raw[name]).map(asWritten);
 
+/** Whether it is one of Gemmel's own sidecars. */
+const isOwn = (raw: Raw): boolean => raw['Favourite'] !== undefined;
+
 /** Words that some programs put at the head of a tree that holds nothing but people. */
 const PEOPLE = new Set(['people', 'person', 'persons', 'faces']);
 
@@ -145,11 +148,13 @@ function tagsOf(raw: Raw): string[][] {
   const tree = (raw['KeywordInfo'] as { Hierarchy?: Keyword[] } | undefined)?.Hierarchy;
   if (Array.isArray(tree)) paths.push(...[...branches(tree, [])].map(path));
   paths.push(...nested(raw['Categories']));
-  // Where a program knew no trees, it wrote them into plain words with bars between; Gemmel's own words hold what they hold.
-  const own = raw['Favourite'] !== undefined;
+  // Where a program knew no trees, it wrote them into plain words with bars between. Gemmel's own words hold what they
+  // hold: each is a tag, and its path is among the trees.
   const words = [...listOf(raw['Subject']), ...ofIptc(raw, 'Keywords')];
+  if (raw['Favourite'] !== undefined)
+    return words.map((word) => paths.find((one) => one.at(-1) === word) ?? path([word]));
   const more = listOf(raw['XPKeywords']).flatMap((list) => list.split(';'));
-  const plain = [...words.map((word) => path(own ? [word] : word.split('|'))), ...more.map((word) => path([word]))];
+  const plain = [...words.map((word) => path(word.split('|'))), ...more.map((word) => path([word]))];
   const seen = new Set<string>();
   return plainest([...paths, ...plain])
     .filter((one) => one.length > 0 && !(one.length > 1 && PEOPLE.has(one[0]!.toLowerCase())))
@@ -165,6 +170,8 @@ export interface Marked {
   faces: SaidFace[];
   width: number | null;
   height: number | null;
+  /** Marked on the picture as it is shown, whatever way it is stored; of others it is not known. */
+  shown: boolean;
 }
 
 /** Where Gemmel's sidecars say of faces that they are nobody's, or none. */
@@ -202,7 +209,7 @@ export function markedOf(raw: Raw): Marked {
       faces.push({ name: '', is, x: x - w / 2, y: y - h / 2, w, h });
     }
   const size = info?.AppliedToDimensions;
-  return { faces, width: Number(size?.W) || null, height: Number(size?.H) || null };
+  return { faces, width: Number(size?.W) || null, height: Number(size?.H) || null, shown: isOwn(raw) };
 }
 
 /** Turns a box of the stored picture the way an EXIF orientation shows it. */

@@ -6,6 +6,17 @@ const say = (...paths: string[]) =>
   pairFiles(paths).map(({ role, main }) => (main === null ? role : `${role} of ${paths[main]}`));
 
 describe('files that belong together', () => {
+  test('out of a vault: the sidecar has its say, what was brought before it is kept beside unread', () => {
+    const paths = ['v/a.jpg', 'v/a.jpg.xmp', 'v/a.jpg.brought.xmp', 'v/a.jpg.brought 2.xmp', 'v/b.brought.xmp'];
+    expect(pairFiles(paths)).toEqual([
+      { role: 'main', main: null },
+      { role: 'said', main: 0 },
+      { role: 'notes', main: 0 },
+      { role: 'notes', main: 0 },
+      { role: 'main', main: null },
+    ]);
+  });
+
   test('a negative goes with its developed still, whichever comes first', () => {
     expect(say('DCIM/DSC0001.NEF', 'DCIM/DSC0001.JPG')).toEqual(['raw of DCIM/DSC0001.JPG', 'main']);
     expect(say('a.cr3', 'a.HEIC')).toEqual(['raw of a.HEIC', 'main']);

@@ -27,7 +27,9 @@ const VIDEOS = new Set('3gp 3g2 webm mkv avi mts m2ts m2t ts mpg mpeg mpe wmv as
 /** Whether files with this ending, in small letters, are mostly pictures, clips or negatives. */
 export const isMedia = (extension: string): boolean =>
   STILLS.has(extension) || CLIPS.has(extension) || VIDEOS.has(extension) || RAW_EXTENSIONS.has(extension);
-const NOTES = new Set(['aae', 'thm', 'lrv']);
+const NOTES = new Set(['aae', 'thm', 'lrv', 'brought']);
+/** What Gemmel keeps of a sidecar that came with a picture: what it says is in Gemmel's own, which lies beside it. */
+const BROUGHT = /\.brought(?:[ _-]?\(?\d+\)?)?$/;
 
 /** The moving half of a still is at most this long, in seconds; a longer clip of the same name is a picture of its own. */
 export const LONGEST_HALF = 6;
@@ -52,8 +54,10 @@ function groupOf(path: string): { whole: string; stem: string; extension: string
   let extension = dotted.slice(1);
   let key = stem;
   if (extension === 'xmp') {
-    const [inner, under] = splitExtension(stem);
+    const whose = stem.replace(BROUGHT, '');
+    const [inner, under] = splitExtension(whose);
     if (isMedia(under.slice(1))) key = inner;
+    if (whose !== stem) extension = 'brought';
   } else if (extension === 'aae') key = stem.replace(/^([a-z]{2,4}_)o(\d{4,5})$/, '$1$2');
   if (['jpeg', 'jpe', 'jfif', 'jfi'].includes(extension)) extension = 'jpg';
   return { whole: path.slice(0, cut).toLowerCase() + key, stem, extension };

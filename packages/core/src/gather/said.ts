@@ -81,8 +81,14 @@ export function mergeSaid(first: Said, second: Said): { said: Said; conflicts: C
     conflicts.push({ what: 'place', kept: degrees(a.lat, a.lon), other: degrees(b.lat, b.lon) });
   const spot = a ?? b;
   const key = (path: readonly string[]) => path.map(fold).join('\0');
-  const tags = [...first.tags];
-  for (const path of second.tags) if (!tags.some((t) => key(t) === key(path))) tags.push(path);
+  // A word that stands alone in one place and below others in the other says the same; in one place it may well stand twice.
+  const alone = (path: readonly string[], there: readonly (readonly string[])[]) =>
+    path.length === 1 && !insideOf(there).has(fold(path[0] ?? ''));
+  const tags = first.tags.filter(
+    (t) => t.length > 1 || alone(t, second.tags) || insideOf(first.tags).has(fold(t[0] ?? '')),
+  );
+  for (const path of second.tags)
+    if (!tags.some((t) => key(t) === key(path)) && (path.length > 1 || alone(path, first.tags))) tags.push(path);
   const faces = [...first.faces];
   for (const face of second.faces) if (!faces.some((f) => sameSpot(f, face))) faces.push(face);
   return {
@@ -92,7 +98,7 @@ export function mergeSaid(first: Said, second: Said): { said: Said; conflicts: C
       rating,
       favourite: first.favourite || second.favourite,
       label: one('mark', first.label, second.label),
-      tags: plainest(tags),
+      tags,
       lat: spot?.lat ?? null,
       lon: spot?.lon ?? null,
       faces,
@@ -101,8 +107,12 @@ export function mergeSaid(first: Said, second: Said): { said: Said; conflicts: C
   };
 }
 
+/** Every word that stands in a path of several. */
+const insideOf = (tags: readonly (readonly string[])[]): Set<string> =>
+  new Set(tags.filter((t) => t.length > 1).flatMap((t) => t.map(fold)));
+
 /** Drops words that stand alone where the same word also stands at the end of a longer path: they say the same. */
 export function plainest(tags: readonly string[][]): string[][] {
-  const inside = new Set(tags.filter((t) => t.length > 1).flatMap((t) => t.map(fold)));
+  const inside = insideOf(tags);
   return tags.filter((t) => t.length > 1 || !inside.has(fold(t[0] ?? '')));
 }
