@@ -27,9 +27,13 @@ export default defineConfig({
       ],
     },
   },
-  // The phone walks through everything, the wide screen through what is laid out or done in another way there; both with --long.
+  // The phone walks through everything, the wide screen through what is laid out or done in another way there; both with --long, and what is marked @long only then.
   projects: [
-    { name: 'phone', grepInvert: /@wide/, use: { viewport: { width: 390, height: 844 }, hasTouch: true } },
+    {
+      name: 'phone',
+      grepInvert: process.env['E2E_LONG'] ? /@wide/ : /@wide|@long/,
+      use: { viewport: { width: 390, height: 844 }, hasTouch: true },
+    },
     {
       name: 'wide',
       ...(process.env['E2E_LONG'] ? {} : { grep: /@wide|@both/ }),

@@ -287,7 +287,7 @@ test('5. who: people, a person’s pictures, introductions with an odd one out, 
   if (wide) await page.getByRole('button', { name: 'Undo' }).click();
 });
 
-test('6. the pile: stars, tags, put down and taken up again @both', async ({ inside: page, own, wide }) => {
+test('6. the pile: stars, tags, put down and taken up again', async ({ inside: page, own, wide }) => {
   await emptyHands(page);
   await page.goto('/browse');
   await choose(page, wide, [0, 2]);

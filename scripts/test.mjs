@@ -20,8 +20,8 @@ let passed = 0;
 let failed = 0;
 const took = [];
 
-/** Runs one thing to its end; what it says is shown as it comes, or at its end when others run beside it. */
-function run(title, command, words, { beside = false, more = {} } = {}) {
+/** Runs one thing to its end; what it says is shown as it comes, or at its end when others run beside it and it is wrong or to be shown. */
+function run(title, command, words, { beside = false, show = false, more = {} } = {}) {
   const began = Date.now();
   if (!beside) console.log(`\n== ${title}`);
   return new Promise((resolve) => {
@@ -37,7 +37,7 @@ function run(title, command, words, { beside = false, more = {} } = {}) {
       const seconds = Math.round((Date.now() - began) / 1000);
       took.push([title, seconds]);
       const trimmed = said.replace(/^npm warn .*\n/gm, '').trim();
-      if (trimmed && status !== 0) console.log(trimmed);
+      if (trimmed && (show || status !== 0)) console.log(trimmed);
       console.log(`== ${title}: ${status === 0 ? 'right' : 'WRONG'}, ${seconds} s`);
       resolve(status === 0);
     });
@@ -71,12 +71,12 @@ async function read() {
   }
 }
 
-/** Units and server: everything that runs without a browser. */
-async function units() {
-  const file = path.join(out, 'units.json');
+/** Some of what runs without a browser: projects of Jest, on so many cores. */
+async function units(title, projects, workers, beside) {
+  const file = path.join(out, `${title.replace(/\W+/g, '-')}.json`);
   rmSync(file, { force: true });
-  const words = ['--ci', '--json', `--outputFile=${file}`, '--maxWorkers=2'];
-  const right = await run('units and server', bin('jest'), words);
+  const words = ['--ci', '--json', `--outputFile=${file}`, `--maxWorkers=${workers}`, '--selectProjects', ...projects];
+  const right = await run(title, bin('jest'), words, { beside, show: true });
   const u = report(file);
   passed += u?.numPassedTests ?? 0;
   failed += (u?.numFailedTests ?? 0) + (u?.numRuntimeErrorTestSuites ?? 0);
@@ -101,9 +101,12 @@ async function walk() {
 }
 
 const began = Date.now();
-// One core builds, the other reads.
-await Promise.all([wanted('units') || wanted('interface') ? build() : undefined, read()]);
-if (wanted('units')) await units();
+// One core builds and then tries what needs no server, the other reads.
+const reading = read();
+if (wanted('units') || wanted('interface')) await build();
+if (wanted('units')) await units('units', ['core', 'contract', 'web', 'web, plain'], 1, true);
+await reading;
+if (wanted('units')) await units('server', ['server'], 2, false);
 if (wanted('interface')) await walk();
 
 const [minutes, seconds] = [Math.floor((Date.now() - began) / 60_000), Math.round((Date.now() - began) / 1000) % 60];

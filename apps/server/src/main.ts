@@ -4,10 +4,14 @@ import { CannotStart } from './cannotStart';
 import { readConfig } from './config';
 import { loadDemo } from './demo/load';
 import { watchCards } from './gather/cards';
+import { watchHeld } from './gather/held';
 import { watchFolders } from './gather/watched';
 import { makeHttp } from './http/app';
 import { listen } from './http/listen';
 import { keepToOurselves, sentenceFor, startEngine, type Engine } from './start';
+
+/** How long after the start what is only made ready begins, in ms. */
+const SETTLED = 12_000;
 
 async function portFree(port: number): Promise<void> {
   await new Promise<void>((resolve, reject) => {
@@ -48,8 +52,10 @@ async function main(): Promise<void> {
   engine = await startEngine(config);
   server = listen(makeHttp(engine.app).fetch, config.port, config.host);
   await engine.app.db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");
-  void engine.app.lookups.run(null, { name: 'readGazetteer' }).catch(() => undefined);
-  ways = [watchCards(engine.app, 1), watchFolders(engine.app, 1)];
+  // Names of towns are put in order when the start is over, so that the first search need not wait for it.
+  const { lookups } = engine.app;
+  setTimeout(() => void lookups.run(null, { name: 'readGazetteer' }).catch(() => undefined), SETTLED).unref();
+  ways = [watchCards(engine.app, 1), watchFolders(engine.app, 1), watchHeld(engine.app)];
   console.log(`Gemmel is ready: http://127.0.0.1:${config.port}`);
   if (config.setUpCode && !(await engine.app.db('members').first('id')))
     console.log(`The first page asks other machines for this set-up code: ${config.setUpCode}`);

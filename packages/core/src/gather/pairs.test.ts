@@ -1,9 +1,19 @@
 import fc from 'fast-check';
-import { pairFiles } from './pairs';
+import { pairFiles, withoutTail } from './pairs';
 
 /** Each file as `role of main`, or `main`. */
 const say = (...paths: string[]) =>
   pairFiles(paths).map(({ role, main }) => (main === null ? role : `${role} of ${paths[main]}`));
+
+describe('names for the time being', () => {
+  test.each([
+    ['IMG_2041.jpg.uploading', 'IMG_2041.jpg'],
+    ['IMG_2041.HEIC.x-17', 'IMG_2041.HEIC'],
+    ['IMG_2041.jpg', 'IMG_2041.jpg'],
+    ['a.raf.jpg', 'a.raf.jpg'],
+    ['notes.final.jpg', 'notes.final.jpg'],
+  ])('%s is %s', (came, is) => expect(withoutTail(came)).toBe(is));
+});
 
 describe('files that belong together', () => {
   test('out of a vault: the sidecar has its say, what was brought before it is kept beside unread', () => {

@@ -120,3 +120,10 @@ export function pairFiles(paths: readonly string[]): Pairing[] {
   }
   return result;
 }
+
+/** A name without what an application put behind it while it sent the file: `IMG_2041.jpg.uploading` is `IMG_2041.jpg`. */
+export function withoutTail(name: string): string {
+  const [stem, tail] = splitExtension(name);
+  const [, inner] = splitExtension(stem);
+  return tail && isMedia(inner.slice(1).toLowerCase()) && !isMedia(tail.slice(1).toLowerCase()) ? stem : name;
+}

@@ -1,0 +1,101 @@
+import { rename, stat } from 'node:fs/promises';
+import path from 'node:path';
+import type { App } from '../context';
+import { incomingFile } from '../intake/items';
+import { discard } from '../vault/vault';
+import { deliver, inTurn } from './ongoing';
+import type { Source } from './sources';
+import { HALF } from './watched';
+
+/** How long a half-written file waits for its name, in days: what has none by then was given up by whoever sent it. */
+const PATIENCE = 14;
+/** How often what waits is looked at, in ms. */
+const ROUND = 6 * 3_600_000;
+
+/** Half-written files wait here under the number of their entry until they get their name. */
+export const heldFile = (app: App, id: number): string => path.join(app.paths.uploads, `dav-${id}`);
+
+/** Notes that a phone has a file of a name; what was known under that name is replaced. */
+export const remember = (
+  { db }: App,
+  phone: Source,
+  at: string,
+  bytes: number,
+  modified: number,
+  more: object = {},
+): PromiseLike<unknown> =>
+  db('source_files')
+    .insert({ library_id: phone.library_id, source_id: phone.id, path: at, bytes, modified, listed: true, ...more })
+    .onConflict(['source_id', 'path'])
+    .merge();
+
+/** Takes a whole file of a phone in, which lies in `file`. */
+export const takeUp = (
+  app: App,
+  phone: Source,
+  at: string,
+  file: string,
+  { bytes, modified, sha256 }: { bytes: number; modified: number; sha256: Buffer },
+): Promise<void> =>
+  inTurn(phone.id, async () => {
+    const { items, begin } = await deliver(app, phone.library_id, phone, 'phone', [
+      { path: `${phone.name}/${at}`, bytes, modified },
+    ]);
+    await rename(file, incomingFile(app, items[0]!));
+    await app.db('batch_items').where('id', items[0]!).update({ sha256 });
+    await remember(app, phone, at, bytes, modified, { sha256, item_id: items[0]! });
+    await begin();
+  });
+
+/**
+ * Takes in what got its name while nobody could follow, because the process ended in between; and gives up half-written files
+ * that have waited too long for theirs.
+ */
+export async function settleHeld(app: App): Promise<void> {
+  const { db } = app;
+  const rows = (await db('source_files as f')
+    .join('sources as s', 's.id', 'f.source_id')
+    .where('s.kind', 'phone')
+    .whereNull('f.item_id')
+    .whereNotNull('f.sha256')
+    .select('f.*')) as {
+    id: number;
+    source_id: number;
+    path: string;
+    bytes: number;
+    modified: number;
+    sha256: Buffer;
+  }[];
+  for (const row of rows) {
+    const file = heldFile(app, row.id);
+    const info = await stat(file).catch(() => null);
+    if (!info) continue;
+    if (!HALF.test(row.path)) {
+      const phone = (await db('sources').where('id', row.source_id).first()) as Source;
+      await takeUp(app, phone, row.path, file, {
+        bytes: Number(row.bytes),
+        modified: Number(row.modified),
+        sha256: row.sha256,
+      });
+    } else if (Date.now() - info.mtimeMs > PATIENCE * 86_400_000) {
+      await db('source_files').where({ id: row.id, path: row.path }).whereNull('item_id').delete();
+      await discard(file);
+    }
+  }
+}
+
+/** Looks at what is held now and every few hours, until stopped. */
+export function watchHeld(app: App): { stop: () => Promise<void> } {
+  let turn: Promise<void> = Promise.resolve();
+  const look = () => {
+    turn = turn.then(() => settleHeld(app)).catch((error: unknown) => console.error('held files:', error));
+  };
+  look();
+  const timer = setInterval(look, ROUND);
+  return {
+    stop: () => {
+      clearInterval(timer);
+      return turn;
+    },
+  };
+}
