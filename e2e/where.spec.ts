@@ -268,17 +268,11 @@ test('the vault is laid out in another way, and back', async ({ inside: page }) 
 });
 
 test('a clock that is an hour behind is noticed, mended, taken back, and its pictures find their place on a track', async ({
-  browser,
-  empty: home,
+  inside: page,
+  home,
   wide,
 }) => {
   test.setTimeout(300_000);
-  // A library of its own, where nobody looks for faces: clocks go by scenes then.
-  const page = await (await browser.newContext({ baseURL: home.url })).newPage();
-  const keeper = { email: 'clocks@house.example', password: 'long enough now' };
-  await page.request.post('/api/first-run', { data: { library: 'Clocks', name: 'Clocks', ...keeper } });
-  const { token: mine } = await ask<{ token: string }>(page, '/api/me');
-  await page.request.put('/api/faces/recognition', { data: { on: false }, headers: { 'x-gemmel-token': mine } });
   // Three occasions a camera and a phone were at, and the days of a recorded track.
   const came = path.join(import.meta.dirname, 'out/camera');
   rmSync(came, { recursive: true, force: true });
@@ -336,7 +330,7 @@ test('a clock that is an hour behind is noticed, mended, taken back, and its pic
   expect(placed.filter((p) => p.position && Math.abs(p.position.lat - 57.6) < 0.5).length).toBeGreaterThan(2);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await pictureOf(page, ids[0]!)).position).toBeNull();
-  await page.context().close();
+  await emptyHands(page);
 });
 
 test('a street map in the data folder is drawn over the base map, whatever its layers hold @long', async ({
