@@ -22,6 +22,7 @@ export * from './gather/said';
 export * from './layout/justify';
 export * from './layout/timeline';
 export * from './likeness/alike';
+export * from './likeness/burst';
 export * from './likeness/likeness';
 export * from './names/files';
 export * from './person/age';

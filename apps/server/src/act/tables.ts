@@ -290,7 +290,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       { columns: ['later_until'], topics: ['people'] },
     ],
     // What describes a face is not kept with what was done; a face that is put back is described again.
-    rest: ['picture_id', 'x', 'y', 'w', 'h', 'height_px', 'quality', 'drawn'],
+    rest: ['picture_id', 'x', 'y', 'w', 'h', 'height_px', 'quality', 'eyes', 'drawn'],
     refers: { person_id: 'people', likely_person_id: 'people', picture_id: 'pictures' },
     topics: ['people', 'said', 'library'],
     jobs: [FACES],

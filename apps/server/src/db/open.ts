@@ -13,6 +13,7 @@ import * as m0008 from './migrations/0008_acts';
 import * as m0009 from './migrations/0009_perhaps';
 import * as m0010 from './migrations/0010_tags';
 import * as m0011 from './migrations/0011_reach';
+import * as m0012 from './migrations/0012_eyes';
 
 export type Db = Knex;
 
@@ -28,6 +29,7 @@ const migrations = [
   { name: '0009_perhaps', steps: m0009 },
   { name: '0010_tags', steps: m0010 },
   { name: '0011_reach', steps: m0011 },
+  { name: '0012_eyes', steps: m0012 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

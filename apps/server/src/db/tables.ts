@@ -161,6 +161,7 @@ export interface FacesRow {
   h: number;
   height_px: number;
   quality: number;
+  eyes: number | null;
   vector_a: Buffer;
   vector_b: Buffer;
   clothes: Buffer | null;

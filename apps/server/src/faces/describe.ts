@@ -14,13 +14,14 @@ export interface PreparedFace {
   h: number;
   heightPx: number;
   quality: number;
+  eyes: number;
   a: Float32Array;
   b: Float32Array;
   clothes: Uint8Array | null;
 }
 
 /** What is known of a face somebody marked. */
-export type DescribedFace = Pick<FoundFace, 'quality' | 'a' | 'b' | 'clothes'>;
+export type DescribedFace = Pick<FoundFace, 'quality' | 'eyes' | 'a' | 'b' | 'clothes'>;
 
 let engine: Promise<FaceEngine> | null = null;
 const engineOf = (models: string) => (engine ??= FaceEngine.load(models));
@@ -38,8 +39,8 @@ export async function facesIn(models: string, large: Pixels, decoded: Decoded): 
     ];
     if (x2 <= x1 || y2 <= y1) return [];
     const heightPx = Math.min(65_000, Math.round((face.height * decoded.height) / full.height));
-    const { quality, a, b, clothes } = face;
-    return [{ x: x1, y: y1, w: x2 - x1, h: y2 - y1, heightPx, quality, a, b, clothes }];
+    const { quality, eyes, a, b, clothes } = face;
+    return [{ x: x1, y: y1, w: x2 - x1, h: y2 - y1, heightPx, quality, eyes, a, b, clothes }];
   });
 }
 

@@ -49,6 +49,7 @@ export async function drawFace(
       h,
       height_px: Math.min(65_000, Math.round(h * row.height)),
       quality: described?.quality ?? 0,
+      eyes: described?.eyes ?? null,
       vector_a: bytes(described?.a),
       vector_b: bytes(described?.b),
       clothes: described?.clothes ? Buffer.from(described.clothes) : null,

@@ -5,6 +5,7 @@ import {
   bestOfEach,
   clothesOf,
   dot,
+  eyesOpen,
   faceParts,
   faceQuality,
   isNoFace,
@@ -32,6 +33,8 @@ export interface FoundFace {
   points: Point[];
   height: number;
   quality: number;
+  /** How open its eyes are; see core's `eyesOpen`. */
+  eyes: number;
   /** 512 numbers, unit length. */
   a: Float32Array;
   /** 192 numbers, unit length. */
@@ -185,6 +188,7 @@ export class FaceEngine {
       points,
       height,
       quality: faceQuality(parts),
+      eyes: eyesOpen(crop),
       clothes: clothesOf(full, box),
       a,
       b: unit(await this.describe(this.describerB, planes(crop, 127.5, 1 / 128))),

@@ -18,6 +18,7 @@ const bytes = (v: Float32Array) => Buffer.from(v.buffer, v.byteOffset, v.byteLen
 /** What is kept of a found face beside its place. */
 const described = (f: PreparedFace) => ({
   quality: f.quality,
+  eyes: f.eyes,
   vector_a: bytes(f.a),
   vector_b: bytes(f.b),
   clothes: f.clothes && Buffer.from(f.clothes),

@@ -1,5 +1,7 @@
-import { halves, NearHashes } from '@gemmel/core';
+import { halves, mostOpen, NearHashes, type BurstFace } from '@gemmel/core';
 import type { DbAddress } from '../db/mariadb';
+import type { Db } from '../db/open';
+import type { FacesRow } from '../db/tables';
 import { connectionTo } from '../db/threads';
 
 /** Two pictures this close (differing bits of 64) nearly show the same. */
@@ -27,6 +29,43 @@ const better = (a: Row, b: Row): number =>
   sharpOf(b) - sharpOf(a) ||
   (a.taken ?? '9').localeCompare(b.taken ?? '9') ||
   a.id - b.id;
+
+/** Shots of one moment are at most this far apart, in ms. */
+const MOMENT = 60_000;
+
+/** Of shots of one moment that are as good otherwise, the one in which nobody blinks is kept. */
+async function openEyed(db: Db, likes: ReadonlyMap<Row, Row[]>): Promise<{ kept: Row; all: Row[] }[]> {
+  const at = (row: Row) => Date.parse(`${row.taken?.replace(' ', 'T')}Z`);
+  const groups = [...likes].map(([kept, others]) => ({
+    kept,
+    all: [kept, ...others],
+    equals: [
+      kept,
+      ...others.filter(
+        (row) =>
+          sizeOf(row) === sizeOf(kept) &&
+          row.camera === kept.camera &&
+          sharpOf(row) >= sharpOf(kept) - 1 &&
+          Math.abs(at(row) - at(kept)) <= MOMENT,
+      ),
+    ],
+  }));
+  const bursts = groups.filter(({ equals }) => equals.length > 1);
+  const ids = bursts.flatMap(({ equals }) => equals.map(({ id }) => id));
+  const faces = new Map<number, BurstFace[]>();
+  for (let i = 0; i < ids.length; i += 1000)
+    for (const f of (await db('faces')
+      .whereIn('picture_id', ids.slice(i, i + 1000))
+      .whereNot('state', 'not a face')
+      .whereNotNull('eyes')
+      .select('picture_id', 'x', 'y', 'w', 'h', 'eyes')) as FacesRow[]) {
+      const of = faces.get(f.picture_id) ?? [];
+      faces.set(f.picture_id, of);
+      of.push({ x: f.x + f.w / 2, y: f.y + f.h / 2, eyes: f.eyes! });
+    }
+  for (const burst of bursts) burst.kept = burst.equals[mostOpen(burst.equals.map(({ id }) => faces.get(id) ?? []))]!;
+  return groups;
+}
 
 /**
  * Pictures whose mark of nearly showing the same as another is to change, with the one they are to point at. The best come
@@ -59,12 +98,20 @@ export async function alikeTask({
         )) as Row[]
     ).sort(better);
     const kept = new NearHashes(halves(rows.map((row) => row.likeness)), NEAR);
-    for (const [i, { id, alike }] of rows.entries()) {
+    const likes = new Map<Row, Row[]>();
+    for (const [i, row] of rows.entries()) {
       const nearest = kept.nearest(i);
-      const like = nearest >= 0 ? rows[nearest]!.id : null;
-      if (like === null) kept.add(i);
-      if (like !== alike) found.push({ id, like });
+      if (nearest >= 0) likes.get(rows[nearest]!)!.push(row);
+      else {
+        kept.add(i);
+        likes.set(row, []);
+      }
     }
+    for (const best of await openEyed(db, likes))
+      for (const row of best.all) {
+        const like = row === best.kept ? null : best.kept.id;
+        if (like !== row.alike) found.push({ id: row.id, like });
+      }
   }
   return found;
 }
