@@ -138,7 +138,7 @@ test('what the question offers is all to be seen, and what comes in by the comma
   await expect
     .poll(async () => (await ask<{ count: number }>(page, '/api/count', { question: { all: [] } })).count)
     .toBe(before + many);
-  await page.waitForTimeout(9000);
+  await page.waitForTimeout(6000);
   const of = (at: string) => asked.filter((one) => one === at).length;
   // It is heard, though another process did it, and the grid is asked for a few times, not for each file.
   expect(of('/api/skeleton')).toBeGreaterThan(0);

@@ -49,7 +49,7 @@ test('a new library: the keeper’s account, empty pages that say what will be h
   expect(await (await grid(page)).count()).toBe(1);
 });
 
-test('over a network the first page asks for the code that was printed at the start', async ({ page }, info) => {
+test('over a network the first page asks for the code that was printed at the start @long', async ({ page }, info) => {
   const data = path.join(OUT, `worker-${info.workerIndex}-network`);
   rmSync(data, { recursive: true, force: true });
   const server = await startServer(data, { GEMMEL_HOST: '0.0.0.0' });

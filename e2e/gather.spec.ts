@@ -36,7 +36,7 @@ async function drop(page: Page, files: string[]): Promise<void> {
 const batch = (page: Page, name: string): Locator => page.getByRole('group', { name, exact: true });
 const stored = { timeout: 60_000 };
 
-test('three nested folders dropped at once: each its own batch, the offers answered out of order, the last after a reload', async ({
+test('three nested folders dropped at once: each its own batch, the offers answered out of order, the last after a reload @long', async ({
   inside: page,
   own,
 }) => {

@@ -200,7 +200,7 @@ test('how sure it must be: sliders that say what they mean, kept and taken back'
   await expect.poll(async () => (await sureness(page)).file).toBe(0.95);
 });
 
-test('recognition switched off deletes what describes faces and says so; switched on, faces are found again', async ({
+test('recognition switched off deletes what describes faces and says so; switched on, faces are found again @long', async ({
   page,
   empty,
 }) => {

@@ -17,7 +17,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { davPath } from '../src/gather/dav';
-import { heldFile, settleHeld } from '../src/gather/held';
+import { settleHeld } from '../src/gather/held';
 import { devicePassword } from '../src/gather/sources';
 import { watchFolders } from '../src/gather/watched';
 import { recover } from '../src/intake/recover';
@@ -256,8 +256,15 @@ describe('ways in that come by themselves', () => {
     const { db } = house.app;
     await db('source_files').where('path', 'DCIM/late.jpg.part').update({ path: 'DCIM/late.jpg' });
     const gone = (await db('source_files').where('path', 'DCIM/given-up.jpg.part').first('id'))!;
-    utimesSync(heldFile(house.app, gone.id), 1, 1);
-    await settleHeld(house.app);
+    // What is no picture can be read back for a day.
+    const note = Buffer.from('a note and no picture');
+    expect(await dav('PUT', '/DCIM/note.txt', undefined, note)).toBe(201);
+    await house.quiet();
+    expect(await phone([['get', '/DCIM/note.txt']])).toEqual([note.toString('base64')]);
+    await settleHeld(house.app, Date.now() + 2 * 86_400_000);
+    expect(await phone([['get', '/DCIM/note.txt']])).toEqual([{ status: 404 }]);
+    expect(await db('source_files').where('id', gone.id).first('id')).toBeDefined();
+    await settleHeld(house.app, Date.now() + 15 * 86_400_000);
     await house.quiet();
     expect(await names()).toContain('late.jpg');
     expect(await names()).not.toContain('given-up.jpg');

@@ -5,7 +5,7 @@ import { randomBytes, timingSafeEqual } from 'node:crypto';
 import { copyFile, rename, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { FailLimit } from '../account/limit';
-import type { App } from '../context';
+import { chunks, type App } from '../context';
 import { addressOf } from '../account/address';
 import { sendFile } from '../files/send';
 import { incomingFile } from '../intake/items';
@@ -14,7 +14,8 @@ import { isFull, needRoom } from '../intake/space';
 import { mimeOf } from '../media/sniff';
 import { discard, libraryFolder, receive } from '../vault/vault';
 import { knownWhole } from '../vault/whole';
-import { heldFile, remember, takeUp } from './held';
+import { remember, takeUp } from './held';
+import { heldFile } from './heldFile';
 import { toXml } from '../xml';
 import { secretHash, type Source } from './sources';
 import { HALF } from './watched';
@@ -268,11 +269,14 @@ export function addDav(http: Hono<never>, app: App): void {
 
   /** The phone forgets; the library does not. */
   async function forget(phone: Phone, at: string): Promise<Response> {
-    const count = await db('source_files')
+    const gone = (await db('source_files')
       .where({ source_id: phone.id, listed: true })
       .where((q) => q.where('path', at).orWhere('path', 'like', below(at)))
-      .update({ listed: false });
-    return answer(count ? 204 : 404);
+      .pluck('id')) as number[];
+    for (const some of chunks(gone, 1000)) await db('source_files').whereIn('id', some).update({ listed: false });
+    // What was only held for it is nobody's now.
+    for (const id of gone) await discard(heldFile(app, id));
+    return answer(gone.length ? 204 : 404);
   }
 
   /**

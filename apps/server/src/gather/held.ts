@@ -1,19 +1,18 @@
 import { rename, stat } from 'node:fs/promises';
-import path from 'node:path';
 import type { App } from '../context';
 import { incomingFile } from '../intake/items';
 import { discard } from '../vault/vault';
+import { heldFile } from './heldFile';
 import { deliver, inTurn } from './ongoing';
 import type { Source } from './sources';
 import { HALF } from './watched';
 
 /** How long a half-written file waits for its name, in days: what has none by then was given up by whoever sent it. */
 const PATIENCE = 14;
+/** How long what is no picture is held for the application that sent it to read, in days. */
+const READABLE = 1;
 /** How often what waits is looked at, in ms. */
 const ROUND = 6 * 3_600_000;
-
-/** Half-written files wait here under the number of their entry until they get their name. */
-export const heldFile = (app: App, id: number): string => path.join(app.paths.uploads, `dav-${id}`);
 
 /** Notes that a phone has a file of a name; what was known under that name is replaced. */
 export const remember = (
@@ -49,15 +48,16 @@ export const takeUp = (
 
 /**
  * Takes in what got its name while nobody could follow, because the process ended in between; and gives up half-written files
- * that have waited too long for theirs.
+ * that have waited too long for theirs, and what was held to be read.
  */
-export async function settleHeld(app: App): Promise<void> {
+export async function settleHeld(app: App, now = Date.now()): Promise<void> {
   const { db } = app;
   const rows = (await db('source_files as f')
     .join('sources as s', 's.id', 'f.source_id')
     .where('s.kind', 'phone')
-    .whereNull('f.item_id')
+    .leftJoin('batch_items as i', 'i.id', 'f.item_id')
     .whereNotNull('f.sha256')
+    .where((q) => q.whereNull('f.item_id').orWhere('i.state', 'skipped'))
     .select('f.*')) as {
     id: number;
     source_id: number;
@@ -65,19 +65,23 @@ export async function settleHeld(app: App): Promise<void> {
     bytes: number;
     modified: number;
     sha256: Buffer;
+    item_id: number | null;
   }[];
   for (const row of rows) {
     const file = heldFile(app, row.id);
     const info = await stat(file).catch(() => null);
     if (!info) continue;
-    if (!HALF.test(row.path)) {
+    const days = (now - info.ctimeMs) / 86_400_000;
+    if (row.item_id !== null) {
+      if (days > READABLE) await discard(file);
+    } else if (!HALF.test(row.path)) {
       const phone = (await db('sources').where('id', row.source_id).first()) as Source;
       await takeUp(app, phone, row.path, file, {
         bytes: Number(row.bytes),
         modified: Number(row.modified),
         sha256: row.sha256,
       });
-    } else if (Date.now() - info.mtimeMs > PATIENCE * 86_400_000) {
+    } else if (days > PATIENCE) {
       await db('source_files').where({ id: row.id, path: row.path }).whereNull('item_id').delete();
       await discard(file);
     }

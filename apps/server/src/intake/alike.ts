@@ -1,5 +1,6 @@
 import type { App } from '../context';
 import { addressIn } from '../db/open';
+import { setMany } from '../db/setMany';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 
@@ -16,7 +17,12 @@ export async function markAlike(app: App, { library }: Job): Promise<void> {
     id: number;
     like: number | null;
   }[];
-  for (const { id, like } of found) await db('pictures').where({ id, library_id: library }).update({ alike_id: like });
+  await setMany(
+    db,
+    library,
+    'pictures',
+    found.map(({ id, like }) => ({ id, set: { alike_id: like } })),
+  );
   // What came in since waits for the next look.
   await db('libraries')
     .where('id', library)

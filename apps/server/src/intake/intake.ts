@@ -10,6 +10,7 @@ import { talksWithoutEnd } from '../media/png';
 import { pictureInside } from '../media/raw';
 import { Closed } from '../media/damaged';
 import { headOf, isClosed, isZip, sniff } from '../media/sniff';
+import { holdForPhone } from '../gather/heldFile';
 import { discard, hashFile, receiveFile } from '../vault/vault';
 import { openArchive } from './archive';
 import { joinMain } from './companions';
@@ -106,7 +107,7 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
   const kind = sniff(head, item.path);
   if (!kind && isClosed(head, item.path)) return setAside(app, library, item, file, new Closed().message);
   if (!kind) {
-    await discard(file);
+    if (!(await holdForPhone(app, item.id, file))) await discard(file);
     return finishItem(app, library, item, 'skipped', { reason: notAPicture(item.path) });
   }
   if (kind.format === 'png' && (await talksWithoutEnd(file)))
