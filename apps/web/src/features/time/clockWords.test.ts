@@ -30,10 +30,10 @@ describe('clocks in words', () => {
   ])('%d seconds', (seconds, words) => expect(sayShift(seconds)).toBe(words));
   test('what else may be wrong', () => {
     expect(clockEarlier({ pictures: 34, from: '2026-03-03' })).toBe(
-      'The 34 pictures before them, from 3 March 2026 on, too: nothing shows that it was right then.',
+      'Also the 34 pictures before, from 3 March 2026: nothing shows that the clock was right then.',
     );
     expect(clockLater({ pictures: 1, to: '2026-12-14' })).toBe(
-      'The picture after them, up to 14 December 2026, too: nothing shows that it was set since.',
+      'Also the picture after, up to 14 December 2026: nothing shows that the clock was set since.',
     );
   });
   test('behind or ahead, and why', () => {

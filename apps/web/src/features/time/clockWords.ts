@@ -34,10 +34,10 @@ const KIND: Record<ClockOffer['kind'], string> = {
 export const clockEvidence = (clock: ClockOffer): string =>
   `${count(clock.pairs, 'pair')} of pictures on ${count(clock.occasions, 'occasion')} agree on ${clock.shiftSeconds > 0 ? '+' : '−'}${sayShift(clock.shiftSeconds)}, ${saySpan(clock.from, clock.to)}.${KIND[clock.kind]}`;
 
-/** What else may be wrong: "The 34 pictures before them, from 3 March 2026 on, too: nothing shows that it was right then." */
+/** What else may be wrong: "Also the 34 pictures before, from 3 March 2026: nothing shows that the clock was right then." */
 export const clockEarlier = ({ pictures, from }: NonNullable<ClockOffer['earlier']>): string =>
-  `${pictures === 1 ? 'The picture' : `The ${sayNumber(pictures)} pictures`} before them, from ${sayDay(from)} on, too: nothing shows that it was right then.`;
+  `Also the ${pictures === 1 ? 'picture' : `${sayNumber(pictures)} pictures`} before, from ${sayDay(from)}: nothing shows that the clock was right then.`;
 
-/** "The 12 pictures after them, up to 14 December 2026, too: nothing shows that it was set since." */
+/** "Also the 12 pictures after, up to 14 December 2026: nothing shows that the clock was set since." */
 export const clockLater = ({ pictures, to }: NonNullable<ClockOffer['later']>): string =>
-  `${pictures === 1 ? 'The picture' : `The ${sayNumber(pictures)} pictures`} after them, up to ${sayDay(to)}, too: nothing shows that it was set since.`;
+  `Also the ${pictures === 1 ? 'picture' : `${sayNumber(pictures)} pictures`} after, up to ${sayDay(to)}: nothing shows that the clock was set since.`;
