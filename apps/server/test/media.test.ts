@@ -165,6 +165,42 @@ describe('files', () => {
     expect(only).toMatchObject({ source: 'written', certainty: 0.5, span: { exact: 'day', from: '1988-07-02' } });
   });
 
+  test('what was said inside a GIF and an AVI is read', async () => {
+    const said = {
+      title: 'Kites',
+      caption: null,
+      rating: 0,
+      favourite: false,
+      label: null,
+      tags: [],
+      paths: [],
+      position: null,
+      taken: null,
+      span: null,
+      width: 4,
+      height: 3,
+      faces: [],
+    };
+    await patch().gif().toFile(at('said.gif'));
+    writeFileSync(at('said.xmp'), toXmp(said));
+    execFileSync(exiftoolPath as unknown as string, [
+      ...['-q', '-overwrite_original', '-tagsfromfile', at('said.xmp'), '-xmp:all', at('said.gif')],
+    ]);
+    expect((await readMetadata(at('said.gif'), 'said.gif', false)).said.title).toBe('Kites');
+    execFileSync('ffmpeg', [
+      ...['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc=size=64x48:rate=10:duration=1', '-c:v', 'mjpeg'],
+      at('plain.avi'),
+    ]);
+    const packet = Buffer.from(toXmp(said));
+    const chunk = Buffer.alloc(8);
+    chunk.write('_PMX');
+    chunk.writeUInt32LE(packet.length, 4);
+    const avi = Buffer.concat([readFileSync(at('plain.avi')), chunk, packet, Buffer.alloc(packet.length % 2)]);
+    avi.writeUInt32LE(avi.length - 8, 4);
+    writeFileSync(at('said.avi'), avi);
+    expect((await readMetadata(at('said.avi'), 'said.avi', true)).said.title).toBe('Kites');
+  });
+
   test('trees of tags are read from every field that others write, and words as they were written', () => {
     expect(
       saidOf({
