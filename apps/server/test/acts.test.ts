@@ -42,6 +42,9 @@ async function said(app: App): Promise<Record<string, Record<string, Row>>> {
   return all;
 }
 
+/** How long the drawn acts may take, in ms. */
+const LONGEST = times(120_000, 600_000);
+
 describe('acts', () => {
   let house: House;
   let app: App;
@@ -342,65 +345,73 @@ describe('acts', () => {
       }
     };
 
-    test('all taken back in the opposite order is the first state exactly, and doing them again the last one', async () => {
-      await fc.assert(
-        fc.asyncProperty(fc.array(doing, { minLength: 3, maxLength: 14 }), async (plan) => {
-          await again();
-          const first = await said(app);
-          const done: number[] = [];
-          for (const one of plan) {
-            const act = await perform(one);
-            if (act !== null) done.push(act);
-          }
-          const last = await said(app);
-          const undone: number[] = [];
-          for (const act of [...done].reverse()) {
-            const { act: u, left } = await undo(act);
-            expect(left).toBe(0);
-            undone.push(u!);
-          }
-          expect(await said(app)).toEqual(first);
-          for (const act of [...undone].reverse()) expect(await undo(act)).toMatchObject({ left: 0 });
-          expect(await said(app)).toEqual(last);
-        }),
-        { numRuns: times(25, 300) },
-      );
-    });
-
-    test('taken back in any order, nothing is lost that somebody said since, and nothing hangs in the air', async () => {
-      await fc.assert(
-        fc.asyncProperty(
-          fc.array(doing, { minLength: 4, maxLength: 14 }),
-          fc.array(fc.nat(20), { minLength: 1, maxLength: 8 }),
-          async (plan, order) => {
+    test(
+      'all taken back in the opposite order is the first state exactly, and doing them again the last one',
+      async () => {
+        await fc.assert(
+          fc.asyncProperty(fc.array(doing, { minLength: 3, maxLength: 14 }), async (plan) => {
             await again();
+            const first = await said(app);
             const done: number[] = [];
             for (const one of plan) {
               const act = await perform(one);
               if (act !== null) done.push(act);
             }
-            for (const n of order) {
-              if (done.length === 0) break;
-              const [act] = done.splice(n % done.length, 1);
-              const later = (await app.db('acts').where('id', '>', act!).whereIn('id', done).select('id')) as {
-                id: number;
-              }[];
-              const before = await said(app);
-              await undo(act!);
-              const after = await said(app);
-              await nothingLost(
-                before,
-                after,
-                act!,
-                later.map((l) => l.id),
-              );
+            const last = await said(app);
+            const undone: number[] = [];
+            for (const act of [...done].reverse()) {
+              const { act: u, left } = await undo(act);
+              expect(left).toBe(0);
+              undone.push(u!);
             }
-            await whole();
-          },
-        ),
-        { numRuns: times(25, 300) },
-      );
-    });
+            expect(await said(app)).toEqual(first);
+            for (const act of [...undone].reverse()) expect(await undo(act)).toMatchObject({ left: 0 });
+            expect(await said(app)).toEqual(last);
+          }),
+          { numRuns: times(25, 300) },
+        );
+      },
+      LONGEST,
+    );
+
+    test(
+      'taken back in any order, nothing is lost that somebody said since, and nothing hangs in the air',
+      async () => {
+        await fc.assert(
+          fc.asyncProperty(
+            fc.array(doing, { minLength: 4, maxLength: 14 }),
+            fc.array(fc.nat(20), { minLength: 1, maxLength: 8 }),
+            async (plan, order) => {
+              await again();
+              const done: number[] = [];
+              for (const one of plan) {
+                const act = await perform(one);
+                if (act !== null) done.push(act);
+              }
+              for (const n of order) {
+                if (done.length === 0) break;
+                const [act] = done.splice(n % done.length, 1);
+                const later = (await app.db('acts').where('id', '>', act!).whereIn('id', done).select('id')) as {
+                  id: number;
+                }[];
+                const before = await said(app);
+                await undo(act!);
+                const after = await said(app);
+                await nothingLost(
+                  before,
+                  after,
+                  act!,
+                  later.map((l) => l.id),
+                );
+              }
+              await whole();
+            },
+          ),
+          { numRuns: times(25, 300) },
+        );
+      },
+      LONGEST,
+    );
 
     /** Whatever a later act said and that stood before an undo stands after it. */
     async function nothingLost(
