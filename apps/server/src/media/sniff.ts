@@ -129,7 +129,7 @@ export function isClosed(head: Uint8Array, name: string): boolean {
 
 /** Names of pictures, clips and negatives that say more than their first bytes do. */
 const CLOSED = new Set([
-  ...'tga pcx pict pct ico dpx exr hdr jxr wdp hdp xcf rm rmvb mxf m2v mod tod amv dat bpg flif'.split(' '),
+  ...'tga pcx pict pct dpx exr jxr wdp hdp xcf rm rmvb mxf m2v tod bpg flif'.split(' '),
   ...RAW_EXTENSIONS,
 ]);
 
