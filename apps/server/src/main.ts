@@ -4,7 +4,7 @@ import { CannotStart } from './cannotStart';
 import { readConfig } from './config';
 import { loadDemo } from './demo/load';
 import { watchCards } from './gather/cards';
-import { watchHeld } from './gather/held';
+import { takeUpNamed, watchHeld } from './gather/held';
 import { watchFolders } from './gather/watched';
 import { makeHttp } from './http/app';
 import { listen } from './http/listen';
@@ -50,6 +50,7 @@ async function main(): Promise<void> {
   process.on('SIGTERM', () => void end());
   await portFree(config.port);
   engine = await startEngine(config);
+  await takeUpNamed(engine.app).catch((error: unknown) => console.error('held files:', error));
   server = listen(makeHttp(engine.app).fetch, config.port, config.host);
   await engine.app.db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");
   // Names of towns are put in order when the start is over, so that the first search need not wait for it.

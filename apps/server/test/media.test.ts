@@ -156,7 +156,7 @@ describe('files', () => {
     await patch().jpeg().toFile(at('day.jpg'));
     const write = (...words: string[]) =>
       execFileSync(exiftoolPath as unknown as string, ['-q', '-overwrite_original', ...words, at('day.jpg')]);
-    write('-XMP-photoshop:DateCreated=1988:07:02', '-EXIF:DateTimeOriginal=1988:07:02 15:30:00');
+    write('-IPTC:DateCreated=1988:07:02', '-EXIF:DateTimeOriginal=1988:07:02 15:30:00');
     const [first, second] = (await readMetadata(at('day.jpg'), 'day.jpg', false)).clues;
     expect(first).toMatchObject({ local: '1988-07-02T15:30:00.000', source: 'camera' });
     expect(second).toMatchObject({ source: 'written', span: { exact: 'day', from: '1988-07-02' } });

@@ -1,22 +1,13 @@
 import { serve, type ServerType } from '@hono/node-server';
 import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import {
-  cpSync,
-  existsSync,
-  mkdirSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  statSync,
-  writeFileSync,
-} from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { davPath } from '../src/gather/dav';
-import { settleHeld } from '../src/gather/held';
+import { giveUpHeld, takeUpNamed } from '../src/gather/held';
 import { devicePassword } from '../src/gather/sources';
 import { watchFolders } from '../src/gather/watched';
 import { recover } from '../src/intake/recover';
@@ -260,10 +251,11 @@ describe('ways in that come by themselves', () => {
     expect(await dav('PUT', '/DCIM/note.txt', undefined, note)).toBe(201);
     await house.quiet();
     expect(await phone([['get', '/DCIM/note.txt']])).toEqual([note.toString('base64')]);
-    await settleHeld(house.app, Date.now() + 2 * 86_400_000);
+    await takeUpNamed(house.app);
+    await giveUpHeld(house.app, Date.now() + 2 * 86_400_000);
     expect(await phone([['get', '/DCIM/note.txt']])).toEqual([{ status: 404 }]);
     expect(await db('source_files').where('id', gone.id).first('id')).toBeDefined();
-    await settleHeld(house.app, Date.now() + 15 * 86_400_000);
+    await giveUpHeld(house.app, Date.now() + 15 * 86_400_000);
     await house.quiet();
     expect(await names()).toContain('late.jpg');
     expect(await names()).not.toContain('given-up.jpg');

@@ -33,12 +33,13 @@ export const Me = z.object({
 });
 export type Me = z.infer<typeof Me>;
 
-/** Work that still runs behind people's backs: its kind, what it does in words, and how far it is. */
+/** Work that still runs behind people's backs: its kind, what it does in words, how far it is, and whether it finds answers. */
 export const Running = z.object({
   kind: z.string(),
   what: z.string(),
   done: z.number().int(),
   of: z.number().int(),
+  answers: z.boolean(),
 });
 export type Running = z.infer<typeof Running>;
 

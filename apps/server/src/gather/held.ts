@@ -46,44 +46,55 @@ export const takeUp = (
     await begin();
   });
 
-/**
- * Takes in what got its name while nobody could follow, because the process ended in between; and gives up half-written files
- * that have waited too long for theirs, and what was held to be read.
- */
-export async function settleHeld(app: App, now = Date.now()): Promise<void> {
-  const { db } = app;
+interface Held {
+  id: number;
+  source_id: number;
+  path: string;
+  bytes: number;
+  modified: number;
+  sha256: Buffer;
+  item_id: number | null;
+}
+
+/** Entries of phones whose files are held, with the time since when, in ms. */
+async function* held({ db, paths }: App): AsyncGenerator<{ row: Held; file: string; since: number }> {
   const rows = (await db('source_files as f')
     .join('sources as s', 's.id', 'f.source_id')
     .where('s.kind', 'phone')
     .leftJoin('batch_items as i', 'i.id', 'f.item_id')
     .whereNotNull('f.sha256')
     .where((q) => q.whereNull('f.item_id').orWhere('i.state', 'skipped'))
-    .select('f.*')) as {
-    id: number;
-    source_id: number;
-    path: string;
-    bytes: number;
-    modified: number;
-    sha256: Buffer;
-    item_id: number | null;
-  }[];
+    .select('f.*')) as Held[];
   for (const row of rows) {
-    const file = heldFile(app, row.id);
+    const file = heldFile({ paths }, row.id);
     const info = await stat(file).catch(() => null);
-    if (!info) continue;
-    const days = (now - info.ctimeMs) / 86_400_000;
+    if (info) yield { row, file, since: info.ctimeMs };
+  }
+}
+
+/**
+ * Takes in what got its name and was not followed, because the process ended in between. To be done before phones are answered
+ * again: while they are, whoever gives a file its name takes it in.
+ */
+export async function takeUpNamed(app: App): Promise<void> {
+  for await (const { row, file } of held(app)) {
+    if (row.item_id !== null || HALF.test(row.path)) continue;
+    const phone = (await app.db('sources').where('id', row.source_id).first()) as Source;
+    const { bytes, modified, sha256 } = row;
+    await takeUp(app, phone, row.path, file, { bytes: Number(bytes), modified: Number(modified), sha256 });
+  }
+}
+
+/** Gives up half-written files that have waited too long for their name, and what was held to be read. */
+export async function giveUpHeld(app: App, now = Date.now()): Promise<void> {
+  for await (const { row, file, since } of held(app)) {
+    const days = (now - since) / 86_400_000;
     if (row.item_id !== null) {
       if (days > READABLE) await discard(file);
-    } else if (!HALF.test(row.path)) {
-      const phone = (await db('sources').where('id', row.source_id).first()) as Source;
-      await takeUp(app, phone, row.path, file, {
-        bytes: Number(row.bytes),
-        modified: Number(row.modified),
-        sha256: row.sha256,
-      });
-    } else if (days > PATIENCE) {
-      await db('source_files').where({ id: row.id, path: row.path }).whereNull('item_id').delete();
-      await discard(file);
+    } else if (HALF.test(row.path) && days > PATIENCE) {
+      // One that has just got its name has another path, and stays.
+      const gone = await app.db('source_files').where({ id: row.id, path: row.path }).whereNull('item_id').delete();
+      if (gone) await discard(file);
     }
   }
 }
@@ -92,7 +103,7 @@ export async function settleHeld(app: App, now = Date.now()): Promise<void> {
 export function watchHeld(app: App): { stop: () => Promise<void> } {
   let turn: Promise<void> = Promise.resolve();
   const look = () => {
-    turn = turn.then(() => settleHeld(app)).catch((error: unknown) => console.error('held files:', error));
+    turn = turn.then(() => giveUpHeld(app)).catch((error: unknown) => console.error('held files:', error));
   };
   look();
   const timer = setInterval(look, ROUND);

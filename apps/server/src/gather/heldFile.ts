@@ -3,7 +3,7 @@ import path from 'node:path';
 import type { App } from '../context';
 
 /** Half-written files of phones wait here under the number of their entry until they get their name. */
-export const heldFile = (app: App, id: number): string => path.join(app.paths.uploads, `dav-${id}`);
+export const heldFile = ({ paths }: Pick<App, 'paths'>, id: number): string => path.join(paths.uploads, `dav-${id}`);
 
 /**
  * Holds for a while what a phone delivered and is no picture, so that its application reads back what it wrote and does not take

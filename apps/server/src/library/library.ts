@@ -15,11 +15,17 @@ async function runningIn(app: App, library: number, arriving: number): Promise<R
       .where({ 'b.library_id': library, 'b.state': 'coming' })
       .count('* as total')) as [{ total: number }];
     const of = Math.max(Number(total), arriving);
-    running.push({ kind: 'intake', what: kindOf('intake').what, done: of - arriving, of });
+    running.push({ kind: 'intake', what: kindOf('intake').what, done: of - arriving, of, answers: true });
   }
   for (const { kind, pieces, progress } of work)
     if (kind !== 'intake')
-      running.push({ kind, what: kindOf(kind).what, done: progress?.done ?? 0, of: progress?.of ?? pieces });
+      running.push({
+        kind,
+        what: kindOf(kind).what,
+        done: progress?.done ?? 0,
+        of: progress?.of ?? pieces,
+        answers: kindOf(kind).answers ?? false,
+      });
   return running;
 }
 
@@ -52,7 +58,7 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
     ) as LibraryState),
     full: app.full.has(library),
     running,
-    final: !running.some(({ kind }) => kindOf(kind as JobKind).answers),
+    final: !running.some(({ answers }) => answers),
   };
 }
 

@@ -189,9 +189,6 @@ export function Arrivals() {
   );
 }
 
-/** Work that finds out who, when and what. */
-const LOOKING = new Set(['alike', 'seek', 'faces', 'events', 'clocks']);
-
 /** A piece of work and how far it is: "Gathering faces, 12 of 40". */
 const sayRunning = ({ what, done, of }: Running): string =>
   of > 1 ? `${what}, ${sayNumber(done)} of ${sayNumber(of)}` : what;
@@ -218,7 +215,7 @@ function Waits({
   troubles: number;
   running: readonly Running[];
 }) {
-  const looking = running.filter(({ kind }) => LOOKING.has(kind));
+  const looking = running.filter(({ kind, answers }) => answers && kind !== 'intake');
   const router = useRouter();
   const rows: { name: string; text: string; n: number; go?: () => void }[] = [
     {
