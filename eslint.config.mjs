@@ -1,6 +1,7 @@
 import { createRequire } from 'node:module';
 import { defineConfig, globalIgnores } from 'eslint/config';
 import prettier from 'eslint-config-prettier';
+import lingui from 'eslint-plugin-lingui';
 import globals from 'globals';
 import tseslint from 'typescript-eslint';
 
@@ -18,7 +19,8 @@ const ARROWS = [
   {
     target: './apps/server',
     from: ['./apps/web', './e2e', './bench'],
-    message: 'the server knows nothing of the web application.',
+    except: ['./src/words'],
+    message: 'the server knows nothing of the web application but its catalogues of sentences.',
   },
   {
     target: './apps/web',
@@ -77,6 +79,60 @@ const ARROWS = [
     message: 'state knows no feature.',
   },
 ];
+
+/** Attributes whose text people read or hear. */
+const LETTERS = '/^(?!\\s*Gemmel\\s*$).*\\p{L}{2}/su';
+const READ = 'label|title|text|placeholder|aria-label|awayLabel|alt';
+
+/** Sentences go through the catalogue; see docs/words.md. What is no sentence: names of things in code, styles, paths. */
+const SENTENCES = {
+  'lingui/no-unlocalized-strings': [
+    'error',
+    {
+      ignore: [
+        // No letters, one word in small letters or capitals (codes, keys, formats), or the name of the house.
+        '^[^\\p{L}]*$',
+        '^[^A-Z ]*$',
+        '^[A-Z0-9_-]+$',
+        '^[a-z]+[A-Za-z0-9]*$',
+        '^(?=.*[-:/])[a-z0-9 :./%#()\\[\\],-]+$',
+        '^Gemmel$',
+        '^(LineString|Polygon|Point|Feature|FeatureCollection)$',
+      ],
+      ignoreNames: [
+        { regex: { pattern: 'className$', flags: 'i' } },
+        'style',
+        'key',
+        'id',
+        'd',
+        'transform',
+        'gridTemplateColumns',
+        'fontFamily',
+        'border',
+        'background',
+        'boxShadow',
+        'method',
+      ],
+      ignoreFunctions: ['require', 'fetch', 'new Error', 'console.*', '*.addEventListener', '*.querySelector', '*.closest'],
+      useTsTypes: true,
+    },
+  ],
+  'lingui/t-call-in-function': 'error',
+  // A single small word is taken for a code by the rule above; where people read, it is none.
+  'no-restricted-syntax': [
+    'error',
+    ...[
+      `JSXText[value=${LETTERS}]`,
+      ...[`JSXAttribute[name.name=/^(${READ})$/]`, 'JSXElement'].flatMap((where) => [
+        `${where} > Literal[value=${LETTERS}]`,
+        `${where} > JSXExpressionContainer > Literal[value=${LETTERS}]`,
+        `${where} > JSXExpressionContainer > ConditionalExpression > Literal.consequent[value=${LETTERS}]`,
+        `${where} > JSXExpressionContainer > ConditionalExpression > Literal.alternate[value=${LETTERS}]`,
+      ]),
+      `CallExpression[callee.name=/^(say|did)$/] > Literal[value=${LETTERS}]`,
+    ].map((selector) => ({ selector, message: 'Sentences go through the catalogue: t``, plural() or msg``.' })),
+  ],
+};
 
 export default defineConfig([
   globalIgnores(['**/dist/**', '**/.expo/**', '**/public/**', 'data/**', 'demo/**', '**/out/**', '**/*.d.ts']),
@@ -145,6 +201,12 @@ export default defineConfig([
       '@typescript-eslint/no-floating-promises': 'error',
       '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { arguments: false } }],
     },
+  },
+  {
+    files: ['apps/web/src/**/*.{ts,tsx}', 'apps/web/app/**/*.tsx'],
+    ignores: ['**/*.test.{ts,tsx}'],
+    plugins: { lingui },
+    rules: SENTENCES,
   },
   // The test runner's fixtures are handed a function called use, which is no hook, and say by {} that they need nothing.
   { files: ['e2e/**/*.ts'], rules: { 'react-hooks/rules-of-hooks': 'off', 'no-empty-pattern': 'off' } },

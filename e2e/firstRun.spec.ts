@@ -12,26 +12,26 @@ test('a new library: the keeper’s account, empty pages that say what will be h
   await expect(page.getByRole('heading', { name: 'Who keeps the pictures?' })).toBeVisible();
   await expect(page.getByText('made-up household')).toHaveCount(0);
   await accessible(page);
-  await page.getByLabel('What the library is called').fill('The house by the lake');
+  await page.getByLabel('Name of the library').fill('The house by the lake');
   await page.getByLabel('Your name').fill('Åsa Öberg');
   await page.getByLabel('E-mail address').fill('asa@house.example');
-  await page.getByLabel('Password, at least ten characters').fill('too short');
-  await expect(page.getByRole('button', { name: 'Begin the library' })).toBeDisabled();
-  await page.getByLabel('Password, at least ten characters').fill('long enough now');
-  await page.getByRole('button', { name: 'Begin the library' }).click();
+  await page.getByLabel('Password (at least ten characters)').fill('too short');
+  await expect(page.getByRole('button', { name: 'Start the library' })).toBeDisabled();
+  await page.getByLabel('Password (at least ten characters)').fill('long enough now');
+  await page.getByRole('button', { name: 'Start the library' }).click();
   await expect(page.getByRole('heading', { name: 'Arrivals' })).toBeVisible();
   await expect(page.getByText('Nothing has come in yet')).toBeVisible();
   await accessible(page);
 
   for (const [place, title] of [
-    ['/browse', 'The library will grow here'],
+    ['/browse', 'Your library will grow here'],
     ['/browse/who', 'Nobody has a name yet'],
-    ['/browse/where', 'No picture says where it was taken'],
+    ['/browse/where', 'No pictures have a place yet'],
     ['/introductions', 'Everybody is introduced'],
-    ['/pile', 'Nothing in hand'],
-    ['/albums', 'No album yet'],
+    ['/pile', 'Nothing on the pile'],
+    ['/albums', 'No albums yet'],
     ['/sharing', 'Nothing is shared'],
-    ['/nowhere/at/all', 'There is no such page'],
+    ['/nowhere/at/all', 'This page doesn’t exist'],
   ] as const) {
     await page.goto(at + place);
     await expect(page.getByRole('heading', { name: title })).toBeVisible();
@@ -61,16 +61,16 @@ test('over a network the first page asks for the code that was printed at the st
     await page.goto(server.url);
     await page.getByLabel('Your name').fill('Åsa Öberg');
     await page.getByLabel('E-mail address').fill('asa@house.example');
-    await page.getByLabel('Password, at least ten characters').fill('long enough now');
-    await expect(page.getByRole('button', { name: 'Begin the library' })).toBeDisabled();
+    await page.getByLabel('Password (at least ten characters)').fill('long enough now');
+    await expect(page.getByRole('button', { name: 'Start the library' })).toBeDisabled();
     await page.getByLabel('Set-up code').fill('0000 0000');
-    await page.getByRole('button', { name: 'Begin the library' }).click();
+    await page.getByRole('button', { name: 'Start the library' }).click();
     await expect(page.getByRole('alert')).toHaveText(
       'This is not the set-up code that Gemmel printed when it was started.',
     );
     await accessible(page);
     await page.getByLabel('Set-up code').fill(code.replace('-', ' '));
-    await page.getByRole('button', { name: 'Begin the library' }).click();
+    await page.getByRole('button', { name: 'Start the library' }).click();
     await expect(page.getByRole('heading', { name: 'Arrivals' })).toBeVisible();
   } finally {
     await server.stop();

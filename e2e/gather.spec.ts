@@ -52,20 +52,20 @@ test('three nested folders dropped at once: each its own batch, the offers answe
   for (const name of names) await expect(batch(page, name).getByText(/pictures? stored/)).toBeVisible(stored);
   await accessible(page);
   // The middle one first, under another name; the last one not at all; the first after coming back.
-  await batch(page, names[1]).getByRole('button', { name: 'Make an album of it' }).click();
+  await batch(page, names[1]).getByRole('button', { name: 'Make an album' }).click();
   await expect(batch(page, names[1]).getByText('summer (1), winter (1)')).toBeVisible();
   await batch(page, names[1]).getByRole('button', { name: 'One album for each of 2 folders' }).click();
   await expect(page.getByText('2 albums are made, one for each folder.')).toBeVisible();
   await expect(batch(page, names[1]).getByRole('button', { name: 'winter' })).toBeVisible();
   await batch(page, names[2])
-    .getByRole('button', { name: `No album of ${names[2]}` })
+    .getByRole('button', { name: `No album for ${names[2]}` })
     .click();
   await page.reload();
-  await batch(page, names[0]).getByRole('button', { name: 'Make an album of it' }).click();
+  await batch(page, names[0]).getByRole('button', { name: 'Make an album' }).click();
   const field = batch(page, names[0]).getByLabel('Name of the album');
   await expect(field).toHaveValue(names[0]);
   await field.fill(own('Apples'));
-  await batch(page, names[0]).getByRole('button', { name: 'Make the album' }).click();
+  await batch(page, names[0]).getByRole('button', { name: 'Make album' }).click();
   await batch(page, names[0]).getByRole('button', { name: 'Open its album' }).click();
   await expect(page.getByRole('heading', { name: own('Apples') })).toBeVisible();
   expect(await (await grid(page)).count()).toBe(2);
@@ -85,10 +85,10 @@ test('a known folder dropped again: nothing is sent, nothing is double, and the 
   const sent: string[] = [];
   page.on('request', (r) => r.url().includes('/api/uploads') && sent.push(r.url()));
   await drop(page, [folder]);
-  await expect(batch(page, name).first().getByText('2 here already')).toBeVisible(stored);
+  await expect(batch(page, name).first().getByText('2 already here')).toBeVisible(stored);
   expect(sent).toEqual([]);
-  await batch(page, name).first().getByRole('button', { name: 'Make an album of it' }).click();
-  await batch(page, name).first().getByRole('button', { name: 'Make the album' }).click();
+  await batch(page, name).first().getByRole('button', { name: 'Make an album' }).click();
+  await batch(page, name).first().getByRole('button', { name: 'Make album' }).click();
   await batch(page, name).first().getByRole('button', { name: 'Open its album' }).click();
   await expect(page.getByRole('heading', { name })).toBeVisible();
   expect(await (await grid(page)).count()).toBe(2);
@@ -105,7 +105,7 @@ test('a page that is reloaded in mid-upload goes on by itself', async ({ inside:
     else await new Promise((resolve) => setTimeout(resolve, 60_000)).then(() => route.abort().catch(() => undefined));
   });
   await page.getByTestId('folder').setInputFiles(folder);
-  await expect(batch(page, name).getByText(/1 of 3 · 33 %/)).toBeVisible(stored);
+  await expect(batch(page, name).getByText(/1 of 3 · 33%/)).toBeVisible(stored);
   await page.unrouteAll({ behavior: 'ignoreErrors' });
   await page.reload();
   await expect(batch(page, name).getByText('3 pictures stored')).toBeVisible(stored);
@@ -121,7 +121,7 @@ test('a closed page asks for the folder again and goes on in the same batch; pau
   await page.goto('/arrivals');
   await page.route('**/api/uploads', (route) => route.abort());
   await page.getByTestId('folder').setInputFiles(folder);
-  await expect(batch(page, name).getByText(/The line broke/)).toBeVisible(stored);
+  await expect(batch(page, name).getByText(/Connection lost/)).toBeVisible(stored);
   await page.evaluate(() => indexedDB.deleteDatabase('gemmel-sending'));
   await page.goto('/browse');
   await page.evaluate(() => indexedDB.deleteDatabase('gemmel-sending'));
@@ -143,7 +143,7 @@ test('a failing line is told and recovers by itself, without a file lost or doub
   let broken = 0;
   await page.route('**/api/uploads**', (route) => (broken++ < 14 ? route.abort('connectionreset') : route.continue()));
   await page.getByTestId('folder').setInputFiles(folder);
-  await expect(batch(page, name).getByText(/The line broke at 0 of 3/)).toBeVisible(stored);
+  await expect(batch(page, name).getByText(/Connection lost at 0 of 3/)).toBeVisible(stored);
   await expect(batch(page, name).getByText('3 pictures stored')).toBeVisible(stored);
   const { batches } = await ask<{ batches: { name: string; counts: object }[] }>(page, '/api/batches');
   expect(batches.filter((b) => b.name === name).map((b) => b.counts)).toMatchObject([
@@ -160,10 +160,10 @@ test('a card shows up: what is on it by day, ticked singly, by day and by range,
   await page.goto('/arrivals');
   gemmel(home, 'standin', 'card', 'insert', name);
   try {
-    const offer = page.getByRole('group', { name: `The card ${name}` });
-    await expect(offer.getByText(/new of \d+ pictures/)).toBeVisible({ timeout: 30_000 });
+    const offer = page.getByRole('group', { name: `Card ${name}` });
+    await expect(offer.getByText(/\d+ new pictures?/)).toBeVisible({ timeout: 30_000 });
     await accessible(page);
-    await offer.getByRole('button', { name: 'Look what is on it' }).click();
+    await offer.getByRole('button', { name: 'See what’s on it' }).click();
     const boxes = page.getByRole('checkbox');
     await expect(boxes).toHaveCount(24);
     await expect(boxes.first().locator('img')).toBeVisible();
@@ -191,12 +191,12 @@ test('a card shows up: what is on it by day, ticked singly, by day and by range,
     await page.getByRole('button', { name: 'Number the files' }).click();
     await page.getByLabel('Name').fill('Evening');
     await expect(page.getByText('Evening 002.jpg')).toBeVisible();
-    await page.getByRole('button', { name: 'Number them so' }).click();
-    await page.getByRole('button', { name: 'Take 2' }).click();
+    await page.getByRole('button', { name: 'Use these names' }).click();
+    await page.getByRole('button', { name: 'Bring in 2' }).click();
     await expect(page.getByText('2 pictures stored')).toBeVisible(stored);
-    await expect(page.getByText(/^Taken from a card/)).toBeVisible();
+    await expect(page.getByText(/^Copied from a card/)).toBeVisible();
     await accessible(page);
-    await page.getByRole('button', { name: 'Look at the pictures' }).click();
+    await page.getByRole('button', { name: 'See the pictures' }).click();
     expect(await (await grid(page)).count()).toBe(2);
     await expect
       .poll(async () => {
@@ -212,33 +212,33 @@ test('a card shows up: what is on it by day, ticked singly, by day and by range,
       .toEqual([true, true]);
     await page.goto('/devices');
     const device = page.getByRole('group').filter({ hasText: `Card or folder: ${name}` });
-    await expect(device.getByText(/files on it are not here/)).toBeVisible();
+    await expect(device.getByText(/files on it aren’t here/)).toBeVisible();
     await accessible(page);
   } finally {
     gemmel(home, 'standin', 'card', 'eject', name);
   }
   await page.goto('/arrivals');
-  await expect(page.getByRole('group', { name: `The card ${name}` })).toHaveCount(0, { timeout: 20_000 });
+  await expect(page.getByRole('group', { name: `Card ${name}` })).toHaveCount(0, { timeout: 20_000 });
 });
 
 test('a phone is let in with a password shown once, and delivers by itself', async ({ inside: page, own, home }) => {
   await page.goto('/devices');
-  await page.getByRole('button', { name: 'Let a phone deliver' }).click();
+  await page.getByRole('button', { name: 'Connect a phone' }).click();
   await page.getByLabel('Whose phone is it?').fill(own('Gran’s phone'));
-  await page.getByRole('button', { name: 'Make its way in' }).click();
+  await page.getByRole('button', { name: 'Connect it' }).click();
   await expect(page.getByRole('img', { name: /QR code/ })).toBeVisible();
   await expect(page.getByLabel(/^Password: [a-z2-9]{5}(-[a-z2-9]{5}){3}$/)).toBeVisible();
   await accessible(page);
-  await page.getByRole('button', { name: 'It is set up' }).click();
-  await expect(page.getByText(`Delivers by itself: ${own('Gran’s phone')}`)).toBeVisible();
+  await page.getByRole('button', { name: 'Done' }).click();
+  await expect(page.getByText(`Sends by itself: ${own('Gran’s phone')}`)).toBeVisible();
   const name = 'noors-phone';
-  expect(gemmel(home, 'standin', 'phone', name, 'sync')).toMatch(/The phone noors-phone delivered 14 files/);
+  expect(gemmel(home, 'standin', 'phone', name, 'sync')).toMatch(/Phone noors-phone: 14 files sent/);
   await page.goto('/arrivals');
   const delivered = page.getByRole('group', { name: new RegExp(`^${name}, \\d`) }).first();
-  await expect(delivered.getByText(/pictures? stored|here already/)).toBeVisible(stored);
+  await expect(delivered.getByText(/pictures? stored|already here/)).toBeVisible(stored);
   await delivered.getByRole('link', { name: /See every file/ }).click();
-  await expect(page.getByText(/^Delivered by a phone/)).toBeVisible();
-  expect(gemmel(home, 'standin', 'phone', name, 'sync')).toContain('delivered 0 files');
+  await expect(page.getByText(/^Sent by a phone/)).toBeVisible();
+  expect(gemmel(home, 'standin', 'phone', name, 'sync')).toContain('0 files sent');
 });
 
 test('a batch: every file and its fate, saved as a list, numbered with an undo, and tried again', async ({
@@ -264,11 +264,11 @@ test('a batch: every file and its fate, saved as a list, numbered with an undo, 
   await page.getByLabel('Name').fill(own('Grapes'));
   await expect(page.getByText(`${own('Grapes')} 001.jpg`)).toBeVisible();
   await page.getByRole('button', { name: 'Number the files' }).last().click();
-  await expect(page.getByText(/2 files are numbered/)).toBeVisible();
+  await expect(page.getByText(/2 files numbered/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText(/^Taken back: /)).toBeVisible();
+  await expect(page.getByText(/^Undone: /)).toBeVisible();
   await page.getByRole('button', { name: 'Try the failed ones again' }).click();
-  await expect(page.getByText('There is nothing to try again.')).toBeVisible();
+  await expect(page.getByText('Nothing to try again')).toBeVisible();
 });
 
 test('what an older library said differently is listed and decided with one touch', async ({
@@ -291,15 +291,15 @@ test('what an older library said differently is listed and decided with one touc
   appendFileSync(path.join(folder, xmp), '\n');
   await page.getByTestId('folder').setInputFiles(folder);
   const again = batch(page, name).first();
-  await expect(again.getByText('1 thing is said differently elsewhere')).toBeVisible(stored);
+  await expect(again.getByText('1 fact where two sources disagree')).toBeVisible(stored);
   await again.getByRole('link', { name: /See every file/ }).click();
-  await expect(page.getByRole('heading', { name: 'Said differently elsewhere' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Two sources disagree' })).toBeVisible();
   await accessible(page);
   await page.getByRole('button', { name: `Take: ${title}` }).click();
-  await expect(page.getByText('The title is taken over.')).toBeVisible();
+  await expect(page.getByText('Taken over: title')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: `Keep: ${own('Ours')}` }).click();
-  await expect(page.getByText('It stays as it stands.')).toBeVisible();
+  await expect(page.getByText('Left as it is')).toBeVisible();
   const [first] = ids;
   expect((await ask<{ title: string }>(page, `/api/pictures/${first}`)).title).toBe(own('Ours'));
 });
@@ -332,7 +332,7 @@ test('clips: a silent preview under the pointer, one that browsers cannot play i
     copyFileSync(path.join(DEMO, `ilses-phone/DCIM/100/IMG_2024.${ending}`), path.join(folder, `IMG_2024.${ending}`));
   await page.goto('/arrivals');
   await page.getByTestId('folder').setInputFiles(folder);
-  await expect(batch(page, name).getByText(/2 pictures stored|1 picture stored · 1 here already/)).toBeVisible(stored);
+  await expect(batch(page, name).getByText(/2 pictures stored|1 picture stored · 1 already here/)).toBeVisible(stored);
   await batch(page, name)
     .getByRole('link', { name: /See every file/ })
     .click();
@@ -342,9 +342,9 @@ test('clips: a silent preview under the pointer, one that browsers cannot play i
   await page.goBack();
   await page.getByRole('link', { name: /IMG_2024.heic/ }).click();
   await page.getByRole('button', { name: 'Play the moment' }).click();
-  await expect(page.getByLabel('The moment of IMG_2024.heic')).toBeVisible();
-  await expect(page.getByLabel('The moment of IMG_2024.heic')).toHaveCount(0, { timeout: 10_000 });
-  await page.getByText(/The moving half/).scrollIntoViewIfNeeded();
+  await expect(page.getByLabel('The moving part of IMG_2024.heic')).toBeVisible();
+  await expect(page.getByLabel('The moving part of IMG_2024.heic')).toHaveCount(0, { timeout: 10_000 });
+  await page.getByText(/The moving part/).scrollIntoViewIfNeeded();
   await accessible(page);
   if (!wide) return;
   await page.goto('/browse/what');

@@ -101,7 +101,7 @@ test('by keyboard alone: to a picture, its stars, the pile, and back @wide', asy
   await page.keyboard.press('ArrowDown');
   await expect(page.locator('.tile:focus')).toHaveCount(1);
   await page.keyboard.press('p');
-  await expect(page.getByRole('link', { name: /Open the pile, 1 in it/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: /Open the pile: 1 picture/ })).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/picture\//);
   await expect(page.getByRole('heading', { name: 'The facts' })).toBeVisible();
@@ -141,6 +141,6 @@ test('a finger that holds a picture chooses it, one that scrolls does not', asyn
   await expect(tiles.nth(1)).toHaveAttribute('aria-pressed', 'true');
   await expect(page).toHaveURL(/\/browse$/);
   await page.touchscreen.tap((await tiles.nth(2).boundingBox())!.x + 20, (await tiles.nth(2).boundingBox())!.y + 20);
-  await expect(page.getByRole('link', { name: /Open the pile, 2 in it/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: /Open the pile: 2 picture/ })).toBeVisible();
   await page.getByRole('button', { name: 'Done' }).click();
 });

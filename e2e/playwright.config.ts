@@ -10,6 +10,7 @@ export default defineConfig({
   outputDir: './out/results',
   globalSetup: './household.setup.ts',
   use: {
+    locale: 'en-GB',
     screenshot: 'only-on-failure',
     contextOptions: { reducedMotion: 'reduce' },
     permissions: ['clipboard-read', 'clipboard-write'],

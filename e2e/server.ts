@@ -32,6 +32,7 @@ export const envOf = (data: string, more: Record<string, string> = {}): NodeJS.P
   GEMMEL_DATA: data,
   GEMMEL_ROOTS: path.join(data, 'inbox'),
   GEMMEL_PACE: '0',
+  LC_ALL: 'C.UTF-8',
   ...more,
 });
 

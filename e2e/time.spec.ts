@@ -22,15 +22,15 @@ test('an event: split at a picture, joined again, filled from the pile, each wit
 
   await page.goto(`/picture/${middle}`);
   await page.getByRole('button', { name: 'Split the event here' }).click();
-  await expect(page.getByText(/^Split here:/)).toBeVisible();
+  await expect(page.getByText(/^Event split here/)).toBeVisible();
   expect(await count()).toBe(before + 1);
   await accessible(page);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(count).toBe(before);
 
   await page.goto(`/picture/${middle}`);
-  await page.getByRole('button', { name: 'Not of this event' }).click();
-  await expect(page.getByText('It belongs to no event now.')).toBeVisible();
+  await page.getByRole('button', { name: 'Not part of this event' }).click();
+  await expect(page.getByText('Taken out of its event')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect
     .poll(async () => (await ask<{ event: { id: number } | null }>(page, `/api/pictures/${middle}`)).event?.id)
@@ -56,10 +56,10 @@ test('an event: split at a picture, joined again, filled from the pile, each wit
   await choose(page, wide, [0, 1]);
   if (!wide) await page.getByRole('link', { name: /Pile/ }).click();
   await page.getByRole('button', { name: 'Event', exact: true }).click();
-  await page.getByLabel('Its name').fill(own('An hour apart'));
+  await page.getByLabel('Name of a new event').fill(own('An hour apart'));
   await accessible(page);
-  await page.getByRole('button', { name: 'Make it an event' }).click();
-  await expect(page.getByText(/2 pictures filed under/)).toBeVisible();
+  await page.getByRole('button', { name: 'Make the event' }).click();
+  await expect(page.getByText(/2 pictures moved to/)).toBeVisible();
   const made = (await ask<{ events: EventRow[] }>(page, '/api/events')).events.find(
     (e) => e.title === own('An hour apart'),
   );
@@ -91,7 +91,7 @@ test('the calendar: full days stand out, keys go from day to day, typing jumps, 
   await expect(page.getByRole('region', { name: year, exact: true })).toBeInViewport();
   await page.getByLabel('Go to').fill('never');
   await page.getByLabel('Go to').press('Enter');
-  await expect(page.getByText(/is no time that can be read/)).toBeVisible();
+  await expect(page.getByText(/isn’t a date we can read/)).toBeVisible();
 
   // In the month with the most days the arrow keys go from one full day to the next.
   const months = new Map<string, number>();
@@ -105,7 +105,7 @@ test('the calendar: full days stand out, keys go from day to day, typing jumps, 
   const name = await buttons.nth(1).getAttribute('aria-label');
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/browse$/);
-  const n = Number(name!.match(/, (\d+) pictures?$/)![1]);
+  const n = Number(name!.match(/: (\d+) pictures?$/)![1]);
   await expect(page.getByText(n === 1 ? '1 picture' : `${n} pictures`, { exact: true }).first()).toBeVisible();
   expect(await (await grid(page)).count()).toBeGreaterThanOrEqual(Math.min(n, 12));
 

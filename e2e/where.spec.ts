@@ -10,7 +10,7 @@ interface Picture {
   name: string;
   taken: string | null;
   takenSpan: { exact: string } | null;
-  place: string | null;
+  where: { country: string; place: string | null } | null;
   position: { lat: number; lon: number } | null;
   folder: { id: number; name: string } | null;
 }
@@ -37,12 +37,12 @@ test('dates mended: a remembered summer for two from the pile, with before and a
   const ids = await pile();
   if (!wide) await page.getByRole('link', { name: /Pile/ }).click();
   await page.getByRole('button', { name: 'Date', exact: true }).click();
-  await page.getByLabel(/^In your words/).fill('summer 1988');
+  await page.getByLabel(/^In your own words/).fill('summer 1988');
   const preview = page.getByRole('region', { name: 'Before and after' });
   await expect(preview.getByText('summer 1988')).toHaveCount(2);
   await accessible(page);
-  await page.getByRole('button', { name: 'Mend 2 dates' }).click();
-  await expect(page.getByText(/^2 dates mended/)).toBeVisible();
+  await page.getByRole('button', { name: 'Correct 2 dates' }).click();
+  await expect(page.getByText(/^2 dates corrected/)).toBeVisible();
   expect((await pictureOf(page, ids[0]!)).takenSpan?.exact).toBe('season');
   expect(await countOf(page, { taken: { from: '1988-06-01', to: '1988-08-31' } })).toBe(2);
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -53,15 +53,15 @@ test('dates mended: a remembered summer for two from the pile, with before and a
   await page.getByRole('button', { name: 'Shift' }).click();
   await page.getByLabel(/^By how much/).fill('2 h 30 min');
   await page.getByRole('button', { name: 'Earlier' }).click();
-  await expect(page.getByRole('button', { name: 'Mend 2 dates' })).toBeEnabled();
-  await page.getByRole('button', { name: 'Mend 2 dates' }).click();
+  await expect(page.getByRole('button', { name: 'Correct 2 dates' })).toBeEnabled();
+  await page.getByRole('button', { name: 'Correct 2 dates' }).click();
   const then = () => pictureOf(page, ids[0]!).then((p) => Date.parse(`${p.taken}Z`));
   await expect.poll(then).toBe(Date.parse(`${before}Z`) - 9_000_000);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(then).toBe(Date.parse(`${before}Z`));
   await page.getByRole('button', { name: 'Date', exact: true }).click();
-  await page.getByLabel(/^In your words/).fill('kite day');
-  await expect(page.getByRole('alert').getByText(/This is no date/)).toBeVisible();
+  await page.getByLabel(/^In your own words/).fill('kite day');
+  await expect(page.getByRole('alert').getByText(/isn’t a date/)).toBeVisible();
   await page.keyboard.press('Escape');
   await emptyHands(page);
 });
@@ -73,7 +73,7 @@ test('a place is given by searching its name, copied to another, taken away, eac
   const [first] = (await idsOf(page, { lacks: 'place' })).slice(wide ? 4 : 0);
   await page.goto(`/picture/${first}`);
   await page.getByRole('button', { name: 'No place yet. Give it one?' }).click();
-  await page.getByLabel('Search a place by its name').fill('visby');
+  await page.getByLabel('Find a place by name').fill('visby');
   const found = page.getByRole('option', { name: /^Visby/ });
   await expect(found).toBeVisible();
   await accessible(page);
@@ -92,22 +92,22 @@ test('a place is given by searching its name, copied to another, taken away, eac
   const other = (await grid(page)).first();
   await other.click();
   await page.getByRole('button', { name: 'No place yet. Give it one?' }).click();
-  await page.getByRole('button', { name: 'As copied: Visby, Sweden' }).click();
+  await page.getByRole('button', { name: 'Paste: Visby, Sweden' }).click();
   await expect(page.getByText('1 picture put at Visby, Sweden')).toBeVisible();
   const second = Number(page.url().match(/picture\/(\d+)/)![1]);
-  await expect.poll(async () => (await pictureOf(page, second)).place).toBe('Visby, Sweden');
+  await expect.poll(async () => (await pictureOf(page, second)).where?.place ?? null).toBe('Visby');
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect.poll(async () => (await pictureOf(page, second)).place).toBeNull();
+  await expect.poll(async () => (await pictureOf(page, second)).where).toBeNull();
 
   await page.goto(`/picture/${first}`);
   await page.getByRole('button', { name: 'Visby, Sweden', exact: true }).click();
-  await page.getByRole('button', { name: 'Take the place away' }).click();
-  await expect(page.getByText('1 picture without a place now')).toBeVisible();
+  await page.getByRole('button', { name: 'Remove the place' }).click();
+  await expect(page.getByText('Place removed')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect.poll(async () => (await pictureOf(page, first!)).place).toBe('Visby, Sweden');
+  await expect.poll(async () => (await pictureOf(page, first!)).where?.place ?? null).toBe('Visby');
   await page.getByRole('button', { name: 'Visby, Sweden', exact: true }).click();
-  await page.getByRole('button', { name: 'Take the place away' }).click();
-  await expect.poll(async () => (await pictureOf(page, first!)).place).toBeNull();
+  await page.getByRole('button', { name: 'Remove the place' }).click();
+  await expect.poll(async () => (await pictureOf(page, first!)).where).toBeNull();
 });
 
 test('the map: pins with pictures, a box and a circle become chips, a pin shows its pictures', async ({
@@ -121,11 +121,11 @@ test('the map: pins with pictures, a box and a circle become chips, a pin shows 
   await expect(page.getByText(`${total} pictures with a place`)).toBeVisible();
 
   await page.locator('.map-pin').first().click();
-  const strip = page.getByRole('region', { name: 'Pictures of the pin' });
+  const strip = page.getByRole('region', { name: 'Pictures at this pin' });
   await expect(strip.getByText(/\d+( pictures?)? here$/)).toBeVisible();
   await accessible(page);
   await strip.getByRole('button', { name: 'Only these' }).click();
-  const chip = page.getByRole('button', { name: /^No longer ask: on a part of the map/ });
+  const chip = page.getByRole('button', { name: /^Remove: on a part of the map/ });
   await expect(chip).toBeVisible();
   await chip.click();
 
@@ -143,7 +143,7 @@ test('the map: pins with pictures, a box and a circle become chips, a pin shows 
   await chip.click();
   await page.getByRole('button', { name: 'Ask for a circle on the map' }).click();
   await draw([0.5, 0.4], [0.9, 0.4]);
-  await expect(page.getByRole('button', { name: /^No longer ask: within .* km of a spot on the map/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Remove: within .* km of a spot on the map/ })).toBeVisible();
   await page.getByRole('button', { name: 'Places as a list' }).click();
   await expect(page).toHaveURL(/\/browse\/where$/);
 });
@@ -167,19 +167,19 @@ test('a place of the household’s own is named on the map, asked for, and its n
   await page.goto('/browse/where');
   await page.getByRole('button', { name: 'Name a place' }).click();
   await page.getByLabel('What you call it').fill(own('The old town'));
-  await page.getByLabel('Search a place by its name').fill('visby');
+  await page.getByLabel('Find a place by name').fill('visby');
   await page.getByRole('option', { name: /^Visby/ }).click();
   await page.getByRole('button', { name: 'Hidden from guests' }).click();
   await page.getByRole('dialog').locator('[data-map=ready]').waitFor({ timeout: 60_000 });
   await accessible(page);
-  await page.getByRole('button', { name: 'Keep it' }).click();
-  await expect(page.getByText(/is named; pictures taken there say so now/)).toBeVisible();
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText(/Pictures taken there say so now/)).toBeVisible();
   await page.getByRole('button', { name: new RegExp(`^${own('The old town').replace(/[()]/g, '.')}`) }).click();
   await expect(page).toHaveURL(/\/browse$/);
-  await expect(page.getByRole('button', { name: `No longer ask: at ${own('The old town')}` })).toBeVisible();
+  await expect(page.getByRole('button', { name: `Remove: at ${own('The old town')}` })).toBeVisible();
   await page.goto('/browse/where');
   await page.getByRole('button', { name: `Change ${own('The old town')}` }).click();
-  await page.getByRole('button', { name: 'Take the name away' }).click();
+  await page.getByRole('button', { name: 'Remove the name' }).click();
   await expect(page.getByText(/is no longer a place/)).toBeVisible();
 });
 
@@ -189,7 +189,7 @@ test('folders as they came: from a picture to where it lies, sorted, flat, and a
   const [id] = await idsOf(page, { all: [] });
   const { folder } = await pictureOf(page, id!);
   await page.goto(`/picture/${id}`);
-  await page.getByRole('link', { name: `Where it came: ${folder!.name}` }).click();
+  await page.getByRole('link', { name: `Its folder: ${folder!.name}` }).click();
   const row = page.locator(`[data-folder="${folder!.id}"]`);
   await expect(row).toBeInViewport();
   await expect(row).toHaveAttribute('aria-current', 'location');
@@ -205,7 +205,7 @@ test('folders as they came: from a picture to where it lies, sorted, flat, and a
     .first()
     .getByRole('button', { name: /^More for/ })
     .click();
-  await page.getByRole('button', { name: 'Make an album of it' }).click();
+  await page.getByRole('button', { name: 'Make an album' }).click();
   await expect(page).toHaveURL(/\/albums\/\d+$/);
   await page.getByRole('button', { name: 'Undo' }).click();
 });
@@ -218,8 +218,8 @@ test('the sitting: an event named and left for later, counted to the end', async
   await accessible(page);
   await page.getByRole('button', { name: 'Later' }).click();
   await expect(page.getByText(/1 left for later/)).toBeVisible();
-  await page.getByLabel('Or in your words').fill(wide ? 'A wide day' : 'A small day');
-  await page.getByRole('button', { name: 'Call it that' }).click();
+  await page.getByLabel('Or your own name').fill(wide ? 'A wide day' : 'A small day');
+  await page.getByRole('button', { name: 'Use this name' }).click();
   await expect(page.getByText(/1 answered/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   const named = async () =>
@@ -250,9 +250,9 @@ test('by time: oldest first, one flat list, and up from a day to its month and y
     .click();
   await grid(page);
   await page.getByRole('button', { name: `› ${day.slice(0, 4)}` }).click();
-  await expect(page.getByRole('button', { name: `No longer ask: taken in ${day.slice(0, 4)}` })).toBeVisible();
+  await expect(page.getByRole('button', { name: `Remove: taken in ${day.slice(0, 4)}` })).toBeVisible();
   await page.getByRole('button', { name: 'This level only' }).click();
-  await expect(page.getByRole('button', { name: /^No longer ask: of which only is known/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Remove: dated only/ })).toBeVisible();
   await page.getByRole('button', { name: 'All years' }).click();
   await grid(page);
 });
@@ -261,10 +261,10 @@ test('the vault is laid out in another way, and back', async ({ inside: page }) 
   await page.goto('/household');
   const other = page.getByRole('radio', { name: /^Days and events side by side/ });
   await other.click();
-  await expect(page.getByText(/are being laid out anew/)).toBeVisible();
+  await expect(page.getByText(/are being rearranged/)).toBeVisible();
   await accessible(page);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('radio', { name: /^A folder a year, and in it one for each day/ })).toBeChecked();
+  await expect(page.getByRole('radio', { name: /^One folder per year, with one per day/ })).toBeChecked();
 });
 
 test('a clock that is an hour behind is noticed, mended, taken back, and its pictures find their place on a track', async ({
@@ -302,10 +302,10 @@ test('a clock that is an hour behind is noticed, mended, taken back, and its pic
   await expect.poll(async () => (await clocks()).length, { timeout: 120_000 }).toBeGreaterThan(0);
   expect(Math.abs((await clocks())[0]!.shiftSeconds - 3720)).toBeLessThanOrEqual(60);
   await page.goto('/sitting');
-  const offer = page.getByRole('group', { name: /^The clock of/ });
+  const offer = page.getByRole('group', { name: /^Clock of/ });
   await accessible(page);
-  await offer.getByRole('button', { name: /^Mend \d+ pictures?$/ }).click();
-  await expect(page.getByText(/have their right time now/)).toBeVisible();
+  await offer.getByRole('button', { name: /^Correct \d+ pictures?$/ }).click();
+  await expect(page.getByText(/now shows? the right time/)).toBeVisible();
   await expect.poll(async () => (await clocks()).length).toBe(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await clocks()).length).toBe(1);
@@ -319,13 +319,13 @@ test('a clock that is an hour behind is noticed, mended, taken back, and its pic
   await page.goto(wide ? '/browse' : '/pile');
   await page.getByRole('button', { name: 'Place', exact: true }).click();
   await page.getByTestId('gpx').setInputFiles(path.join(DEMO, 'household.json'));
-  await expect(page.getByText(/is no GPX track/)).toBeVisible();
+  await expect(page.getByText(/isn’t a GPX track/)).toBeVisible();
   await page.getByTestId('gpx').setInputFiles(path.join(DEMO, 'tracks/2026-07-12-gotland.gpx'));
-  await page.getByLabel('Camera’s clock: add').fill('1:02');
+  await page.getByLabel('Add to the camera’s clock').fill('1:02');
   await expect(page.getByText(/lie on the track/)).toBeVisible();
   await accessible(page);
   await page.getByRole('button', { name: /^Put \d+ pictures? on the track$/ }).click();
-  await expect(page.getByText(/put where the track was/)).toBeVisible();
+  await expect(page.getByText(/put on the track/)).toBeVisible();
   const placed = await Promise.all(ids.map((id) => pictureOf(page, id)));
   expect(placed.filter((p) => p.position && Math.abs(p.position.lat - 57.6) < 0.5).length).toBeGreaterThan(2);
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -358,7 +358,7 @@ test('a street map in the data folder is drawn over the base map, whatever its l
     expect(flooded).toBeGreaterThan(before + 0.2);
     writeFileSync(file, 'no map at all');
     await page.goto('/browse/map');
-    await expect(page.getByRole('alert').getByText(/cannot be read; the map goes on without it/)).toBeVisible({
+    await expect(page.getByRole('alert').getByText(/can’t be read. The map works without it/)).toBeVisible({
       timeout: 60_000,
     });
     await expect(page.locator('.map-pin').first()).toBeVisible({ timeout: 30_000 });

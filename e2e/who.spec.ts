@@ -46,7 +46,7 @@ test('who: sorted, a favourite first, a circle made with somebody in it, each ta
   await page.getByLabel('Name', { exact: true }).fill(own('Kite flyers'));
   await page.getByRole('dialog').getByRole('checkbox').first().click();
   await accessible(page);
-  await page.getByRole('button', { name: 'Keep' }).click();
+  await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByRole('heading', { name: own('Kite flyers') })).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('heading', { name: own('Kite flyers') })).toHaveCount(0);
@@ -54,10 +54,10 @@ test('who: sorted, a favourite first, a circle made with somebody in it, each ta
   const last = (await names()).at(-1)!;
   await cameos.last().click();
   await page.getByRole('button', { name: /^Make .* a favourite$/ }).click();
-  await expect(page.getByText(/comes first now/)).toBeVisible();
+  await expect(page.getByText(/is now a favourite/)).toBeVisible();
   await page.goBack();
   await expect.poll(async () => (await names()).includes(last)).toBe(true);
-  await expect(page.getByRole('link', { name: new RegExp(`^${last}, .*a favourite`) }).first()).toBeVisible();
+  await expect(page.getByRole('link', { name: new RegExp(`^${last}, .*favourite`) }).first()).toBeVisible();
   await page
     .getByRole('link', { name: new RegExp(`^${last}, `) })
     .first()
@@ -96,11 +96,11 @@ test('somebody new is introduced with a circle, the odd one out comes back alone
   if (n > 1) await faces.last().click();
   if (wide) await page.keyboard.press('n');
   else await page.getByRole('button', { name: 'Somebody new' }).click();
-  await page.getByLabel('The name of somebody new').fill(own('Edda Lind'));
+  await page.getByLabel('Name').fill(own('Edda Lind'));
   await page.getByRole('button', { name: 'Household', exact: true }).click();
   await accessible(page);
   await page.getByRole('button', { name: 'This is Edda' }).click();
-  await expect(page.getByText(new RegExp(`filed under ${own('Edda Lind').replace(/[()]/g, '\\$&')}`))).toBeVisible();
+  await expect(page.getByText(new RegExp(`named ${own('Edda Lind').replace(/[()]/g, '\\$&')}`))).toBeVisible();
   await expect.poll(async () => (await people(page)).some((p) => p.name === own('Edda Lind'))).toBe(true);
   if (wide) {
     await page.locator('body').click({ position: { x: 5, y: 5 } });
@@ -121,17 +121,17 @@ test('a person: close-ups, a face taken back out, a portrait by hand, a show, ea
   const faces = page.getByRole('checkbox');
   await faces.nth(1).click();
   await accessible(page);
-  await page.getByRole('button', { name: 'Make it the portrait' }).click();
-  await expect(page.getByText(/^A new portrait of/)).toBeVisible();
+  await page.getByRole('button', { name: 'Use as the portrait' }).click();
+  await expect(page.getByText(/^New portrait of/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await faces.nth(1).click();
-  await page.getByRole('button', { name: /take it back out$/ }).click();
-  await expect(page.getByText('Not them; it will not be asked again')).toBeVisible();
+  await page.getByRole('button', { name: /remove it$/ }).click();
+  await expect(page.getByText('Not them; you won’t be asked about this face again')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await people(page)).find((p) => p.id === first!.id)!.pictures).toBe(first!.pictures);
 
   await page.getByRole('button', { name: 'Play', exact: true }).click();
-  const show = page.getByRole('dialog', { name: /^A show of/ });
+  const show = page.getByRole('dialog', { name: /^Show: / });
   await expect(show.locator('img')).toBeVisible();
   await page.keyboard.press('ArrowRight');
   await expect(show.getByText(/· 2 of/)).toBeVisible();
@@ -145,7 +145,7 @@ test('a missed face is drawn and named, and the drawing undone', async ({ inside
   const { picture, face } = await somebody(page);
   await page.goto(`/picture/${picture}`);
   const before = (await facesOf(page, picture)).length;
-  await page.getByRole('button', { name: 'Who else is this?' }).click();
+  await page.getByRole('button', { name: 'Add a face' }).click();
   const board = page.getByTestId('draw-face');
   const box = (await board.boundingBox())!;
   // Beside the face that is known: far enough away from every other.
@@ -154,11 +154,11 @@ test('a missed face is drawn and named, and the drawing undone', async ({ inside
   await page.mouse.down();
   await page.mouse.move(box.x + (x + 0.1) * box.width, box.y + (y + 0.14) * box.height, { steps: 5 });
   await page.mouse.up();
-  await expect(page.getByRole('dialog', { name: 'Whose face is this?' })).toBeVisible();
+  await expect(page.getByRole('dialog', { name: 'Whose face?' })).toBeVisible();
   await accessible(page);
   await page.getByLabel('Name', { exact: true }).fill(own('Somebody Drawn'));
   await page.getByLabel('Name', { exact: true }).press('Enter');
-  await expect(page.getByText(/^Marked and filed under Somebody Drawn/)).toBeVisible();
+  await expect(page.getByText(/^Face marked and named Somebody Drawn/)).toBeVisible();
   expect((await facesOf(page, picture)).some((f) => f.person?.name === own('Somebody Drawn'))).toBe(true);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await facesOf(page, picture)).length).toBe(before);
@@ -168,14 +168,14 @@ test('two names of one person are joined after saying what will happen, and part
   const all = await people(page);
   const [into, from] = [all[0]!, all.at(-1)!];
   await page.goto(`/person/${from.id}`);
-  await page.getByRole('button', { name: `Change what is known of ${from.name}` }).click();
+  await page.getByRole('button', { name: `Edit ${from.name}` }).click();
   await page.getByRole('button', { name: 'Join with somebody …' }).click();
-  await page.getByLabel('The name that stays').fill(into.name);
-  await page.getByLabel('The name that stays').press('Enter');
+  await page.getByLabel('Name to keep').fill(into.name);
+  await page.getByLabel('Name to keep').press('Enter');
   await expect(page.getByText(new RegExp(`will show ${into.name}`))).toBeVisible();
   await accessible(page);
   await page.getByRole('button', { name: `Join with ${into.name}` }).click();
-  await expect(page.getByText(`${from.name} is joined with ${into.name}`)).toBeVisible();
+  await expect(page.getByText(`${from.name} joined with ${into.name}`)).toBeVisible();
   await expect.poll(async () => (await people(page)).some((p) => p.id === from.id)).toBe(false);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect
@@ -186,15 +186,15 @@ test('two names of one person are joined after saying what will happen, and part
 test('how sure it must be: sliders that say what they mean, kept and taken back', async ({ inside: page }) => {
   await page.goto('/household');
   await expect(page.getByRole('heading', { name: 'Recognising faces' })).toBeVisible();
-  const said = page.getByText(/^With this it files/);
+  const said = page.getByText(/^Set like this, /);
   const before = await said.textContent();
-  const slider = page.getByLabel('Files by itself when at least this sure');
+  const slider = page.getByLabel('Name faces automatically from');
   await slider.focus();
   await page.keyboard.press('End');
-  await expect(said).toContainText('files 0 by itself');
+  await expect(said).toContainText('0 faces are named automatically');
   expect(await said.textContent()).not.toBe(before);
   await accessible(page);
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect.poll(async () => (await sureness(page)).file).toBe(1);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await sureness(page)).file).toBe(0.95);
@@ -226,7 +226,7 @@ test('recognition switched off deletes what describes faces and says so; switche
   await page.getByRole('button', { name: 'Switch recognition off …' }).click();
   await accessible(page);
   await page.getByRole('button', { name: 'Delete and switch off' }).click();
-  await expect(page.getByText(/descriptions of faces deleted; the names stay/)).toBeVisible();
+  await expect(page.getByText(/descriptions of faces deleted. The names stay/)).toBeVisible();
   expect((await waiting()).faces).toBe(0);
   const { people: named } = await ask<{ people: Person[] }>(page, at('/api/people'));
   expect(named.map((p) => p.name)).toEqual(['Agathe Wend']);

@@ -4,6 +4,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
+import words from './words.cjs';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 const name = process.argv[2] ?? '';
@@ -23,6 +24,7 @@ await build({
   format: 'esm',
   external: [...Object.keys(dependencies).filter((n) => !n.startsWith('@gemmel/')), '@playwright/test'],
   outfile,
+  plugins: [words.bundled],
   logLevel: 'warning',
 });
 process.exit(

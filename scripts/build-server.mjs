@@ -1,20 +1,28 @@
-// Bundles the server, its worker threads and the command line; packages stay where npm put them.
+// Bundles the server, its worker threads and the command line; packages stay where npm put them. Given a source and a file, it
+// bundles that source into that file.
 import { build } from 'esbuild';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
+import words from './words.cjs';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 const { dependencies } = JSON.parse(readFileSync(path.join(root, 'apps/server/package.json'), 'utf8'));
+const [source, outfile] = process.argv.slice(2);
 await build({
   absWorkingDir: root,
-  entryPoints: ['apps/server/src/main.ts', 'apps/server/src/cli.ts', 'apps/server/src/worker.ts'],
+  ...(source && outfile
+    ? { entryPoints: [source], outfile }
+    : {
+        entryPoints: ['apps/server/src/main.ts', 'apps/server/src/cli.ts', 'apps/server/src/worker.ts'],
+        outdir: 'apps/server/dist',
+      }),
   bundle: true,
   platform: 'node',
   target: 'node20',
   format: 'esm',
   sourcemap: true,
   external: Object.keys(dependencies).filter((name) => !name.startsWith('@gemmel/')),
-  outdir: 'apps/server/dist',
+  plugins: [words.bundled],
   logLevel: 'warning',
 });

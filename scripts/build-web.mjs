@@ -24,6 +24,7 @@ for (const part of [
   'packages/core/src',
   'packages/contract/src',
   'package-lock.json',
+  'lingui.config.cjs',
   'scripts/build-map.mjs',
 ])
   for (const file of files(path.join(root, part)))

@@ -127,7 +127,7 @@ await both('map', '/browse/map', async (p) => {
 await send('PUT', '/api/pile', { ids: pile });
 await both('dates', '/pile', async (p) => {
   await p.getByRole('button', { name: 'Date', exact: true }).click();
-  await p.getByLabel(/^In your words/).fill('summer 1988');
+  await p.getByLabel(/^In your own words/).fill('summer 1988');
   await p.waitForTimeout(1500);
 });
 if (process.env.GEMMEL_DATA && (!only || only.includes('card'))) {
@@ -140,7 +140,7 @@ if (process.env.GEMMEL_DATA && (!only || only.includes('card'))) {
   cli('standin', 'card', 'insert', 'card-autumn');
   cli('standin', 'phone', 'noors-phone', 'sync');
   await page.goto('/arrivals');
-  await page.getByText(/new of 24 pictures/).waitFor();
+  await page.getByText(/new pictures?/).waitFor();
   await page.waitForTimeout(8000);
   await both('arrivals', '/arrivals');
   const { cards } = await send('GET', '/api/cards');

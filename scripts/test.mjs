@@ -71,6 +71,12 @@ async function read() {
   }
 }
 
+/** Sentences: whether the catalogues are those of the sources, and whole in every language. */
+async function sentences() {
+  if (wanted('lint'))
+    count(await run('sentences', process.execPath, ['scripts/words.mjs', '--check'], { beside: true }));
+}
+
 /** Some of what runs without a browser: projects of Jest, on so many cores. */
 async function units(title, projects, workers, beside) {
   const file = path.join(out, `${title.replace(/\W+/g, '-')}.json`);
@@ -102,7 +108,7 @@ async function walk() {
 
 const began = Date.now();
 // One core builds and then tries what needs no server, the other reads.
-const reading = read();
+const reading = read().then(sentences);
 if (wanted('units') || wanted('interface')) await build();
 if (wanted('units')) await units('units', ['core', 'contract', 'web', 'web, plain'], 1, true);
 await reading;

@@ -5,7 +5,8 @@ module.exports = {
   testEnvironment: 'node',
   testMatch: ['<rootDir>/src/**/*.test.ts'],
   testPathIgnorePatterns: ['\\.page\\.test\\.ts$'],
-  transform: { '^.+\\.tsx?$': require.resolve('../../jest.node.cjs') },
+  setupFiles: ['./jest.words.js'],
+  transform: { '^.+\\.(tsx?|po)$': require.resolve('../../jest.node.cjs') },
   transformIgnorePatterns: ['/node_modules/'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
 };

@@ -1,2 +1,5 @@
+// Its sentence is in a voice that is there from the beginning.
+import './words/speech';
+
 /** Something that keeps Gemmel from starting or a command from working, in one plain sentence. */
 export class CannotStart extends Error {}

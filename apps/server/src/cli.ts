@@ -1,3 +1,5 @@
+import { plural, t } from '@lingui/core/macro';
+import { i18n } from '@lingui/core';
 import path from 'node:path';
 import { stat } from 'node:fs/promises';
 import { CannotStart } from './cannotStart';
@@ -5,10 +7,11 @@ import { readConfig } from './config';
 import { endApp, makeApp, type App } from './context';
 import { addressOf } from './db/mariadb';
 import { openDb } from './db/open';
-import { bringIn, rehearse, sayReport, type Importing } from './importing';
+import { bringIn, rehearse, sayMegabytes, sayReport, type Importing } from './importing';
 import { libraryState, listTroubles } from './library/library';
 import { ejectCard, insertCard, syncPhone } from './standin/standins';
 import { runningOn } from './running';
+import { sayWork, speakAsShell } from './words/speech';
 import { keepToOurselves, sentenceFor, startEngine, WORKER } from './start';
 
 /** Runs something on the library: beside a running Gemmel if there is one, else on an engine of its own. */
@@ -40,11 +43,15 @@ async function libraryId(app: App, wanted: string | undefined): Promise<number> 
   const row = await app.db('libraries').where('slug', wanted).orWhere('name', wanted).first('id');
   if (row) return row.id;
   const all = (await app.db('libraries').select('name')).map((l) => l.name);
-  throw new CannotStart(`There is no library called “${wanted}”. There is: ${all.join(', ') || 'none yet'}.`);
+  throw new CannotStart(
+    all.length
+      ? t`There is no library called “${wanted}”. There is: ${all.join(', ')}.`
+      : t`There is no library called “${wanted}”, nor any other yet.`,
+  );
 }
 
 async function importFrom(from: string, library: string | undefined, how: Importing): Promise<void> {
-  if (!(await stat(from).catch(() => null))) throw new CannotStart(`There is no folder ${from}.`);
+  if (!(await stat(from).catch(() => null))) throw new CannotStart(t`There is no folder ${from}.`);
   await withApp(async (app) => {
     const id = await libraryId(app, library);
     const report = how.dryRun ? await rehearse(app, id, from, how) : await bringIn(app, id, from, how);
@@ -59,13 +66,13 @@ async function standin(words: readonly string[]): Promise<void> {
   const root = process.env['GEMMEL_ROOT'] ?? process.cwd();
   const [what, first, second] = words;
   if (what === 'card' && first === 'insert' && second)
-    console.log(`The card ${second} is in: ${await insertCard(root, data, second)}`);
+    console.log(t`Card ${second} inserted: ${await insertCard(root, data, second)}`);
   else if (what === 'card' && first === 'eject' && second) {
     await ejectCard(root, data, second);
-    console.log(`The card ${second} is out.`);
+    console.log(t`Card ${second} removed.`);
   } else if (what === 'phone' && first && second === 'sync') {
     const running = await runningOn(data);
-    if (!running) throw new CannotStart('Gemmel is not running, so no phone can reach it. Start it first.');
+    if (!running) throw new CannotStart(t`Gemmel isn’t running, so no phone can reach it. Start it first.`);
     await withApp(async (app) => {
       const { sent, there } = await syncPhone(
         app,
@@ -74,10 +81,11 @@ async function standin(words: readonly string[]): Promise<void> {
         `http://127.0.0.1:${running.port}`,
         first,
       );
-      console.log(`The phone ${first} delivered ${sent} files; ${there} were delivered before.`);
+      console.log(
+        t`Phone ${first}: ${plural(sent, { one: '# file sent', other: '# files sent' })}, ${plural(there, { one: '# sent before', other: '# sent before' })}.`,
+      );
     });
-  } else
-    throw new CannotStart('Say what: ./gemmel standin card insert|eject <name>, or ./gemmel standin phone <name> sync');
+  } else throw new CannotStart(t`Use: ./gemmel standin card insert|eject NAME, or ./gemmel standin phone NAME sync`);
 }
 
 async function status(json: boolean): Promise<void> {
@@ -85,7 +93,7 @@ async function status(json: boolean): Promise<void> {
   const running = await runningOn(config.data);
   if (!running) {
     if (json) console.log(JSON.stringify({ running: false }));
-    else console.log('Gemmel is not running.');
+    else console.log(t`Gemmel isn’t running.`);
     return;
   }
   await withApp(async (app) => {
@@ -102,12 +110,17 @@ async function status(json: boolean): Promise<void> {
         JSON.stringify({ running: true, address: `http://127.0.0.1:${running.port}`, libraries: states }, null, 2),
       );
     else {
-      console.log(`Gemmel is running at http://127.0.0.1:${running.port}`);
+      console.log(t`Gemmel is running at ${`http://127.0.0.1:${running.port}`}`);
       for (const s of states) {
         console.log(
-          `${s.name}: ${s.pictures} pictures, ${s.bytes >= 1e9 ? `${(s.bytes / 1e9).toFixed(1)} GB` : `${Math.ceil(s.bytes / 1e6)} MB`}, ${s.arriving} coming in, ${s.troubles} failed`,
+          [
+            `${s.name}: ${plural(s.pictures, { one: '# picture', other: '# pictures' })}`,
+            sayMegabytes(s.bytes),
+            plural(s.arriving, { one: '# coming in', other: '# coming in' }),
+            plural(s.troubles, { one: '# failed', other: '# failed' }),
+          ].join(', '),
         );
-        for (const { what, done, of } of s.running) console.log(`  ${what}: ${done} of ${of}`);
+        for (const { kind, done, of } of s.running) console.log(t`  ${sayWork(i18n, kind)}: ${done} of ${of}`);
       }
     }
   });
@@ -120,7 +133,7 @@ async function main(): Promise<void> {
     const folder = rest.find((word, i) => !word.startsWith('--') && rest[i - 1] !== '--library');
     if (!folder)
       throw new CannotStart(
-        'Say which folder: ./gemmel import <folder or ZIP> [--library name] [--album-per-folder] [--dry-run] [--json]',
+        t`Use: ./gemmel import FOLDER_OR_ZIP [--library NAME] [--album-per-folder] [--dry-run] [--json]`,
       );
     await importFrom(folder, value('--library'), {
       albumPerFolder: rest.includes('--album-per-folder'),
@@ -129,10 +142,11 @@ async function main(): Promise<void> {
     });
   } else if (command === 'standin') await standin(rest);
   else if (command === 'status') await status(rest.includes('--json'));
-  else throw new CannotStart(`There is no command “${command ?? ''}”. See ./gemmel help.`);
+  else throw new CannotStart(t`There is no command “${command ?? ''}”. See ./gemmel help.`);
 }
 
 keepToOurselves();
+speakAsShell();
 main().then(
   () => process.exit(0),
   (error: unknown) => {

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import path from 'node:path';
@@ -49,7 +50,7 @@ function settingsOf(data: string): Settings {
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') return {};
     throw new CannotStart(
-      `settings.json in ${data} cannot be read (${error instanceof Error ? error.message : ''}). Mend or remove it, then start again.`,
+      t`settings.json in ${data} can’t be read (${error instanceof Error ? error.message : ''}). Correct or remove it, then start again.`,
     );
   }
 }

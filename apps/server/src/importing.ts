@@ -1,4 +1,6 @@
-import type { BatchItem } from '@gemmel/contract';
+import { plural, t } from '@lingui/core/macro';
+import { reason, reasonTitle, type BatchItem, type Saying } from '@gemmel/contract';
+import { i18n } from '@lingui/core';
 import { SingleBar } from 'cli-progress';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
@@ -9,6 +11,7 @@ import { answerOffer } from './intake/offers';
 import { roomLeft } from './intake/space';
 import { sniffFile } from './media/sniff';
 import { CannotStart } from './cannotStart';
+import { sayReason } from './words/speech';
 import { hashFile } from './vault/vault';
 import { knownWhole } from './vault/whole';
 
@@ -30,7 +33,8 @@ export interface Report {
   /** The same file again within what was to be taken in. */
   twice: number;
   beside: number;
-  leftOut: { path: string; reason: string }[];
+  /** Files that were left out: why as a code with what it speaks of, and in English. */
+  leftOut: (Saying & { path: string; reason: string })[];
   /** Files that are here already, or came before within the same, each with what it equals. */
   equals: Equal[];
   albums: string[];
@@ -44,6 +48,12 @@ export interface Equal {
   keptAt: string | null;
   file?: string;
 }
+
+const leftOut = (file: string, why: Saying): Report['leftOut'][number] => ({
+  path: file,
+  ...why,
+  reason: reasonTitle(why),
+});
 
 const EMPTY: Report = {
   dryRun: false,
@@ -71,9 +81,9 @@ async function found(from: string): Promise<Announced[]> {
   const info = await stat(from).catch(() => null);
   if (info?.isFile() && /\.zip$/i.test(from))
     return [{ path: path.basename(from), bytes: info.size, modified: info.mtimeMs, source: path.resolve(from) }];
-  if (!info?.isDirectory()) throw new CannotStart(`There is no folder ${from}.`);
+  if (!info?.isDirectory()) throw new CannotStart(t`There is no folder ${from}.`);
   const files = await walk(from);
-  if (files.length === 0) throw new CannotStart(`There are no files in ${from} or below it.`);
+  if (files.length === 0) throw new CannotStart(t`There are no files in ${from} or below it.`);
   return files;
 }
 
@@ -82,7 +92,7 @@ function progress(total: number, quiet: boolean): { at: (n: number) => void; sto
   if (quiet) return { at: () => undefined, stop: () => undefined };
   if (process.stdout.isTTY) {
     const bar = new SingleBar({
-      format: '{bar} {value} of {total} files · {percentage} % · {eta_formatted} left',
+      format: `{bar} ${t`${'{value}'} of ${'{total}'} files`} · {percentage} % · ${t`${'{eta_formatted}'} left`}`,
       barCompleteChar: '=',
       barIncompleteChar: ' ',
       hideCursor: true,
@@ -96,7 +106,7 @@ function progress(total: number, quiet: boolean): { at: (n: number) => void; sto
     at: (n) => {
       if (n === shown || (n !== total && n % 25 !== 0)) return;
       shown = n;
-      console.log(`${n} of ${total} files, ${Math.floor((100 * n) / Math.max(1, total))} %`);
+      console.log(t`${i18n.number(n)} of ${i18n.number(total)} files`);
     },
     stop: () => undefined,
   };
@@ -128,11 +138,11 @@ export async function rehearse(app: App, library: number, from: string, how: Imp
     } else if (before !== undefined) {
       report.twice++;
       report.equals.push({ path: file.path, picture: null, keptAt: null, file: before });
-    } else if (file.bytes === 0) report.leftOut.push({ path: file.path, reason: 'is empty: it holds no bytes at all' });
+    } else if (file.bytes === 0) report.leftOut.push(leftOut(file.path, reason('empty')));
     else if (/\.(xmp|aae|thm|lrv|csv)$/i.test(file.path)) report.beside++;
     else if (await sniffFile(file.source!, file.path)) report.new++;
     else if (/\.zip$/i.test(file.path)) report.new++;
-    else report.leftOut.push({ path: file.path, reason: 'is not a picture or clip' });
+    else report.leftOut.push(leftOut(file.path, reason('not-a-picture')));
     if (before === undefined) seen.set(sha.toString('hex'), file.path);
     bar.at(i + 1);
   }
@@ -181,7 +191,7 @@ export async function bringIn(app: App, library: number, from: string, how: Impo
       report.known += batch.counts.known;
       report.beside += batch.counts.beside;
       for await (const items of pagesOf(app, library, batch.id, 'out'))
-        report.leftOut.push(...items.map((i) => ({ path: i.path, reason: i.reason ?? 'could not be taken in' })));
+        report.leftOut.push(...items.map((i) => leftOut(i.path, i.reason ?? reason('unexpected', { why: '' }))));
       for await (const items of pagesOf(app, library, batch.id, 'known')) {
         const kept = await keptAt(
           app,
@@ -203,19 +213,37 @@ export async function bringIn(app: App, library: number, from: string, how: Impo
   }
 }
 
+/** "3.1 MB", "61 GB". */
+export const sayMegabytes = (bytes: number): string =>
+  bytes >= 1e9
+    ? i18n.number(bytes / 1e9, { style: 'unit', unit: 'gigabyte', maximumFractionDigits: 1 })
+    : i18n.number(bytes / 1e6, { style: 'unit', unit: 'megabyte', maximumFractionDigits: bytes < 1e7 ? 1 : 0 });
+
 /** A report in plain words. */
 export function sayReport(report: Report): string[] {
-  const lines = report.leftOut.map((one) => `Left out: ${one.path} ${one.reason}.`);
-  const mega = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;
-  if (report.dryRun)
+  const lines = report.leftOut.map((one) => t`Left out: ${one.path}: ${sayReason(i18n, one)}`);
+  if (report.dryRun) {
+    const found = [
+      t`Nothing was brought in.`,
+      plural(report.new, { one: '# file would be new.', other: '# files would be new.' }),
+    ];
+    if (report.known) found.push(plural(report.known, { one: '# is already here.', other: '# are already here.' }));
+    if (report.twice) found.push(plural(report.twice, { one: '# is in it twice.', other: '# are in it twice.' }));
+    if (report.beside)
+      found.push(plural(report.beside, { one: '# goes with a picture.', other: '# go with a picture.' }));
     lines.push(
-      `Nothing was taken in. ${report.new} of ${report.files} files would be new, ${report.known} are here already, ${report.twice} are twice in it, ${report.beside} go with a picture.`,
-      `It needs at most ${mega(report.bytes)}; ${mega(report.room)} are left.`,
+      found.join(' '),
+      t`It needs at most ${sayMegabytes(report.bytes)}; ${sayMegabytes(report.room)} is free.`,
     );
-  else {
-    lines.push(`${report.new} pictures are new and stored, ${report.known} were here already.`);
-    if (report.beside) lines.push(`${report.beside} files are kept beside their pictures.`);
-    for (const album of report.albums) lines.push(`Made the album ${album}.`);
+  } else {
+    const done = [plural(report.new, { one: '# new picture stored.', other: '# new pictures stored.' })];
+    if (report.known) done.push(plural(report.known, { one: '# was already here.', other: '# were already here.' }));
+    lines.push(done.join(' '));
+    if (report.beside)
+      lines.push(
+        plural(report.beside, { one: '# file kept beside its picture.', other: '# files kept beside their pictures.' }),
+      );
+    for (const album of report.albums) lines.push(t`Made the album “${album}”.`);
   }
   return lines;
 }

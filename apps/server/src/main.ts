@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { ServerType } from '@hono/node-server';
 import { createServer } from 'node:net';
 import { CannotStart } from './cannotStart';
@@ -8,6 +9,7 @@ import { takeUpNamed, watchHeld } from './gather/held';
 import { watchFolders } from './gather/watched';
 import { makeHttp } from './http/app';
 import { listen } from './http/listen';
+import { speakAsShell } from './words/speech';
 import { keepToOurselves, sentenceFor, startEngine, type Engine } from './start';
 
 /** How long after the start what is only made ready begins, in ms. */
@@ -20,7 +22,7 @@ async function portFree(port: number): Promise<void> {
       reject(
         error.code === 'EADDRINUSE'
           ? new CannotStart(
-              `Port ${port} is taken by another program. Choose another, for example --port ${port + 10}.`,
+              t`Port ${port} is used by another program. Choose another, for example --port ${port + 10}.`,
             )
           : error,
       ),
@@ -38,12 +40,12 @@ async function main(): Promise<void> {
   const end = async () => {
     if (ending) return;
     ending = true;
-    console.log('Stopping …');
+    console.log(t`Stopping …`);
     server?.close();
     if (server && 'closeAllConnections' in server) server.closeAllConnections();
     await Promise.all(ways.map((way) => way.stop()));
     await engine?.stop();
-    console.log('Everything is put away.');
+    console.log(t`Everything is put away.`);
     process.exit(0);
   };
   process.on('SIGINT', () => void end());
@@ -57,17 +59,18 @@ async function main(): Promise<void> {
   const { lookups } = engine.app;
   setTimeout(() => void lookups.run(null, { name: 'readGazetteer' }).catch(() => undefined), SETTLED).unref();
   ways = [watchCards(engine.app, 1), watchFolders(engine.app, 1), watchHeld(engine.app)];
-  console.log(`Gemmel is ready: http://127.0.0.1:${config.port}`);
+  console.log(t`Gemmel is ready: ${`http://127.0.0.1:${config.port}`}`);
   if (config.setUpCode && !(await engine.app.db('members').first('id')))
-    console.log(`The first page asks other machines for this set-up code: ${config.setUpCode}`);
+    console.log(t`Other computers are asked for this set-up code on the first page: ${config.setUpCode}`);
   if (config.demo) {
     const began = Date.now();
     const news = await loadDemo(engine.app, engine.runner);
-    if (news) console.log(`The whole demo household is in, after ${Math.round((Date.now() - began) / 1000)} seconds.`);
+    if (news) console.log(t`The whole demo household is in, after ${Math.round((Date.now() - began) / 1000)} seconds.`);
   }
 }
 
 keepToOurselves();
+speakAsShell();
 main().catch((error: unknown) => {
   console.error(sentenceFor(error));
   if (process.env['GEMMEL_DEBUG']) console.error(error);

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { chmod, mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -45,7 +46,7 @@ async function refuseEmptyOverFull({ db, paths, config }: App): Promise<void> {
   for (const table of ['members', 'pictures', 'batches']) if (await db(table).first('id')) return;
   if (await holdsFiles(paths.vault))
     throw new CannotStart(
-      `The database is empty, but the vault in ${config.data} holds originals: the database was lost. Put the folder db back from a backup. Or rename the vault, start again, and take the renamed folder in with ./gemmel import; what was said of the pictures lies beside them and comes along.`,
+      t`The database is empty, but the vault in ${config.data} holds originals: the database was lost. Put the folder db back from a backup. Or rename the vault, start again, and bring the renamed folder in with ./gemmel import; what was said about the pictures is stored beside them and comes along.`,
     );
 }
 
@@ -53,7 +54,9 @@ async function refuseEmptyOverFull({ db, paths, config }: App): Promise<void> {
 export async function startEngine(config: Config = readConfig(), worker = WORKER): Promise<Engine> {
   const other = await runningOn(config.data);
   if (other)
-    throw new CannotStart(`Gemmel is already running on this data folder (address http://127.0.0.1:${other.port}).`);
+    throw new CannotStart(
+      t`Gemmel is already running on this data folder (address ${`http://127.0.0.1:${other.port}`}).`,
+    );
   for (const folder of FOLDERS) await mkdir(path.join(config.data, folder), { recursive: true });
   await chmod(config.data, 0o700);
   await noteRunning(config.data, config.port);
@@ -80,7 +83,7 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
     await refuseEmptyOverFull(app);
     if (await renewLinks(app))
       console.log(
-        'The key of the links to shares was lost and is made anew: links that were sent before lead nowhere now. Copy them again under Sharing.',
+        t`The key for share links was lost and a new one was made: links sent before no longer work. Copy them again under Sharing.`,
       );
     for (const { id } of await db('libraries').select('id'))
       // A move that cannot be finished keeps nobody from starting: it is tried again, and told among the troubles.
@@ -103,12 +106,12 @@ export function sentenceFor(error: unknown): string {
   if (error instanceof CannotStart) return error.message;
   const { code, message, path: at } = error as NodeJS.ErrnoException;
   if (code === 'EADDRINUSE')
-    return 'The port is taken by another program. Choose another with --port, for example --port 4880.';
-  if (code === 'ENOSPC') return 'The disk is full. Make room and start again; nothing is lost.';
-  if (code === 'EACCES' || code === 'EROFS') return `The data folder cannot be written to (${message}).`;
+    return t`The port is used by another program. Choose another with --port, for example --port 4880.`;
+  if (code === 'ENOSPC') return t`The disk is full. Make space and start again; nothing is lost.`;
+  if (code === 'EACCES' || code === 'EROFS') return t`The data folder can’t be written to (${message}).`;
   if (code === 'ENOENT' && /mariadb|mysqld/.test(`${at} ${message}`))
-    return 'MariaDB is missing. Install it with: apt-get install mariadb-server';
+    return t`MariaDB is missing. Install it with: apt-get install mariadb-server`;
   if (code?.startsWith('ER_'))
-    return `The database cannot be read as it should (${message}). It may be damaged; the originals and what was said of them lie untouched in the folder vault. Put the folder db back from a backup, or rename both, start again, and take the renamed vault in with ./gemmel import.`;
+    return t`The database can’t be read properly (${message}). It may be damaged; the originals and what was said about them are untouched in the folder vault. Put the folder db back from a backup, or rename both, start again, and bring the renamed vault in with ./gemmel import.`;
   return message;
 }

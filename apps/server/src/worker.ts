@@ -25,7 +25,7 @@ export async function prepare(task: PrepareTask) {
   try {
     return { ok: true as const, prepared: await prepareFile(task) };
   } catch (error) {
-    if (error instanceof Damaged) return { ok: false as const, reason: error.message };
+    if (error instanceof Damaged) return { ok: false as const, reason: error.saying };
     throw error;
   }
 }

@@ -146,11 +146,11 @@ describe('the doors', () => {
     test('refused tries do not count, many at one moment are no more than one after another, time lets in again', async () => {
       jest.useFakeTimers({ now: 0 });
       const guessing = new Guessing('secret');
-      const { Refused } = jest.requireActual<typeof import('../src/problem')>('../src/problem');
+      const { refused } = jest.requireActual<typeof import('../src/problem')>('../src/problem');
       const who = { place: '10.0.0.9', address: 'a@b.example', mark: undefined };
       const tries = (n: number) =>
         Promise.allSettled(
-          Array.from({ length: n }, () => guessing.attempt(who, () => Promise.reject(new Refused(401, 'wrong')))),
+          Array.from({ length: n }, () => guessing.attempt(who, () => Promise.reject(refused('wrong-password')))),
         );
       const first = await tries(25);
       expect(first.filter((t) => t.status === 'rejected' && t.reason.status === 401)).toHaveLength(10);
@@ -192,7 +192,7 @@ describe('the doors', () => {
       const refused = await ask(words, {}, from('192.168.1.7'));
       expect([refused.status, await titleOf(refused)]).toEqual([
         401,
-        'This is not the set-up code that Gemmel printed when it was started.',
+        'That is not the set-up code Gemmel printed when it was started.',
       ]);
       const statuses: number[] = [];
       for (let i = 0; i < 12; i++)
@@ -229,7 +229,7 @@ describe('the doors', () => {
       const refused = await house.http.request('/', { headers: { host: 'pictures.example' } });
       expect(refused.headers.get('x-content-type-options')).toBe('nosniff');
       expect(await titleOf(refused)).toMatch(
-        /does not answer to the name “pictures.example”.*\{"names": \["pictures.example"\]\}.*settings\.json/,
+        /does not answer to the name “pictures.example”.*\{"names":\["pictures.example"\]\}.*settings\.json/,
       );
       const open = makeHttp({ ...house.app, config: { ...house.app.config, names: ['pictures.example'] } });
       expect((await open.request('/api/me', { headers: { host: 'pictures.example' } })).status).toBe(200);

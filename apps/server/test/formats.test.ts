@@ -113,8 +113,9 @@ describe('every sort of file', () => {
       .where('batch_id', batch)
       .orderBy('path')
       .select('state', 'reason')) as object[];
-    const closed = { state: 'aside', reason: 'is of a kind Gemmel cannot open yet; the file is kept aside' };
-    expect(items).toEqual([closed, closed, { state: 'skipped', reason: 'is not a picture or clip' }]);
+    const coded = (code: string) => JSON.stringify({ code, params: {} });
+    const closed = { state: 'aside', reason: coded('closed') };
+    expect(items).toEqual([closed, closed, { state: 'skipped', reason: coded('not-a-picture') }]);
   });
 
   test('a clip that is turned says so in its shape', async () => {

@@ -276,15 +276,15 @@ describe('gathering', () => {
       execFileSync('python3', ['-c', ZIP, path.join(folder, 'zip/Trip.zip'), path.join(folder, 'zipped')]);
       const batch = await house.takeIn(path.join(folder, 'zip'), 'A ZIP');
       const { items } = await house.call('batchItems', { params: { id: batch }, body: {} });
-      const fate = Object.fromEntries(items.map((i) => [path.basename(i.path), [i.state, i.reason]]));
+      const fate = Object.fromEntries(items.map((i) => [path.basename(i.path), [i.state, i.reason?.code ?? null]]));
       expect(fate).toMatchObject({
-        'Trip.zip': ['opened', 'is an archive: its files came in one by one'],
+        'Trip.zip': ['opened', 'archive-opened'],
         'IMG_0814.jpg': ['stored', null],
         'IMG_0816.jpg': ['stored', null],
-        'albums.csv': ['opened', 'says which albums the pictures belong to'],
-        'notes.txt': ['skipped', 'is not a picture or clip'],
-        'inner.zip': ['skipped', 'is an archive inside an archive: unpack it first'],
-        'climb.jpg': ['skipped', 'has a name that leads out of its archive'],
+        'albums.csv': ['opened', 'list-read'],
+        'notes.txt': ['skipped', 'not-a-picture'],
+        'inner.zip': ['skipped', 'archive-inside'],
+        'climb.jpg': ['skipped', 'archive-leads-out'],
       });
       const { albums } = await house.call('albums', {});
       expect(Object.fromEntries(albums.map((a) => [a.name, a.pictures]))).toMatchObject({ 'Best of': 2, Wall: 1 });
@@ -358,7 +358,7 @@ describe('gathering', () => {
       await house.call('giveUpWaiting', { params: { id } });
       const batch = await house.call('batch', { params: { id } });
       expect(batch).toMatchObject({ state: 'done', counts: { known: 1, skipped: 1 } });
-      expect(batch.leftOut.map((l) => l.reason)).toContain('never arrived');
+      expect(batch.leftOut.map((l) => l.reason.code)).toContain('never-arrived');
       const { albumId } = await house.call('batchAlbum', { params: { id }, body: { name: 'Known' } });
       expect((await house.call('album', { params: { id: albumId! } })).ids).toHaveLength(1);
     });
@@ -603,7 +603,7 @@ describe('gathering', () => {
     const { albumIds } = await house.call('folderAlbums', { params: { id: batch } });
     const { albums } = await house.call('albums', {});
     expect(albumIds.map((id) => albums.find((a) => a.id === id)!.name)).toEqual(['2025, Lake', 'deep', '2026, Lake']);
-    await expect(house.call('folderAlbums', { params: { id: batch } })).rejects.toThrow(/already made/);
+    await expect(house.call('folderAlbums', { params: { id: batch } })).rejects.toThrow(/already been made/);
   });
 });
 

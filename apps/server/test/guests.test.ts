@@ -237,11 +237,11 @@ describe('what guests are given', () => {
     jest.spyOn(console, 'error').mockImplementation(() => undefined);
     const left = await names();
     expect(left.has('a.avi')).toBe(false);
-    expect(left.get('What is missing here.txt')).toMatch(/could not be put in.*\r\n\r\na\.avi\r\n$/s);
+    expect(left.get('What is missing here.txt')).toMatch(/^These files are missing because.*\r\n\r\na\.avi\r\n$/s);
     const refused = await original('a.avi');
     expect([refused.status, ((await refused.json()) as { title: string }).title]).toEqual([
       422,
-      'This file cannot be given without what is written inside it, so it is not given at all. Ask whoever shared it.',
+      'This file cannot be shared without what is written inside it, so it is not shared. Ask whoever sent you the link.',
     ]);
     // However often it is asked for, nothing piles up.
     for (let i = 0; i < 3; i++) await original('a.avi');

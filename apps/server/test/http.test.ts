@@ -136,7 +136,7 @@ describe('the interface', () => {
     const missing = await house.fetch('/api/pictures/999999');
     expect(missing.status).toBe(404);
     expect(missing.headers.get('content-type')).toContain('application/problem+json');
-    expect(await missing.json()).toMatchObject({ title: 'This picture is no longer here.', status: 404 });
+    expect(await missing.json()).toMatchObject({ title: 'The picture is no longer here.', status: 404 });
     expect(missing.headers.get('x-content-type-options')).toBe('nosniff');
     expect(missing.headers.get('referrer-policy')).toBe('no-referrer');
     const wrong = await house.fetch('/api/skeleton', { method: 'POST', body: '{"question":{"rating":{}}}' });
@@ -260,13 +260,13 @@ describe('the interface', () => {
         'bytes',
         'id',
         'kind',
-        'place',
         'seconds',
         'shape',
         'thumb',
+        'town',
       ]);
       // This share tells no places, wherever the pictures were taken.
-      expect(seen.pictures.every((p) => p['place'] === null)).toBe(true);
+      expect(seen.pictures.every((p) => p['town'] === null)).toBe(true);
       expect((await guest(`/api/guest/${token}/pictures/${ids[0]}/large`)).status).toBe(200);
       expect((await guest(`/api/guest/${token}/pictures/${ids[5]}/large`)).status).toBe(404);
       expect((await guest(`/api/pictures/${ids[0]}/original`)).status).toBe(401);
@@ -289,7 +289,7 @@ describe('the interface', () => {
     test('the day must be to come, and there must be something to share', async () => {
       await expect(
         house.call('openShare', { body: { title: 'x', ids: ids.slice(0, 1), until: on(-2) } }),
-      ).rejects.toThrow('This day is over already');
+      ).rejects.toThrow('That day is over.');
       await expect(house.call('openShare', { body: { title: 'x', ids: [], until: null } })).rejects.toThrow(
         'nothing to share',
       );

@@ -12,6 +12,7 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { REASONS } from '@gemmel/contract';
 import { openBatch, walk } from '../src/intake/announce';
 import { makeRunner } from '../src/jobs/all';
 import { exiftool } from '../src/media/metadata';
@@ -149,13 +150,13 @@ describe('taking in', () => {
     const reason = (name: string) => leftOut.find((one) => path.basename(one.path) === name);
     expect(reason('letter.jpg')).toMatchObject({
       state: 'skipped',
-      reason: 'is not a picture, although its name ends in .jpg',
+      reason: { code: 'not-by-its-ending', params: { ending: 'jpg' } },
     });
-    expect(reason('empty.jpg')).toMatchObject({ state: 'skipped', reason: 'is empty: it holds no bytes at all' });
+    expect(reason('empty.jpg')).toMatchObject({ state: 'skipped', reason: { code: 'empty', params: {} } });
     expect(reason('cut-short.jpg')?.state).toBe('aside');
     expect(reason('huge.png')?.state).toBe('aside');
     expect(reason('view.ini')?.state).toBe('skipped');
-    expect(leftOut.every((one) => one.reason.length > 8)).toBe(true);
+    expect(leftOut.every((one) => one.reason.code in REASONS)).toBe(true);
     expect(counts.failed).toBe(0);
     expect(readdirSync(path.join(house.app.paths.aside, 'home', String(batch)))).toHaveLength(counts.aside);
     expect((await rows()).filter((row) => before.some((b) => b.id === row.id))).toHaveLength(before.length);
@@ -191,7 +192,7 @@ describe('taking in', () => {
     const cut = await house.send(items[0]!, Buffer.alloc(100));
     expect(cut.status).toBe(400);
     expect(((await cut.json()) as { title: string }).title).toBe(
-      'The file is not as long as was announced. Choose it again.',
+      'The file is not as long as announced. Choose it again.',
     );
     expect((await house.call('batches', {})).batches.find((b) => b.id === id)?.counts).toMatchObject({ waiting: 1 });
     await house.call('stopBatch', { params: { id } });

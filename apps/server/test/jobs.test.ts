@@ -1,5 +1,6 @@
 import { ask, cancel, jobState, Runner } from '../src/jobs/jobs';
 import { allKinds, defineJob, type Job, type JobDefinition, type JobKind } from '../src/jobs/kind';
+import type { Saying } from '@gemmel/contract';
 import { z } from 'zod';
 import { openHouse, type House } from './house';
 import { times } from './long';
@@ -113,7 +114,8 @@ describe('jobs', () => {
   });
 
   test('what fails is tried again more slowly each time, then kept with its reason and told', async () => {
-    const given: [Job, string][] = [];
+    const luck = (n: number) => ({ code: 'unexpected', params: { why: `no luck at try ${n}` } });
+    const given: [Job, Saying][] = [];
     let tries = 0;
     const runner = new Runner(
       house.app,
@@ -133,14 +135,14 @@ describe('jobs', () => {
     for (let n = 1; n <= 5; n++) {
       await until(async () => (await left())[0]?.['tries'] === n);
       const [job] = await left();
-      expect(job).toMatchObject({ error: `no luck at try ${n}`, state: n === 5 ? 'failed' : 'ready' });
+      expect(job).toMatchObject({ error: JSON.stringify(luck(n)), state: n === 5 ? 'failed' : 'ready' });
       await soon();
       runner.nudge();
     }
     await runner.stop();
-    expect(given.map(([job, reason]) => [job.kind, reason])).toEqual([['faces', 'no luck at try 5']]);
+    expect(given.map(([job, reason]) => [job.kind, reason])).toEqual([['faces', luck(5)]]);
     const { troubles } = await house.call('troubles', {});
-    expect(troubles).toMatchObject([{ what: 'Gathering faces', reason: 'no luck at try 5', tries: 5 }]);
+    expect(troubles).toMatchObject([{ kind: 'faces', reason: luck(5), tries: 5 }]);
     await house.call('retryTrouble', { params: { id: troubles[0]!.id } });
     expect((await left())[0]).toMatchObject({ state: 'ready', tries: 0 });
     await expect(house.call('retryTrouble', { params: { id: troubles[0]!.id } })).rejects.toThrow('no longer here');
@@ -221,7 +223,6 @@ describe('jobs', () => {
     const held = new Promise<void>((resolve) => (go = resolve));
     const carrying = defineJob({
       kind: 'carrying',
-      what: 'Carrying',
       priority: 0,
       payload: z.object({ words: z.string() }),
       keeps: true,

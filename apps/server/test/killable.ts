@@ -1,6 +1,5 @@
-import { buildSync } from 'esbuild';
-import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { readConfig } from '../src/config';
@@ -39,19 +38,9 @@ export async function openKillable(name: string): Promise<Killable> {
     mkdirSync(path.join(data, part), { recursive: true });
   process.env['GEMMEL_ROOT'] = ROOT;
   process.env['GEMMEL_DATA'] = data;
-  const { dependencies } = JSON.parse(readFileSync(path.join(ROOT, 'apps/server/package.json'), 'utf8')) as {
-    dependencies: object;
-  };
   // Beside the server's own bundle, where its packages are found.
   const bundle = path.join(ROOT, `apps/server/dist/${name}-taker.js`);
-  buildSync({
-    entryPoints: [path.join(__dirname, 'taker.ts')],
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    external: Object.keys(dependencies).filter((one) => !one.startsWith('@gemmel/')),
-    outfile: bundle,
-  });
+  execFileSync('node', [path.join(ROOT, 'scripts/build-server.mjs'), path.join(__dirname, 'taker.ts'), bundle]);
   const worker = path.join(ROOT, 'apps/server/dist/worker.js');
   const config = readConfig();
   installFromTemplate(path.join(data, 'db'));

@@ -195,7 +195,7 @@ describe('people', () => {
     if (second)
       await expect(
         house.call('changePerson', { params: { id: second.id }, body: { name: first!.name } }),
-      ).rejects.toThrow('Somebody of this name is known already.');
+      ).rejects.toThrow('You already know somebody by this name.');
     const foreign = (await all()).find((f) => f.person_id !== first!.id)!;
     await expect(
       house.call('changePerson', { params: { id: first!.id }, body: { portrait: foreign.id } }),
@@ -254,7 +254,9 @@ describe('people', () => {
     expect(joined.some((p) => p.id === from.id)).toBe(false);
     expect(joined.find((p) => p.id === into.id)!.pictures).toBeGreaterThanOrEqual(into.pictures);
     expect(joined.find((p) => p.id === into.id)!.circles).toContain(circle);
-    expect((await house.call('album', { params: { id: album } })).album.sentence).toContain(into.name);
+    expect((await house.call('album', { params: { id: album } })).album.names?.person).toMatchObject({
+      [into.id]: into.name,
+    });
     await house.quiet();
     await house.undo(stood);
     await house.quiet();
@@ -263,9 +265,11 @@ describe('people', () => {
     expect(rest).toEqual(then);
     expect(_).toEqual(names);
     expect(circles).toEqual(expect.arrayContaining(were));
-    expect((await house.call('album', { params: { id: album } })).album.sentence).toContain(from.name);
+    expect((await house.call('album', { params: { id: album } })).album.names?.person).toMatchObject({
+      [from.id]: from.name,
+    });
     await expect(house.call('joinPeople', { params: { id: into.id }, body: { into: into.id } })).rejects.toThrow(
-      'one person already',
+      'already one person',
     );
   });
 
@@ -284,7 +288,9 @@ describe('people', () => {
   test('circles are made, renamed, put in order and removed, their people staying', async () => {
     const names = async () => (await house.call('people', {})).circles.map((c) => c.name);
     const { id } = await house.call('makeCircle', { body: { name: 'Neighbours' } });
-    await expect(house.call('makeCircle', { body: { name: 'Neighbours' } })).rejects.toThrow('of this name already');
+    await expect(house.call('makeCircle', { body: { name: 'Neighbours' } })).rejects.toThrow(
+      'already a circle by this name',
+    );
     expect(await names()).toEqual(['Household', 'Children', 'Neighbours']);
     await house.call('changeCircle', { params: { id }, body: { position: 0 } });
     await house.call('changeCircle', { params: { id }, body: { name: 'Next door' } });
@@ -329,7 +335,7 @@ describe('people', () => {
     };
     expect(drawn.state).toBe('named');
     expect(drawn.vector_a.length).toBe(2048);
-    await expect(draw(null)).rejects.toThrow('marked already');
+    await expect(draw(null)).rejects.toThrow('already marked');
     await house.undo(stood);
     expect(await house.app.db('faces').where('id', drawn.id).first()).toBeUndefined();
     await house.quiet();

@@ -103,7 +103,7 @@ describe('places, dates and folders of a library', () => {
     expect(await found({ taken: { from: '1988-07-01', to: '1988-07-31' } })).toBe(0);
     expect(await found({ taken: { only: '1988' } })).toBe(3);
     const { days } = await house.call('skeleton', { body: every });
-    expect(days).toContainEqual(['1988-07-16', 3, 'summer 1988']);
+    expect(days).toContainEqual(['1988-07-16', 3, '1988-22']);
   });
 
   test('folders stand as they came, with sums; one can be asked for alone, and becomes an album', async () => {
@@ -133,7 +133,7 @@ describe('places, dates and folders of a library', () => {
     expect(mended.keptAt).toMatch(/^1960\/1960\//);
     const sidecar = readFileSync(path.join(house.app.paths.vault, 'home', `${mended.keptAt}.xmp`), 'utf8');
     expect(sidecar).toContain('<exif:DateTimeOriginal>1960</exif:DateTimeOriginal>');
-    expect(sidecar).toContain('<gemmel:taken>about 1960</gemmel:taken>');
+    expect(sidecar).toContain('<gemmel:taken>1960~</gemmel:taken>');
     await house.undo(before);
     await house.quiet();
     expect(await at(ids[0]!)).toEqual(was);
@@ -167,7 +167,7 @@ describe('places, dates and folders of a library', () => {
     ]);
     await mend([ids[0]!], { shift: -86_400 });
     expect((await at(ids[0]!)).taken).toBe('1974-06-30T12:00:00.000');
-    await expect(mend([ids[0]!], { set: 'kite day' })).rejects.toThrow('no date');
+    await expect(mend([ids[0]!], { set: 'kite day' })).rejects.toThrow('not a date');
     await expect(mend([ids[0]!], { shift: 4e9 * 3 })).rejects.toThrow();
     await mend([ids[1]!], { none: true });
     expect(await at(ids[1]!)).toMatchObject({ taken: null, takenSource: null, event: null });
@@ -193,7 +193,7 @@ describe('places, dates and folders of a library', () => {
     const before = await house.call('givePlace', { body: { given: [{ ids: some, spot: VISBY }] } });
     await house.quiet();
     const placed = await at(ids[0]!);
-    expect(placed).toMatchObject({ place: 'Visby, Sweden', placeSource: 'hand', position: VISBY });
+    expect(placed).toMatchObject({ where: { country: 'SE', place: 'Visby' }, placeSource: 'hand', position: VISBY });
     const sidecar = readFileSync(path.join(house.app.paths.vault, 'home', `${placed.keptAt}.xmp`), 'utf8');
     expect(sidecar).toContain('<exif:GPSLatitude>57,38.454');
     const count = async (where: object) =>
@@ -205,7 +205,7 @@ describe('places, dates and folders of a library', () => {
     const columns = await house.call('positions', { body: every });
     expect(columns).toMatchObject({ lats: [5764090, 0], lons: [1829600, 0] });
     await house.undo(before);
-    expect(await at(ids[0]!)).toMatchObject({ place: null, position: null, placeSource: null });
+    expect(await at(ids[0]!)).toMatchObject({ where: null, position: null, placeSource: null });
     await expect(
       house.call('givePlace', {
         body: {
@@ -228,25 +228,25 @@ describe('places, dates and folders of a library', () => {
       },
     });
     const { id } = await house.call('makeOwnPlace', { body: { name: 'Home', ...VISBY, metres: 300, hidden: true } });
-    expect((await at(ids[0]!)).place).toBe('Home');
-    expect((await at(ids[1]!)).place).toBe('Porto, Portugal');
+    expect((await at(ids[0]!)).ownPlace).toEqual({ id, name: 'Home' });
+    expect((await at(ids[1]!)).where).toMatchObject({ country: 'PT', place: 'Porto' });
     expect((await house.call('searchPlaces', { body: { typed: 'hom' } })).places[0]).toMatchObject({ name: 'Home' });
     expect((await house.call('count', { body: { question: { where: { own: id } } } })).count).toBe(1);
     const { share } = await house.call('openShare', {
       body: { title: 'For Gran', ids: ids.slice(0, 2), until: null, tellPlaces: true },
     });
     const guest = await house.call('guest', { params: { token: share.path!.split('/').pop()! } });
-    expect(guest.pictures.map((p) => p.place)).toEqual([null, 'Porto, Portugal']);
+    expect(guest.pictures.map((p) => p.town)).toEqual([null, { name: 'Porto', country: 'PT' }]);
     const { share: plain } = await house.call('openShare', {
       body: { title: 'Plain', ids: ids.slice(0, 2), until: null },
     });
     const seen = await house.call('guest', { params: { token: plain.path!.split('/').pop()! } });
-    expect(seen.pictures.map((p) => p.place)).toEqual([null, null]);
+    expect(seen.pictures.map((p) => p.town)).toEqual([null, null]);
     await house.call('changeOwnPlace', { params: { id }, body: { hidden: false } });
     const removed = await house.call('removeOwnPlace', { params: { id } });
-    expect((await at(ids[0]!)).place).toBe('Visby, Sweden');
+    expect(await at(ids[0]!)).toMatchObject({ ownPlace: null, where: { country: 'SE', place: 'Visby' } });
     await house.undo(removed);
-    expect((await at(ids[0]!)).where?.own).toBe(id);
+    expect((await at(ids[0]!)).ownPlace).toEqual({ id, name: 'Home' });
   });
 
   test('a recorded track places what lies on it, with the camera’s clock put right', async () => {
@@ -278,7 +278,7 @@ describe('places, dates and folders of a library', () => {
     await house.quiet();
     const open = await house.call('sitting', {});
     expect(open.undated.map((u) => u.ids)).toEqual([[ids[1]]]);
-    expect(open.undated[0]!.guess).toBe('summer 1988');
+    expect(open.undated[0]).toMatchObject({ name: 'Summer 1988', guess: { exact: 'season' } });
     expect(open.unplaced).toMatchObject([
       { ids: [ids[3]], name: 'Home', before: { id: ids[2] }, after: { id: ids[4] } },
     ]);

@@ -203,7 +203,7 @@ describe('starting, whatever was left behind', () => {
     ]) {
       lose();
       made = await ready();
-      expect(made.said()).toContain('links that were sent before lead nowhere now');
+      expect(made.said()).toContain('links sent before no longer work');
       expect(await firstRun()).toBe(false);
       const signedIn = await post('/api/sign-in', { email: keeper.email, password: keeper.password });
       const cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
@@ -224,7 +224,7 @@ describe('starting, whatever was left behind', () => {
     writeFileSync(path.join(data, 'db/data/ibdata1'), Buffer.alloc(100_000, 7));
     const said = await refused();
     expect(said.split('\n').pop()).toMatch(
-      /^The database in .* does not start .*lie untouched in the folder vault.*\.\/gemmel import\.$/,
+      /^The database in .* doesn’t start .*untouched in the folder vault.*\.\/gemmel import\.$/,
     );
     expect(readFileSync(path.join(data, 'vault/home/a.jpg'), 'utf8')).toBe('original');
   });
@@ -240,7 +240,7 @@ describe('starting, whatever was left behind', () => {
     const cli = path.join(ROOT, 'apps/server/dist/cli.js');
     expect(
       execFileSync(process.execPath, [cli, 'import', path.join(folder, 'vault before')], { env, encoding: 'utf8' }),
-    ).toContain('1 pictures are new and stored');
+    ).toContain('1 new picture stored.');
   });
 
   test('a note of a process whose number another one has by now keeps nobody from starting, and stop leaves that one alone', async () => {

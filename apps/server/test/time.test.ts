@@ -160,7 +160,7 @@ describe('clocks in the house', () => {
     const days = (await house.app.db('pictures').whereRaw('day <> DATE(taken_local)').select('id')) as object[];
     expect(days).toEqual([]);
     await expect(house.call('answerClock', { params: { id: clock!.id }, body: { mend: true } })).rejects.toThrow(
-      /answered already/,
+      /already been answered/,
     );
     await house.undo(mended);
     await house.quiet();
@@ -350,9 +350,9 @@ describe('events shaped by people', () => {
     );
     await expect(
       house.call('makeEvent', { body: { title: null, from: '2020-01-01', to: '2020-01-02' } }),
-    ).rejects.toThrow(/No picture was taken/);
+    ).rejects.toThrow(/No pictures were taken/);
     await expect(
       house.call('makeEvent', { body: { title: null, from: '2020-01-03', to: '2020-01-02' } }),
-    ).rejects.toThrow(/ends after it begins/);
+    ).rejects.toThrow(/cannot be before the first/);
   });
 });

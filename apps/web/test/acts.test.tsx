@@ -59,15 +59,15 @@ describe('what was done', () => {
       },
       'GET /api/acts?member=2': { acts: [], before: null, members: MEMBERS },
     });
-    expect(await screen.findByText('You gave 4 stars to 12 pictures.')).toBeTruthy();
-    expect(screen.getByText('Marten put 2 pictures into “Gotland”.')).toBeTruthy();
-    expect(screen.getByText('Gemmel numbered 12 files, the first “x 001.jpg”.')).toBeTruthy();
+    expect(await screen.findByText('Gave ★★★★ to 12 pictures')).toBeTruthy();
+    expect(screen.getByText('Added 2 pictures to “Gotland”')).toBeTruthy();
+    expect(screen.getByText('Numbered 12 files, the first “x 001.jpg”')).toBeTruthy();
     expect(screen.getByRole('heading', { name: 'Saturday 16 May 2026' })).toBeTruthy();
-    expect(screen.getByText(/taken back by Marten/)).toBeTruthy();
-    expect(screen.getAllByRole('button', { name: 'Take back' })).toHaveLength(2);
-    fireEvent.click(screen.getAllByRole('button', { name: 'Take back' })[0]!);
+    expect(screen.getByText(/^You · .* · undone by Marten/)).toBeTruthy();
+    expect(screen.getAllByRole('button', { name: 'Undo' })).toHaveLength(2);
+    fireEvent.click(screen.getAllByRole('button', { name: 'Undo' })[0]!);
     await waitFor(() => expect(of('POST', '/api/acts/7/undo')).toHaveLength(1));
-    fireEvent.click(screen.getByRole('button', { name: 'Do it again' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Redo' }));
     await waitFor(() => expect(of('POST', '/api/acts/8/undo')).toHaveLength(1));
     fireEvent.click(screen.getByRole('button', { name: 'Marten' }));
     expect(await screen.findByText('Nothing yet')).toBeTruthy();
@@ -81,7 +81,7 @@ describe('what was done', () => {
       'GET /api/acts?picture=3': { acts: [did({ pictures: 1 })], before: null, members: [] },
     });
     expect(await screen.findByRole('heading', { name: 'What was done to it' })).toBeTruthy();
-    expect(await screen.findByText('You gave 4 stars to 1 picture.')).toBeTruthy();
+    expect(await screen.findByText('Gave ★★★★ to 1 picture')).toBeTruthy();
     delete params.picture;
   });
 
@@ -113,11 +113,11 @@ describe('steps', () => {
       await undoLast();
     });
     expect(of('POST', '/api/acts/101/undo')).toHaveLength(1);
-    expect(screen.getByRole('status').textContent).toContain('Taken back: 2 stars.');
+    expect(screen.getByRole('status').textContent).toContain('Undone: 2 stars');
     await act(undoLast);
-    expect(screen.getByRole('status').textContent).toContain('One thing stays as it is');
+    expect(screen.getByRole('status').textContent).toContain('1 thing stays as it is');
     await act(undoLast);
-    expect(screen.getByRole('status').textContent).toContain('nothing to take back');
+    expect(screen.getByRole('status').textContent).toContain('Nothing to undo');
     await act(redoLast);
     expect(of('POST', '/api/acts/200/undo')).toHaveLength(1);
     expect(useSteps.getState().done.map((s) => s.act)).toEqual([300]);
@@ -141,12 +141,12 @@ describe('steps', () => {
 
   test('what came of it is said plainly', () => {
     const undone = { act: 1, gone: [] };
-    expect(sayUndone('4 stars', { ...undone, back: 3, left: 0 })).toBe('Taken back: 4 stars.');
-    expect(sayUndone('4 stars; more', { ...undone, back: 3, left: 2 })).toBe(
-      'Taken back: 4 stars. 2 things stay as they are, since they have been changed meanwhile.',
+    expect(sayUndone('4 stars', { ...undone, back: 3, left: 0 })).toBe('Undone: 4 stars');
+    expect(sayUndone('4 stars', { ...undone, back: 3, left: 2 })).toBe(
+      'Undone: 4 stars. 2 things stay as they are because they have been changed since.',
     );
-    expect(sayUndone('x', { ...undone, back: 0, left: 2 })).toContain('cannot be taken back');
-    expect(sayUndone('x', { ...undone, back: 0, left: 0 })).toContain('as it was before already');
-    expect(sayUndone('4 stars', { ...undone, back: 1, left: 0 }, true)).toBe('Done again: 4 stars.');
+    expect(sayUndone('x', { ...undone, back: 0, left: 2 })).toContain('can’t be undone');
+    expect(sayUndone('x', { ...undone, back: 0, left: 0 })).toContain('already is as it was before');
+    expect(sayUndone('4 stars', { ...undone, back: 1, left: 0 }, true)).toBe('Redone: 4 stars');
   });
 });

@@ -21,7 +21,7 @@ const album = (id: number, name: string, more: Partial<Album> = {}): Album => ({
   name,
   description: null,
   question: null,
-  sentence: '11 to 14 July 2026',
+  names: null,
   pictures: 34,
   cover: null,
   from: '2026-07-11',
@@ -36,10 +36,17 @@ describe('albums', () => {
   test('those that fill themselves stand apart from those filled by hand', async () => {
     show(<Albums />, {
       'GET /api/albums': {
-        albums: [album(1, 'Gotland'), album(2, 'The two', { kind: 'smart', sentence: 'with Tove and Emil' })],
+        albums: [
+          album(1, 'Gotland'),
+          album(2, 'The two', {
+            kind: 'smart',
+            question: { who: { people: [1, 2], mode: 'all' } },
+            names: { person: { 1: 'Tove', 2: 'Emil' } },
+          }),
+        ],
       },
     });
-    expect(await screen.findByRole('heading', { name: 'Filling by themselves' })).toBeTruthy();
+    expect(await screen.findByRole('heading', { name: 'Filling themselves' })).toBeTruthy();
     expect(screen.getByRole('heading', { name: 'Filled by hand' })).toBeTruthy();
     expect(screen.getByText('34 pictures · with Tove and Emil')).toBeTruthy();
   });
@@ -64,7 +71,7 @@ describe('albums', () => {
     });
     expect(screen.queryByText('Smart')).toBeNull();
     fireEvent.click(await screen.findByRole('button', { name: /Gotland/ }));
-    expect(await screen.findByText('1 picture put into “Gotland”; 2 were there already')).toBeTruthy();
+    expect(await screen.findByText('1 picture added to “Gotland”. 2 were already there.')).toBeTruthy();
     expect(closed).toBe(1);
     fireEvent.click(screen.getByRole('button', { name: 'Undo' }));
     await waitFor(() => expect(of('POST', '/api/acts/900/undo')).toHaveLength(1));
@@ -76,7 +83,7 @@ describe('albums', () => {
       'POST /api/albums/1/pictures': { added: [] },
     });
     fireEvent.click(await screen.findByRole('button', { name: /Gotland/ }));
-    expect(await screen.findByText('All of them are in “Gotland” already.')).toBeTruthy();
+    expect(await screen.findByText('All of them are already in “Gotland”')).toBeTruthy();
   });
 });
 
@@ -108,7 +115,8 @@ describe('over an event', () => {
     title: null,
     start: '2026-05-13',
     end: '2026-05-13',
-    place: 'Uppsala, Sweden',
+    place: null,
+    town: { name: 'Uppsala', country: 'SE' },
     spanByHand: false,
     cover: null,
     pictures: 9,
@@ -131,12 +139,12 @@ describe('over an event', () => {
     const { of } = show(<EventHeading block={block} event={event()} ids={ids} />, {
       'PATCH /api/events/3': {},
     });
-    fireEvent.click(screen.getByRole('button', { name: 'No name yet. Call it something?' }));
-    const line = screen.getByLabelText(/^What to call the event of Wednesday 13 May/);
+    fireEvent.click(screen.getByRole('button', { name: 'No name yet. Give it one?' }));
+    const line = screen.getByLabelText(/^Name of the event on Wednesday 13 May/);
     fireEvent.change(line, { target: { value: ' Kite day ' } });
     fireEvent.keyDown(line, { key: 'Enter' });
     await waitFor(() => expect(of('PATCH', '/api/events/3')[0]!.body).toEqual({ title: 'Kite day' }));
-    await screen.findByText(/^Called “Kite day”/);
+    await screen.findByText(/^Named “Kite day”/);
     fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
     await waitFor(() => expect(of('POST', '/api/acts/900/undo')).toHaveLength(1));
   });
@@ -144,10 +152,10 @@ describe('over an event', () => {
   test('Escape and leaving it empty change nothing', () => {
     const { of } = show(<EventHeading block={block} event={event()} ids={ids} />);
     fireEvent.click(screen.getByRole('button', { name: /No name yet/ }));
-    fireEvent.change(screen.getByLabelText(/^What to call/), { target: { value: 'x' } });
-    fireEvent.keyDown(screen.getByLabelText(/^What to call/), { key: 'Escape' });
+    fireEvent.change(screen.getByLabelText(/^Name of the event/), { target: { value: 'x' } });
+    fireEvent.keyDown(screen.getByLabelText(/^Name of the event/), { key: 'Escape' });
     fireEvent.click(screen.getByRole('button', { name: /No name yet/ }));
-    fireEvent.blur(screen.getByLabelText(/^What to call/));
+    fireEvent.blur(screen.getByLabelText(/^Name of the event/));
     expect(of('PATCH', '/api/events/3')).toEqual([]);
   });
 
@@ -161,7 +169,7 @@ describe('over an event', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Put all 4 on the pile' }));
     expect(usePile.getState().ids).toEqual([1, 2, 3, 4]);
     fireEvent.click(screen.getByRole('button', { name: 'More for Kite day' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Make an album of it' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Make an album' }));
     await waitFor(() => expect(of('POST', '/api/albums')[0]!.body).toEqual({ name: 'Kite day', event: 3 }));
     await waitFor(() => expect(moves).toEqual([toAlbum(21)]));
   });
@@ -170,7 +178,7 @@ describe('over an event', () => {
 const share = (more: Partial<Share> = {}): Share => ({
   id: 4,
   title: 'Kai at 68',
-  about: 'The album Kai at 68',
+  about: { kind: 'album', name: 'Kai at 68' },
   pictures: 22,
   cover: null,
   until: '2026-11-30',
@@ -222,13 +230,13 @@ describe('sharing', () => {
       'POST /api/shares/5/reopen': { share: share({ id: 5 }) },
     });
     expect(await screen.findByText('Open until Monday 30 November 2026')).toBeTruthy();
-    expect(screen.getAllByText(/^Opened 14 times, last 23 November/)).toHaveLength(2);
+    expect(screen.getAllByText(/^Opened 14 times, last on 23 November/)).toHaveLength(2);
     expect(screen.getByText('Not opened yet')).toBeTruthy();
-    expect(screen.getByText('Over since Thursday 1 January 2026')).toBeTruthy();
+    expect(screen.getByText('Ended Thursday 1 January 2026')).toBeTruthy();
     expect(screen.getAllByRole('button', { name: 'Copy the link' })).toHaveLength(1);
-    fireEvent.click(screen.getByRole('button', { name: 'Close it' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Close' }));
     await waitFor(() => expect(of('POST', '/api/shares/4/close')).toHaveLength(1));
-    fireEvent.click(screen.getByRole('button', { name: 'Open it again' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Open again' }));
     await waitFor(() => expect(of('POST', '/api/shares/5/reopen')).toHaveLength(1));
   });
 });
@@ -246,14 +254,14 @@ describe('a guest', () => {
       kind: 'photo',
       seconds: null,
       bytes: 1,
-      place: null,
+      town: null,
     })),
   };
   beforeAll(() => Object.defineProperty(HTMLElement.prototype, 'clientWidth', { configurable: true, get: () => 400 }));
 
   test('sees a gallery and a big view with next and previous, and saves one or all', async () => {
     show(<Guest token="tok" />, { 'GET /api/guest/tok': given });
-    expect(await screen.findByText('3 pictures from Ilse Hallorin · to be seen until 24 December 2026')).toBeTruthy();
+    expect(await screen.findByText('3 pictures from Ilse Hallorin · open until 24 December 2026')).toBeTruthy();
     expect(screen.getByRole('link', { name: 'Save all at full size (3.8 MB)' }).getAttribute('href')).toBe(
       '/api/guest/tok/zip',
     );
@@ -279,7 +287,7 @@ describe('a guest', () => {
 
   test('of an empty share is told so', async () => {
     show(<Guest token="none" />, { 'GET /api/guest/none': { ...given, pictures: [], bytes: 0 } });
-    expect(await screen.findByText('There is nothing in it yet.')).toBeTruthy();
+    expect(await screen.findByText('Nothing here yet.')).toBeTruthy();
     expect(screen.queryByRole('link')).toBeNull();
   });
 });

@@ -12,6 +12,7 @@ jest.mock('expo-router', () => {
 const batch = (more: Partial<Batch> = {}): Batch => ({
   id: 7,
   name: 'Harvest',
+  named: 'given',
   state: 'done',
   way: 'browser',
   counts: {
@@ -37,8 +38,8 @@ const batch = (more: Partial<Batch> = {}): Batch => ({
   offer: 'open',
   albums: [],
   leftOut: [
-    { id: 1, path: 'Harvest/notes.txt', state: 'skipped', reason: 'is not a picture or clip' },
-    { id: 2, path: 'Harvest/1.jpg', state: 'known', reason: 'is already here' },
+    { id: 1, path: 'Harvest/notes.txt', state: 'skipped', reason: { code: 'not-a-picture', params: {} } },
+    { id: 2, path: 'Harvest/1.jpg', state: 'known', reason: { code: 'already-here', params: {} } },
   ],
   covers: [],
   ...more,
@@ -71,12 +72,12 @@ describe('a batch', () => {
   test('that put an original right which had been damaged here says so', () => {
     const counts = { ...batch().counts, stored: 0, skipped: 0, mended: 1 };
     show(<BatchCard batch={batch({ counts })} full={false} again={nothing} />);
-    expect(screen.getByText('2 here already · 1 original repaired')).toBeTruthy();
+    expect(screen.getByText('2 already here · 1 original repaired')).toBeTruthy();
   });
 
   test('that is done says what was stored, what was here and what was left out, and leads to every file', () => {
     show(<BatchCard batch={batch()} full={false} again={nothing} />);
-    expect(screen.getByText('7 pictures stored · 2 here already · 1 left out')).toBeTruthy();
+    expect(screen.getByText('7 pictures stored · 2 already here · 1 left out')).toBeTruthy();
     expect(screen.getByText('See every file: 1 left out, and why')).toBeTruthy();
   });
 
@@ -84,9 +85,9 @@ describe('a batch', () => {
     const { of } = show(<BatchCard batch={coming({ bytesPerSecond: 3_200_000 })} full={false} again={nothing} />, {
       'POST /api/batches/7/stop': { done: true },
     });
-    expect(screen.getByText('4 of 10 · 40 % · 3.2 MB/s · about a minute left')).toBeTruthy();
+    expect(screen.getByText('4 of 10 · 40% · 3.2 MB/s · about a minute left')).toBeTruthy();
     expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('40');
-    expect(screen.queryByText('Make an album of it')).toBeNull();
+    expect(screen.queryByText('Make an album')).toBeNull();
     fireEvent.click(screen.getByRole('button', { name: 'Pause' }));
     await waitFor(() => expect(of('POST', '/api/batches/7/stop')).toHaveLength(1));
   });
@@ -95,8 +96,8 @@ describe('a batch', () => {
     const { of } = show(<BatchCard batch={coming({ state: 'stopped' })} full={false} again={nothing} />, {
       'POST /api/batches/7/resume': { done: true },
     });
-    expect(screen.getByText('Paused at 4 of 10 · 40 %. What is stored stays.')).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'Go on' }));
+    expect(screen.getByText('Paused at 4 of 10 · 40%. Everything stored stays.')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Continue' }));
     await waitFor(() => expect(of('POST', '/api/batches/7/resume')).toHaveLength(1));
   });
 
@@ -121,8 +122,8 @@ describe('a batch', () => {
     expect(screen.queryByRole('button', { name: 'Pause' })).toBeNull();
     fireEvent.click(screen.getByRole('button', { name: 'Choose it again' }));
     expect(again).toHaveBeenCalledTimes(1);
-    fireEvent.click(screen.getByRole('button', { name: 'End it here' }));
-    fireEvent.click(within(screen.getByRole('dialog')).getByRole('button', { name: 'End it here' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Finish without the rest' }));
+    fireEvent.click(within(screen.getByRole('dialog')).getByRole('button', { name: 'Finish without the rest' }));
     await waitFor(() => expect(of('POST', '/api/batches/7/give-up')).toHaveLength(1));
   });
 
@@ -152,13 +153,13 @@ describe('a batch', () => {
             bytesDone: 400,
             bytesPerSecond: null,
             secondsLeft: null,
-            unread: [{ path: 'Harvest/locked.jpg', reason: 'could not be read' }],
+            unread: [{ path: 'Harvest/locked.jpg', reason: { code: 'unreadable', params: {} } }],
           },
         },
       }),
     );
-    expect(screen.getByText('The line broke at 4 of 10 · 40 %. It goes on by itself.')).toBeTruthy();
-    expect(screen.getByRole('button', { name: 'Go on' })).toBeTruthy();
+    expect(screen.getByText('Connection lost at 4 of 10 · 40%. It continues by itself.')).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Continue' })).toBeTruthy();
     expect(screen.getByText('See every file: 1 left out, and why')).toBeTruthy();
   });
 
@@ -167,11 +168,11 @@ describe('a batch', () => {
     const { of } = show(<BatchCard batch={batch()} full={false} again={nothing} />, {
       'POST /api/batches/7/album': { albumId: 31 },
     });
-    fireEvent.click(screen.getByRole('button', { name: 'Make an album of it' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Make an album' }));
     const name = screen.getByLabelText('Name of the album') as HTMLInputElement;
     expect(name.value).toBe('Harvest');
     fireEvent.change(name, { target: { value: 'Grapes 2026' } });
-    fireEvent.click(screen.getByRole('button', { name: 'Make the album' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Make album' }));
     await waitFor(() => expect(of('POST', '/api/batches/7/album')[0]!.body).toEqual({ name: 'Grapes 2026' }));
     // Making it is no reason to leave what has just come in.
     expect(moves).toEqual([]);
@@ -183,25 +184,23 @@ describe('a batch', () => {
     const { of } = show(<BatchCard batch={batch({ folders })} full={false} again={nothing} />, {
       'POST /api/batches/7/folder-albums': { albumIds: [4, 5] },
     });
-    fireEvent.click(screen.getByRole('button', { name: 'Make an album of it' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Make an album' }));
     expect(screen.getByText('Lake (3), Hill (4)')).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'One album for each of 2 folders' }));
     await waitFor(() => expect(of('POST', '/api/batches/7/folder-albums')).toHaveLength(1));
-    expect(screen.getByRole('status').textContent).toContain('2 albums are made, one for each folder.');
+    expect(screen.getByRole('status').textContent).toContain('2 albums made, one for each folder');
   });
 
   test('that waits for room on the disk says so', () => {
     show(<BatchCard batch={coming()} full again={nothing} />);
-    expect(
-      screen.getByText('The disk is full at 4 of 10 · 40 %. It goes on by itself when there is room.'),
-    ).toBeTruthy();
+    expect(screen.getByText('Disk full at 4 of 10 · 40%. It continues by itself when there is space.')).toBeTruthy();
   });
 
   test('takes a no to its offer, and a refusal by the server is told in its words', async () => {
     const { of } = show(<BatchCard batch={batch()} full={false} again={nothing} />, {
       'POST /api/batches/7/album': 409,
     });
-    fireEvent.click(screen.getByRole('button', { name: 'No album of Harvest' }));
+    fireEvent.click(screen.getByRole('button', { name: 'No album for Harvest' }));
     await waitFor(() => expect(of('POST', '/api/batches/7/album')[0]!.body).toEqual({ name: null }));
     await waitFor(() =>
       expect(within(screen.getByRole('status')).getByText('The server says no to /api/batches/7/album.')).toBeTruthy(),
@@ -217,7 +216,7 @@ describe('a batch', () => {
         again={nothing}
       />,
     );
-    expect(screen.queryByText('Make an album of it')).toBeNull();
+    expect(screen.queryByText('Make an album')).toBeNull();
     fireEvent.click(screen.getByRole('button', { name: 'Open its album' }));
     expect(moves).toMatchObject([{ to: { params: { id: 12 } } }]);
   });

@@ -3,7 +3,7 @@ import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { DrawFace } from '@/features/picture/DrawFace';
 import { placed } from '@/features/picture/FaceOvals';
 import { FaceSheet } from '@/features/picture/FaceSheet';
-import { filed, circles, noor, samira } from './family';
+import { filed, circles, noReason, noor, samira } from './family';
 import { show } from './house';
 
 jest.mock('expo-router', () => {
@@ -78,7 +78,7 @@ describe('a missed face', () => {
     point('pointerdown', 120, 90);
     point('pointermove', 80, 30);
     point('pointerup', 80, 30);
-    fireEvent.click(screen.getByRole('button', { name: 'Mark it without a name' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Mark without a name' }));
     await waitFor(() => expect(of('POST', '/api/pictures/5/faces')).toHaveLength(1));
     expect(of('POST', '/api/pictures/5/faces')[0]!.body).toEqual({
       box: [0.2, 0.1, expect.closeTo(0.1), expect.closeTo(0.2)],
@@ -105,7 +105,7 @@ describe('one face', () => {
 
   test('that is likely somebody: yes and no', async () => {
     let closed = 0;
-    const likely = { id: 1, name: 'Noor Castell', why: 'Like 3 named pictures' };
+    const likely = { id: 1, name: 'Noor Castell', why: { ...noReason, support: 3 } };
     const { of } = show(<FaceSheet face={face({ likely })} onClose={() => closed++} />, answers);
     expect(screen.getByText('Probably Noor Castell. Like 3 named pictures.')).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Yes, Noor Castell' }));
@@ -126,8 +126,8 @@ describe('one face', () => {
       />,
       answers,
     );
-    expect(screen.getByText(/Filed by itself/)).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'This is not Samira Castell' }));
+    expect(screen.getByText(/Named automatically/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'This isn’t Samira Castell' }));
     await waitFor(() => expect(of('POST', '/api/faces/answer')[0]!.body).toMatchObject({ is: 'unnamed' }));
   });
 });

@@ -1,4 +1,4 @@
-import type { Introduction, Person } from '@gemmel/contract';
+import type { Introduction, Person, Why } from '@gemmel/contract';
 
 /** Somebody with a name. */
 export const person = (id: number, name: string, more: Partial<Person> = {}): Person => ({
@@ -32,5 +32,17 @@ export const group = (key: number, n: number, more: Partial<Introduction> = {}):
 export const noor = person(1, 'Noor Castell');
 export const samira = person(2, 'Samira Castell', { nickname: 'Sam', likely: 3 });
 export const circles = [{ id: 1, name: 'Cousins' }];
+/** When nothing is known that speaks for a face. */
+export const noReason: Why = {
+  support: 0,
+  from: null,
+  to: null,
+  beside: null,
+  minutes: null,
+  sameClothes: false,
+  there: false,
+  otherAge: false,
+  rival: null,
+};
 /** What is answered when faces are. */
 export const filed = (said: string) => ({ act: 900, said });

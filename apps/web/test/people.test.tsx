@@ -2,7 +2,7 @@ import type { Person } from '@gemmel/contract';
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { Introductions } from '@/features/person/Introductions';
 import { Who } from '@/features/person/Who';
-import { filed, circles, group, noor, person, samira } from './family';
+import { filed, circles, group, noReason, noor, person, samira } from './family';
 import { moves, router, show } from './house';
 
 jest.mock('expo-router', () => {
@@ -14,13 +14,13 @@ describe('introductions', () => {
   const groups = [
     group(100, 3, {
       candidates: [
-        { person: 1, name: 'Noor Castell', portrait: 51, closeness: 'Very close', why: 'Like 14 named pictures' },
+        { person: 1, name: 'Noor Castell', portrait: 51, closeness: 'very close', why: { ...noReason, support: 14 } },
         {
           person: 2,
           name: 'Samira Castell',
           portrait: 52,
-          closeness: 'Close',
-          why: 'Look twice: close to Noor Castell',
+          closeness: 'close',
+          why: { ...noReason, rival: 'Noor Castell' },
         },
       ],
     }),
@@ -41,7 +41,7 @@ describe('introductions', () => {
   test('one group at a time; odd ones are tapped away and go along as odd', async () => {
     const { of } = await begin();
     expect(screen.getByText('1 of 3')).toBeTruthy();
-    expect(screen.getByText(/^3 pictures, May 2024 to May 2026\. Tap any that is somebody else\.$/)).toBeTruthy();
+    expect(screen.getByText(/^3 pictures, May 2024 to May 2026\. Tap any face that isn’t them\.$/)).toBeTruthy();
     fireEvent.click(screen.getByRole('checkbox', { name: 'Face 2 of 3' }));
     expect(screen.getByRole('checkbox', { name: 'Face 2 of 3, not them' }).getAttribute('aria-checked')).toBe('false');
     fireEvent.click(screen.getByRole('button', { name: 'It’s Noor' }));
@@ -49,7 +49,7 @@ describe('introductions', () => {
     expect(screen.getByText('2 of 3')).toBeTruthy();
     await waitFor(() => expect(of('POST', '/api/faces/answer')).toHaveLength(1));
     expect(of('POST', '/api/faces/answer')[0]!.body).toEqual({ faces: [100, 101, 102], odd: [101], is: { person: 1 } });
-    expect((await screen.findByRole('status')).textContent).toContain('2 faces filed under Noor Castell');
+    expect((await screen.findByRole('status')).textContent).toContain('2 faces named Noor Castell');
   });
 
   test('who is perhaps the same person comes along with one touch, and is not asked about again', async () => {
@@ -61,11 +61,11 @@ describe('introductions', () => {
     const { of } = await begin({ 'GET /api/introductions': { groups: [first, other, twin], total: 3, faces: 11 } });
     expect(screen.getAllByText('Perhaps the same person')).toHaveLength(2);
     expect(screen.getByText('and 3 more')).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'Them, too' }));
+    fireEvent.click(screen.getByRole('button', { name: 'These too' }));
     // The other one stands in one picture with those that came along.
     expect(screen.queryByText('Perhaps the same person')).toBeNull();
     expect(screen.getByText(/^10 pictures/)).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'A passer-by' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Passer-by' }));
     await waitFor(() => expect(of('POST', '/api/faces/answer')).toHaveLength(1));
     expect((of('POST', '/api/faces/answer')[0]!.body as { faces: number[] }).faces).toHaveLength(10);
     expect(screen.getByText('3 of 3')).toBeTruthy();
@@ -73,7 +73,7 @@ describe('introductions', () => {
 
   test('undo brings the group back', async () => {
     const { of } = await begin();
-    fireEvent.click(screen.getByRole('button', { name: 'A passer-by' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Passer-by' }));
     fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
     expect(await screen.findByText('1 of 3')).toBeTruthy();
     expect(of('POST', '/api/acts/900/undo')).toHaveLength(1);
@@ -116,8 +116,8 @@ describe('introductions', () => {
   test('somebody new may come with a birth date and a circle', async () => {
     const { of } = await begin();
     fireEvent.click(screen.getByRole('button', { name: 'Somebody new' }));
-    fireEvent.change(screen.getByLabelText('The name of somebody new'), { target: { value: 'Bastian O.' } });
-    fireEvent.change(screen.getByLabelText('Born, if you know (it tells years apart)'), {
+    fireEvent.change(screen.getByLabelText('Name'), { target: { value: 'Bastian O.' } });
+    fireEvent.change(screen.getByLabelText('Born, if you know (helps with ages)'), {
       target: { value: '1974-05-03' },
     });
     fireEvent.click(screen.getByRole('button', { name: 'Cousins' }));
@@ -168,7 +168,7 @@ describe('who', () => {
     expect(screen.getByRole('link', { name: 'Samira Castell, 4 pictures, 3 to ask about' })).toBeTruthy();
     moves.length = 0;
     fireEvent.click(await screen.findByText('1 group to introduce'));
-    expect(screen.getByText('3 faces, about 1 minute')).toBeTruthy();
+    expect(screen.getByText('3 faces, about a minute')).toBeTruthy();
     expect(moves).toEqual([{ way: 'push', to: '/introductions' }]);
     expect(router.canGoBack()).toBe(false);
   });
@@ -186,11 +186,11 @@ describe('who', () => {
     expect(names()).toEqual(['Mia', 'Zoe', 'Ada', 'Zoe']);
     fireEvent.click(screen.getByRole('button', { name: 'Name' }));
     expect(names().slice(0, 3)).toEqual(['Mia', 'Ada', 'Zoe']);
-    fireEvent.click(screen.getByRole('button', { name: 'Lately' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Most recent' }));
     expect(names().slice(0, 3)).toEqual(['Mia', 'Ada', 'Zoe']);
     fireEvent.click(screen.getByRole('button', { name: '1 hidden person' }));
     expect(names()).toContain('Kit');
-    fireEvent.click(screen.getByRole('button', { name: 'How often' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Most pictures' }));
   });
 
   test('a cameo is leafed through by moving across it', async () => {
@@ -261,18 +261,18 @@ describe('who', () => {
     fireEvent.click(await screen.findByRole('button', { name: 'New circle' }));
     fireEvent.change(screen.getByLabelText('Name'), { target: { value: 'Sisters' } });
     fireEvent.click(screen.getByRole('checkbox', { name: 'Noor Castell' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Keep' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(of('POST', '/api/circles')[0]!.body).toEqual({ name: 'Sisters', people: [1] }));
-    fireEvent.click(screen.getByRole('button', { name: 'Change the circle Cousins' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Edit circle Cousins' }));
     fireEvent.change(screen.getByLabelText('Name'), { target: { value: 'The cousins' } });
     fireEvent.click(screen.getByRole('checkbox', { name: 'Samira Castell' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Keep' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(of('PATCH', '/api/circles/1')[0]!.body).toEqual({ name: 'The cousins', people: [1] }));
-    fireEvent.click(screen.getByRole('button', { name: 'Change the circle Cousins' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Further down' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Edit circle Cousins' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Move down' }));
     await waitFor(() => expect(of('PATCH', '/api/circles/1')[1]!.body).toEqual({ position: 1 }));
-    fireEvent.click(screen.getByRole('button', { name: 'Change the circle Cousins' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Remove the circle' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Edit circle Cousins' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Remove circle' }));
     await waitFor(() => expect(of('DELETE', '/api/circles/1')).toHaveLength(1));
     fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
     await waitFor(() => expect(of('POST', '/api/acts/900/undo')).toHaveLength(1));

@@ -4,7 +4,7 @@ import { meaning, Recognition } from '@/features/library/Recognition';
 import { PersonPage } from '@/features/person/PersonPage';
 import { PersonSheet } from '@/features/person/PersonSheet';
 import { Show } from '@/features/show/Show';
-import { filed, circles, noor, samira } from './family';
+import { filed, circles, noReason, noor, samira } from './family';
 import { moves, show } from './house';
 
 jest.mock('expo-router', () => {
@@ -32,8 +32,8 @@ describe('a person', () => {
     'GET /api/people/1': detail,
     'GET /api/people/1/likely': {
       faces: [
-        { id: 61, picture: 5, why: 'Close. Like 3 named pictures' },
-        { id: 62, picture: 6, why: 'Perhaps. Like one named picture' },
+        { id: 61, picture: 5, closeness: 'close', why: { ...noReason, support: 3 } },
+        { id: 62, picture: 6, closeness: 'perhaps', why: { ...noReason, support: 1 } },
       ],
     },
     'POST /api/faces/answer': filed('Noor Castell'),
@@ -55,9 +55,9 @@ describe('a person', () => {
 
   test('years, company, look-alikes; a year narrows what is shown', async () => {
     const { of } = await begin();
-    expect(await screen.findByText(/^Easily taken for Samira Castell/)).toBeTruthy();
-    expect(screen.getByRole('button', { name: 'With Samira Castell, 3 pictures' })).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: '2024, 2 pictures' }));
+    expect(await screen.findByText(/^Easily mistaken for Samira Castell/)).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'With Samira Castell: 3 pictures' })).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: '2024: 2 pictures' }));
     await waitFor(() =>
       expect(of('POST', '/api/skeleton').map((a) => (a.body as { question: object }).question)).toContainEqual({
         all: [{ who: { people: [1], mode: 'all' } }, { taken: { from: '2024-01-01', to: '2024-12-31' } }],
@@ -69,14 +69,14 @@ describe('a person', () => {
     const { of } = await begin();
     await screen.findByRole('heading', { name: 'Often with' });
     fireEvent.click(screen.getByRole('button', { name: 'Close-ups' }));
-    fireEvent.click(screen.getByRole('checkbox', { name: 'Noor, 1 May 2026, filed by itself' }));
+    fireEvent.click(screen.getByRole('checkbox', { name: 'Noor, 1 May 2026, named automatically' }));
     fireEvent.click(screen.getByRole('checkbox', { name: 'Noor, 1 May 2024' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Not Noor: take 2 back out' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Not Noor: remove 2' }));
     await waitFor(() =>
       expect(of('POST', '/api/faces/answer')[0]!.body).toEqual({ faces: [92, 93], odd: [], is: 'unnamed' }),
     );
     fireEvent.click(screen.getByRole('checkbox', { name: 'Noor, 16 May 2026' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Make it the portrait' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Use as the portrait' }));
     await waitFor(() => expect(of('PATCH', '/api/people/1')[0]!.body).toEqual({ portrait: 91 }));
   });
 
@@ -85,12 +85,12 @@ describe('a person', () => {
       'GET /api/people/1/join/2': { pictures: 4, both: 1, albums: 2 },
       'POST /api/people/1/join': {},
     });
-    fireEvent.click(screen.getByRole('button', { name: 'Change what is known of Noor Castell' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Edit Noor Castell' }));
     fireEvent.click(screen.getByRole('button', { name: 'Join with somebody …' }));
-    const line = screen.getByLabelText('The name that stays');
+    const line = screen.getByLabelText('Name to keep');
     fireEvent.change(line, { target: { value: 'sami' } });
     fireEvent.keyDown(line, { key: 'Enter' });
-    expect(await screen.findByText(/In 1 picture both are named.*2 smart albums will ask for Samira/)).toBeTruthy();
+    expect(await screen.findByText(/Both are named in 1 picture.*2 smart albums will ask for Samira/)).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Join with Samira Castell' }));
     await waitFor(() => expect(of('POST', '/api/people/1/join')[0]!.body).toEqual({ into: 2 }));
     fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
@@ -121,8 +121,8 @@ describe('what is known of a person', () => {
     fireEvent.change(screen.getByLabelText('Nickname'), { target: { value: ' ' } });
     fireEvent.change(screen.getByLabelText('Born'), { target: { value: '2004-08-14' } });
     fireEvent.click(await screen.findByRole('button', { name: 'Neighbours' }));
-    fireEvent.click(screen.getByRole('button', { name: 'A favourite' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Keep' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Favourite' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(closed).toEqual(['closed']));
     expect(of('PATCH', '/api/people/2')[0]!.body).toEqual({
       name: 'Samira Castell',
@@ -138,7 +138,7 @@ describe('what is known of a person', () => {
 
   test('a refused change keeps the sheet open and says why', async () => {
     const { closed } = begin({ 'PATCH /api/people/2': 409 });
-    fireEvent.click(screen.getByRole('button', { name: 'Keep' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Save' }));
     expect(await screen.findByText('The server says no to /api/people/2.')).toBeTruthy();
     expect(closed).toEqual([]);
   });
@@ -146,7 +146,7 @@ describe('what is known of a person', () => {
   test('a name is taken away and given back', async () => {
     const { of } = begin();
     moves.length = 0;
-    fireEvent.click(screen.getByRole('button', { name: 'Take the name away' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Remove the name' }));
     await waitFor(() => expect(of('DELETE', '/api/people/2')).toHaveLength(1));
     await waitFor(() => expect(moves).toEqual([{ way: 'replace', to: '/browse/who' }]));
     fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
@@ -155,18 +155,18 @@ describe('what is known of a person', () => {
 
   test('never recognising says first that nothing can be brought back, then how much was deleted', async () => {
     const { of } = begin();
-    fireEvent.click(await screen.findByRole('button', { name: 'Never recognise Sam …' }));
-    expect(screen.getByText(/deleted at once and cannot be brought back/)).toBeTruthy();
+    fireEvent.click(await screen.findByRole('button', { name: 'Stop recognising Sam …' }));
+    expect(screen.getByText(/deleted at once and can’t be brought back/)).toBeTruthy();
     expect(of('PUT', '/api/people/2/recognised')).toHaveLength(0);
-    fireEvent.click(screen.getByRole('button', { name: 'Delete and never recognise' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Delete and stop recognising' }));
     await waitFor(() => expect(of('PUT', '/api/people/2/recognised')[0]!.body).toEqual({ on: false }));
-    expect((await screen.findByRole('status')).textContent).toContain('12 descriptions deleted; the names stay');
+    expect((await screen.findByRole('status')).textContent).toContain('12 descriptions deleted. The names stay');
   });
 
   test('only the keeper may say who is never recognised', async () => {
     begin({ 'GET /api/me': { ...KEEPER, member: { ...KEEPER.member, part: 'helper' } } });
     await screen.findByRole('button', { name: 'Neighbours' });
-    expect(screen.queryByRole('button', { name: /^Never recognise/ })).toBeNull();
+    expect(screen.queryByRole('button', { name: /^Stop recognising/ })).toBeNull();
   });
 });
 
@@ -224,8 +224,8 @@ describe('a show', () => {
     expect(await at(/· 1 of 3/)).toBeTruthy();
     key(' ');
     expect(screen.getByRole('button', { name: 'Play' })).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'Each stays 5 seconds; change that' }));
-    expect(screen.getByText(/^8 s/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: '5 seconds each; tap to change' }));
+    expect(screen.getByText(/^8 sec/)).toBeTruthy();
     ended = 0;
     key('Escape');
     fireEvent.click(screen.getByRole('button', { name: 'End the show' }));
@@ -257,12 +257,16 @@ describe('how sure recognition must be', () => {
       'PUT /api/faces/recognition': { deleted: 300 },
       'GET /api/me': { member: { name: 'Ilse', email: 'i@x', part: 'keeper' }, demo: null, first: false },
     });
-    expect(await screen.findByText(/files 240 by itself, about 2 of them wrongly, and asks about 60/)).toBeTruthy();
-    fireEvent.change(await screen.findByLabelText('Files by itself when at least this sure'), {
+    expect(
+      await screen.findByText(/240 faces are named automatically; about 2 of them wrongly; you’ll be asked about 60/),
+    ).toBeTruthy();
+    fireEvent.change(await screen.findByLabelText('Name faces automatically from'), {
       target: { value: '0.75' },
     });
-    expect(screen.getByText(/files 265 by itself, about 7 of them wrongly, and asks about 35/)).toBeTruthy();
-    fireEvent.click(await screen.findByRole('button', { name: 'Keep' }));
+    expect(
+      screen.getByText(/265 faces are named automatically; about 7 of them wrongly; you’ll be asked about 35/),
+    ).toBeTruthy();
+    fireEvent.click(await screen.findByRole('button', { name: 'Save' }));
     await waitFor(() => expect(of('PUT', '/api/faces/sureness')[0]!.body).toEqual({ ask: 0.3, file: 0.75 }));
     fireEvent.click(await screen.findByRole('button', { name: 'Switch recognition off …' }));
     expect(of('PUT', '/api/faces/recognition')).toHaveLength(0);

@@ -6,6 +6,7 @@ import { PicturePage } from '@/features/picture/PicturePage';
 import { Viewer } from '@/features/picture/Viewer';
 import { useSequence } from '@/state/ask';
 import { usePile } from '@/state/pile';
+import { noReason } from './family';
 import { moves, show } from './house';
 
 jest.mock('expo-router', () => {
@@ -35,10 +36,10 @@ const picture = (more: Partial<Picture> = {}): Picture => ({
   takenCertainty: 0.9,
   takenSpan: null,
   placeSource: null,
-  where: null,
+  where: { country: 'SE', region: null, place: 'Uppsala', km: 1 },
+  ownPlace: null,
   folder: null,
   event: { id: 3, title: 'Kite day' },
-  place: 'Uppsala, Sweden',
   position: null,
   device: 'Fjordlys F7',
   camera: 'Fjordlys F7',
@@ -60,7 +61,7 @@ const picture = (more: Partial<Picture> = {}): Picture => ({
       state: 'waiting',
       person: null,
       namedBy: null,
-      likely: { id: 4, name: 'Noor Castell', why: 'like 3' },
+      likely: { id: 4, name: 'Noor Castell', why: { ...noReason, support: 3 } },
     },
     { id: 3, box: [0.9, 0.1, 0.05, 0.1], state: 'passer-by', person: null, namedBy: 'hand', likely: null },
   ],
@@ -72,7 +73,7 @@ const picture = (more: Partial<Picture> = {}): Picture => ({
   label: null,
   beside: [],
   alike: null,
-  batch: { id: 1, name: 'Ilse’s phone' },
+  batch: { id: 1, name: 'Ilse’s phone', named: 'source', createdAt: '2026-05-16T14:07:00Z' },
   ...more,
 });
 const answers = { 'POST /api/pictures/change': {} };
@@ -90,21 +91,21 @@ describe('what is said about a picture', () => {
     expect(screen.getByText('Kite day')).toBeTruthy();
     expect(screen.getByText('Uppsala, Sweden')).toBeTruthy();
     expect(screen.getByText('Kept once, seen in 2 albums')).toBeTruthy();
-    expect(screen.getByText('4 032 × 3 024, 3.1 MB, JPG')).toBeTruthy();
+    expect(screen.getByText('4,032 × 3,024, 3.1 MB, JPG')).toBeTruthy();
     expect(screen.getByText('from the camera’s clock, UTC +2:00')).toBeTruthy();
     expect(screen.getByText('1 face without a name')).toBeTruthy();
     expect(screen.getByRole('button', { name: 'Agathe Wend' })).toBeTruthy();
   });
 
   test('says so when nobody knows, and when it is a guess', () => {
-    facts({ taken: null, place: null, event: null, albums: [], faces: [] });
+    facts({ taken: null, where: null, event: null, albums: [], faces: [] });
     expect(screen.getByText('No date yet. Give it one?')).toBeTruthy();
     expect(screen.getByText('No place yet. Give it one?')).toBeTruthy();
     expect(screen.getByText('Kept once, in no album')).toBeTruthy();
   });
   test('a scan’s day is only perhaps', () => {
     facts({ taken: '1992-07-15T12:00:00', takenSource: 'folder name', takenCertainty: 0.2 });
-    expect(screen.getByText('Wednesday 15 July 1992, 12:00, perhaps')).toBeTruthy();
+    expect(screen.getByText('Wednesday 15 July 1992, 12:00 (perhaps)')).toBeTruthy();
   });
 
   test('stars and heart change at a press, with an undo', async () => {
@@ -118,7 +119,7 @@ describe('what is said about a picture', () => {
 
   test('words are changed where they stand: Enter keeps, Escape does not, the same again is no change', async () => {
     const { changes } = facts();
-    fireEvent.click(screen.getByRole('button', { name: 'Title: Gran lets the big one go. Change it' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Title: Gran lets the big one go. Edit' }));
     const line = screen.getByLabelText('Title');
     fireEvent.change(line, { target: { value: 'Up it goes' } });
     fireEvent.keyDown(line, { key: 'Enter' });
@@ -149,7 +150,7 @@ describe('what is said about a picture', () => {
     });
     expect(screen.getByText('new tag')).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: /Kite building/ }));
-    fireEvent.click(screen.getByRole('button', { name: 'Take the tag kites away' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Remove the tag kites' }));
     await waitFor(() =>
       expect(page.of('POST', '/api/pictures/change').map((a) => a.body)).toEqual([
         { ids: [5], change: { addTags: ['Kite building'] } },
@@ -164,10 +165,10 @@ describe('what is said about a picture', () => {
       'POST /api/dates/mend': { pictures: [] },
     });
     fireEvent.click(screen.getByRole('button', { name: /Saturday 16 May 2026/ }));
-    const field = screen.getByLabelText('Date and time, as the clock on the wall showed it') as HTMLInputElement;
+    const field = screen.getByLabelText('Date and time by the clock on the wall') as HTMLInputElement;
     expect(field.value).toMatch(/^2026-05-16T14:07/);
     fireEvent.change(field, { target: { value: '2026-05-16T15:09:30' } });
-    const keep = screen.getByRole('button', { name: 'Keep this time' });
+    const keep = screen.getByRole('button', { name: 'Use this time' });
     await waitFor(() => expect(keep.getAttribute('aria-disabled')).toBeNull());
     fireEvent.click(keep);
     await waitFor(() => expect(of('POST', '/api/dates/mend')).toHaveLength(1));
@@ -191,7 +192,7 @@ describe('faces on a picture', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Agathe Wend' }));
     fireEvent.click(screen.getByRole('button', { name: 'Probably Noor Castell' }));
     expect(screen.getByText('Noor?')).toBeTruthy();
-    expect(screen.getByText('A passer-by')).toBeTruthy();
+    expect(screen.getByText('Passer-by')).toBeTruthy();
     expect(seen).toEqual([1, 2]);
     const oval = screen.getByRole('button', { name: 'Agathe Wend' }).style;
     // The oval stands round the middle of the face's box.

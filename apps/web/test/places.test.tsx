@@ -36,7 +36,6 @@ beforeEach(() => {
 
 const place = (more: Partial<Place>): Place => ({
   country: 'SE',
-  countryName: 'Sweden',
   region: 'Visby',
   place: 'Visby',
   own: null,
@@ -52,7 +51,7 @@ describe('Where', () => {
         place({ own: 3, pictures: 2 }),
         place({ place: 'Slite', pictures: 1 }),
         place({ region: 'Umeå', place: 'Umeå', pictures: 4 }),
-        place({ country: '', countryName: 'At sea, or far from any town', region: null, place: null, pictures: 5 }),
+        place({ country: '', region: null, place: null, pictures: 5 }),
       ],
     },
     'GET /api/places/own': { places: [{ id: 3, name: 'The allotment', lat: 57, lon: 18, metres: 200, hidden: true }] },
@@ -105,7 +104,7 @@ describe('folders', () => {
     fireEvent.click(await screen.findByRole('button', { name: 'Open Old disk' }));
     expect(screen.getByText('lake')).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'More for Old disk' }));
-    fireEvent.click(screen.getByRole('button', { name: 'This folder only, 3 pictures' }));
+    fireEvent.click(screen.getByRole('button', { name: 'This folder only: 3 pictures' }));
     expect(useAsk.getState().question).toEqual({ folder: { id: 1, only: true } });
   });
   test('stand flat by size, and become an album in one act', async () => {
@@ -115,7 +114,7 @@ describe('folders', () => {
     const order = [...container.querySelectorAll('[data-folder]')].map((e) => e.getAttribute('data-folder'));
     expect(order[0]).toBe('3');
     fireEvent.click(screen.getByRole('button', { name: 'More for town' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Make an album of it' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Make an album' }));
     await waitFor(() => expect(of('POST', '/api/albums')[0]?.body).toEqual({ name: 'town', folder: 3 }));
   });
   test('show where a picture lies when somebody comes from it', async () => {
@@ -149,12 +148,12 @@ describe('mending dates', () => {
       'POST /api/dates/preview': preview,
       'POST /api/dates/mend': { pictures: [] },
     });
-    fireEvent.change(screen.getByLabelText(/^In your words/), { target: { value: 'summer 1988' } });
+    fireEvent.change(screen.getByLabelText(/^In your own words/), { target: { value: 'summer 1988' } });
     const region = await screen.findByRole('region', { name: 'Before and after' });
     expect(within(region).getByText('Saturday 16 May 2026, 14:07')).toBeTruthy();
     expect(within(region).getByText('summer 1988')).toBeTruthy();
-    expect(within(region).getByText(/1 of them say nothing of this/)).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'Mend 1 date' }));
+    expect(within(region).getByText(/1 of them says nothing about this/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Correct 1 date' }));
     await waitFor(() =>
       expect(of('POST', '/api/dates/mend')[0]?.body).toEqual({ ids: [1, 2], how: { set: 'summer 1988' } }),
     );
@@ -177,7 +176,7 @@ describe('mending dates', () => {
   });
   test('tells what cannot be read', async () => {
     show(<DatesSheet ids={[1]} onClose={() => undefined} />, { 'POST /api/dates/preview': 400 });
-    fireEvent.change(screen.getByLabelText(/^In your words/), { target: { value: 'kite day' } });
+    fireEvent.change(screen.getByLabelText(/^In your own words/), { target: { value: 'kite day' } });
     expect((await screen.findByRole('alert')).textContent).toMatch(/says no/);
   });
 });
@@ -188,7 +187,8 @@ const detail = (id: number, more: Partial<EventDetail> = {}): EventDetail => ({
     title: null,
     start: '2026-05-16',
     end: '2026-05-16',
-    place: 'Visby, Sweden',
+    place: null,
+    town: { name: 'Visby', country: 'SE' },
     spanByHand: false,
     cover: null,
     pictures: 9,
@@ -231,22 +231,29 @@ describe('the sitting', () => {
     expect(screen.getByText('2 pictures between two at the lake')).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Put them there' }));
     await waitFor(() => expect(of('POST', '/api/places/give')).toHaveLength(1));
-    expect(await screen.findByText('That was the last of it')).toBeTruthy();
+    expect(await screen.findByText('That’s all of them')).toBeTruthy();
     expect(screen.getByText('1 event named')).toBeTruthy();
-    expect(screen.getByText('2 pictures put in their place')).toBeTruthy();
+    expect(screen.getByText('2 pictures put in their places')).toBeTruthy();
     expect(screen.getByText('1 question left for later')).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Ask the skipped ones again' }));
     expect(screen.getByRole('button', { name: 'Kites at Visby' })).toBeTruthy();
   });
   test('with nothing open says what will be asked here', async () => {
     show(<Sitting />, { 'GET /api/sitting': open({ events: [], unnamed: 0, unplaced: [] }) });
-    expect(await screen.findByText(/^Every day has its event/)).toBeTruthy();
+    expect(await screen.findByText(/^Every event has a name/)).toBeTruthy();
   });
   test('offers what a folder’s name says of pictures without a date', async () => {
-    const undated = [{ name: 'Summer 1988', ids: [1], best: [{ id: 1, sha: 'a' }], guess: 'summer 1988' }];
+    const undated = [
+      {
+        name: 'Summer 1988',
+        ids: [1],
+        best: [{ id: 1, sha: 'a' }],
+        guess: { from: '1988-06-01', to: '1988-08-31', exact: 'season' as const, about: false },
+      },
+    ];
     show(<Sitting />, { 'GET /api/sitting': open({ events: [], unnamed: 0, unplaced: [], undated }) });
     expect(await screen.findByText(/They came in “Summer 1988”. Its name says summer 1988/)).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'Say when' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Give a date' }));
     expect(screen.getByText('When was it taken?')).toBeTruthy();
   });
 });
@@ -257,8 +264,8 @@ describe('an event’s own page', () => {
       'GET /api/events/1': detail(1),
       'POST /api/events/1/change': { pictures: [], events: [], made: [] },
     });
-    fireEvent.change(await screen.findByLabelText('Its last day'), { target: { value: '2026-05-18' } });
-    fireEvent.click(screen.getByRole('button', { name: 'Keep these days' }));
+    fireEvent.change(await screen.findByLabelText('Last day'), { target: { value: '2026-05-18' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Use these days' }));
     await waitFor(() =>
       expect(of('POST', '/api/events/1/change')[0]?.body).toEqual({ span: { from: '2026-05-16', to: '2026-05-18' } }),
     );
@@ -270,8 +277,8 @@ describe('an event’s own page', () => {
       'POST /api/count': { count: 12 },
       'POST /api/events': { pictures: [], events: [], made: [1], id: 1 },
     });
-    expect(await screen.findByText(/^12 pictures taken in these days/)).toBeTruthy();
-    fireEvent.change(screen.getByLabelText('Its name'), { target: { value: 'Kite day' } });
+    expect(await screen.findByText(/^12 pictures were taken on these days/)).toBeTruthy();
+    fireEvent.change(screen.getByLabelText('Name'), { target: { value: 'Kite day' } });
     fireEvent.click(screen.getByRole('button', { name: 'Make the event' }));
     await waitFor(() =>
       expect(of('POST', '/api/events')[0]?.body).toEqual({ title: 'Kite day', from: '2026-05-16', to: '2026-05-16' }),
@@ -298,10 +305,12 @@ describe('the way up in time', () => {
 describe('giving a place', () => {
   test('by a name that a search finds', async () => {
     const { of } = show(<PlaceSheet ids={[1, 2]} position={null} onClose={() => undefined} />, {
-      'POST /api/places/search': { places: [{ name: 'Visby', sub: 'Sweden', lat: 57.6, lon: 18.3, km: 120 }] },
+      'POST /api/places/search': {
+        places: [{ name: 'Visby', in: { country: 'SE', region: null }, lat: 57.6, lon: 18.3, km: 120 }],
+      },
       'POST /api/places/give': { pictures: [] },
     });
-    fireEvent.change(screen.getByLabelText('Search a place by its name'), { target: { value: 'vis' } });
+    fireEvent.change(screen.getByLabelText('Find a place by name'), { target: { value: 'vis' } });
     fireEvent.click(await screen.findByRole('option', { name: /^Visby/ }));
     fireEvent.click(screen.getByRole('button', { name: 'Put them at Visby' }));
     await waitFor(() =>
@@ -321,7 +330,7 @@ describe('a copied place', () => {
       'GET /api/pictures/4': 404,
       'POST /api/places/give': { pictures: [] },
     });
-    fireEvent.click(screen.getByRole('button', { name: 'As copied: the allotment' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Paste: the allotment' }));
     await waitFor(() =>
       expect(of('POST', '/api/places/give')[0]?.body).toEqual({
         given: [{ ids: [4], spot: { lat: 57.6, lon: 18.3 } }],
@@ -380,8 +389,8 @@ describe('where originals lie', () => {
       },
       'POST /api/vault/layout': {},
     });
-    expect(await screen.findByText(/25 of 100, 25 %, about 2 minutes left/)).toBeTruthy();
-    const other = screen.getByRole('radio', { name: /^A folder a year, and in it one a month/ });
+    expect(await screen.findByText(/25 of 100, 25%, about 2 minutes left/)).toBeTruthy();
+    const other = screen.getByRole('radio', { name: /^One folder per year, with one per month in it/ });
     await waitFor(() => expect(other.getAttribute('aria-disabled')).toBeNull());
     fireEvent.click(other);
     await waitFor(() => expect(of('POST', '/api/vault/layout')[0]?.body).toEqual({ layout: 'year/month' }));

@@ -23,7 +23,7 @@ const answers = {
   'GET /api/people': { people },
   'GET /api/tags': { tags: [{ id: 5, name: 'kites', parent: null, pictures: 13 }] },
   'GET /api/places': {
-    places: [{ country: 'SE', countryName: 'Sweden', place: 'Visby', region: 'Gotland', pictures: 15 }],
+    places: [{ country: 'SE', place: 'Visby', region: 'Gotland', pictures: 15 }],
   },
   'GET /api/events': {
     events: [
@@ -53,9 +53,9 @@ describe('the question bar', () => {
     expect(await screen.findByText('46 pictures')).toBeTruthy();
     // On a phone a long question is one line, which opens.
     fireEvent.click(screen.getByRole('button', { name: /^The whole question: with Tove Hallorin, .* tagged kites$/ }));
-    fireEvent.click(screen.getByRole('button', { name: 'No longer ask: tagged kites' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Remove: tagged kites' }));
     expect(JSON.stringify(useAsk.getState().question)).not.toContain('tag');
-    fireEvent.click(screen.getByRole('button', { name: 'Ask for every picture again' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Show every picture' }));
     expect(useAsk.getState().question).toEqual({ all: [] });
   });
 
@@ -85,8 +85,8 @@ describe('conditions', () => {
     ['Stars', 'Not rated', { rating: { max: 0 } }],
     ['Hearts', 'With a heart', { favourite: true }],
     ['Photographs or clips', 'Clips', { kind: 'video' }],
-    ['What it has or lacks', 'Some face has no name', { lacks: 'names' }],
-    ['What it has or lacks', 'Has a caption', { has: 'caption' }],
+    ['What it has or doesn’t have', 'Has a face without a name', { lacks: 'names' }],
+    ['What it has or doesn’t have', 'Has a caption', { has: 'caption' }],
     ['An album', 'In no album', { inNoAlbum: true }],
     ['When it was taken', 'May', { taken: { month: 5 } }],
     ['When it was taken', 'Always the last days', { taken: { lastDays: 7 } }],
@@ -102,10 +102,10 @@ describe('conditions', () => {
     press('When it was taken');
     const keep = () => screen.getByRole('button', { name: 'Between these days' });
     expect(keep().hasAttribute('disabled')).toBe(true);
-    fireEvent.change(screen.getByLabelText('From (that day too)'), { target: { value: '2026-09-30' } });
-    fireEvent.change(screen.getByLabelText('To (that day too)'), { target: { value: '2026-04-01' } });
-    expect(screen.getByText('The first day comes after the last one.')).toBeTruthy();
-    fireEvent.change(screen.getByLabelText('To (that day too)'), { target: { value: '' } });
+    fireEvent.change(screen.getByLabelText('First day'), { target: { value: '2026-09-30' } });
+    fireEvent.change(screen.getByLabelText('Last day'), { target: { value: '2026-04-01' } });
+    expect(screen.getByText('The last day can’t be before the first.')).toBeTruthy();
+    fireEvent.change(screen.getByLabelText('Last day'), { target: { value: '' } });
     fireEvent.click(keep());
     expect(made).toEqual([{ taken: { from: '2026-09-30' } }]);
   });
@@ -115,7 +115,7 @@ describe('conditions', () => {
     press('Who is in it');
     for (const { name } of people) fireEvent.click(await screen.findByRole('checkbox', { name }));
     press('All of these, nobody else');
-    press('Take it');
+    press('Add');
     expect(made).toEqual([{ who: { people: [1, 2], mode: 'only' } }]);
   });
 
@@ -148,8 +148,8 @@ describe('a smart album', () => {
     page.unmount();
     const { of } = show(<SmartEditorNew />, { ...answers, 'POST /api/albums': { id: 77 } });
     moves.length = 0;
-    expect(screen.getByText('Nothing is asked yet, so every picture belongs.')).toBeTruthy();
-    const keep = () => screen.getByRole('button', { name: 'Keep' });
+    expect(screen.getByText('No conditions yet, so every picture belongs.')).toBeTruthy();
+    const keep = () => screen.getByRole('button', { name: 'Save' });
     expect(keep().hasAttribute('disabled')).toBe(true);
     fireEvent.change(screen.getByLabelText('Name'), { target: { value: 'Lake or stars' } });
     const add = (nth: number, subject: string, value: string) => {
@@ -173,7 +173,7 @@ describe('a smart album', () => {
     await waitFor(() =>
       expect(moves[0]).toEqual({ way: 'replace', to: { pathname: '/albums/[id]', params: { id: 77 } } }),
     );
-    fireEvent.click(screen.getByRole('button', { name: 'Take away: with a heart' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Remove: with a heart' }));
     expect(screen.queryByText('a heart')).toBeNull();
   });
 });

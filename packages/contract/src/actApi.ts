@@ -50,6 +50,7 @@ export const ACTS = {
   'reopen share': 'keeper',
   sureness: 'keeper',
   layout: 'keeper',
+  language: 'keeper',
   recognition: 'keeper',
   'recognise person': 'keeper',
   file: 'keeper',
@@ -64,6 +65,9 @@ export const ActWords = z.object({
   name: z.string().optional(),
   /** What came of it, or the other one of two. */
   to: z.string().nullable().optional(),
+  /** The days events begin that have no name: in place of `name` and of `to`. */
+  day: Day.optional(),
+  toDay: Day.optional(),
   /** How many, where it is not pictures. */
   n: z.number().int().optional(),
   rating: z.number().int().optional(),

@@ -33,6 +33,7 @@ export const api = {
       password: Password,
       /** The set-up code, where one is asked for. */
       code: z.string().max(40).optional(),
+      language: s.Language.optional(),
     }),
     answer: s.Me,
   }),
@@ -50,6 +51,22 @@ export const api = {
     part: 'relative',
     summary: 'End this session',
     answer: s.Done,
+  }),
+  chooseLanguage: endpoint({
+    method: 'PUT',
+    path: '/api/me/language',
+    part: 'relative',
+    summary: 'Choose the language you read',
+    body: z.strictObject({ language: s.Language }),
+    answer: s.Done,
+  }),
+  setLibraryLanguage: endpoint({
+    method: 'PUT',
+    path: '/api/library/language',
+    part: 'keeper',
+    summary: 'Set the language that the machine names folders and events in',
+    body: z.strictObject({ language: s.Language }),
+    answer: Did,
   }),
   library: endpoint({
     method: 'GET',

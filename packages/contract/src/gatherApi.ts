@@ -33,7 +33,8 @@ export const gatherApi = {
     summary:
       'Announce a batch of files; then send each as a resumable upload to /api/uploads with its item in the metadata',
     body: z.strictObject({
-      name: Title,
+      /** The folder's name; null for files without one. */
+      name: Title.nullable(),
       files: z
         .array(
           z.strictObject({

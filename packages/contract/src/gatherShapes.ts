@@ -1,6 +1,7 @@
 import { Day } from '@gemmel/core';
 import { z } from 'zod';
 import { Id } from './ids';
+import { Saying } from './sayings';
 
 export const BatchCounts = z.object({
   total: z.number().int(),
@@ -17,9 +18,16 @@ export const BatchCounts = z.object({
   beside: z.number().int(),
 });
 
+/**
+ * How a batch is called. `given`: by its folder, as `name` says; `source`: after the card or phone `name` and the day it began;
+ * `loose`: files that came without a folder, after the moment.
+ */
+const batchName = { id: Id, name: z.string(), named: z.enum(['given', 'source', 'loose']), createdAt: z.string() };
+export const BatchName = z.object(batchName);
+export type BatchName = z.infer<typeof BatchName>;
+
 export const Batch = z.object({
-  id: Id,
-  name: z.string(),
+  ...batchName,
   state: z.enum(['coming', 'stopped', 'done']),
   way: z.enum(['browser', 'card', 'watched', 'phone', 'folder']),
   counts: BatchCounts,
@@ -29,7 +37,6 @@ export const Batch = z.object({
   bytes: z.number(),
   bytesDone: z.number(),
   bytesPerSecond: z.number().nullable(),
-  createdAt: z.string(),
   offer: z.enum(['open', 'made', 'declined']),
   /** The albums that were made of it and are still there. */
   albums: z.array(z.object({ id: Id, name: z.string() })),
@@ -39,7 +46,7 @@ export const Batch = z.object({
   conflicts: z.number().int(),
   /** One line for every picture that was not stored, up to fifty. */
   leftOut: z.array(
-    z.object({ id: Id, path: z.string(), state: z.enum(['known', 'skipped', 'aside', 'failed']), reason: z.string() }),
+    z.object({ id: Id, path: z.string(), state: z.enum(['known', 'skipped', 'aside', 'failed']), reason: Saying }),
   ),
   covers: z.array(z.string()),
 });
@@ -54,7 +61,7 @@ export const BatchItem = z.object({
   bytes: z.number(),
   state: z.enum(['waiting', 'received', 'stored', 'known', 'skipped', 'aside', 'failed', 'opened']),
   role: Role,
-  reason: z.string().nullable(),
+  reason: Saying.nullable(),
   picture: Id.nullable(),
   sha: z.string().nullable(),
   /** It nearly shows the same as an earlier picture. */
@@ -68,7 +75,7 @@ export const SaidConflict = z.object({
   picture: Id,
   sha: z.string(),
   path: z.string(),
-  what: z.string(),
+  what: z.enum(['title', 'caption', 'stars', 'mark', 'place']),
   kept: z.string(),
   other: z.string(),
 });

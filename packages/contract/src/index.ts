@@ -14,6 +14,7 @@ export {
   Sureness,
 } from './peopleApi';
 export { Folder, OwnPlaceShape, Positions, TownHit, TrackAnswer } from './placeApi';
+export * from './sayings';
 export * from './shapes';
 export { ClockOffer, DatePreview, EventDetail, RedatingAsked, Sitting } from './timeApi';
 export { MOST_IDS, News, STALE, Topic, TOPICS } from './feed';

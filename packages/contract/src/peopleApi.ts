@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { Did } from './actApi';
 import { endpoint } from './endpoint';
 import { Id, IdParam, Title } from './ids';
+import { Why } from './shapes';
 
 const id = z.object({ id: IdParam });
 
@@ -78,6 +79,8 @@ export const JoinPreview = z.object({
 });
 export type JoinPreview = z.infer<typeof JoinPreview>;
 
+/** How sure a guess is. */
+const Closeness = z.enum(['very close', 'close', 'perhaps']);
 const WaitingFaces = z.array(z.object({ id: Id, picture: Id, taken: z.string().nullable() }));
 export const Introduction = z.object({
   key: Id,
@@ -92,8 +95,8 @@ export const Introduction = z.object({
       person: Id,
       name: z.string(),
       portrait: Id.nullable(),
-      closeness: z.enum(['Very close', 'Close', 'Perhaps']),
-      why: z.string(),
+      closeness: Closeness,
+      why: Why,
     }),
   ),
 });
@@ -242,7 +245,7 @@ export const peopleApi = {
     part: 'helper',
     summary: 'Faces that may be a person, the likeliest first',
     params: id,
-    answer: z.object({ faces: z.array(z.object({ id: Id, picture: Id, why: z.string() })) }),
+    answer: z.object({ faces: z.array(z.object({ id: Id, picture: Id, closeness: Closeness, why: Why })) }),
   }),
   answerFaces: endpoint({
     method: 'POST',

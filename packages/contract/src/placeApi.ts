@@ -20,7 +20,8 @@ export type Positions = z.infer<typeof Positions>;
 /** A name that a search found. `km` is how far it lies from where people most likely mean. */
 export const TownHit = z.object({
   name: z.string(),
-  sub: z.string(),
+  /** Where a town is; null for a place of the household's own. */
+  in: z.object({ country: z.string(), region: z.string().nullable() }).nullable(),
   lat: z.number(),
   lon: z.number(),
   km: z.number().nullable(),

@@ -1,18 +1,20 @@
-import { Day, Question } from '@gemmel/core';
+import { Day, LANGUAGES, Question } from '@gemmel/core';
 import { z } from 'zod';
-import { BesideFile } from './gatherShapes';
+import { BatchName, BesideFile } from './gatherShapes';
 import { Id } from './ids';
+import { Saying, WORK, type WorkKind } from './sayings';
 
 export { Id, IdParam, Ids, Title } from './ids';
 
-/** An error, as RFC 9457 says: `title` is one plain sentence for people. */
-export const Problem = z.object({
-  type: z.string(),
-  title: z.string(),
-  status: z.number().int(),
-  detail: z.string().optional(),
-});
+/** An error, as RFC 9457 says: `title` is English, for logs and scripts; code and parameters say the same in no language. */
+export const Problem = Saying.extend({ type: z.string(), title: z.string(), status: z.number().int() });
 export type Problem = z.infer<typeof Problem>;
+
+/** A language Gemmel speaks. */
+export const Language = z.enum(LANGUAGES);
+
+/** A kind of work that is done behind people's backs. */
+export const Work = z.enum(Object.keys(WORK) as [WorkKind, ...WorkKind[]]);
 
 export const Done = z.object({ done: z.literal(true) });
 
@@ -25,18 +27,26 @@ export const Me = z.object({
   /** What the demo fills in on the sign-in page. */
   demo: z.object({ email: z.string(), password: z.string() }).nullable(),
   member: z
-    .object({ id: Id, name: z.string(), email: z.string(), part: z.enum(['keeper', 'helper', 'relative']) })
+    .object({
+      id: Id,
+      name: z.string(),
+      email: z.string(),
+      part: z.enum(['keeper', 'helper', 'relative']),
+      /** The language they chose; null while they have not. */
+      language: Language.nullable(),
+    })
     .nullable(),
   library: z.object({ id: Id, name: z.string() }).nullable(),
+  /** The language of the library, which the machine names folders and events in. */
+  language: Language,
   /** To be sent back as `x-gemmel-token` with everything that changes something. */
   token: z.string().nullable(),
 });
 export type Me = z.infer<typeof Me>;
 
-/** Work that still runs behind people's backs: its kind, what it does in words, how far it is, and whether it finds answers. */
+/** Work that still runs behind people's backs: its kind, how far it is, and whether it finds answers. */
 export const Running = z.object({
-  kind: z.string(),
-  what: z.string(),
+  kind: Work,
   done: z.number().int(),
   of: z.number().int(),
   answers: z.boolean(),
@@ -71,7 +81,10 @@ export const Skeleton = z.object({
   ids: z.array(z.number().int()),
   /** Width / height times 100. */
   shapes: z.array(z.number().int()),
-  /** Runs of pictures of one day: the day (or null), how many, and when no more than a month, season or year is known, that. */
+  /**
+   * Runs of pictures of one day: the day (or null), how many, and when no more than a month, season or year is known, that as
+   * EDTF: `1988-22`.
+   */
   days: z.array(z.tuple([Day.nullable(), z.number().int(), z.string().optional()])),
   /** Runs of pictures of one event: its id (0 for none) and how many. */
   events: z.array(z.tuple([z.number().int(), z.number().int()])),
@@ -87,9 +100,29 @@ export const Tile = z.object({
   seconds: z.number().nullable(),
   rating: z.number().int(),
   favourite: z.boolean(),
-  label: z.string(),
+  /** Its title, or the name of its file. */
+  name: z.string(),
+  /** Its day, and when no more than a month, season or year is known, that as EDTF. */
+  day: Day.nullable(),
+  about: z.string().nullable(),
 });
 export type Tile = z.infer<typeof Tile>;
+
+export const Named = z.object({ id: Id, name: z.string() });
+
+/** Why a face may be somebody; put into words by whoever reads. Days as `2026-05-16`. */
+export const Why = z.object({
+  support: z.number().int(),
+  from: Day.nullable(),
+  to: Day.nullable(),
+  beside: z.string().nullable(),
+  minutes: z.number().nullable(),
+  sameClothes: z.boolean(),
+  there: z.boolean(),
+  otherAge: z.boolean(),
+  rival: z.string().nullable(),
+});
+export type Why = z.infer<typeof Why>;
 
 export const FaceMark = z.object({
   id: Id,
@@ -98,11 +131,9 @@ export const FaceMark = z.object({
   state: z.enum(['waiting', 'named', 'passer-by', 'not a face']),
   person: z.object({ id: Id, name: z.string() }).nullable(),
   namedBy: z.enum(['hand', 'machine']).nullable(),
-  likely: z.object({ id: Id, name: z.string(), why: z.string() }).nullable(),
+  likely: z.object({ id: Id, name: z.string(), why: Why }).nullable(),
 });
 export type FaceMark = z.infer<typeof FaceMark>;
-
-export const Named = z.object({ id: Id, name: z.string() });
 
 /** Days a time may be, when no more is known. */
 export const WhenSpan = z.object({
@@ -135,18 +166,18 @@ export const Picture = z.object({
   takenCertainty: z.number().nullable(),
   takenSpan: WhenSpan.nullable(),
   event: z.object({ id: Id, title: z.string().nullable() }).nullable(),
-  place: z.string().nullable(),
+  /** The household's own place it lies in. */
+  ownPlace: Named.nullable(),
   /** Who gave the place, when it was not the camera: hand, track, copied. */
   placeSource: z.string().nullable(),
   where: z
     .object({
+      /** Two letters. */
       country: z.string(),
-      countryName: z.string(),
       region: z.string().nullable(),
       place: z.string().nullable(),
       /** How far the middle of the town is, in kilometres. */
       km: z.number().nullable(),
-      own: Id.nullable(),
     })
     .nullable(),
   /** The folder it came in. */
@@ -159,7 +190,7 @@ export const Picture = z.object({
   tags: z.array(Named),
   faces: z.array(FaceMark),
   albums: z.array(Named),
-  batch: Named.nullable(),
+  batch: BatchName.nullable(),
   /** What the device called it, when it is called something else now. */
   originalName: z.string().nullable(),
   /** A coloured mark in words. */
@@ -182,12 +213,19 @@ export const PictureChange = z.strictObject({
 });
 export type PictureChange = z.infer<typeof PictureChange>;
 
+/** A town by its name and the two letters of its country. */
+export const Town = z.object({ name: z.string(), country: z.string() });
+export type Town = z.infer<typeof Town>;
+
 export const Event = z.object({
   id: Id,
   title: z.string().nullable(),
   start: Day,
   end: Day,
+  /** What people call where it was, or the household's own place most of it was in. */
   place: z.string().nullable(),
+  /** Else the town most of it was in. */
+  town: Town.nullable(),
   /** Set when somebody said its days. */
   spanByHand: z.boolean(),
   cover: Id.nullable(),
@@ -202,7 +240,6 @@ export type Tag = z.infer<typeof Tag>;
 export const Place = z.object({
   /** Two letters; empty at sea or far from any town. */
   country: z.string(),
-  countryName: z.string(),
   place: z.string().nullable(),
   region: z.string().nullable(),
   /** The household's own place they lie in. */
@@ -211,13 +248,28 @@ export const Place = z.object({
 });
 export type Place = z.infer<typeof Place>;
 
+const ById = z.record(z.string(), z.string()).optional();
+/** The names of what a question speaks of, by kind and number. What has none, or is no longer there, is left out. */
+export const AskedNames = z.object({
+  person: ById,
+  tag: ById,
+  event: ById,
+  album: ById,
+  batch: z.record(z.string(), BatchName).optional(),
+  device: ById,
+  folder: ById,
+  ownPlace: ById,
+});
+export type AskedNames = z.infer<typeof AskedNames>;
+
 export const Album = z.object({
   id: Id,
   kind: z.enum(['plain', 'smart']),
   name: z.string(),
   description: z.string().nullable(),
   question: Question.nullable(),
-  sentence: z.string().nullable(),
+  /** The names of what its question speaks of. */
+  names: AskedNames.nullable(),
   pictures: z.number().int(),
   cover: z.string().nullable(),
   from: Day.nullable(),
@@ -228,7 +280,11 @@ export type Album = z.infer<typeof Album>;
 export const Share = z.object({
   id: Id,
   title: z.string(),
-  about: z.string(),
+  /** What is shared: an album, one that fills itself, or pictures from the pile. */
+  about: z.union([
+    z.object({ kind: z.enum(['album', 'smart album']), name: z.string() }),
+    z.object({ kind: z.literal('pictures') }),
+  ]),
   pictures: z.number().int(),
   cover: z.string().nullable(),
   until: Day.nullable(),
@@ -249,7 +305,7 @@ export const GuestPicture = z.object({
   seconds: z.number().nullable(),
   bytes: z.number(),
   /** The town, when the share tells places. */
-  place: z.string().nullable(),
+  town: Town.nullable(),
 });
 export const GuestShare = z.object({
   title: z.string(),
@@ -263,10 +319,11 @@ export type GuestShare = z.infer<typeof GuestShare>;
 export const Trouble = z.object({
   id: Id,
   /** What kind of work, and the id of what it is about. */
-  kind: z.string(),
+  kind: Work,
   about: z.number().int(),
-  what: z.string(),
-  reason: z.string(),
+  /** The file it is about, where it is about one. */
+  path: z.string().nullable(),
+  reason: Saying,
   tries: z.number().int(),
   at: z.string(),
 });

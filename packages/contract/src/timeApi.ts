@@ -71,10 +71,12 @@ export const Sitting = z.object({
   clocks: z.number().int(),
   undated: z.array(
     z.object({
-      name: z.string(),
+      /** The folder they came in. */
+      name: z.string().nullable(),
       ids: z.array(Id),
       best: z.array(z.object({ id: Id, sha: z.string() })),
-      guess: z.string().nullable(),
+      /** What its name says of when they were taken. */
+      guess: WhenSpan.nullable(),
     }),
   ),
   unplaced: z.array(
@@ -82,7 +84,8 @@ export const Sitting = z.object({
       ids: z.array(Id),
       lat: z.number(),
       lon: z.number(),
-      name: z.string(),
+      /** What the place is called, where it has a name. */
+      name: z.string().nullable(),
       before: z.object({ id: Id, sha: z.string() }),
       after: z.object({ id: Id, sha: z.string() }),
       best: z.array(z.object({ id: Id, sha: z.string() })),

@@ -1,8 +1,10 @@
 import type { Me, Part } from '@gemmel/contract';
+import type { Language } from '@gemmel/core';
 import { hash, verify } from '@node-rs/argon2';
 import { createHash, randomBytes } from 'node:crypto';
 import type { App } from '../context';
-import { Refused } from '../problem';
+import { languageOf } from '../library/language';
+import { Refused, refused } from '../problem';
 
 /** Somebody signed in. */
 export interface Session {
@@ -15,7 +17,7 @@ export interface Session {
 /** An e-mail address as it is kept and compared. */
 export const addressAsKept = (email: string): string => email.normalize('NFC').trim().toLowerCase();
 
-export const keptAlready = (): Refused => new Refused(409, 'This library has a keeper already. Sign in instead.');
+export const keptAlready = (): Refused => refused('keeper-exists');
 
 const DAYS = 30;
 const sha = (token: string) => createHash('sha256').update(token).digest();
@@ -28,7 +30,7 @@ const NOBODY = hashPassword(randomBytes(12).toString('hex'));
 /** Makes a library's first member, its keeper. Works once. */
 export async function makeKeeper(
   app: App,
-  account: { library: string; name: string; email: string; password: string },
+  account: { library: string; name: string; email: string; password: string; language?: Language | undefined },
 ): Promise<number> {
   if (await app.db('members').where('library_id', 1).first('id')) throw keptAlready();
   const password_hash = await hashPassword(account.password);
@@ -37,12 +39,16 @@ export async function makeKeeper(
     await trx.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', ?)", [account.library]);
     await trx.raw('SELECT id FROM libraries WHERE id = 1 FOR UPDATE');
     if (await trx('members').where('library_id', 1).first('id')) throw keptAlready();
-    await trx('libraries').where('id', 1).update({ name: account.library });
+    const { language } = account;
+    await trx('libraries')
+      .where('id', 1)
+      .update({ name: account.library, ...(language ? { language } : {}) });
     const [id] = await trx('members').insert({
       library_id: 1,
       name: account.name,
       email: addressAsKept(account.email),
       part: 'keeper',
+      language: language ?? null,
       password_hash,
     });
     return id!;
@@ -71,7 +77,7 @@ export async function signIn(app: App, email: string, password: string): Promise
     .whereRaw('email = ? COLLATE utf8mb4_bin', [addressAsKept(email)])
     .first('id', 'library_id', 'password_hash');
   const right = await verify(row?.password_hash ?? (await NOBODY), password);
-  if (!row || !right) throw new Refused(401, 'Address and password do not belong together.');
+  if (!row || !right) throw refused('wrong-password');
   return beginSession(app, row.library_id, row.id);
 }
 
@@ -86,6 +92,11 @@ export async function sessionOf(app: App, token: string | undefined): Promise<Se
     .first('s.library_id', 's.member_id', 's.csrf', 'm.part')) as
     { library_id: number; member_id: number; csrf: string; part: Session['part'] } | undefined;
   return row ? { library: row.library_id, member: row.member_id, part: row.part, csrf: row.csrf } : null;
+}
+
+/** Notes the language a member reads. */
+export async function chooseLanguage(app: App, member: number, language: Language): Promise<void> {
+  await app.db('members').where('id', member).update({ language });
 }
 
 /** Ends a session. */
@@ -113,6 +124,7 @@ export async function me(app: App, session: Session | null, needsCode = false): 
       demo,
       member: null,
       library: null,
+      language: await languageOf(app.db, 1),
       token: null,
     };
   }
@@ -120,14 +132,24 @@ export async function me(app: App, session: Session | null, needsCode = false): 
     .db('members as m')
     .join('libraries as l', 'l.id', 'm.library_id')
     .where('m.id', session.member)
-    .first('m.id', 'm.name', 'm.email', 'm.part', 'l.id as library_id', 'l.name as library_name');
+    .first(
+      'm.id',
+      'm.name',
+      'm.email',
+      'm.part',
+      'l.id as library_id',
+      'l.name as library_name',
+      'm.language',
+      'l.language as library_language',
+    );
   return {
     signedIn: true,
     firstRun: false,
     setUpCode: false,
     demo,
-    member: { id: member.id, name: member.name, email: member.email, part: member.part },
+    member: { id: member.id, name: member.name, email: member.email, part: member.part, language: member.language },
     library: { id: member.library_id, name: member.library_name },
+    language: member.library_language,
     token: session.csrf,
   };
 }

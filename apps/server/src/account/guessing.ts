@@ -1,5 +1,5 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
-import { Refused } from '../problem';
+import { Refused, refused } from '../problem';
 import { FailLimit } from './limit';
 
 /** Wrong words for one address from one place: whoever mistypes. */
@@ -65,7 +65,7 @@ export class Guessing {
       if (await limit.begin(key)) begun.push([limit, key]);
       else {
         await pardon();
-        throw new Refused(429, 'Too many wrong tries. Wait five minutes, then try again.');
+        throw refused('too-many-tries');
       }
     }
     try {

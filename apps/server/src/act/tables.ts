@@ -98,6 +98,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     library: 'id',
     groups: [
       { columns: ['layout'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
+      { columns: ['language'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
       { columns: ['ask_from', 'file_from'], topics: ['people'], jobs: [['faces', 0]] },
       { columns: ['recognise'], topics: ['people', 'pictures', 'library'], jobs: [['seek', 0]] },
     ],

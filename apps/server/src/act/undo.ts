@@ -6,7 +6,7 @@ import type { Db } from '../db/open';
 import { setMany } from '../db/setMany';
 import { describeNone, describePersonAgain, describePersonNot } from '../faces/recognition';
 import { refreshOwn, refreshOwnOf } from '../place/own';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 import { perform, type Act, type By } from './perform';
 import { equal, groupsOf, pictureOf, unpack, type Change } from './record';
 import { ORDER, TABLES, type Group, type Row, type Table, type Value } from './tables';
@@ -425,10 +425,9 @@ export async function undoAct(app: App, by: By & { part: Part }, id: number): Pr
       'undone_by',
       app.db.raw('at < UTC_TIMESTAMP(3) - INTERVAL ? DAY AS old', [UNDO_DAYS]),
     )) as ActRow | undefined;
-  if (!row) throw notFound('This');
-  if (!may(by.part, ACTS[row.kind])) throw new Refused(403, 'Your part in this library does not allow that.');
-  if (!row.changes || row.old)
-    throw new Refused(409, `This was done more than ${UNDO_DAYS} days ago and can no longer be taken back.`);
+  if (!row) throw notFound('page');
+  if (!may(by.part, ACTS[row.kind])) throw refused('not-allowed');
+  if (!row.changes || row.old) throw refused('too-old', { days: UNDO_DAYS });
   const changes = await unpack(row.changes);
   const { act, ...undone } = await perform(
     app,
@@ -436,7 +435,7 @@ export async function undoAct(app: App, by: By & { part: Part }, id: number): Pr
     row.kind,
     async (undoing) => {
       const now = (await undoing.trx('acts').where('id', id).forUpdate().first('undone_by'))!;
-      if (now.undone_by !== null) throw new Refused(409, 'This has been taken back already.');
+      if (now.undone_by !== null) throw refused('undone-already');
       undoing.words(JSON.parse(row.words) as ActWords);
       const work = new Undoing(undoing, changes);
       await work.run();

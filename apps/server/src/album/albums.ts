@@ -1,12 +1,13 @@
-import type { Album } from '@gemmel/contract';
-import { normalise, saySpan, toSentence, type Names, type Question, type SavedQuestion } from '@gemmel/core';
+import type { Album, AskedNames } from '@gemmel/contract';
+import { normalise, type Question, type SavedQuestion } from '@gemmel/core';
 import { perform, type Act, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import { conditionOf, idsOf } from '../picture/pictures';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 import type { Db } from '../db/open';
 import { refuseForeign } from '../library/own';
 import { refuseForeignQuestion } from '../question/foreign';
+import { namesAsked } from '../question/names';
 
 interface Row {
   id: number;
@@ -21,50 +22,16 @@ const questionOf = (row: Row): Question | null => {
   return (typeof row.question === 'string' ? (JSON.parse(row.question) as SavedQuestion) : row.question).question;
 };
 
-/** Names of everything a question of this library may speak of. */
-export async function namesOf(db: Db, library: number): Promise<Names> {
-  const table = async (name: string, column = 'name') =>
-    new Map(
-      (
-        (await db(name).where('library_id', library).select('id', `${column} as name`)) as {
-          id: number;
-          name: string | null;
-        }[]
-      ).map((r) => [r.id, r.name]),
-    );
-  const [people, tags, events, albums, batches, devices, folders, places] = await Promise.all([
-    table('people'),
-    table('tags'),
-    table('events', 'title'),
-    table('albums'),
-    table('batches'),
-    table('devices'),
-    table('folders'),
-    table('own_places'),
-  ]);
-  const from = (map: Map<number, string | null>, otherwise: string) => (id: number) => map.get(id) ?? otherwise;
-  return {
-    person: from(people, 'somebody no longer known'),
-    tag: from(tags, 'a tag no longer used'),
-    event: from(events, 'an event without a name'),
-    album: from(albums, 'an album no longer here'),
-    batch: from(batches, 'a batch no longer here'),
-    device: from(devices, 'a device no longer here'),
-    folder: from(folders, 'a folder no longer here'),
-    ownPlace: from(places, 'a place no longer named'),
-  };
-}
-
 async function live(db: Db, library: number, id: number): Promise<Row> {
   const row = await db('albums')
     .where({ id, library_id: library })
     .whereNull('removed_at')
     .first('id', 'kind', 'name', 'description', 'question');
-  if (!row) throw notFound('This album');
+  if (!row) throw notFound('album');
   return row;
 }
 
-const toAlbum = (row: Row, names: Names, facts: Facts): Album => {
+const toAlbum = (row: Row, names: AskedNames | null, facts: Facts): Album => {
   const question = questionOf(row);
   return {
     id: row.id,
@@ -72,7 +39,7 @@ const toAlbum = (row: Row, names: Names, facts: Facts): Album => {
     name: row.name,
     description: row.description,
     question,
-    sentence: question ? toSentence(question, names) : facts.from && facts.to ? saySpan(facts.from, facts.to) : null,
+    names,
     pictures: facts.pictures,
     cover: facts.cover?.toString('hex') ?? null,
     from: facts.from,
@@ -152,8 +119,17 @@ export async function listAlbums(app: App, library: number): Promise<Album[]> {
     .whereNull('removed_at')
     .orderBy('name')
     .select('id', 'kind', 'name', 'description', 'question');
-  const [names, facts] = [await namesOf(app.db, library), await factsOf(app, library, rows)];
-  return rows.map((row) => toAlbum(row, names, facts.get(row.id) ?? NONE));
+  const facts = await factsOf(app, library, rows);
+  const questions = rows.map(questionOf);
+  const names = await namesAsked(
+    app.db,
+    library,
+    questions.filter((q) => q !== null),
+  );
+  return rows.map((row, i) => {
+    const question = questions[i];
+    return toAlbum(row, question ? names(question) : null, facts.get(row.id) ?? NONE);
+  });
 }
 
 /** The pictures of an album in its order; a smart album's are looked up now, oldest first. */
@@ -176,15 +152,17 @@ async function handIds(db: Db, library: number, id: number): Promise<number[]> {
 /** One album and its pictures. */
 export async function albumOf(app: App, library: number, id: number): Promise<{ album: Album; ids: number[] }> {
   const row = await live(app.db, library, id);
+  const question = questionOf(row);
+  const names = question && (await namesAsked(app.db, library, [question]))(question);
   return {
-    album: toAlbum(row, await namesOf(app.db, library), (await factsOf(app, library, [row])).get(id) ?? NONE),
+    album: toAlbum(row, names, (await factsOf(app, library, [row])).get(id) ?? NONE),
     ids: await albumIds(app, library, id),
   };
 }
 
 /** Checks that all ids are pictures of this library, and drops repeats. */
 export async function ownPictures(db: Db, library: number, ids: readonly number[]): Promise<number[]> {
-  await refuseForeign(db, library, 'pictures', ids, 'One of these pictures');
+  await refuseForeign(db, library, 'pictures', ids, 'pictures');
   return [...new Set(ids)];
 }
 
@@ -235,7 +213,7 @@ async function forAlbum(db: Db, library: number, question: Question): Promise<Sa
   const asked = [...JSON.stringify(plain).matchAll(/"album":(\d+)/g)].map((m) => Number(m[1]));
   if (asked.length) {
     const smart = await db('albums').where({ library_id: library, kind: 'smart' }).whereIn('id', asked).first('id');
-    if (smart) throw new Refused(400, 'A smart album cannot be filled from another smart album.');
+    if (smart) throw refused('smart-from-smart');
   }
   return { v: 1, question: plain };
 }
@@ -271,7 +249,7 @@ export const changeAlbum = (
     if (change.name !== undefined) values['name'] = change.name;
     if (change.description !== undefined) values['description'] = change.description || null;
     if (change.question !== undefined) {
-      if (row.kind !== 'smart') throw new Refused(409, 'This album is filled by hand, not by a question.');
+      if (row.kind !== 'smart') throw refused('album-by-hand');
       values['question'] = JSON.stringify(await forAlbum(act.trx, act.library, change.question));
     }
     if (Object.keys(values).length) await act.trx('albums').where({ id, library_id: act.library }).update(values);
@@ -286,7 +264,7 @@ export const changeAlbum = (
 /** An album that is filled by hand, held with what is in it: what somebody else does to it comes before or after. */
 async function filledByHand(act: Act, id: number): Promise<{ name: string; there: Map<number, number> }> {
   const row = await heldAlbum(act, id);
-  if (row.kind === 'smart') throw new Refused(409, 'A smart album fills itself; change its question instead.');
+  if (row.kind === 'smart') throw refused('album-fills-itself');
   const rows = await act.hold('album_pictures', [id]);
   return { name: row.name, there: new Map(rows.map((r) => [Number(r['picture_id']), Number(r['position'])])) };
 }

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
@@ -124,11 +125,11 @@ async function bringUp(dir: string, socket: string, user: string, password: stri
       env: { ...process.env, UMASK: '0600', UMASK_DIR: '0700' },
     });
     child.once('error', (error) => (dead = error.message));
-    child.once('exit', (code, signal) => (dead ??= signal ?? `exit code ${code}`));
+    child.once('exit', (code, signal) => (dead ??= signal ?? t`exit code ${code ?? 0}`));
   }
   const until = Date.now() + PATIENCE;
   for (;;) {
-    if (dead === null && left && !alive(left)) dead = 'it ended';
+    if (dead === null && left && !alive(left)) dead = t`it ended`;
     if (dead !== null) throw new CannotStart(await whyNot(dir, dead));
     try {
       await prepare(socket, user, password);
@@ -137,9 +138,9 @@ async function bringUp(dir: string, socket: string, user: string, password: stri
       const code = (error as { code?: string }).code ?? '';
       if (code === 'ER_ACCESS_DENIED_ERROR' || code === 'ER_ACCESS_DENIED_NO_PASSWORD_ERROR')
         throw new CannotStart(
-          `The database in ${dir} belongs to another user of this machine. Start Gemmel as whoever started it first.`,
+          t`The database in ${dir} belongs to another user of this computer. Start Gemmel as whoever started it first.`,
         );
-      if (Date.now() > until) throw new CannotStart(await whyNot(dir, 'it does not answer'));
+      if (Date.now() > until) throw new CannotStart(await whyNot(dir, t`it doesn’t answer`));
       await pause(50);
     }
   }
@@ -159,8 +160,8 @@ async function whyNot(dir: string, how: string): Promise<string> {
   const log = path.join(dir, 'error.log');
   const text = await readFile(log, 'utf8').catch(() => '');
   if (/No space left on device|Errcode: 28/.test(text.slice(-4000)))
-    return 'The disk is full, so the database cannot start. Make room and start again; nothing is lost.';
-  return `The database in ${dir} does not start (${how}); it may be damaged, and ${log} says more. The originals and what was said of them lie untouched in the folder vault. Put the folder ${path.basename(dir)} back from a backup; or rename both it and the vault, start again, and take the renamed vault in with ./gemmel import.`;
+    return t`The disk is full, so the database can’t start. Make space and start again; nothing is lost.`;
+  return t`The database in ${dir} doesn’t start (${how}); it may be damaged, and ${log} says more. The originals and what was said about them are untouched in the folder vault. Put the folder ${path.basename(dir)} back from a backup; or rename both it and the vault, start again, and bring the renamed vault in with ./gemmel import.`;
 }
 
 async function endProcess(pid: number): Promise<void> {
@@ -198,14 +199,14 @@ export async function startMariadb(
       await life.ended;
       if (stopping) return;
       told(false);
-      console.error('The database went away; it is started again.');
+      console.error(t`The database went away and is being restarted.`);
       for (let attempt = 0; !stopping; attempt++) {
         await pause(BACK_OFF[Math.min(attempt, BACK_OFF.length - 1)]!);
         if (stopping) return;
         try {
           life = await bringUp(dir, socket, user, password);
           told(true);
-          console.error('The database is back.');
+          console.error(t`The database is back.`);
           break;
         } catch (error) {
           console.error(error instanceof Error ? error.message : error);

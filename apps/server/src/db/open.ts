@@ -14,6 +14,7 @@ import * as m0009 from './migrations/0009_perhaps';
 import * as m0010 from './migrations/0010_tags';
 import * as m0011 from './migrations/0011_reach';
 import * as m0012 from './migrations/0012_eyes';
+import * as m0013 from './migrations/0013_words';
 
 export type Db = Knex;
 
@@ -30,6 +31,7 @@ const migrations = [
   { name: '0010_tags', steps: m0010 },
   { name: '0011_reach', steps: m0011 },
   { name: '0012_eyes', steps: m0012 },
+  { name: '0013_words', steps: m0013 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

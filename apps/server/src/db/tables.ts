@@ -1,4 +1,4 @@
-import type { When } from '@gemmel/core';
+import type { Language, When } from '@gemmel/core';
 import type { Knex } from 'knex';
 
 /** A yes or a no: read as 1 or 0, asked for and written as true or false as well. */
@@ -51,6 +51,7 @@ export interface BatchesRow {
   id: number;
   library_id: number;
   name: string;
+  named: 'given' | 'source' | 'loose';
   state: 'coming' | 'stopped' | 'done';
   offer: 'open' | 'made' | 'declined';
   album_id: number | null;
@@ -239,6 +240,7 @@ export interface LibrariesRow {
   created_at: string;
   alike_upto: number;
   layout: string;
+  language: Language;
   ask_from: number;
   file_from: number;
   filed_act: number | null;
@@ -261,6 +263,7 @@ export interface MembersRow {
   name: string;
   email: string;
   part: 'keeper' | 'helper' | 'relative';
+  language: Language | null;
   password_hash: string;
   created_at: string;
 }

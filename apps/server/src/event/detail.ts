@@ -1,24 +1,25 @@
 import type { EventDetail } from '@gemmel/contract';
-import { distanceKm, eventNames } from '@gemmel/core';
+import { distanceKm, eventNames, WORDS, type Language } from '@gemmel/core';
 import Holidays from 'date-holidays';
 import type { App } from '../context';
 import { shortName } from '../person/names';
 import { notFound } from '../problem';
 import { homeOf, type Spot } from '../place/places';
+import { languageOf } from '../library/language';
 import { listEvents } from './events';
 
 /** How far from home an event's place is worth naming, in kilometres. */
 const AWAY = 25;
 const HOLIDAYS = new Map<string, Holidays>();
 
-/** A public or school holiday of a country among some days, in English where it has an English name. */
-function holidayOf(country: string | null, from: string, to: string): string | null {
+/** A public or school holiday of a country among some days, in a language where it has a name in it, else as the country says. */
+function holidayOf(country: string | null, from: string, to: string, language: Language): string | null {
   if (!country) return null;
   const holidays = HOLIDAYS.get(country) ?? new Holidays(country);
   HOLIDAYS.set(country, holidays);
   const year = Number(from.slice(0, 4));
   const found = holidays
-    .getHolidays(year, 'en')
+    .getHolidays(year, language)
     .filter((h) => h.date.slice(0, 10) >= from && h.date.slice(0, 10) <= to && h.type !== 'optional')
     .sort((a, b) => Number(b.type === 'public') - Number(a.type === 'public'));
   return found[0]?.name ?? null;
@@ -44,6 +45,7 @@ export async function detailsOf(app: App, library: number, ids: readonly number[
   const { db } = app;
   const events = new Map((await listEvents(app, library)).map((e) => [e.id, e]));
   const home = await homeOf(app, library);
+  const language = await languageOf(db, library);
   /** A query over the pictures of these events, counted by something, the most frequent first. */
   const counted = async <T extends { event: number; pictures: number }>(
     columns: string,
@@ -90,16 +92,19 @@ export async function detailsOf(app: App, library: number, ids: readonly number[
     if (!event) return [];
     const places = placesOf(id).filter((p) => p.lat !== null);
     const first = places[0];
-    const names = eventNames({
-      pictures: event.pictures,
-      from: event.start,
-      to: event.end,
-      places: places.flatMap(({ name, pictures, own }) => (name ? [{ name, pictures, own: Boolean(own) }] : [])),
-      away: Boolean(first && home && distanceKm(home.lat, home.lon, first.lat, first.lon) > AWAY),
-      holiday: holidayOf(first?.country ?? null, event.start, event.end),
-      tags: tagsOf(id),
-      people: peopleOf(id),
-    });
+    const names = eventNames(
+      {
+        pictures: event.pictures,
+        from: event.start,
+        to: event.end,
+        places: places.flatMap(({ name, pictures, own }) => (name ? [{ name, pictures, own: Boolean(own) }] : [])),
+        away: Boolean(first && home && distanceKm(home.lat, home.lon, first.lat, first.lon) > AWAY),
+        holiday: holidayOf(first?.country ?? null, event.start, event.end, language),
+        tags: tagsOf(id),
+        people: peopleOf(id),
+      },
+      WORDS[language],
+    );
     return [{ event, names, best: bestOf(id).map((p) => ({ id: p.id, sha: p.sha256.toString('hex') })) }];
   });
 }
@@ -107,6 +112,6 @@ export async function detailsOf(app: App, library: number, ids: readonly number[
 /** One event with its best pictures and the names it could have. */
 export async function eventDetail(app: App, library: number, id: number): Promise<EventDetail> {
   const [detail] = await detailsOf(app, library, [id], 12);
-  if (!detail) throw notFound('This event');
+  if (!detail) throw notFound('event');
   return detail;
 }

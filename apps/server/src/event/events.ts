@@ -5,7 +5,6 @@ import type { Db } from '../db/open';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { shortName } from '../person/names';
-import { libraryPlaceName } from '../picture/placeName';
 import { copiesTakeTheTime } from '../time/copies';
 
 /** Only times at least this certain can tell events apart: scans that know their summer at best stay out. */
@@ -231,7 +230,7 @@ export async function listEvents(app: App, library: number): Promise<Event[]> {
     event_id: number;
     name: string;
   }[];
-  const placeOf = new Map(places.map((p) => [p.event_id, p.own ?? libraryPlaceName(p.place, p.country)]));
+  const placeOf = new Map(places.map((p) => [p.event_id, p]));
   const peopleOf = new Map<number, string[]>();
   for (const { event_id, name } of people) {
     const list = peopleOf.get(event_id) ?? [];
@@ -241,9 +240,18 @@ export async function listEvents(app: App, library: number): Promise<Event[]> {
     ...e,
     pictures: Number(e.pictures),
     spanByHand: Boolean(e.spanByHand),
-    place: e.place ?? placeOf.get(e.id) ?? null,
+    ...whereWas(e.place, placeOf.get(e.id)),
     people: peopleOf.get(e.id) ?? [],
   }));
+}
+
+/** Where an event was: as people call it, else the household's own place or the town most of it was in. */
+function whereWas(
+  said: string | null,
+  most: { place: string; country: string; own: string | null } | undefined,
+): Pick<Event, 'place' | 'town'> {
+  const place = said ?? most?.own ?? null;
+  return { place, town: place === null && most ? { name: most.place, country: most.country } : null };
 }
 
 declare module '../jobs/kind' {
@@ -256,7 +264,6 @@ declare module '../jobs/kind' {
 export const eventsJob = defineJob({
   kind: 'events',
   answers: true,
-  what: 'Finding events',
   priority: 2,
   alone: true,
   run: refreshEvents,

@@ -1,10 +1,10 @@
+import type { ActKind, ActWords } from '@gemmel/contract';
 import { perform, type Act, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { takeTurn } from '../db/turn';
 import { pictureRows } from '../picture/rows';
-import { notFound, Refused } from '../problem';
-import type { ActKind } from '@gemmel/contract';
+import { notFound, refused } from '../problem';
 
 interface EventRow {
   id: number;
@@ -26,7 +26,7 @@ type Shaped<T = object> = Promise<T & { act: number | null }>;
 async function eventOf({ trx, library, hold }: Act, id: number): Promise<EventRow> {
   await hold('events', [id]);
   const row = (await trx('events').where({ id, library_id: library }).first()) as EventRow | undefined;
-  if (!row) throw notFound('This event');
+  if (!row) throw notFound('event');
   return row;
 }
 
@@ -38,8 +38,10 @@ const membersOf = async (db: Db, library: number, event: number): Promise<Member
 
 const idsOf = (members: readonly Member[]): number[] => members.map((m) => m.id);
 
-/** What people call an event: its name, or its first day. */
-const called = (event: EventRow): string => event.title ?? event.start_day;
+/** What an act says of an event: its name, or the day it begins when it has none. */
+const called = ({ title, start_day }: EventRow): ActWords => (title ? { name: title } : { day: start_day });
+/** The same of the other one of two. */
+const calledTo = ({ title, start_day }: EventRow): ActWords => (title ? { to: title } : { toDay: start_day });
 
 /** Files pictures under an event, or under none, as people said; finding events again leaves them there. */
 async function put({ trx, library, hold }: Act, ids: readonly number[], event: number | null): Promise<void> {
@@ -108,21 +110,20 @@ export const splitEvent = (app: App, by: By, id: number, at: number): Shaped =>
     const event = await eventOf(act, id);
     const members = await membersOf(act.trx, act.library, id);
     const from = members.findIndex((m) => m.id === at);
-    if (from < 0) throw new Refused(400, 'This picture is not in the event.');
-    if (from === 0)
-      throw new Refused(400, 'The event begins with this picture: there is nothing to split off before it.');
+    if (from < 0) throw refused('not-in-event');
+    if (from === 0) throw refused('nothing-before');
     const later = members.slice(from);
     const made = await newEvent(act, null, later[0]!.taken_local?.slice(0, 10) ?? event.end_day);
     await put(act, idsOf(members.slice(0, from)), id);
     await put(act, idsOf(later), made);
     await settleDays(act, [id, made]);
-    act.words({ name: called(event), n: later.length });
+    act.words({ ...called(event), n: later.length });
     return {};
   });
 
 /** Joins another event to one; the one's name stays, or the other's when it has none. */
 export function joinEvents(app: App, by: By, id: number, other: number): Shaped {
-  if (id === other) throw new Refused(400, 'An event cannot be joined to itself.');
+  if (id === other) throw refused('event-itself');
   return shaping(app, by, 'join events', async (act) => {
     const { trx, library } = act;
     const [event, second] = [await eventOf(act, id), await eventOf(act, other)];
@@ -130,7 +131,7 @@ export function joinEvents(app: App, by: By, id: number, other: number): Shaped 
     if (!event.title && second.title) await trx('events').where('id', id).update({ title: second.title });
     await trx('events').where({ id: other, library_id: library }).delete();
     await settleDays(act, [id]);
-    act.words({ name: called(second), to: called(event) });
+    act.words({ ...called(second), ...calledTo(event) });
     return {};
   });
 }
@@ -141,7 +142,7 @@ type Target = { event: number } | { title: string | null } | null;
 async function move(act: Act, ids: readonly number[], to: Target): Promise<number | null> {
   const { trx, library } = act;
   const moved = await pictureRows<Member>(trx, library, ids, ['id', 'event_id', 'event_by_hand', 'taken_local']);
-  if (moved.length === 0) throw notFound('These pictures');
+  if (moved.length === 0) throw notFound('pictures');
   const target = to && 'event' in to ? await eventOf(act, to.event) : null;
   const there = target ? await membersOf(trx, library, target.id) : [];
   const coming = new Set(idsOf(moved));
@@ -155,7 +156,7 @@ async function move(act: Act, ids: readonly number[], to: Target): Promise<numbe
   await put(act, idsOf(members), event);
   const shaped = event === null ? [] : [event];
   await settleDays(act, [...old, ...shaped], shaped);
-  act.words({ to: target ? called(target) : to && 'title' in to ? to.title : null, n: moved.length });
+  act.words({ ...(target ? calledTo(target) : { to: to && 'title' in to ? to.title : null }), n: moved.length });
   return made;
 }
 
@@ -169,7 +170,7 @@ export const moveToEvent = (app: App, by: By, ids: readonly number[], to: Target
 
 /** Makes an event for a span of days by hand: everything taken in it that people have not filed elsewhere belongs to it. */
 export function makeEvent(app: App, by: By, title: string | null, from: string, to: string): Shaped<{ id: number }> {
-  if (to < from) throw new Refused(400, 'An event ends after it begins.');
+  if (to < from) throw refused('ends-before-begins');
   return shaping(app, by, 'make event', async (act) => {
     const { trx, library } = act;
     const ids = (
@@ -178,7 +179,7 @@ export function makeEvent(app: App, by: By, title: string | null, from: string, 
         .whereBetween('day', [from, to])
         .select('id')
     ).map((p) => p.id);
-    if (ids.length === 0) throw new Refused(400, 'No picture was taken in these days.');
+    if (ids.length === 0) throw refused('no-pictures-then');
     const id = (await move(act, ids, { title }))!;
     await trx('events').where('id', id).update({ start_day: from, end_day: to, span_by_hand: true });
     if (title) act.words({ name: title });
@@ -204,7 +205,7 @@ export function changeEvent(
     const { trx, library } = act;
     const event = await eventOf(act, id);
     const { span } = change;
-    if (span && span.to < span.from) throw new Refused(400, 'An event ends after it begins.');
+    if (span && span.to < span.from) throw refused('ends-before-begins');
     const inside = span
       ? ((await trx('pictures')
           .where({ library_id: library })
@@ -213,12 +214,12 @@ export function changeEvent(
           .whereBetween('day', [span.from, span.to])
           .select('id', 'event_id', 'event_by_hand', 'taken_local')) as Member[])
       : [];
-    if (span && inside.length === 0) throw new Refused(400, 'No picture was taken in these days.');
+    if (span && inside.length === 0) throw refused('no-pictures-then');
     if (change.cover !== undefined && change.cover !== null) {
       const cover = await trx('pictures').where({ id: change.cover, library_id: library, event_id: id }).first('id');
-      if (!cover) throw new Refused(400, 'The cover must be a picture of the event.');
+      if (!cover) throw refused('cover-of-another');
     }
-    act.words({ name: called(event), what: Object.keys(change) });
+    act.words({ ...called(event), what: Object.keys(change) });
     const keeps = new Set(idsOf(inside));
     const all = await membersOf(trx, library, id);
     const outside = span ? all.filter((m) => !keeps.has(m.id)) : [];
@@ -249,7 +250,7 @@ export const nameEvent = (app: App, by: By, id: number, title: string | null): S
   perform(app, by, 'name event', async (act) => {
     const event = await eventOf(act, id);
     await act.trx('events').where({ id, library_id: act.library }).update({ title });
-    act.words({ name: called(event), to: title });
+    act.words({ ...called(event), to: title });
     return {};
   });
 
@@ -259,6 +260,6 @@ export const removeEvent = (app: App, by: By, id: number): Shaped =>
     const event = await eventOf(act, id);
     await put(act, idsOf(await membersOf(act.trx, act.library, id)), null);
     await act.trx('events').where({ id, library_id: act.library }).delete();
-    act.words({ name: called(event) });
+    act.words(called(event));
     return {};
   });

@@ -2,7 +2,7 @@ import type { FacesRow } from '../db/tables';
 import type { FaceAnswer } from '@gemmel/contract';
 import { perform, type Act, type By } from '../act/perform';
 import { chunks, type App } from '../context';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 import { intoCircles } from '../person/circles';
 
 type HeldFace = Pick<FacesRow, 'id' | 'picture_id' | 'person_id' | 'named_by' | 'likely_person_id' | 'quality'>;
@@ -20,7 +20,7 @@ export interface Answered {
 
 async function heldFaces({ hold }: Act, ids: readonly number[]): Promise<HeldFace[]> {
   const rows = (await hold('faces', ids)) as unknown as HeldFace[];
-  if (rows.length < new Set(ids).size) throw notFound('One of these faces');
+  if (rows.length < new Set(ids).size) throw notFound('face');
   return [...rows].sort((a, b) => b.quality - a.quality || a.id - b.id);
 }
 
@@ -36,7 +36,7 @@ async function personOf(
     .forUpdate()
     .first('id', 'name', 'recognised');
   if (there) return { id: there.id, name: there.name, recognised: Boolean(there.recognised) };
-  if ('person' in is) throw notFound('This person');
+  if ('person' in is) throw notFound('person');
   const name = is.newPerson.trim();
   const [id] = (await trx('people').insert({ library_id: library, name, born: is.born ?? null })) as [number];
   act.made('people', id);
@@ -118,7 +118,7 @@ export async function fileFaces(act: Act, answer: FaceAnswer): Promise<Answered>
         mine.slice(0, APART).map((other): [number, number] => [Math.min(id, other), Math.max(id, other)]),
       ),
     );
-  act.words({ to: said, n: mine.length });
+  act.words({ ...(typeof is === 'object' ? { to: said } : { what: [said] }), n: mine.length });
   return { said };
 }
 
@@ -151,11 +151,7 @@ async function noteApart({ trx, library, hold }: Act, pairs: [number, number][])
  */
 async function makeWay({ trx, library, hold }: Act, person: number, chosen: readonly HeldFace[]): Promise<void> {
   const pictures = chosen.map((r) => r.picture_id);
-  if (new Set(pictures).size < pictures.length)
-    throw new Refused(
-      409,
-      'Two of these faces are in one picture, so they cannot both be the same person. Tap one away first.',
-    );
+  if (new Set(pictures).size < pictures.length) throw refused('same-picture');
   const there = await trx('faces')
     .where({ library_id: library, person_id: person })
     .whereIn('picture_id', pictures)
@@ -164,8 +160,7 @@ async function makeWay({ trx, library, hold }: Act, person: number, chosen: read
       chosen.map((r) => r.id),
     )
     .select('id', 'named_by');
-  if (there.some((f) => f.named_by === 'hand'))
-    throw new Refused(409, 'This person is already named in one of these pictures, and nobody is in a picture twice.');
+  if (there.some((f) => f.named_by === 'hand')) throw refused('already-in-picture');
   if (there.length === 0) return;
   const ids = there.map((f) => f.id);
   await hold('faces', ids);

@@ -2,7 +2,7 @@ import type { FaceAnswer } from '@gemmel/contract';
 import { sameSpot } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import { derivedBase, type App } from '../context';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 import { fileFaces, type Answered } from './answers';
 import type { DescribedFace } from './describe';
 
@@ -17,15 +17,14 @@ export async function drawFace(
   const { db } = app;
   const { library } = by;
   const row = await db('pictures').where({ id: picture, library_id: library }).first('sha256', 'height');
-  if (!row) throw notFound('This picture');
+  if (!row) throw notFound('picture');
   const [x, y] = box;
   const [w, h] = [Math.min(box[2], 1 - x), Math.min(box[3], 1 - y)];
   const marked = await db('faces')
     .where('picture_id', picture)
     .whereNot('state', 'not a face')
     .select('x', 'y', 'w', 'h');
-  if (marked.some((face) => sameSpot(face, { x, y, w, h })))
-    throw new Refused(409, 'This face is marked already. Touch its oval to say who it is.');
+  if (marked.some((face) => sameSpot(face, { x, y, w, h }))) throw refused('face-marked');
   const { recognise } = (await db('libraries').where('id', library).first('recognise'))!;
   const described = recognise
     ? ((await app.pool.run(

@@ -1,9 +1,9 @@
-import type { Introduction } from '@gemmel/contract';
+import type { Introduction, Why } from '@gemmel/contract';
 import { introduce } from '@gemmel/core';
 import type { App } from '../context';
 import type { Db } from '../db/open';
 import { bestFaces } from '../person/portraits';
-import { closenessOf, offersOf } from './offers';
+import { closenessOf, NO_REASON, offersOf } from './offers';
 
 /** Groups that are perhaps the same person, shown with one at most. */
 const PERHAPS = 3;
@@ -112,7 +112,7 @@ export async function likelyFaces(
   app: App,
   library: number,
   person: number,
-): Promise<{ id: number; picture: number; why: string }[]> {
+): Promise<{ id: number; picture: number; closeness: ReturnType<typeof closenessOf>; why: Why }[]> {
   const { db } = app;
   const rows = (await db('faces as f')
     .join('face_offers as o', (on) => on.on('o.face_id', 'f.id').andOn('o.person_id', 'f.likely_person_id'))
@@ -131,7 +131,7 @@ export async function likelyFaces(
       )
     )
       .filter((o) => o.person === person)
-      .map((o) => [o.face, `${closenessOf(o.certainty)}. ${o.why}`]),
+      .map((o) => [o.face, { closeness: closenessOf(o.certainty), why: o.why }]),
   );
-  return shown.map((r) => ({ ...r, why: why.get(r.id) ?? '' }));
+  return shown.map((r) => ({ ...r, ...(why.get(r.id) ?? { closeness: 'perhaps', why: NO_REASON }) }));
 }

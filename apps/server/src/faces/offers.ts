@@ -1,16 +1,28 @@
-import { sayReasons } from '@gemmel/core';
-import { today } from '../context';
+import type { Why } from '@gemmel/contract';
 import type { Db } from '../db/open';
 import { shortName } from '../person/names';
 
-/** What a face is offered, and why, in words. */
+/** What a face is offered, and why. */
 export interface SaidOffer {
   face: number;
   person: number;
   name: string;
   certainty: number;
-  why: string;
+  why: Why;
 }
+
+/** When nothing is known that speaks for it. */
+export const NO_REASON: Why = {
+  support: 0,
+  from: null,
+  to: null,
+  beside: null,
+  minutes: null,
+  sameClothes: false,
+  there: false,
+  otherAge: false,
+  rival: null,
+};
 
 interface Row {
   face: number;
@@ -28,14 +40,13 @@ interface Row {
   rival: string | null;
 }
 
-/** How sure a guess is, in words. */
-export const closenessOf = (certainty: number): 'Very close' | 'Close' | 'Perhaps' =>
-  certainty >= 0.9 ? 'Very close' : certainty >= 0.5 ? 'Close' : 'Perhaps';
+/** How sure a guess is. */
+export const closenessOf = (certainty: number): 'very close' | 'close' | 'perhaps' =>
+  certainty >= 0.9 ? 'very close' : certainty >= 0.5 ? 'close' : 'perhaps';
 
 /** The offers of some faces, the surest of each first. Those never to be recognised are not offered. */
 export async function offersOf(db: Db, library: number, faces: readonly number[], most = 3): Promise<SaidOffer[]> {
   if (faces.length === 0) return [];
-  const now = today();
   const result: SaidOffer[] = [];
   for (let i = 0; i < faces.length; i += 1000) {
     const rows = (await db('face_offers as o')
@@ -68,20 +79,17 @@ export async function offersOf(db: Db, library: number, faces: readonly number[]
         person: r.person,
         name: r.name,
         certainty: r.certainty,
-        why: sayReasons(
-          {
-            support: r.support,
-            from: r.like_from,
-            to: r.like_to,
-            beside: r.beside,
-            minutes: r.minutes,
-            sameClothes: Boolean(r.same_clothes),
-            there: Boolean(r.is_there),
-            otherAge: Boolean(r.other_age),
-            rival: r.rival,
-          },
-          now,
-        ),
+        why: {
+          support: r.support,
+          from: r.like_from,
+          to: r.like_to,
+          beside: r.beside,
+          minutes: r.minutes,
+          sameClothes: Boolean(r.same_clothes),
+          there: Boolean(r.is_there),
+          otherAge: Boolean(r.other_age),
+          rival: r.rival,
+        },
       });
   }
   return result;

@@ -139,7 +139,7 @@ export async function recognisePerson(
 ): Promise<{ deleted: number; act: number | null }> {
   const done = await perform(app, by, 'recognise person', async ({ trx, library, hold, words }) => {
     const [before] = await hold('people', [person]);
-    if (!before) throw notFound('This person');
+    if (!before) throw notFound('person');
     words({ name: String(before['name']), favourite: on });
     if (Boolean(before['recognised']) === on) return { deleted: 0 };
     await trx('people').where('id', person).update({ recognised: on });

@@ -34,7 +34,6 @@ declare module '../jobs/kind' {
 export const facesJob = defineJob({
   kind: 'faces',
   answers: true,
-  what: 'Gathering faces',
   priority: 3,
   alone: true,
   run: refreshFaces,

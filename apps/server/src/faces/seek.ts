@@ -112,7 +112,6 @@ declare module '../jobs/kind' {
 export const seekJob = defineJob({
   kind: 'seek',
   answers: true,
-  what: 'Looking for faces in pictures that are here already',
   priority: 7,
   run: seekLibrary,
 });

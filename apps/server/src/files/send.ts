@@ -33,12 +33,12 @@ const LOOKS = 3;
 async function opened(where: string | (() => Promise<string | null>)): Promise<FileHandle> {
   for (let look = 1; ; look++) {
     const file = typeof where === 'string' ? where : await where();
-    if (file === null) throw notFound('This file');
+    if (file === null) throw notFound('file');
     try {
       return await open(file);
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
-      if (look === LOOKS || typeof where === 'string') throw notFound('This file');
+      if (look === LOOKS || typeof where === 'string') throw notFound('file');
     }
   }
 }

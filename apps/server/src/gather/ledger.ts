@@ -206,7 +206,7 @@ export const settleGaps = (
 ): Promise<{ act: number | null }> =>
   perform(app, by, 'settle gaps', async ({ trx, library, hold, words }) => {
     const row = await trx('devices').where({ id: device, library_id: library }).first('name');
-    if (!row) throw notFound('This device');
+    if (!row) throw notFound('device');
     await hold('settled_gaps', [device]);
     await trx('settled_gaps')
       .insert(firsts.map((first_name) => ({ library_id: library, device_id: device, first_name })))
@@ -219,7 +219,7 @@ export const settleGaps = (
 export const nameDevice = (app: App, by: By, device: number, name: string): Promise<{ act: number | null }> =>
   perform(app, by, 'name device', async ({ trx, library, hold, words }) => {
     const [row] = await hold('devices', [device]);
-    if (!row) throw notFound('This device');
+    if (!row) throw notFound('device');
     await trx('devices').where({ id: device, library_id: library }).update({ name });
     words({ name: String(row['name']), to: name });
   });

@@ -9,7 +9,7 @@ import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import type { Numbering } from '@gemmel/core';
 import { readMetadata } from '../media/metadata';
-import { Refused } from '../problem';
+import { refused } from '../problem';
 import { HOME } from '../time/home';
 import { hashFile } from '../vault/vault';
 import { knownWhole } from '../vault/whole';
@@ -245,7 +245,7 @@ export async function fileOnCard(
 ): Promise<{ file: string; name: string }> {
   const from = await sourceOf(app, library, source);
   const row = await app.db('source_files').where({ id: file, source_id: source }).first('path');
-  if (!row || !from.path || !from.present) throw new Refused(404, 'The card is no longer there.');
+  if (!row || !from.path || !from.present) throw refused('card-gone');
   return { file: path.join(from.path, row.path), name: row.path };
 }
 
@@ -258,26 +258,25 @@ export async function takeFromCard(
   numbering?: Numbering,
 ): Promise<{ batch: number }> {
   const source = await sourceOf(app, library, id);
-  if (!source.path || !source.present) throw new Refused(409, `${source.name} is no longer there. Put it in again.`);
+  if (!source.path || !source.present) throw refused('source-gone', { name: source.name });
   const wanted = new Set(files);
   for (const file of await listedFiles(app, library, id))
     if (wanted.has(file.id)) file.beside.forEach((b) => wanted.add(b));
   const rows = (await app.db('source_files').where({ source_id: id, listed: true }).orderBy('path')).filter((row) =>
     wanted.has(row.id),
   );
-  if (rows.length === 0) throw new Refused(400, 'Nothing is ticked.');
+  if (rows.length === 0) throw refused('nothing-ticked');
   const needed = rows.reduce((sum, row) => sum + Number(row.bytes), 0);
   const { left } = await roomLeft(app);
-  if (needed > left)
-    throw new Refused(507, 'There is not enough room on the disk for all of this. Untick some, or make room.');
+  if (needed > left) throw refused('no-room');
   const announced = rows.map((row): Announced => ({
     path: `${source.name}/${row.path}`,
     bytes: Number(row.bytes),
     modified: Number(row.modified),
     source: path.join(source.path!, row.path),
   }));
-  const day = new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
-  const batch = await openBatch(app, library, `${source.name}, ${day}`, announced, {
+  const batch = await openBatch(app, library, source.name, announced, {
+    bySource: true,
     way: 'card',
     source: id,
     numbering,
@@ -296,7 +295,6 @@ declare module '../jobs/kind' {
 /** Looking at a card. */
 export const listJob = defineJob({
   kind: 'list',
-  what: 'Looking at a card',
   priority: 0,
   run: listSource,
 });

@@ -8,8 +8,6 @@ import { openBatch, type Announced, type Way } from '../intake/announce';
 /** A device that goes on delivering within this time adds to its last batch, in minutes. */
 const SAME_BATCH_MINUTES = 30;
 
-const dayNow = () => new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
-
 /** One delivery at a time for each source: two files at one moment must not open two batches. */
 const turns = new Map<number, Promise<unknown>>();
 
@@ -31,7 +29,7 @@ async function batchFor(app: App, library: number, source: { id: number; name: s
     .orderBy('id', 'desc')
     .first('id');
   if (last) return last.id;
-  return (await openBatch(app, library, `${source.name}, ${dayNow()}`, [], { way, source: source.id, open: true })).id;
+  return (await openBatch(app, library, source.name, [], { way, source: source.id, bySource: true, open: true })).id;
 }
 
 /** What files that may belong together have in common, short. */

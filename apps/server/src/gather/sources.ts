@@ -3,7 +3,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { safeFolderName } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 
 /** A way in that comes back: a card or phone that shows up as a folder, a phone's sync application, a watched folder. */
 export type Source = SourcesRow;
@@ -31,7 +31,7 @@ export async function meetSource(
 export async function sourceOf(app: App, library: number, id: number): Promise<Source> {
   const row = (await app.db('sources').where({ id, library_id: library }).whereNull('removed_at').first()) as
     Source | undefined;
-  if (!row) throw notFound('This device');
+  if (!row) throw notFound('device');
   return row;
 }
 
@@ -63,7 +63,7 @@ export async function addPhone(
       .replace(/^-+|-+$/g, '')
       .slice(0, 60) || 'phone';
   const there = await app.db('sources').where({ library_id: library, kind: 'phone', slug }).first('id', 'removed_at');
-  if (there && !there.removed_at) throw new Refused(409, `There is a device called “${name}” already.`);
+  if (there && !there.removed_at) throw refused('device-taken', { name });
   const source = await meetSource(app, library, { kind: 'phone', slug, name, path: null });
   const password = devicePassword();
   await app
@@ -81,7 +81,7 @@ export async function renewPassword(
   id: number,
 ): Promise<{ id: number; slug: string; password: string }> {
   const source = await sourceOf(app, library, id);
-  if (source.kind !== 'phone') throw new Refused(409, 'Only phones have a password.');
+  if (source.kind !== 'phone') throw refused('phones-only');
   const password = devicePassword();
   await app
     .db('sources')
@@ -99,7 +99,7 @@ export const changeSource = (
 ): Promise<{ act: number | null }> =>
   perform(app, by, 'change source', async ({ trx, library, hold, words }) => {
     const [row] = await hold('sources', [id]);
-    if (!row) throw notFound('This device');
+    if (!row) throw notFound('device');
     const { name, removed, putOff } = change;
     await trx('sources')
       .where({ id, library_id: library })

@@ -6,7 +6,7 @@ import { secureHeaders } from 'hono/secure-headers';
 import { sessionOf, type Session } from '../account/accounts';
 import type { App } from '../context';
 import { isDbGone } from '../db/gate';
-import { Refused } from '../problem';
+import { refused } from '../problem';
 import { LRUCache } from 'lru-cache';
 import { addFileRoutes } from './fileRoutes';
 import { addDav } from '../gather/dav';
@@ -37,7 +37,7 @@ function sameOrigin(c: Context): void {
   const foreign =
     (site && site !== 'same-origin' && site !== 'none') ||
     (origin && (!URL.canParse(origin) || new URL(origin).host !== c.req.header('host')));
-  if (foreign) throw new Refused(403, 'This request came from another page.');
+  if (foreign) throw refused('foreign-page');
 }
 
 /** The whole HTTP side: JSON routes from the contract's table, files, progress, and the web application. */
@@ -110,7 +110,7 @@ export function makeHttp(app: App): Hono<Vars> {
   addFileRoutes(http, app);
   addDav(http as unknown as Hono<never>, app);
   http.all('/api/*', (c) => {
-    throw new Refused(404, `There is nothing at ${c.req.path}.`);
+    throw refused('nothing-at', { path: c.req.path });
   });
   addWeb(http, app.config.web);
   return http;

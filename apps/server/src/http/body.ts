@@ -1,7 +1,7 @@
 import type { Context } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import type { ZodType } from 'zod';
-import { Refused } from '../problem';
+import { Refused, refused } from '../problem';
 
 /** What was sent as a schema wants it; told in a sentence when it does not fit. */
 export function checked<T>(schema: ZodType | undefined, value: unknown, what: string): T {
@@ -9,24 +9,23 @@ export function checked<T>(schema: ZodType | undefined, value: unknown, what: st
   const result = schema.safeParse(value);
   if (result.success) return result.data as T;
   const issue = result.error.issues[0];
-  throw new Refused(
-    400,
-    `${what} cannot be read: ${issue?.path.join('.') ? `${issue.path.join('.')}: ` : ''}${issue?.message ?? 'wrong form'}.`,
-  );
+  throw refused('unreadable', {
+    where: [what, ...(issue?.path ?? [])].join('.'),
+    why: issue?.message ?? 'wrong form',
+  });
 }
 
 /** The JSON of a body, waited for so many milliseconds. */
 export async function jsonOf(c: Context, patience: number): Promise<unknown> {
   let timer: ReturnType<typeof setTimeout> | undefined;
   const late = new Promise<never>((_, reject) => {
-    if (Number.isFinite(patience))
-      timer = setTimeout(() => reject(new Refused(408, 'The rest of the request did not come.')), patience);
+    if (Number.isFinite(patience)) timer = setTimeout(() => reject(refused('too-slow')), patience);
   });
   try {
     return await Promise.race([c.req.json(), late]);
   } catch (error) {
     if (error instanceof Refused) throw error;
-    throw new Refused(400, 'What was sent is not JSON.');
+    throw refused('not-json');
   } finally {
     clearTimeout(timer);
   }
@@ -37,6 +36,6 @@ export const limited = (most: number) =>
   bodyLimit({
     maxSize: most,
     onError: () => {
-      throw new Refused(413, 'That is more than can be sent at once. Nothing has been changed.');
+      throw refused('too-large');
     },
   });

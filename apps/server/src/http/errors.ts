@@ -1,11 +1,10 @@
 import type { Context } from 'hono';
 import { isDbGone } from '../db/gate';
-import { Refused } from '../problem';
+import { Refused, refused } from '../problem';
 import { masked } from './guard';
 
 /** The database is away for a moment. */
-export const away = (): Refused =>
-  new Refused(503, 'The database is being started again. Nothing is lost; try again in a moment.');
+export const away = (): Refused => refused('database-away');
 
 /** What an error tells people; null for one that nobody foresaw. */
 function toRefused(error: Error): Refused | null {
@@ -13,13 +12,11 @@ function toRefused(error: Error): Refused | null {
   if (isDbGone(error)) return away();
   const { code } = error as { code?: string };
   // Something it speaks of went in the meantime, or was never in this library.
-  if (code === 'ER_NO_REFERENCED_ROW_2' || code === 'ER_ROW_IS_REFERENCED_2')
-    return new Refused(409, 'Something this speaks of is no longer here. Nothing has been changed.');
-  if (code === 'ER_LOCK_DEADLOCK' || code === 'ER_LOCK_WAIT_TIMEOUT')
-    return new Refused(409, 'Somebody else is changing the same just now. Try again in a moment.');
+  if (code === 'ER_NO_REFERENCED_ROW_2' || code === 'ER_ROW_IS_REFERENCED_2') return refused('something-gone');
+  if (code === 'ER_LOCK_DEADLOCK' || code === 'ER_LOCK_WAIT_TIMEOUT') return refused('busy');
   if (code === 'ER_DATA_TOO_LONG' || code === 'ER_TRUNCATED_WRONG_VALUE' || code === 'ER_WARN_DATA_OUT_OF_RANGE')
-    return new Refused(400, 'Something that was sent does not fit. Nothing has been changed.');
-  if (code === 'ER_DUP_ENTRY') return new Refused(409, 'This is here already. Nothing has been changed.');
+    return refused('does-not-fit');
+  if (code === 'ER_DUP_ENTRY') return refused('here-already');
   return null;
 }
 
@@ -27,9 +24,8 @@ function toRefused(error: Error): Refused | null {
 export function tellError(error: Error, c: Context): Response {
   const said = toRefused(error);
   if (!said) console.error(`${c.req.method} ${masked(c.req.path)}:`, error);
-  const { status, message, detail } =
-    said ?? new Refused(500, 'Something went wrong here. Nothing is lost; try again.');
-  return c.json({ type: 'about:blank', title: message, status, ...(detail ? { detail } : {}) }, status, {
+  const { status, message, saying } = said ?? refused('unexpected');
+  return c.json({ type: 'about:blank', title: message, status, ...saying }, status, {
     'content-type': 'application/problem+json',
     ...(status === 503 ? { 'retry-after': '5' } : {}),
     // What is left of a body that nobody reads is not waited for.

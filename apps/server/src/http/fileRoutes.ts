@@ -1,3 +1,4 @@
+import { msg } from '@lingui/core/macro';
 import contentDisposition from 'content-disposition';
 import { downloadZip } from 'client-zip';
 import type { Context, Hono } from 'hono';
@@ -10,12 +11,13 @@ import sharp from 'sharp';
 import { derivedBase, type App } from '../context';
 import { isFull } from '../intake/space';
 import { mimeOf } from '../media/sniff';
-import { freeNames, zipOf } from '../picture/zip';
-import { notFound, Refused } from '../problem';
+import { freeNames, MISSING, zipOf } from '../picture/zip';
+import { notFound, refused } from '../problem';
 import { LRUCache } from 'lru-cache';
 import { guestCopy } from '../share/guestCopy';
 import { guestPicture, guestPictures, shareOfToken } from '../share/shares';
 import { libraryFolder } from '../vault/vault';
+import { speechFor } from '../words/reader';
 import { guard, type Vars } from './guard';
 import { sendFile } from '../files/send';
 import { addProgress } from './progress';
@@ -28,13 +30,13 @@ const derivedFile = (app: App, sha: string, size: 'small' | 'large') => ({
 });
 
 function sizeOf(text: string | undefined): 'small' | 'large' {
-  if (text !== 'small' && text !== 'large') throw notFound('This size');
+  if (text !== 'small' && text !== 'large') throw notFound('page');
   return text;
 }
 
 const idOf = (c: Context, name: string): number => {
   const id = Number(c.req.param(name));
-  if (!Number.isSafeInteger(id) || id < 1) throw notFound('This');
+  if (!Number.isSafeInteger(id) || id < 1) throw notFound('page');
   return id;
 };
 
@@ -80,7 +82,7 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     const session = guard(c, 'relative');
     const sha = c.req.param('sha');
     const size = sizeOf(c.req.param('size'));
-    if (!/^[0-9a-f]{64}$/.test(sha)) throw notFound('This picture');
+    if (!/^[0-9a-f]{64}$/.test(sha)) throw notFound('picture');
     const key = `${session.library} ${sha}`;
     if (!belongs.get(key)) {
       if (
@@ -88,7 +90,7 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
           .where({ library_id: session.library, sha256: Buffer.from(sha, 'hex') })
           .first('id'))
       )
-        throw notFound('This picture');
+        throw notFound('picture');
       belongs.set(key, true);
     }
     const { file, mime } = derivedFile(app, sha, size);
@@ -104,7 +106,7 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
         .first('p.vault_path', 'p.format', 'p.name', 'p.sha256', 'l.slug')) as
         { vault_path: string; format: string; name: string; sha256: Buffer; slug: string } | undefined;
     const row = await find();
-    if (!row) throw notFound('This picture');
+    if (!row) throw notFound('picture');
     const sent = {
       mime: mimeOf(row.format),
       etag: `"${row.sha256.toString('hex').slice(0, 32)}"`,
@@ -131,13 +133,15 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
       .first('f.id', 'f.x', 'f.y', 'f.w', 'f.h', 'p.sha256', 'p.width', 'p.height')) as
       | { id: number; x: number; y: number; w: number; h: number; sha256: Buffer; width: number; height: number }
       | undefined;
-    if (!row) throw notFound('This face');
+    if (!row) throw notFound('face');
     const file = await portraitFile(app, { ...row, sha: row.sha256.toString('hex') });
     return sendFile(c, file, { mime: 'image/webp', etag: `"face-${id}"`, cache: FOREVER });
   });
 
-  http.get('/api/zip/:token', (c) => {
-    const { name, body } = zipOf(app, guard(c, 'relative'), c.req.param('token'));
+  http.get('/api/zip/:token', async (c) => {
+    const session = guard(c, 'relative');
+    const speech = await speechFor(app, { ...session, wishes: c.req.header('accept-language') });
+    const { name, body } = zipOf(app, session, c.req.param('token'), speech);
     return new Response(body, {
       headers: {
         'content-type': 'application/zip',
@@ -152,16 +156,13 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
   http.get('/api/guest/:token/pictures/:id/:size', async (c) => {
     const share = await shareOfToken(app, c.req.param('token'));
     const picture = await guestPicture(app, share, idOf(c, 'id'));
-    if (!picture) throw notFound('This picture');
+    if (!picture) throw notFound('picture');
     const sha = picture.sha256.toString('hex');
     if (c.req.param('size') === 'original') {
       const { file, format } = await guestCopy(app, picture).catch((error: unknown) => {
-        if (isFull(error)) throw new Refused(507, 'There is no room here just now to get this ready. Try again later.');
+        if (isFull(error)) throw refused('no-room-now');
         console.error('a copy for guests:', error instanceof Error ? error.message : error);
-        throw new Refused(
-          422,
-          'This file cannot be given without what is written inside it, so it is not given at all. Ask whoever shared it.',
-        );
+        throw refused('not-cleanable');
       });
       const sent = { mime: mimeOf(format), etag: `"${sha.slice(0, 32)}-guest"`, cache: 'private, no-cache' };
       const saveAs = withEnding(picture.name, format);
@@ -175,8 +176,9 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
   http.get('/api/guest/:token/zip', async (c) => {
     const share = await shareOfToken(app, c.req.param('token'));
     const pictures = await guestPictures(app, share);
-    if (pictures.length === 0) throw new Refused(404, 'There is nothing in this share yet.');
+    if (pictures.length === 0) throw refused('share-empty');
     const free = freeNames();
+    const speech = await speechFor(app, { library: share.library_id, wishes: c.req.header('accept-language') });
     async function* files() {
       const missing: string[] = [];
       for (const p of pictures) {
@@ -198,9 +200,9 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
       }
       if (missing.length)
         yield {
-          name: free('What is missing here.txt'),
+          name: free(`${speech._(MISSING)}.txt`),
           lastModified: new Date(),
-          input: `These files could not be put in, since they cannot be given without what is written inside them. Ask whoever shared them:\r\n\r\n${missing.join('\r\n')}\r\n`,
+          input: `${speech._(msg`These files are missing because they can’t be shared without what is written inside them. Ask whoever sent you the link:`)}\r\n\r\n${missing.join('\r\n')}\r\n`,
         };
     }
     const zip = downloadZip(files());

@@ -13,7 +13,7 @@ import { albumsPerFolder, answerOffer, batchPictures } from '../intake/offers';
 import { fingerprints } from '../intake/receive';
 import { roomLeft } from '../intake/space';
 import { playable, stopConverting } from '../picture/clips';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 
 type Names =
   | 'batches'
@@ -54,7 +54,7 @@ const done = { done: true } as const;
 export function gatherHandlers(app: App): Handlers {
   const which = async (library: number, { ids, batch }: { ids?: number[] | undefined; batch?: number | undefined }) => {
     const wanted = ids ?? (batch === undefined ? [] : await batchPictures(app.db, library, batch));
-    if (wanted.length === 0) throw new Refused(400, 'There are no pictures to number.');
+    if (wanted.length === 0) throw refused('nothing-to-number');
     return wanted;
   };
   const room = async (library: number) => ({ ...(await roomLeft(app)), full: app.full.has(library) });
@@ -62,7 +62,7 @@ export function gatherHandlers(app: App): Handlers {
     batches: async (_, { session }) => ({ batches: await listBatches(app, session.library) }),
     batch: async ({ params }, { session }) => {
       const [batch] = await listBatches(app, session.library, 1, params.id);
-      if (!batch) throw notFound('This batch');
+      if (!batch) throw notFound('batch');
       return batch;
     },
     openBatch: ({ body }, { session }) =>

@@ -2,7 +2,7 @@ import type { Part } from '@gemmel/contract';
 import type { Context } from 'hono';
 import { may } from '../account/part';
 import type { Session } from '../account/accounts';
-import { Refused } from '../problem';
+import { refused } from '../problem';
 
 /** What a request carries through the routes. */
 export interface Vars {
@@ -23,10 +23,10 @@ export const TOKEN = 'x-gemmel-token';
 /** Refuses whoever has too small a part, and everything that changes something without this session's own token. */
 export function guard(c: Context<Vars>, least: Part): Session {
   const session = c.get('session');
-  if (least !== 'nobody' && !session) throw new Refused(401, 'Please sign in.');
-  if (!may(session?.part ?? 'nobody', least)) throw new Refused(403, 'Your part in this library does not allow that.');
+  if (least !== 'nobody' && !session) throw refused('sign-in');
+  if (!may(session?.part ?? 'nobody', least)) throw refused('not-allowed');
   if (least !== 'nobody' && c.req.method !== 'GET' && c.req.header(TOKEN) !== session?.csrf)
-    throw new Refused(403, 'This page is out of date. Load it again.');
+    throw refused('page-stale');
   return session as Session;
 }
 

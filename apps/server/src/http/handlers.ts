@@ -66,9 +66,8 @@ export function handlersOf(app: App, forget: (token: string) => void): Handlers 
     albums: async (_, { session }) => ({ albums: await listAlbums(app, session.library) }),
     album: ({ params }, { session }) => albumOf(app, session.library, params.id),
     makeAlbum: async ({ body }, { session }) => {
-      if (body.event !== undefined) await refuseForeign(app.db, session.library, 'events', [body.event], 'This event');
-      if (body.folder !== undefined)
-        await refuseForeign(app.db, session.library, 'folders', [body.folder], 'This folder');
+      if (body.event !== undefined) await refuseForeign(app.db, session.library, 'events', [body.event], 'event');
+      if (body.folder !== undefined) await refuseForeign(app.db, session.library, 'folders', [body.folder], 'file');
       if (body.question) return makeSmartAlbum(app, session, body.name, body.question);
       const ids =
         body.event !== undefined

@@ -1,7 +1,7 @@
 import type { Context, Next } from 'hono';
 import { hostname, networkInterfaces } from 'node:os';
 import type { App } from '../context';
-import { Refused } from '../problem';
+import { refused } from '../problem';
 
 /** How long the machine's addresses are remembered, in ms: a router may give it another. */
 const FRESH = 10_000;
@@ -51,10 +51,10 @@ export function onlyOwnNames({ config }: App) {
     const host = c.req.header('host') ?? new URL(c.req.url).host;
     const name = nameIn(host);
     if (!isOwn(name))
-      throw new Refused(
-        421,
-        `Gemmel does not answer to the name “${name.slice(0, 100)}”. If that is its address, write {"names": ["${name.slice(0, 100)}"]} into settings.json in its data folder and start it again.`,
-      );
+      throw refused('unknown-host', {
+        name: name.slice(0, 100),
+        setting: JSON.stringify({ names: [name.slice(0, 100)] }),
+      });
     await next();
   };
 }

@@ -4,6 +4,7 @@ import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import {
   addressAsKept,
   beginSession,
+  chooseLanguage,
   endSession,
   keptAlready,
   makeKeeper,
@@ -15,11 +16,11 @@ import { addressOf } from '../account/address';
 import { Guessing } from '../account/guessing';
 import { rightCode } from '../account/setUp';
 import type { App } from '../context';
-import { Refused } from '../problem';
+import { refused } from '../problem';
 import { type Vars, COOKIE, type Call } from './guard';
 import { fromHere } from './hosts';
 
-type Names = 'me' | 'firstRun' | 'signIn' | 'signOut';
+type Names = 'me' | 'firstRun' | 'signIn' | 'signOut' | 'chooseLanguage';
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
 
 /** The mark of a browser that somebody was let in from before. */
@@ -55,8 +56,7 @@ export function signInHandlers(app: App, forget: (token: string) => void): Handl
       if (await app.db('members').first('id')) throw keptAlready();
       if (needsCode(app, c))
         await guessing.attempt(tryingAs(c, 'set-up code'), async () => {
-          if (!rightCode(app.config.setUpCode, body.code))
-            throw new Refused(401, 'This is not the set-up code that Gemmel printed when it was started.');
+          if (!rightCode(app.config.setUpCode, body.code)) throw refused('wrong-code');
         });
       return signInto(c, await beginSession(app, 1, await makeKeeper(app, body)), addressAsKept(body.email));
     },
@@ -64,6 +64,10 @@ export function signInHandlers(app: App, forget: (token: string) => void): Handl
       const address = addressAsKept(body.email);
       const token = await guessing.attempt(tryingAs(c, address), () => signIn(app, address, body.password));
       return signInto(c, token, address);
+    },
+    chooseLanguage: async ({ body }, { session }) => {
+      await chooseLanguage(app, session.member, body.language);
+      return { done: true };
     },
     signOut: async (_, { c }) => {
       const token = getCookie(c, COOKIE) ?? '';

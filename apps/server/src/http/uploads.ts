@@ -8,17 +8,15 @@ import type { Session } from '../account/accounts';
 import type { App } from '../context';
 import { received, waitingItem } from '../intake/receive';
 import { needRoom, roomLeft } from '../intake/space';
-import { Refused } from '../problem';
+import { Refused, refused } from '../problem';
 import { discard } from '../vault/vault';
 import { guard, type Vars } from './guard';
 
 /** What a refused upload is told, in the protocol's own shape. */
-const told = (status_code: number, title: string) => ({
-  status_code,
-  body: JSON.stringify({ type: 'about:blank', title, status: status_code }),
+const told = ({ status, message, saying }: Refused) => ({
+  status_code: status,
+  body: JSON.stringify({ type: 'about:blank', title: message, status, ...saying }),
 });
-
-const FULL = 'The disk is full. What is stored is safe; it goes on by itself when there is room.';
 
 /**
  * Uploads that can be resumed (tus 1.0: creation, creation with upload, termination). An upload goes by the number of its
@@ -29,12 +27,12 @@ export function addUploads(http: Hono<Vars>, app: App): void {
   const sessions = new WeakMap<object, Session>();
   const libraryOf = (request: object): number => {
     const session = sessions.get(request);
-    if (!session) throw told(401, 'Please sign in.');
+    if (!session) throw told(refused('sign-in'));
     return session.library;
   };
   const wanted = async (request: object, id: string) => {
     const item = await waitingItem(app, libraryOf(request), Number(id)).catch(() => null);
-    if (!item) throw told(410, 'This file is no longer waited for.');
+    if (!item) throw told(refused('no-longer-waited-for'));
     return item;
   };
   const server = new Server({
@@ -43,15 +41,14 @@ export function addUploads(http: Hono<Vars>, app: App): void {
     relativeLocation: true,
     namingFunction: (request, metadata) => {
       const id = metadata?.['item'] ?? '';
-      if (!/^\d{1,10}$/.test(id)) throw told(400, 'An upload must say which file of a batch it is.');
+      if (!/^\d{1,10}$/.test(id)) throw told(refused('which-file'));
       return id;
     },
     onUploadCreate: async (request, upload) => {
       const item = await wanted(request, upload.id);
-      if (upload.size !== Number(item.bytes))
-        throw told(400, 'The file is not as long as was announced. Choose it again.');
+      if (upload.size !== Number(item.bytes)) throw told(refused('not-as-announced'));
       await needRoom(app, Number(item.bytes)).catch(() => {
-        throw told(507, FULL);
+        throw told(refused('full-disk'));
       });
       return {};
     },
@@ -73,8 +70,8 @@ export function addUploads(http: Hono<Vars>, app: App): void {
     },
     onResponseError: async (_, error) => {
       if ('status_code' in error && error.status_code && error.status_code < 500) return undefined;
-      if ((await roomLeft(app)).left < 1_000_000) return told(507, FULL);
-      if (error instanceof Refused) return told(error.status, error.message);
+      if ((await roomLeft(app)).left < 1_000_000) return told(refused('full-disk'));
+      if (error instanceof Refused) return told(error);
       return undefined;
     },
   });

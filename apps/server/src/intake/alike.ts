@@ -43,7 +43,6 @@ declare module '../jobs/kind' {
 export const alikeJob = defineJob({
   kind: 'alike',
   answers: true,
-  what: 'Finding pictures that nearly show the same',
   priority: 6,
   run: markAlike,
 });

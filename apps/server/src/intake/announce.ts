@@ -1,9 +1,10 @@
+import { reason } from '@gemmel/contract';
 import { pairFiles, type Numbering } from '@gemmel/core';
 import { readdir, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { chunks, type App } from '../context';
 import { ask } from '../jobs/jobs';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 import { settleBatch } from './items';
 
 /** A file that is announced: its path as it was dropped or found, and where to read it from when it lies on this machine. */
@@ -22,6 +23,8 @@ export type Way = 'browser' | 'card' | 'watched' | 'phone' | 'folder';
 export interface Opening {
   way?: Way;
   source?: number;
+  /** Whether the name is that of its source, to which the day belongs. */
+  bySource?: boolean;
   numbering?: Numbering | undefined;
   /** Left open for more files to come: a phone that is still delivering. */
   open?: boolean;
@@ -38,11 +41,11 @@ export const numberColumns = (numbering: Numbering | undefined) =>
       }
     : {};
 
-/** Opens a batch. Files that lie on this machine are taken in at once; the others wait for their bytes. */
+/** Opens a batch by its name; null for files that came without a folder. Files that lie on this machine are taken in at once; the others wait for their bytes. */
 export async function openBatch(
   app: App,
   library: number,
-  name: string,
+  name: string | null,
   files: readonly Announced[],
   opening: Opening = {},
 ): Promise<{ id: number; items: number[] }> {
@@ -50,7 +53,8 @@ export async function openBatch(
   const result = await db.transaction(async (trx) => {
     const [id] = await trx('batches').insert({
       library_id: library,
-      name: name.slice(0, 160),
+      name: (name ?? '').slice(0, 160),
+      named: name === null ? 'loose' : opening.bySource ? 'source' : 'given',
       way: opening.way ?? 'browser',
       source_id: opening.source ?? null,
       ...numberColumns(opening.numbering),
@@ -102,7 +106,7 @@ export async function stopBatch(app: App, library: number, batch: number): Promi
     .db('batches')
     .where({ id: batch, library_id: library, state: 'coming' })
     .update({ state: 'stopped' });
-  if (!stopped) throw new Refused(409, 'This batch is no longer coming in.');
+  if (!stopped) throw refused('not-coming');
   const items = await app.db('batch_items').where({ batch_id: batch, state: 'received' }).select('id');
   for (const some of chunks(items, 500))
     await app
@@ -123,7 +127,7 @@ export async function resumeBatch(app: App, library: number, batch: number): Pro
     .db('batches')
     .where({ id: batch, library_id: library, state: 'stopped' })
     .update({ state: 'coming' });
-  if (!going) throw new Refused(409, 'This batch was not stopped.');
+  if (!going) throw refused('not-stopped');
   await askReceived(app, library, batch);
   await settleBatch(app, library, batch);
 }
@@ -142,11 +146,15 @@ export async function askReceived(app: App, library: number, batch: number): Pro
 /** Gives up the files of a batch that never came: they are named as left out, and the batch can end. */
 export async function giveUpWaiting(app: App, library: number, batch: number): Promise<void> {
   const row = await app.db('batches').where({ id: batch, library_id: library }).first('id');
-  if (!row) throw notFound('This batch');
+  if (!row) throw notFound('batch');
   await app
     .db('batch_items')
     .where({ batch_id: batch, state: 'waiting' })
-    .update({ state: 'skipped', reason: 'never arrived', finished_at: app.db.raw('UTC_TIMESTAMP(3)') });
+    .update({
+      state: 'skipped',
+      reason: JSON.stringify(reason('never-arrived')),
+      finished_at: app.db.raw('UTC_TIMESTAMP(3)'),
+    });
   await app.db('batches').where({ id: batch, state: 'stopped' }).update({ state: 'coming' });
   await askReceived(app, library, batch);
   await settleBatch(app, library, batch);

@@ -1,3 +1,4 @@
+import { reason, type Saying } from '@gemmel/contract';
 import { pairFiles } from '@gemmel/core';
 import { createWriteStream } from 'node:fs';
 import { stat, unlink } from 'node:fs/promises';
@@ -7,6 +8,7 @@ import { createHash } from 'node:crypto';
 import yauzl from 'yauzl';
 import type { App } from '../context';
 import { ask } from '../jobs/jobs';
+import { Failed } from '../problem';
 import { discard } from '../vault/vault';
 import { finishItem, incomingFile, type Item } from './items';
 import { isFull, needRoom } from './space';
@@ -40,7 +42,7 @@ function entriesOf(zip: yauzl.ZipFile): Promise<yauzl.Entry[]> {
     const all: yauzl.Entry[] = [];
     zip.on('entry', (entry: yauzl.Entry) => {
       if (!nameOf(entry).endsWith('/')) all.push(entry);
-      if (all.length > MOST_FILES) reject(new Error('holds more files than any household has'));
+      if (all.length > MOST_FILES) reject(new Failed(reason('archive-too-many')));
       else zip.readEntry();
     });
     zip.on('end', () => resolve(all));
@@ -64,9 +66,10 @@ export async function openArchive(app: App, library: number, item: Item, file: s
     zip = await openZip(file);
     entries = await entriesOf(zip);
   } catch (error) {
-    const reason = error instanceof Error && /more files/.test(error.message) ? error.message : 'is a damaged archive';
     await discard(file);
-    return finishItem(app, library, item, 'skipped', { reason });
+    return finishItem(app, library, item, 'skipped', {
+      reason: error instanceof Failed ? error.saying : reason('archive-damaged'),
+    });
   }
   try {
     const stem = item.path.replace(/\.zip$/i, '');
@@ -76,7 +79,7 @@ export async function openArchive(app: App, library: number, item: Item, file: s
     if (size > SMALL && size > packed * MOST_GROWTH) {
       await discard(file);
       return await finishItem(app, library, item, 'skipped', {
-        reason: 'claims to hold far more than it can: it is not opened',
+        reason: reason('archive-bomb'),
       });
     }
     await needRoom(app, size);
@@ -123,7 +126,7 @@ export async function openArchive(app: App, library: number, item: Item, file: s
     zip.close();
   }
   await discard(file);
-  await finishItem(app, library, item, 'opened', { reason: 'is an archive: its files came in one by one' });
+  await finishItem(app, library, item, 'opened', { reason: reason('archive-opened') });
 }
 
 async function takeOut(
@@ -134,10 +137,10 @@ async function takeOut(
   { item, entry, name }: Entry,
 ): Promise<void> {
   const about = { id: item, batch_id: archive.batch_id };
-  const refuse = (reason: string) => finishItem(app, library, about, 'skipped', { reason });
-  if (!inside(name)) return refuse('has a name that leads out of its archive');
-  if (entry.isEncrypted()) return refuse('is locked with a password');
-  if (/\.(zip|7z|rar|tar|gz)$/i.test(name)) return refuse('is an archive inside an archive: unpack it first');
+  const refuse = (why: Saying) => finishItem(app, library, about, 'skipped', { reason: why });
+  if (!inside(name)) return refuse(reason('archive-leads-out'));
+  if (entry.isEncrypted()) return refuse(reason('archive-locked'));
+  if (/\.(zip|7z|rar|tar|gz)$/i.test(name)) return refuse(reason('archive-inside'));
   const target = incomingFile(app, item);
   const hash = createHash('sha256');
   let bytes = 0;
@@ -157,7 +160,7 @@ async function takeOut(
   } catch (error) {
     await unlink(target).catch(() => undefined);
     if (isFull(error)) throw error;
-    return refuse('is damaged inside its archive');
+    return refuse(reason('archive-file-damaged'));
   }
   await app
     .db('batch_items')

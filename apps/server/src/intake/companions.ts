@@ -1,3 +1,4 @@
+import { reason } from '@gemmel/contract';
 import { LONGEST_HALF } from '@gemmel/core';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
@@ -29,8 +30,8 @@ export async function joinMain(
     if (!word) return alone(app, item);
     await fetched();
     await discard(file);
-    const reason = `belongs to ${main?.path.split('/').pop() ?? 'another file'}, which was not taken in`;
-    await finishItem(app, library, item, 'skipped', { reason });
+    const name = main?.path.split('/').pop() ?? item.path;
+    await finishItem(app, library, item, 'skipped', { reason: reason('main-left-out', { name }) });
     return 'done';
   }
   const sha256 = await fetched();

@@ -21,7 +21,7 @@ export async function settleConflict(
 ): Promise<{ act: number | null }> {
   const find = async (db: App['db']) => {
     const row = (await db('said_conflicts').where({ id, library_id: by.library }).first()) as Row | undefined;
-    if (!row) throw notFound('This difference');
+    if (!row) throw notFound('difference');
     return row;
   };
   const asked = await find(app.db);

@@ -1,3 +1,4 @@
+import { reason } from '@gemmel/contract';
 import type { Numbering } from '@gemmel/core';
 import { parse } from 'csv-parse/sync';
 import { mkdir, readdir, readFile, rename, stat } from 'node:fs/promises';
@@ -50,7 +51,7 @@ export async function keepAlbumList(app: App, library: number, item: Item, file:
   if (!lines?.length) return false;
   await mkdir(listFolder(app), { recursive: true });
   await rename(file, path.join(listFolder(app), `${item.batch_id}-${item.id}.csv`));
-  await finishItem(app, library, item, 'opened', { reason: 'says which albums the pictures belong to' });
+  await finishItem(app, library, item, 'opened', { reason: reason('list-read') });
   return true;
 }
 
@@ -123,7 +124,6 @@ declare module '../jobs/kind' {
 export const followJob = defineJob({
   kind: 'follow',
   answers: true,
-  what: 'Numbering files and making the albums of a list',
   priority: 2,
   run: follow,
 });

@@ -1,3 +1,4 @@
+import { reason, type Saying } from '@gemmel/contract';
 import { isMedia } from '@gemmel/core';
 import { mkdir, rename, stat } from 'node:fs/promises';
 import path from 'node:path';
@@ -88,7 +89,7 @@ export async function intake(app: App, job: Job): Promise<void> {
     await takeIn(app, library, item, file, sidecars.files);
   } catch (error) {
     if (!(error instanceof Gone)) throw error;
-    await finishItem(app, library, item, 'skipped', { reason: 'could not be read: it has gone or is locked' });
+    await finishItem(app, library, item, 'skipped', { reason: reason('gone-or-locked') });
   }
 }
 
@@ -99,19 +100,19 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
   if (known) return alreadyHere(app, library, item, file, known);
   if ((await stat(file)).size === 0) {
     await discard(file);
-    return finishItem(app, library, item, 'skipped', { reason: 'is empty: it holds no bytes at all' });
+    return finishItem(app, library, item, 'skipped', { reason: reason('empty') });
   }
   const head = await headOf(file);
   if (isZip(head)) return openArchive(app, library, item, file);
   if (await keepAlbumList(app, library, item, file)) return;
   const kind = sniff(head, item.path);
-  if (!kind && isClosed(head, item.path)) return setAside(app, library, item, file, new Closed().message);
+  if (!kind && isClosed(head, item.path)) return setAside(app, library, item, file, new Closed().saying);
   if (!kind) {
     if (!(await holdForPhone(app, item.id, file))) await discard(file);
     return finishItem(app, library, item, 'skipped', { reason: notAPicture(item.path) });
   }
   if (kind.format === 'png' && (await talksWithoutEnd(file)))
-    return setAside(app, library, item, file, 'holds a text that unpacks without end: it is not opened');
+    return setAside(app, library, item, file, reason('text-bomb'));
   const inside = kind.raw ? await pictureInside(file, `${file}.inside`) : null;
   try {
     const [metadata, result] = await Promise.all([
@@ -126,7 +127,7 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
           inside,
         },
         { name: 'prepare' },
-      ) as Promise<{ ok: true; prepared: Prepared } | { ok: false; reason: string }>,
+      ) as Promise<{ ok: true; prepared: Prepared } | { ok: false; reason: Saying }>,
     ]);
     if (!result.ok) return await setAside(app, library, item, file, result.reason);
     const { lat, lon } = metadata.said;
@@ -142,19 +143,19 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
   }
 }
 
-function notAPicture(name: string): string {
+function notAPicture(name: string): Saying {
   const extension = name.split('.').pop()?.toLowerCase() ?? '';
-  return isMedia(extension) ? `is not a picture, although its name ends in .${extension}` : 'is not a picture or clip';
+  return isMedia(extension) ? reason('not-by-its-ending', { ending: extension }) : reason('not-a-picture');
 }
 
 /** Damaged files are kept, out of the way, so that nothing somebody had is thrown away. */
-async function setAside(app: App, library: number, item: Item, file: string, reason: string): Promise<void> {
+async function setAside(app: App, library: number, item: Item, file: string, why: Saying): Promise<void> {
   const folder = path.join(app.paths.aside, item.slug, String(item.batch_id));
   await mkdir(folder, { recursive: true });
   await rename(file, path.join(folder, `${item.id}`)).catch(async (error: NodeJS.ErrnoException) => {
     if (error.code !== 'ENOENT') throw error;
   });
-  await finishItem(app, library, item, 'aside', { reason: `${reason}; the file is kept aside` });
+  await finishItem(app, library, item, 'aside', { reason: why });
 }
 
 declare module '../jobs/kind' {
@@ -167,10 +168,9 @@ declare module '../jobs/kind' {
 export const intakeJob = defineJob({
   kind: 'intake',
   answers: true,
-  what: 'Taking in a file',
   priority: 1,
   run: intake,
-  gaveUp: async (app, job, reason) => {
+  gaveUp: async (app, job, why) => {
     const item = await app.db('batch_items').where({ id: job.about, state: 'received' }).first('batch_id');
     if (!item) return;
     await app
@@ -178,7 +178,7 @@ export const intakeJob = defineJob({
       .where('id', job.about)
       .update({
         state: 'failed',
-        reason: `could not be taken in: ${reason}`.slice(0, 400),
+        reason: JSON.stringify(why),
         finished_at: app.db.raw('UTC_TIMESTAMP(3)'),
       });
     await settleBatch(app, job.library, item.batch_id);

@@ -1,4 +1,5 @@
-import type { FileRole, VaultLayout } from '@gemmel/core';
+import type { BatchName, Saying } from '@gemmel/contract';
+import type { FileRole, Language, VaultLayout } from '@gemmel/core';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
@@ -18,6 +19,9 @@ export interface Item {
   sha256: Buffer | null;
   batch_state: string;
   batch_name: string;
+  batch_named: BatchName['named'];
+  batch_created: string;
+  language: Language;
   slug: string;
   layout: VaultLayout;
   recognise: number;
@@ -47,6 +51,9 @@ export async function itemOf(db: Db, library: number, id: number): Promise<Item 
       'i.sha256',
       'b.state as batch_state',
       'b.name as batch_name',
+      'b.named as batch_named',
+      'b.created_at as batch_created',
+      'l.language',
       'l.slug',
       'l.layout',
       'l.recognise',
@@ -60,12 +67,17 @@ export async function finishItem(
   library: number,
   item: { id: number; batch_id: number },
   outcome: Outcome,
-  more: { reason?: string; picture_id?: number; sha256?: Buffer; mended?: boolean } = {},
+  { reason, ...more }: { reason?: Saying; picture_id?: number; sha256?: Buffer; mended?: boolean } = {},
 ): Promise<void> {
   const { db } = app;
   await db('batch_items')
     .where({ id: item.id, library_id: library })
-    .update({ ...more, state: outcome, finished_at: db.raw('UTC_TIMESTAMP(3)') });
+    .update({
+      ...more,
+      ...(reason ? { reason: JSON.stringify(reason) } : {}),
+      state: outcome,
+      finished_at: db.raw('UTC_TIMESTAMP(3)'),
+    });
   await afterItem(app, library, item);
 }
 

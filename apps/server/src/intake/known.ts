@@ -1,3 +1,4 @@
+import { reason } from '@gemmel/contract';
 import type { App } from '../context';
 import { discard } from '../vault/vault';
 import { mendWith } from '../vault/whole';
@@ -12,8 +13,6 @@ export async function alreadyHere(app: App, library: number, item: Item, file: s
   await finishItem(app, library, item, 'known', {
     picture_id: picture,
     mended: mended > 0,
-    reason: mended
-      ? 'is already here; what was stored had been damaged or lost, and this copy has put it right'
-      : 'is already here',
+    reason: mended ? reason('already-here-mended') : reason('already-here'),
   });
 }

@@ -1,10 +1,12 @@
-import type { Batch, BatchItem, SaidConflict } from '@gemmel/contract';
+import { reason, type Batch, type BatchItem, type SaidConflict } from '@gemmel/contract';
 import type { App } from '../context';
+import { sayingIn } from '../problem';
 import { batchFolders } from './offers';
 
 interface Row {
   id: number;
   name: string;
+  named: Batch['named'];
   state: Batch['state'];
   offer: Batch['offer'];
   created_at: string;
@@ -35,6 +37,7 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
     .select(
       'b.id',
       'b.name',
+      'b.named',
       'b.state',
       'b.created_at',
       'b.way',
@@ -99,7 +102,9 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       .whereRaw("(role = 'main' OR state <> 'known')")
       .orderByRaw("FIELD(state, 'failed', 'aside', 'skipped', 'known')")
       .limit(50)
-      .select('id', 'path', 'state', 'reason')) as Batch['leftOut'];
+      .select('id', 'path', 'state', 'reason')) as (Omit<Batch['leftOut'][number], 'reason'> & {
+      reason: string | null;
+    })[];
     const folders = row.state === 'done' && row.offer === 'open' ? await batchFolders(app, library, row.id) : [];
     const [{ conflicts }] = (await db('said_conflicts')
       .where({ batch_id: row.id, settled: false })
@@ -112,6 +117,7 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
     result.push({
       id: row.id,
       name: row.name,
+      named: row.named,
       state: row.state,
       counts: count,
       share: count.total ? (count.total - left) / count.total : 1,
@@ -128,7 +134,7 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       createdAt: `${row.created_at.replace(' ', 'T')}Z`,
       offer: row.offer,
       albums: albums.filter((album) => album.batch_id === row.id).map(({ id, name }) => ({ id, name })),
-      leftOut: leftOut.map((one) => ({ ...one, reason: one.reason ?? 'could not be taken in' })),
+      leftOut: leftOut.map((one) => ({ ...one, reason: sayingIn(one.reason) ?? reason('unexpected', { why: '' }) })),
       covers: covers.map((c) => c.sha256.toString('hex')),
     });
   }
@@ -181,7 +187,7 @@ export async function listItems(
       bytes: Number(row.bytes),
       state: row.state,
       role: row.role,
-      reason: row.reason,
+      reason: sayingIn(row.reason),
       picture: row.picture_id,
       sha: row.sha256?.toString('hex') ?? null,
       alike: row.role === 'main' && row.state === 'stored' && row.alike_id !== null,

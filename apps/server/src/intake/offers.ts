@@ -3,7 +3,7 @@ import { perform, type Act, type By } from '../act/perform';
 import { insertAlbum } from '../album/albums';
 import type { App } from '../context';
 import type { Db } from '../db/open';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 
 interface Offered {
   id: number;
@@ -49,10 +49,10 @@ export async function batchFolders(
 async function openOffer({ trx, library, hold }: Act, batch: number): Promise<Offered> {
   await hold('batches', [batch]);
   const row = await trx('batches').where({ id: batch, library_id: library }).first();
-  if (!row) throw notFound('This batch');
+  if (!row) throw notFound('batch');
   const made =
     row.offer === 'made' && (await trx('albums').where('batch_id', batch).whereNull('removed_at').first('id'));
-  if (made) throw new Refused(409, 'The album of this batch is already made.');
+  if (made) throw refused('album-made');
   return row;
 }
 

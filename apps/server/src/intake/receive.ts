@@ -1,6 +1,7 @@
+import { reason } from '@gemmel/contract';
 import type { App } from '../context';
 import { ask } from '../jobs/jobs';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 import { rename, stat } from 'node:fs/promises';
 import { knownWhole } from '../vault/whole';
 import { finishItem, incomingFile } from './items';
@@ -20,7 +21,7 @@ export async function waitingItem(app: App, library: number, id: number): Promis
     .db('batch_items')
     .where({ id, library_id: library })
     .first('id', 'batch_id', 'state', 'bytes', 'role', 'main_id');
-  if (!item) throw notFound('This file of the batch');
+  if (!item) throw notFound('file');
   return item.state === 'waiting' ? item : null;
 }
 
@@ -30,8 +31,7 @@ export async function received(app: App, library: number, id: number, file: stri
   const item = await waitingItem(app, library, id);
   if (!item) return;
   const { size } = await stat(file);
-  if (size !== Number(item.bytes))
-    throw new Refused(400, 'The file did not arrive whole. Nothing is lost; send it again.');
+  if (size !== Number(item.bytes)) throw refused('not-whole');
   await rename(file, incomingFile(app, id));
   await db('batch_items').where({ id, state: 'waiting' }).update({ state: 'received' });
   // A file whose sidecar arrives last has been waiting for it.
@@ -67,7 +67,11 @@ export async function fingerprints(
     const picture = await knownWhole(app, library, print);
     if (picture === null) continue;
     known.push(item);
-    await finishItem(app, library, mine, 'known', { picture_id: picture, reason: 'is already here', sha256: print });
+    await finishItem(app, library, mine, 'known', {
+      picture_id: picture,
+      reason: reason('already-here'),
+      sha256: print,
+    });
   }
   return known;
 }

@@ -1,4 +1,4 @@
-import { searchable, vaultFolder, withoutTail, type Taken } from '@gemmel/core';
+import { fill, searchable, vaultFolder, withoutTail, WORDS, type Taken } from '@gemmel/core';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
@@ -33,6 +33,10 @@ async function deviceId(db: Db, library: number, { make, model }: Metadata): Pro
   return meetDevice(db, library, make ?? '', model ?? '');
 }
 
+/** What the folders a batch came with lie in: its own name, or for loose files one of the day they came. */
+const topOf = ({ batch_name, batch_named, batch_created, language }: Item): string =>
+  batch_named === 'loose' ? fill(WORDS[language].folders.loose, { day: batch_created.slice(0, 10) }) : batch_name;
+
 /** Gives a new picture its place in the vault and its row, with everything that was said of it. Safe to repeat. */
 export async function store(app: App, library: number, item: Item, picture: NewPicture): Promise<number> {
   const { db } = app;
@@ -45,10 +49,10 @@ export async function store(app: App, library: number, item: Item, picture: NewP
   const device = await deviceId(db, library, metadata);
   const { size } = await stat(file);
   const root = libraryFolder(app, item.slug);
-  const layout = vaultFolder(day, event, item.layout, taken?.span ?? null);
+  const layout = vaultFolder(day, event, item.layout, taken?.span ?? null, WORDS[item.language]);
   await takeBack(app, library, item, file);
   const vaultPath = await place(root, file, layout, name, pathTaken(db, library), notePlaced(app, item));
-  const folder = await folderOf(db, library, item.batch_name, path.posix.dirname(item.path));
+  const folder = await folderOf(db, library, topOf(item), path.posix.dirname(item.path));
   const stored = db.transaction(async (trx) => {
     const [id] = (await trx('pictures').insert({
       library_id: library,

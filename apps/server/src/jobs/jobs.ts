@@ -1,3 +1,5 @@
+import type { Saying } from '@gemmel/contract';
+import { sayingOf } from '../problem';
 import os from 'node:os';
 import type { App } from '../context';
 import type { Db } from '../db/open';
@@ -285,13 +287,13 @@ export class Runner {
   }
 
   /** A full disk is nobody's mistake: the work waits, uncounted, and goes on when there is room. */
-  private async waitForRoom(job: Taken, reason: string): Promise<void> {
+  private async waitForRoom(job: Taken, why: Saying): Promise<void> {
     const { db } = this.app;
     await db('jobs')
       .where('id', job.id)
       .update({
         state: 'ready',
-        error: reason,
+        error: JSON.stringify(why),
         taken_by: null,
         run_after: db.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [ROOM_SECONDS]),
       });
@@ -396,9 +398,9 @@ export class Runner {
   /** What failed waits longer each time; what has failed too often is given up and told. */
   private async failed(job: Taken, definition: JobDefinition | undefined, error: unknown): Promise<void> {
     const { db } = this.app;
-    const reason = (error instanceof Error ? error.message : String(error)).slice(0, 400);
+    const why = sayingOf(error);
     if (isFull(error)) {
-      await this.waitForRoom(job, reason).catch(() => undefined);
+      await this.waitForRoom(job, why).catch(() => undefined);
       return;
     }
     const tries = job.tries + 1;
@@ -409,13 +411,13 @@ export class Runner {
         .update({
           state: over ? 'failed' : 'ready',
           tries,
-          error: reason,
+          error: JSON.stringify(why),
           taken_by: null,
           run_after: db.raw('UTC_TIMESTAMP(3) + INTERVAL ? SECOND', [2 ** tries]),
         }),
     );
     if (!over) return;
-    await definition?.gaveUp?.(this.app, job as unknown as Job, reason).catch(() => undefined);
+    await definition?.gaveUp?.(this.app, job as unknown as Job, why).catch(() => undefined);
     this.app.changed(job.library, 'library');
   }
 }

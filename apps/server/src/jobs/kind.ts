@@ -1,5 +1,5 @@
 import type { ZodType } from 'zod';
-import type { Topic } from '@gemmel/contract';
+import type { Saying, Topic } from '@gemmel/contract';
 import type { App } from '../context';
 
 /**
@@ -28,8 +28,6 @@ export interface Job<K extends JobKind = JobKind> {
 /** Everything about a kind of work, in one place. */
 export interface JobDefinition<K extends JobKind = JobKind> {
   kind: K;
-  /** What it does, as the list of work that failed says it. */
-  what: string;
   /** The smaller, the sooner. */
   priority: number;
   /** How often it is tried before it is given up, each time after a longer pause. */
@@ -47,7 +45,7 @@ export interface JobDefinition<K extends JobKind = JobKind> {
   /** Does one job. Must be idempotent: after a crash it is done again from the start. What it answers is kept if `keeps` says so. */
   run: (app: App, job: Job<K>) => Promise<unknown>;
   /** Told when a job has failed for good. */
-  gaveUp?: (app: App, job: Job<K>, reason: string) => Promise<void>;
+  gaveUp?: (app: App, job: Job<K>, why: Saying) => Promise<void>;
 }
 
 const kinds = new Map<JobKind, JobDefinition>();

@@ -1,8 +1,8 @@
-import type { LibraryState, Running, Trouble } from '@gemmel/contract';
+import type { LibraryState, Running, Trouble, WorkKind } from '@gemmel/contract';
 import { today, type App } from '../context';
 import { ask, atWork } from '../jobs/jobs';
 import { kindOf, type JobKind } from '../jobs/kind';
-import { notFound } from '../problem';
+import { notFound, sayingIn } from '../problem';
 
 /** What runs in a library, and how far it is: `arriving` files of the batches that come in are still to be taken in. */
 async function runningIn(app: App, library: number, arriving: number): Promise<Running[]> {
@@ -15,13 +15,12 @@ async function runningIn(app: App, library: number, arriving: number): Promise<R
       .where({ 'b.library_id': library, 'b.state': 'coming' })
       .count('* as total')) as [{ total: number }];
     const of = Math.max(Number(total), arriving);
-    running.push({ kind: 'intake', what: kindOf('intake').what, done: of - arriving, of, answers: true });
+    running.push({ kind: 'intake', done: of - arriving, of, answers: true });
   }
   for (const { kind, pieces, progress } of work)
     if (kind !== 'intake')
       running.push({
-        kind,
-        what: kindOf(kind).what,
+        kind: kind as WorkKind,
         done: progress?.done ?? 0,
         of: progress?.of ?? pieces,
         answers: kindOf(kind).answers ?? false,
@@ -81,10 +80,10 @@ export async function listTroubles(app: App, library: number): Promise<Trouble[]
   }[];
   return rows.map((r) => ({
     id: r.id,
-    kind: r.kind,
+    kind: r.kind as WorkKind,
     about: r.about,
-    what: r.path ? `${kindOf(r.kind).what}: ${r.path}` : kindOf(r.kind).what,
-    reason: r.error ?? 'unknown',
+    path: r.path,
+    reason: sayingIn(r.error) ?? { code: 'unexpected', params: { why: '' } },
     tries: r.tries,
     at: `${(r.taken_at ?? '').replace(' ', 'T')}Z`,
   }));
@@ -94,7 +93,7 @@ export async function listTroubles(app: App, library: number): Promise<Trouble[]
 export async function retryTrouble(app: App, library: number, id: number): Promise<void> {
   const row = (await app.db('jobs').where({ id, library_id: library, state: 'failed' }).first('kind', 'about')) as
     { kind: JobKind; about: number } | undefined;
-  if (!row) throw notFound('This piece of work');
+  if (!row) throw notFound('work');
   if (row.kind === 'intake') {
     await app
       .db('batch_items')

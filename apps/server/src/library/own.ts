@@ -1,3 +1,4 @@
+import type { Gone } from '@gemmel/contract';
 import { chunks } from '../context';
 import type { Db } from '../db/open';
 import { notFound } from '../problem';
@@ -16,14 +17,14 @@ export async function ownIds(db: Db, library: number, table: Spoken, ids: Iterab
   return own;
 }
 
-/** Refuses when one of some numbers is no row of this library. `what` is who or what it would be: “This person”. */
+/** Refuses when one of some numbers is no row of this library. `thing` is what it would be. */
 export async function refuseForeign(
   db: Db,
   library: number,
   table: Spoken,
   ids: Iterable<number | null>,
-  what: string,
+  thing: Gone,
 ): Promise<void> {
   const wanted = new Set([...ids].filter((id): id is number => id !== null));
-  if ((await ownIds(db, library, table, wanted)).size < wanted.size) throw notFound(what);
+  if ((await ownIds(db, library, table, wanted)).size < wanted.size) throw notFound(thing);
 }

@@ -1,3 +1,4 @@
+import { reason } from '@gemmel/contract';
 import { execFile, spawn } from 'node:child_process';
 import { mkdir, rename, stat, unlink } from 'node:fs/promises';
 import path from 'node:path';
@@ -28,7 +29,7 @@ export async function probe(file: string): Promise<Probe> {
     streams?: { codec_type: string; codec_name?: string; duration?: string }[];
   };
   const moving = read.streams?.find((stream) => stream.codec_type === 'video');
-  if (!moving) throw new Damaged('holds no moving picture');
+  if (!moving) throw new Damaged(reason('no-moving-picture'));
   const sound = read.streams?.find((stream) => stream.codec_type === 'audio');
   const seconds = Number(read.format?.duration ?? moving.duration);
   return {

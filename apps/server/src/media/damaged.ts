@@ -1,9 +1,12 @@
-/** A file that is no whole picture; the message says why in plain words. */
-export class Damaged extends Error {}
+import { reason } from '@gemmel/contract';
+import { Failed } from '../problem';
+
+/** A file that is no whole picture, with the reason. */
+export class Damaged extends Failed {}
 
 /** A whole file of a kind that nothing here can open yet. */
 export class Closed extends Damaged {
   constructor() {
-    super('is of a kind Gemmel cannot open yet');
+    super(reason('closed'));
   }
 }

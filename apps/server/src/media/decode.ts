@@ -1,3 +1,4 @@
+import { reason } from '@gemmel/contract';
 import type { Pixels } from '@gemmel/core';
 import { execFile } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
@@ -39,8 +40,7 @@ async function throughSharp(input: string | Buffer): Promise<Decoded> {
   const turned = orientation >= 5;
   const width = turned ? meta.height : meta.width;
   const height = turned ? meta.width : meta.height;
-  if (width * height > MOST_PIXELS)
-    throw new Damaged(`claims to be ${width} x ${height} pixels, more than can be opened safely`);
+  if (width * height > MOST_PIXELS) throw new Damaged(reason('too-many-pixels', { width, height }));
   image = image.rotate();
   if (Math.max(width, height) > LONGEST) image = image.resize(LONGEST, LONGEST, { fit: 'inside' });
   const { data, info } = await image
@@ -49,7 +49,7 @@ async function throughSharp(input: string | Buffer): Promise<Decoded> {
     .removeAlpha()
     .raw()
     .toBuffer({ resolveWithObject: true });
-  if (info.channels !== 3) throw new Damaged('has colours that cannot be read');
+  if (info.channels !== 3) throw new Damaged(reason('colours'));
   return {
     pixels: { width: info.width, height: info.height, data: bytes(data) },
     width,
@@ -85,7 +85,7 @@ async function clip(file: string): Promise<Decoded> {
   };
   let png = await poster(Math.min(1, seconds / 10));
   if (png.length === 0) png = await poster(0);
-  if (png.length === 0) throw new Damaged('holds no moving picture that can be shown');
+  if (png.length === 0) throw new Damaged(reason('no-moving-picture'));
   return { ...(await throughSharp(png)), seconds, codec };
 }
 
@@ -160,11 +160,7 @@ export async function decode(file: string, kind: FileKind, inside: Inside | null
     if (error instanceof Damaged) throw error;
     const why = error instanceof Error ? error.message : String(error);
     if (/ENOENT.*(ffmpeg|ffprobe)|spawn/.test(why) || /ENOSPC|ENOMEM/.test(why)) throw error;
-    if (/pixel limit|exceeds/i.test(why)) throw new Damaged('claims to be far larger than can be opened safely');
-    throw new Damaged(
-      /premature|truncat|end of|corrupt|moov atom/i.test(why)
-        ? 'is cut off or damaged'
-        : 'is damaged and cannot be opened',
-    );
+    if (/pixel limit|exceeds/i.test(why)) throw new Damaged(reason('too-large'));
+    throw new Damaged(/premature|truncat|end of|corrupt|moov atom/i.test(why) ? reason('cut-off') : reason('damaged'));
   }
 }

@@ -1,3 +1,4 @@
+import { reason } from '@gemmel/contract';
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { Closed, Damaged } from './damaged';
@@ -54,8 +55,7 @@ export async function throughMagick(file: string, format: string, mostPixels: nu
   });
   try {
     const { width, height } = all.MagickImageInfo.create(bytes, settings);
-    if (width * height > mostPixels)
-      throw new Damaged(`claims to be ${width} x ${height} pixels, more than can be opened safely`);
+    if (width * height > mostPixels) throw new Damaged(reason('too-many-pixels', { width, height }));
     return all.ImageMagick.read(bytes, settings, (image) => {
       if (!KEPT.some((space) => image.colorSpace === all.ColorSpace[space])) {
         image.colorSpace = all.ColorSpace.sRGB;
@@ -69,10 +69,6 @@ export async function throughMagick(file: string, format: string, mostPixels: nu
     if (error instanceof Damaged) throw error;
     const why = String(error instanceof Error ? error.message : error);
     if (UNKNOWN.test(why)) throw new Closed();
-    throw new Damaged(
-      /limit|memory|too large/i.test(why)
-        ? 'is far larger than can be opened safely'
-        : 'is damaged and cannot be opened',
-    );
+    throw new Damaged(/limit|memory|too large/i.test(why) ? reason('too-large') : reason('damaged'));
   }
 }

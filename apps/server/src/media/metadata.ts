@@ -7,6 +7,7 @@ import {
   offsetFromGps,
   readOffset,
   readStamp,
+  fromEdtf,
   readWhen,
   type Said,
   type Taken,
@@ -66,13 +67,14 @@ const instantOf = (value: string | null): number | null => {
   return read && !read.span ? Date.parse(`${read.local}Z`) - (read.offset ?? 0) * 60_000 : null;
 };
 
-/** A date of which no more is known than a month, a season or a year: in words, or as a date cut short (ISO 8601). */
+/** A date of which no more is known than a month, a season or a year: as EDTF, in words, or as a date cut short (ISO 8601). */
 function rememberedIn(raw: Raw, certainty: number): Taken | null {
   const cut = [text(raw, 'DateTimeOriginal'), text(raw, 'DateCreated')]
     .find((date) => date && /^\d{4}([:-]\d\d)?$/.test(date))
     ?.replace(':', '-');
   const words = text(raw, 'Taken') ?? cut;
-  const span = words ? readWhen(words, new Date().getFullYear()) : null;
+  // What Gemmel wrote before it wrote EDTF were words.
+  const span = words ? (fromEdtf(words) ?? readWhen(words, new Date().getFullYear())) : null;
   if (!span || (span.exact === 'day' && !span.about)) return null;
   return { local: middleOf(span), offset: null, source: 'written', certainty, span };
 }

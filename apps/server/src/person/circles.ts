@@ -2,11 +2,10 @@ import type { CircleShape } from '@gemmel/contract';
 import { perform, type Act, type By } from '../act/perform';
 import type { App } from '../context';
 import type { Db } from '../db/open';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 
 const taken = (error: unknown): never => {
-  if ((error as { code?: string }).code === 'ER_DUP_ENTRY')
-    throw new Refused(409, 'There is a circle of this name already.');
+  if ((error as { code?: string }).code === 'ER_DUP_ENTRY') throw refused('circle-taken');
   throw error;
 };
 
@@ -25,8 +24,7 @@ async function put({ trx, library, hold }: Act, id: number, position: number): P
 
 /** Says who is in a circle; people who are no longer there are left out, those of another library refused. */
 async function fill({ trx, library, hold }: Act, id: number, people: readonly number[]): Promise<void> {
-  if (await trx('people').whereIn('id', people).whereNot('library_id', library).first('id'))
-    throw notFound('One of these people');
+  if (await trx('people').whereIn('id', people).whereNot('library_id', library).first('id')) throw notFound('people');
   await hold('circle_people', [id]);
   await trx('circle_people').where({ library_id: library, circle_id: id }).delete();
   const known = await trx('people').where('library_id', library).whereIn('id', people).select('id');
@@ -41,7 +39,7 @@ export async function intoCircles(
   circles: readonly number[],
 ): Promise<void> {
   const known = await trx('circles').where('library_id', library).whereIn('id', circles).select('id');
-  if (known.length < new Set(circles).size) throw notFound('This circle');
+  if (known.length < new Set(circles).size) throw notFound('circle');
   const before = await trx('circle_people').where({ library_id: library, person_id: person }).select('circle_id');
   await hold('circle_people', [...before.map((c) => c.circle_id), ...known.map((c) => c.id)]);
   await trx('circle_people').where({ library_id: library, person_id: person }).delete();
@@ -51,7 +49,7 @@ export async function intoCircles(
 
 async function nameOf({ trx, library, hold }: Act, id: number): Promise<string> {
   const [row] = await hold('circles', [id]);
-  if (!row) throw notFound('This circle');
+  if (!row) throw notFound('circle');
   return String(row['name']);
 }
 

@@ -4,7 +4,7 @@ import type { Question, SavedQuestion } from '@gemmel/core';
 import { perform, type Act, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
-import { Refused } from '../problem';
+import { refused } from '../problem';
 import { personRow } from './people';
 
 interface AlbumRow {
@@ -83,7 +83,7 @@ async function holdPerson({ trx, library, hold }: Act, ids: readonly number[]): 
  * the one who goes waits again, since nobody is in a picture twice. What the other one lacks (nickname, birth date) is kept.
  */
 export async function joinPeople(app: App, by: By, from: number, into: number): Promise<{ act: number | null }> {
-  if (from === into) throw new Refused(409, 'These are one person already.');
+  if (from === into) throw refused('same-person');
   return perform(app, by, 'join people', async (act) => {
     const { trx, library } = act;
     await holdPerson(act, [from, into]);

@@ -2,7 +2,7 @@ import type { Circle, Person, PersonChange, PersonDetail } from '@gemmel/contrac
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import type { Db } from '../db/open';
-import { Refused, notFound } from '../problem';
+import { notFound, refused } from '../problem';
 import { intoCircles } from './circles';
 import { bestFaces } from './portraits';
 
@@ -89,7 +89,7 @@ export async function listPeople(app: App, library: number): Promise<{ people: P
 /** Somebody of a library by their number. */
 export async function personRow(db: Db, library: number, id: number): Promise<PersonRow> {
   const row = (await db('people').where({ id, library_id: library }).first()) as PersonRow | undefined;
-  if (!row) throw notFound('This person');
+  if (!row) throw notFound('person');
   return row;
 }
 
@@ -147,7 +147,7 @@ export function changePerson(app: App, by: By, id: number, change: PersonChange)
       typeof portrait === 'number' &&
       !(await trx('faces').where({ id: portrait, library_id: library, person_id: id }).first('id'))
     )
-      throw new Refused(409, 'This portrait does not show this person.');
+      throw refused('portrait-of-another');
     const values = {
       ...Object.fromEntries(Object.entries(plain).filter(([, value]) => value !== undefined)),
       ...(portrait === undefined ? {} : { portrait_face_id: portrait }),
@@ -156,8 +156,7 @@ export function changePerson(app: App, by: By, id: number, change: PersonChange)
       try {
         await trx('people').where({ id, library_id: library }).update(values);
       } catch (error) {
-        if ((error as { code?: string }).code === 'ER_DUP_ENTRY')
-          throw new Refused(409, 'Somebody of this name is known already. If it is the same person, join the two.');
+        if ((error as { code?: string }).code === 'ER_DUP_ENTRY') throw refused('name-taken');
         throw error;
       }
     if (circles !== undefined) await intoCircles(act, id, circles);

@@ -23,7 +23,7 @@ export function changePictures(
   return perform(app, by, kindOf(change), async ({ trx, library, hold, made, words }) => {
     const { rating, favourite, title, caption, addTags = [], removeTags = [] } = change;
     const rows = await hold('pictures', ids);
-    if (rows.length < new Set(ids).size) throw notFound('One of these pictures');
+    if (rows.length < new Set(ids).size) throw notFound('pictures');
     const what = (['title', 'caption'] as const).filter((part) => change[part] !== undefined);
     words({
       ...(rating === undefined ? {} : { rating }),

@@ -63,7 +63,7 @@ export type Playable = { state: 'as it is' | 'ready' | 'failed' } | { state: 'ma
 /** Says how a clip can be played, and has it converted when browsers cannot play it as it is. */
 export async function playable(app: App, library: number, id: number): Promise<Playable> {
   const clip = await clipOf(app, library, id);
-  if (!clip) throw notFound('This clip');
+  if (!clip) throw notFound('clip');
   if (playsAsIs(clip.format, clip.codec)) return { state: 'as it is' };
   if (await isThere(playableFile(app, clip.sha256.toString('hex')))) return { state: 'ready' };
   const job = await jobState(app.db, library, 'transcode', id);
@@ -80,7 +80,7 @@ export const stopConverting = (app: App, library: number, id: number): Promise<b
 /** The file a browser plays for a clip, made ready or as it came; null while it is not there. */
 export async function playFile(app: App, library: number, id: number): Promise<{ file: string; sha: string } | null> {
   const clip = await clipOf(app, library, id);
-  if (!clip) throw notFound('This clip');
+  if (!clip) throw notFound('clip');
   const sha = clip.sha256.toString('hex');
   const file = playsAsIs(clip.format, clip.codec)
     ? path.join(libraryFolder(app, clip.slug), clip.vault_path)
@@ -98,7 +98,6 @@ declare module '../jobs/kind' {
 /** Making a short preview of a clip. */
 export const movingJob = defineJob({
   kind: 'moving',
-  what: 'Making a short preview of a clip',
   priority: 7,
   run: moveClip,
 });
@@ -106,7 +105,6 @@ export const movingJob = defineJob({
 /** Converting a clip so that browsers play it. */
 export const transcodeJob = defineJob({
   kind: 'transcode',
-  what: 'Converting a clip so that browsers play it',
   priority: 0,
   topic: 'clips',
   run: convertClip,

@@ -1,13 +1,12 @@
 import type { Picture, Skeleton, Tile } from '@gemmel/contract';
-import { nodes, sayWhenSpan, type Question, type World } from '@gemmel/core';
+import { nodes, toEdtf, type Question, type World } from '@gemmel/core';
 import { today, type App } from '../context';
-import { offersOf } from '../faces/offers';
+import { NO_REASON, offersOf } from '../faces/offers';
 import { folderTree } from '../folder/folders';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 import { toSql, type Sql } from '../question/toSql';
 import { tagTree } from '../tag/tags';
 import { spanOf, type SpanRow } from '../time/span';
-import { countryName, libraryPlaceName } from './placeName';
 
 /** What questions need to know that lies outside the pictures. */
 export async function worldOf(app: App, library: number): Promise<World> {
@@ -52,7 +51,7 @@ export async function skeleton(app: App, library: number, question: Question, ol
     result.shapes.push(Math.round((100 * row.width) / row.height));
     const day = result.days[result.days.length - 1];
     const span = spanOf(row);
-    const said = span ? sayWhenSpan(span) : undefined;
+    const said = span ? toEdtf(span) : undefined;
     if (day && day[0] === row.day && day[2] === said) day[1]++;
     else result.days.push(said === undefined ? [row.day, 1] : [row.day, 1, said]);
     const event = result.events[result.events.length - 1];
@@ -76,7 +75,7 @@ export async function idsOf(app: App, library: number, question: Question, oldes
   return rows.map((row) => row.id);
 }
 
-interface TileRow {
+interface TileRow extends SpanRow {
   id: number;
   sha256: Buffer;
   thumb: Buffer;
@@ -86,22 +85,27 @@ interface TileRow {
   favourite: number;
   title: string | null;
   name: string;
-  taken_local: string | null;
+  day: string | null;
 }
-const TILE = ['id', 'sha256', 'thumb', 'kind', 'seconds', 'rating', 'favourite', 'title', 'name', 'taken_local'].map(
-  (c) => `p.${c}`,
-);
-
-const dayWords = new Intl.DateTimeFormat('en-GB', {
-  weekday: 'long',
-  day: 'numeric',
-  month: 'long',
-  year: 'numeric',
-  timeZone: 'UTC',
-});
+const TILE = [
+  'id',
+  'sha256',
+  'thumb',
+  'kind',
+  'seconds',
+  'rating',
+  'favourite',
+  'title',
+  'name',
+  'day',
+  'taken_exact',
+  'taken_from',
+  'taken_to',
+  'taken_about',
+].map((c) => `p.${c}`);
 
 function toTile(row: TileRow): Tile {
-  const when = row.taken_local ? dayWords.format(new Date(`${row.taken_local.replace(' ', 'T')}Z`)) : 'no date';
+  const span = spanOf(row);
   return {
     id: row.id,
     sha: row.sha256.toString('hex'),
@@ -110,7 +114,9 @@ function toTile(row: TileRow): Tile {
     seconds: row.seconds,
     rating: row.rating,
     favourite: Boolean(row.favourite),
-    label: `${row.title ?? row.name}, ${when}`,
+    name: row.title ?? row.name,
+    day: row.day,
+    about: span && toEdtf(span),
   };
 }
 
@@ -138,7 +144,7 @@ export async function pageOf(
   const key: (string | number)[] = [];
   if (after !== undefined) {
     const [time, id] = after.split('|');
-    if (!id || !/^\d+$/.test(id)) throw new Refused(400, 'This page marker cannot be read.');
+    if (!id || !/^\d+$/.test(id)) throw refused('bad-marker');
     from = time
       ? ' AND (p.taken_local < ? OR (p.taken_local = ? AND p.id < ?) OR p.taken_local IS NULL)'
       : ' AND p.taken_local IS NULL AND p.id < ?';
@@ -176,10 +182,12 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
       'e.title as event_title',
       'd.name as device',
       'b.name as batch',
+      'b.named as batch_named',
+      'b.created_at as batch_created',
       'o.name as folder',
       'w.name as own_place',
     );
-  if (!p) throw notFound('This picture');
+  if (!p) throw notFound('picture');
   const tags = (await db('picture_tags as pt')
     .join('tags as t', 't.id', 'pt.tag_id')
     .where('pt.picture_id', id)
@@ -233,16 +241,14 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     takenCertainty: p.taken_certainty,
     takenSpan: spanOf(p),
     event: p.event_id ? { id: p.event_id, title: p.event_title } : null,
-    place: p.own_place ?? (p.place ? libraryPlaceName(p.place, p.country) : null),
+    ownPlace: p.own_place ? { id: p.own_place_id, name: p.own_place } : null,
     placeSource: p.place_source,
     where: p.country
       ? {
           country: p.country,
-          countryName: countryName(p.country),
           region: p.region,
           place: p.place,
           km: p.place_km,
-          own: p.own_place_id,
         }
       : null,
     folder: p.folder_id ? { id: p.folder_id, name: p.folder } : null,
@@ -264,11 +270,13 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
           ? {
               id: f.likely_person_id,
               name: f.likely_name,
-              why: why.get(`${f.id}|${f.likely_person_id}`) ?? '',
+              why: why.get(`${f.id}|${f.likely_person_id}`) ?? NO_REASON,
             }
           : null,
     })),
-    batch: p.batch_id ? { id: p.batch_id, name: p.batch } : null,
+    batch: p.batch_id
+      ? { id: p.batch_id, name: p.batch, named: p.batch_named, createdAt: `${p.batch_created.replace(' ', 'T')}Z` }
+      : null,
     originalName: p.original_name === p.name ? null : p.original_name,
     label: p.label,
     beside: beside.map((file) => ({ ...file, bytes: Number(file.bytes) })),

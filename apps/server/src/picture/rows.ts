@@ -28,6 +28,6 @@ export async function allPictureRows<T>(
   columns: readonly string[],
 ): Promise<T[]> {
   const rows = await pictureRows<T>(db, library, ids, columns);
-  if (rows.length < new Set(ids).size) throw notFound('One of these pictures');
+  if (rows.length < new Set(ids).size) throw notFound('pictures');
   return rows;
 }

@@ -1,3 +1,5 @@
+import type { I18n } from '@lingui/core';
+import { msg } from '@lingui/core/macro';
 import { downloadZip } from 'client-zip';
 import { randomBytes } from 'node:crypto';
 import { createReadStream } from 'node:fs';
@@ -7,7 +9,7 @@ import { Readable } from 'node:stream';
 import { numbered, safeFileName } from '@gemmel/core';
 import { albumIds, ownPictures } from '../album/albums';
 import { chunks, type App } from '../context';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 import { LRUCache } from 'lru-cache';
 import { libraryFolder } from '../vault/vault';
 import { idsOf } from './pictures';
@@ -34,6 +36,9 @@ export function freeNames(): (wanted: string) => string {
   };
 }
 
+/** What the list of files that could not be put into a ZIP is called. */
+export const MISSING = msg`What is missing here`;
+
 /** Readies the originals of some pictures, an album or an event for one member. Answers with where they are fetched. */
 export async function readyZip(
   app: App,
@@ -42,18 +47,18 @@ export async function readyZip(
 ): Promise<{ path: string; pictures: number; bytes: number }> {
   const { db } = app;
   let ids: number[];
-  let name = 'Pictures';
+  let name = '';
   if ('ids' in what) ids = await ownPictures(db, library, what.ids);
   else if ('album' in what) {
     ids = await albumIds(app, library, what.album);
     name = (await db('albums').where({ id: what.album, library_id: library }).first('name'))!.name;
   } else {
     const event = await db('events').where({ id: what.event, library_id: library }).first('title', 'start_day');
-    if (!event) throw notFound('This event');
+    if (!event) throw notFound('event');
     ids = await idsOf(app, library, { event: what.event }, true);
     name = event.title ?? event.start_day;
   }
-  if (ids.length === 0) throw new Refused(400, 'There is no picture in it.');
+  if (ids.length === 0) throw refused('zip-empty');
   let bytes = 0;
   for (const some of chunks(ids, 2000)) {
     const [row] = (await db('pictures').whereIn('id', some).sum('bytes as bytes')) as [{ bytes: number }];
@@ -69,10 +74,10 @@ export function zipOf(
   app: App,
   { library, member }: { library: number; member: number },
   token: string,
+  speech: I18n,
 ): { name: string; body: ReadableStream<Uint8Array> } {
   const asked = waiting.get(token);
-  if (!asked || asked.library !== library || asked.member !== member)
-    throw new Refused(404, 'This ZIP is no longer here. Ask for it again.');
+  if (!asked || asked.library !== library || asked.member !== member) throw refused('zip-gone');
   async function* files() {
     const free = freeNames();
     const missing: string[] = [];
@@ -103,10 +108,10 @@ export function zipOf(
     }
     if (missing.length)
       yield {
-        name: free('What is missing here.txt'),
+        name: free(`${speech._(MISSING)}.txt`),
         lastModified: new Date(),
-        input: `These originals could not be read just now:\r\n\r\n${missing.join('\r\n')}\r\n`,
+        input: `${speech._(msg`These originals couldn’t be read just now:`)}\r\n\r\n${missing.join('\r\n')}\r\n`,
       };
   }
-  return { name: `${safeFileName(asked.name)}.zip`, body: downloadZip(files()).body! };
+  return { name: `${safeFileName(asked.name || speech._(msg`Pictures`))}.zip`, body: downloadZip(files()).body! };
 }

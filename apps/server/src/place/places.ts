@@ -3,9 +3,8 @@ import { distanceKm, ownPlaceAt, packSpots, usualPlace, type OwnPlace, type Ques
 import { perform, type Act, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import type { NearTown, Town } from '../media/places';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 import { LRUCache } from 'lru-cache';
-import { countryName } from '../picture/placeName';
 import { conditionOf } from '../picture/pictures';
 import { ownPlaces, refreshOwn } from './own';
 
@@ -51,11 +50,10 @@ export async function listPlaces(app: App, library: number): Promise<Place[]> {
     .orderByRaw('country IS NULL, country, COUNT(*) DESC')
     .select('country', 'region', 'place', 'own_place_id as own', app.db.raw('COUNT(*) AS pictures'))) as (Omit<
     Place,
-    'countryName' | 'country'
+    'country'
   > & { country: string | null })[];
   return rows.map((r) => ({
     country: r.country ?? '',
-    countryName: r.country ? countryName(r.country) : 'At sea, or far from any town',
     region: r.region,
     place: r.place,
     own: r.own,
@@ -100,12 +98,10 @@ export async function searchPlaces(app: App, library: number, typed: string, nea
   const middle = near ?? (await homeLately(app, library));
   const towns = (await app.lookups.run({ typed, near: middle }, { name: 'townsNamed' })) as Town[];
   return [
-    ...own.map((p) => ({ name: p.name, sub: 'a place of your own', lat: p.lat, lon: p.lon, km: away(middle, p) })),
+    ...own.map((p) => ({ name: p.name, in: null, lat: p.lat, lon: p.lon, km: away(middle, p) })),
     ...towns.map((t) => ({
       name: t.place,
-      sub: [t.region && t.region !== t.place ? `around ${t.region}` : null, countryName(t.country)]
-        .filter(Boolean)
-        .join(', '),
+      in: { country: t.country, region: t.region && t.region !== t.place ? t.region : null },
       lat: t.lat,
       lon: t.lon,
       km: away(middle, t),
@@ -124,14 +120,14 @@ export async function placePictures(
   source: 'hand' | 'track' | 'copied',
 ): Promise<{ act: number | null }> {
   const ids = given.flatMap((one) => one.ids);
-  if (new Set(ids).size < ids.length) throw new Refused(400, 'A picture can be in one place only.');
+  if (new Set(ids).size < ids.length) throw refused('two-places');
   const columns = await placesColumns(
     app,
     by.library,
     given.map((one) => one.spot),
   );
   return perform(app, by, 'place', async ({ trx, library, hold, words }) => {
-    if ((await hold('pictures', ids)).length < ids.length) throw notFound('One of these pictures');
+    if ((await hold('pictures', ids)).length < ids.length) throw notFound('pictures');
     for (const [i, one] of given.entries())
       for (const some of chunks(one.ids, 1000))
         await trx('pictures')
@@ -161,7 +157,7 @@ export const makeOwnPlace = (app: App, by: By, place: OwnPlaceShape): Promise<{ 
 async function ownPlace({ trx, library, hold }: Act, id: number): Promise<OwnPlace> {
   await hold('own_places', [id]);
   const place = (await ownPlaces(trx, library)).find((p) => p.id === id);
-  if (!place) throw notFound('This place');
+  if (!place) throw notFound('place');
   return place;
 }
 

@@ -22,6 +22,5 @@ function spokenOf(question: Question): Map<string, number[]> {
 /** Refuses a question that speaks of another library's people, tags or events. What has only gone is asked for in vain. */
 export async function refuseForeignQuestion(db: Db, library: number, question: Question): Promise<void> {
   for (const [table, ids] of spokenOf(question))
-    if (await db(table).whereIn('id', ids).whereNot('library_id', library).first('id'))
-      throw notFound('Something this question asks for');
+    if (await db(table).whereIn('id', ids).whereNot('library_id', library).first('id')) throw notFound('asked');
 }

@@ -2,13 +2,12 @@ import { isHidden, type Question } from '@gemmel/core';
 import type { Knex } from 'knex';
 import { conditionOf } from '../picture/pictures';
 import { ownPlaces } from '../place/own';
-import { libraryPlaceName } from '../picture/placeName';
 import type { GuestShare, Share } from '@gemmel/contract';
 import { createHash, createHmac } from 'node:crypto';
 import { albumIds, ownPictures } from '../album/albums';
 import { perform, type By } from '../act/perform';
 import { chunks, today, type App } from '../context';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 
 interface Row {
   id: number;
@@ -105,11 +104,7 @@ async function toShare(app: App, row: Row): Promise<Share> {
   return {
     id: row.id,
     title: row.title,
-    about: album
-      ? album.kind === 'smart'
-        ? `The smart album ${album.name}, which grows by itself`
-        : `The album ${album.name}`
-      : 'Pictures from the pile',
+    about: album ? { kind: album.kind === 'smart' ? 'smart album' : 'album', name: album.name } : { kind: 'pictures' },
     pictures: Number(n),
     cover: cover?.sha256.toString('hex') ?? null,
     until: row.until_day,
@@ -129,7 +124,7 @@ export async function listShares(app: App, library: number): Promise<Share[]> {
 
 async function shareRow(app: App, library: number, id: number): Promise<Row> {
   const row = (await app.db('shares').where({ id, library_id: library }).first()) as Row | undefined;
-  if (!row) throw notFound('This share');
+  if (!row) throw notFound('share');
   return row;
 }
 
@@ -146,15 +141,12 @@ export async function openShare(
   },
 ): Promise<{ share: Share; act: number | null }> {
   const { library } = by;
-  if (what.until && what.until < today())
-    throw new Refused(400, 'This day is over already. Choose one that is still to come.');
-  if ((what.album === undefined) === (what.ids === undefined))
-    throw new Refused(400, 'A share is of one album or of some pictures.');
+  if (what.until && what.until < today()) throw refused('day-over');
+  if ((what.album === undefined) === (what.ids === undefined)) throw refused('share-of-what');
   if (what.album !== undefined) await albumIds(app, library, what.album);
   const { id, act } = await perform(app, by, 'open share', async ({ trx, made, hold, words }) => {
     const ids = what.ids ? await ownPictures(trx, library, what.ids) : [];
-    if (what.ids && ids.length === 0)
-      throw new Refused(400, 'There is nothing to share yet. Put pictures on the pile first.');
+    if (what.ids && ids.length === 0) throw refused('nothing-to-share');
     const [share] = (await trx('shares').insert({
       library_id: library,
       title: what.title,
@@ -186,7 +178,7 @@ export async function setClosed(
   closed: boolean,
 ): Promise<{ share: Share; act: number | null }> {
   const { act } = await perform(app, by, closed ? 'close share' : 'reopen share', async ({ trx, hold, words }) => {
-    if ((await hold('shares', [id])).length === 0) throw notFound('This share');
+    if ((await hold('shares', [id])).length === 0) throw notFound('share');
     const { title } = (await trx('shares').where('id', id).first('title'))!;
     words({ name: title });
     // Saying the same twice changes nothing, not even when it was said.
@@ -201,15 +193,9 @@ export async function setClosed(
 /** The share a link opens. Unknown links and ended ones are refused in kind words. */
 export async function shareOfToken(app: App, token: string): Promise<Row> {
   const row = (await app.db('shares').where('token_hash', hashOf(token)).first()) as Row | undefined;
-  if (!row)
-    throw new Refused(404, 'This link leads nowhere. Perhaps a piece of it was lost on the way; ask for it again.');
-  if (stateOf(row) === 'closed')
-    throw new Refused(410, 'This share has been closed. Whoever sent you the link can open it again.');
-  if (stateOf(row) === 'over')
-    throw new Refused(
-      410,
-      'This share was open for a while and its time is over. Whoever sent you the link can open it again.',
-    );
+  if (!row) throw refused('link-unknown');
+  if (stateOf(row) === 'closed') throw refused('share-closed');
+  if (stateOf(row) === 'over') throw refused('share-over');
   return row;
 }
 
@@ -292,7 +278,7 @@ export async function guestView(app: App, token: string): Promise<GuestShare> {
   const own = row.tell_places ? await ownPlaces(app.db, row.library_id) : [];
   const townOf = (p: GuestRow) =>
     row.tell_places && p.place && p.country && p.lat !== null && p.lon !== null && !isHidden(own, p.lat, p.lon)
-      ? libraryPlaceName(p.place, p.country)
+      ? { name: p.place, country: p.country }
       : null;
   return {
     title: row.title,
@@ -306,7 +292,7 @@ export async function guestView(app: App, token: string): Promise<GuestShare> {
       kind: p.kind,
       seconds: p.seconds,
       bytes: Number(p.bytes),
-      place: townOf(p),
+      town: townOf(p),
     })),
   };
 }

@@ -1,5 +1,5 @@
 import type { Sitting } from '@gemmel/contract';
-import { sayWhenSpan, takenFromFileName, takenFromFolders } from '@gemmel/core';
+import { takenFromFileName, takenFromFolders } from '@gemmel/core';
 import type { App } from '../context';
 import { detailsOf } from '../event/detail';
 import { pictureRows } from '../picture/rows';
@@ -25,20 +25,20 @@ async function undated(app: App, library: number): Promise<Sitting['undated']> {
     name: string;
     folder: string | null;
   }[];
-  const groups = new Map<string, typeof rows>();
+  const groups = new Map<string | null, typeof rows>();
   for (const row of rows) {
-    const key = row.folder ?? 'Without a folder';
+    const key = row.folder;
     const group = groups.get(key);
     if (group) group.push(row);
     else groups.set(key, [row]);
   }
   return [...groups].slice(0, MOST).map(([name, group]) => {
-    const said = takenFromFolders(`${name}/x`) ?? takenFromFileName(group[0]!.name);
+    const said = takenFromFolders(`${name ?? ''}/x`) ?? takenFromFileName(group[0]!.name);
     return {
       name,
       ids: group.map((row) => row.id),
       best: group.slice(0, SHOWN).map((row) => ({ id: row.id, sha: row.sha256.toString('hex') })),
-      guess: said?.span ? sayWhenSpan(said.span) : null,
+      guess: said?.span ?? null,
     };
   });
 }
@@ -55,7 +55,7 @@ async function unplaced(app: App, library: number): Promise<Sitting['unplaced']>
     ids,
     lat,
     lon,
-    name: own.get(columns[i]!.own_place_id ?? 0) ?? columns[i]!.place ?? 'the same spot',
+    name: own.get(columns[i]!.own_place_id ?? 0) ?? columns[i]!.place ?? null,
     before: withSha(before),
     after: withSha(after),
     best: ids.slice(0, SHOWN).map(withSha),

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { cp, mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { createClient } from 'webdav';
@@ -13,7 +14,7 @@ async function pictures(root: string, name: string): Promise<string> {
   const folder = path.join(later(root), path.basename(name));
   if ((await stat(folder).catch(() => null))?.isDirectory()) return folder;
   const all = await readdir(later(root)).catch(() => []);
-  throw new CannotStart(`There is no stand-in called “${name}”. There is: ${all.join(', ')}.`);
+  throw new CannotStart(t`There is no stand-in called “${name}”. There is: ${all.join(', ')}.`);
 }
 
 /** A made-up card shows up as a folder, as if somebody had put it in. */

@@ -4,7 +4,7 @@ import { perform, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { defineJob, type Job } from '../jobs/kind';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 
 interface Row {
   id: number;
@@ -224,8 +224,8 @@ export function answerClock(
       .join('devices as d', 'd.id', 'c.device_id')
       .where({ 'c.id': id, 'c.library_id': library })
       .first('c.*', 'd.name as device')) as Offer | undefined;
-    if (!offer) throw notFound('This clock');
-    if (offer.state !== 'open') throw new Refused(409, 'This clock is answered already.');
+    if (!offer) throw notFound('clock');
+    if (offer.state !== 'open') throw refused('clock-answered');
     words({ name: offer.device, n: offer.shift_seconds });
     await trx('clock_offers')
       .where('id', id)
@@ -261,7 +261,6 @@ declare module '../jobs/kind' {
 export const clocksJob = defineJob({
   kind: 'clocks',
   answers: true,
-  what: 'Comparing clocks',
   priority: 4,
   alone: true,
   run: findClocks,

@@ -4,7 +4,7 @@ import { perform, type By } from '../act/perform';
 import { chunks, today, type App } from '../context';
 import type { Db } from '../db/open';
 import { setMany } from '../db/setMany';
-import { notFound, Refused } from '../problem';
+import { notFound, refused } from '../problem';
 import { HOME } from './home';
 import { SPAN, spanColumns, spanOf, type SpanRow } from './span';
 
@@ -52,7 +52,7 @@ async function datable(
       rows.set(row.id, row);
   return ids.map((id) => {
     const row = rows.get(id);
-    if (!row) throw notFound('One of these pictures');
+    if (!row) throw notFound('pictures');
     return {
       id,
       local: row.taken_local?.replace(' ', 'T') ?? null,
@@ -71,11 +71,9 @@ async function datable(
 function mended(pictures: readonly Datable[], how: RedatingAsked): (Dated | null)[] {
   const after = redate(pictures, how, Number(today().slice(0, 4)), (at) => offsetAt(HOME, at) ?? 0);
   const unread = 'set' in how || 'order' in how;
-  if (unread && after.every((one) => one === null))
-    throw new Refused(400, 'This is no date. Write one as “16 May 2026 14:07”, “summer 1988” or “about 1960”.');
+  if (unread && after.every((one) => one === null)) throw refused('not-a-date');
   const year = (one: Dated | null) => Number(one?.local?.slice(0, 4) ?? 2000);
-  if (after.some((one) => year(one) < 1800 || year(one) > 2200))
-    throw new Refused(400, 'That would lead outside the years 1800 to 2200.');
+  if (after.some((one) => year(one) < 1800 || year(one) > 2200)) throw refused('years-outside');
   return after;
 }
 
@@ -116,8 +114,7 @@ export function mendDates(
     const pictures = await datable(trx, library, ids);
     const after = mended(pictures, how);
     const changed = pictures.flatMap((p, i) => (after[i] ? [{ id: p.id, to: after[i] }] : []));
-    if (changed.length === 0)
-      throw new Refused(400, 'Nothing in these pictures says when they were taken in this way.');
+    if (changed.length === 0) throw refused('says-nothing');
     words({ what: Object.keys(how), ...('set' in how ? { to: how.set } : {}) });
     await setMany(
       trx,

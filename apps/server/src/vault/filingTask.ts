@@ -1,4 +1,4 @@
-import { safeFileName, splitExtension, vaultFolder, type VaultLayout } from '@gemmel/core';
+import { safeFileName, splitExtension, vaultFolder, type VaultLayout, WORDS, type Language } from '@gemmel/core';
 import path from 'node:path';
 import type { DbAddress } from '../db/mariadb';
 import type { Db } from '../db/open';
@@ -83,17 +83,19 @@ export interface Misfiled {
 export async function filingTask({
   library,
   layout,
+  language,
   address,
 }: {
   library: number;
   layout: VaultLayout;
+  language: Language;
   address: DbAddress;
 }): Promise<Misfiled[]> {
   const { rows, beside } = await filedRows(connectionTo(address), library);
   const found: Misfiled[] = [];
   for (const row of rows) {
     const event = row.start ? { title: row.title, start: row.start } : null;
-    const folder = vaultFolder(row.day, event, layout, spanOf(row));
+    const folder = vaultFolder(row.day, event, layout, spanOf(row), WORDS[language]);
     const stays = (at: string, name: string) => path.dirname(at) === folder && isCalled(at, name);
     if (!stays(row.vault_path, row.name))
       found.push({ picture: row.id, file: null, from: row.vault_path, folder, name: row.name });

@@ -1,3 +1,5 @@
+import { reason } from '@gemmel/contract';
+import { Failed } from '../problem';
 import type { App } from '../context';
 
 /** How long to wait for others that move or write files, in seconds. */
@@ -14,7 +16,7 @@ export async function withFiles<T>(app: App, library: number, act: () => Promise
     const [[row]] = (await holder.raw("SELECT GET_LOCK(CONCAT(DATABASE(), ' ', ?), ?) AS got", [name, WAIT])) as [
       [{ got: number | null }],
     ];
-    if (row.got !== 1) throw new Error('the files of this library are in use; it is tried again');
+    if (row.got !== 1) throw new Failed(reason('in-use'));
     return await act();
   } finally {
     await holder.raw("SELECT RELEASE_LOCK(CONCAT(DATABASE(), ' ', ?))", [name]).catch(() => undefined);

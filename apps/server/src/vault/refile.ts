@@ -1,3 +1,5 @@
+import { reason } from '@gemmel/contract';
+import { Failed } from '../problem';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
@@ -16,9 +18,12 @@ export async function refile(app: App, { library, report }: Job): Promise<void> 
     for (const one of await replayMoves(app, library)) stuck.set(one.path, one);
   };
   await withFiles(app, library, replay);
-  const { slug, layout } = (await db('libraries').where('id', library).first('slug', 'layout'))!;
+  const { slug, layout, language } = (await db('libraries').where('id', library).first('slug', 'layout', 'language'))!;
   const root = libraryFolder(app, slug);
-  const misfiled = (await app.pool.run({ library, layout, address: addressIn(db) }, { name: 'filing' })) as Misfiled[];
+  const misfiled = (await app.pool.run(
+    { library, layout, language, address: addressIn(db) },
+    { name: 'filing' },
+  )) as Misfiled[];
   for (const [i, { picture, file, from, folder, name }] of misfiled.entries()) {
     await withFiles(app, library, async () => {
       // A missing file is for the check to report, not for a move; one whose move is stuck is tried again later.
@@ -36,7 +41,7 @@ export async function refile(app: App, { library, report }: Job): Promise<void> 
   }
   if (misfiled.length) app.changed(library, 'pictures');
   const [first] = stuck.values();
-  if (first) throw new Error(`${stuck.size} files could not be moved, among them ${first.path}: ${first.why}`);
+  if (first) throw new Failed(reason('files-stuck', { n: stuck.size, path: first.path, why: first.why }));
 }
 
 declare module '../jobs/kind' {
@@ -48,7 +53,6 @@ declare module '../jobs/kind' {
 /** Moving pictures to the folder of their event. */
 export const refileJob = defineJob({
   kind: 'refile',
-  what: 'Moving pictures to the folder of their event',
   priority: 4,
   alone: true,
   topic: 'filing',

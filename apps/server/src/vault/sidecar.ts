@@ -2,7 +2,7 @@ import { open, rename } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
-import { sayWhenSpan, type SaidFace, type When } from '@gemmel/core';
+import { toEdtf, type SaidFace, type When } from '@gemmel/core';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { spanOf } from '../time/span';
@@ -49,11 +49,11 @@ const branch = ([word = '', ...rest]: readonly string[]): object => ({
 const bag = (words: readonly string[]) => ({ 'rdf:Bag': { 'rdf:li': words } });
 const alternative = (text: string) => ({ 'rdf:Alt': { 'rdf:li': { '@xml:lang': 'x-default', '#': text } } });
 
-/** A date as far as it is known (ISO 8601: a year, or a year and a month), and in words where that says less. */
+/** A date as far as it is known (ISO 8601: a year, or a year and a month), and as EDTF (ISO 8601-2), which can say all of it. */
 function dateOf(span: When): object {
   const year = span.exact === 'decade' ? null : span.from.slice(0, 4);
   const known = span.exact === 'month' ? span.from.slice(0, 7) : span.exact === 'day' ? span.from : year;
-  return { ...(known && { 'exif:DateTimeOriginal': known }), 'gemmel:taken': sayWhenSpan(span) };
+  return { ...(known && { 'exif:DateTimeOriginal': known }), 'gemmel:taken': toEdtf(span) };
 }
 
 function offsetOf(minutes: number | null): string {
@@ -274,7 +274,6 @@ declare module '../jobs/kind' {
 /** Writing what was said beside the pictures. */
 export const sidecarsJob = defineJob({
   kind: 'sidecars',
-  what: 'Writing what was said beside the pictures',
   priority: 5,
   alone: true,
   run: writeSidecars,

@@ -1,3 +1,5 @@
+import { reason } from '@gemmel/contract';
+import { Failed } from '../problem';
 import path from 'node:path';
 import type { App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
@@ -41,7 +43,9 @@ export async function verifyStored(app: App, { library }: Job): Promise<void> {
     }
   }
   if (wrong.length)
-    throw new Error(`not as they were stored: ${wrong.slice(0, 3).join(', ')}${wrong.length > 3 ? ' …' : ''}`);
+    throw new Failed(
+      reason('not-as-stored', { paths: `${wrong.slice(0, 3).join(', ')}${wrong.length > 3 ? ' …' : ''}` }),
+    );
 }
 
 declare module '../jobs/kind' {
@@ -53,7 +57,6 @@ declare module '../jobs/kind' {
 /** Proving that what is stored is whole. */
 export const verifyJob = defineJob({
   kind: 'verify',
-  what: 'Proving that what is stored is whole',
   priority: 8,
   run: verifyStored,
 });

@@ -1,12 +1,16 @@
-import { api, type Answer, type Api, type CallInput, type Endpoint } from '@gemmel/contract';
+import { t } from '@lingui/core/macro';
+import { type Answer, api, type Api, type CallInput, type Endpoint, type Problem, type Saying } from '@gemmel/contract';
+import { sayProblem } from '@/words/problems';
 
-/** An error the server told in plain words, or the lack of an answer. `status` is 0 when nothing came back. */
+/** An error the server told by its code, or the lack of an answer. `status` is 0 when nothing came back. */
 export class Told extends Error {
   constructor(
-    message: string,
+    readonly saying: Saying | null,
     readonly status: number,
+    /** What it says in English, should this page not know its code. */
+    title?: string,
   ) {
-    super(message);
+    super(title ?? saying?.code ?? '');
   }
 }
 
@@ -17,8 +21,15 @@ export const sessionToken = (): string | null => token;
 export const setSessionToken = (value: string | null): void => void (token = value);
 
 /** What an error says to people. */
-export const wordsOf = (error: unknown): string =>
-  error instanceof Error ? error.message : 'Something went wrong here. Nothing is lost; try again.';
+export function wordsOf(error: unknown): string {
+  const told = error instanceof Told ? error : null;
+  if (told?.status === 0) return t`Gemmel can’t be reached right now. Nothing is lost; try again in a moment.`;
+  const said = told?.saying && sayProblem(told.saying);
+  if (said) return said;
+  return error instanceof Error && error.message
+    ? error.message
+    : t`Something went wrong here. Nothing is lost; try again.`;
+}
 
 /** Sends a request and answers with the response; errors come as {@link Told}. */
 export async function send(path: string, init: RequestInit): Promise<Response> {
@@ -30,11 +41,12 @@ export async function send(path: string, init: RequestInit): Promise<Response> {
     });
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
-    throw new Told('Gemmel cannot be reached just now. Nothing is lost; try again in a moment.', 0);
+    throw new Told(null, 0);
   }
   if (response.ok) return response;
-  const problem = (await response.json().catch(() => null)) as { title?: string } | null;
-  throw new Told(problem?.title ?? 'Something went wrong here. Nothing is lost; try again.', response.status);
+  const problem = (await response.json().catch(() => null)) as Partial<Problem> | null;
+  const saying = problem?.code ? { code: problem.code, params: problem.params ?? {} } : null;
+  throw new Told(saying, response.status, problem?.title);
 }
 
 type Loose = { params?: Record<string, unknown>; query?: Record<string, unknown>; body?: unknown };

@@ -1,4 +1,4 @@
-import { STALE, type Api, type News } from '@gemmel/contract';
+import { type Api, type News, STALE } from '@gemmel/contract';
 
 /** Answers that cost the server little; all others may be asked for again more and more rarely while much changes. */
 const LIGHT: ReadonlySet<keyof Api> = new Set([

@@ -1,4 +1,4 @@
-import { STALE, type Answer, type Api, type CallInput, type News, type Topic } from '@gemmel/contract';
+import { type Answer, type Api, type CallInput, type News, STALE, type Topic } from '@gemmel/contract';
 import { keepPreviousData, QueryClient, useQuery, type UseQueryResult } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { call, Told } from './client';

@@ -1,9 +1,9 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Did, Topic, Undone } from '@gemmel/contract';
 import { router } from 'expo-router';
 import { create } from 'zustand';
 import { call } from '@/api/client';
 import { forget, queries, refreshTopics } from '@/api/query';
-import { count } from '@/ui/say';
 import { staleTiles } from './tiles';
 import { say, trouble } from './toast';
 
@@ -12,6 +12,10 @@ interface Step {
   act: number;
   said: string;
 }
+
+/** What was done, without a full stop; and what else there is to say of it, in a sentence of its own. */
+export type Said = string | readonly [said: string, more: string];
+const whole = (said: Said): string => (typeof said === 'string' ? said : said[1] ? `${said[0]}. ${said[1]}` : said[0]);
 
 /** The steps of this tab: those that can be taken back, the last one last, and those that can be done again. */
 interface Steps {
@@ -48,14 +52,14 @@ const backs = new Map<number, () => void>();
 export const whenUndone = (act: number, then: () => void): void => void backs.set(act, then);
 
 /** Says what was done, with a way to take it back. */
-export function did(said: string, { act }: Did): void {
+export function did(said: Said, { act }: Did): void {
   if (act === null) {
-    say(said);
+    say(whole(said));
     return;
   }
-  const step = { act, said };
+  const step = { act, said: typeof said === 'string' ? said : said[0] };
   useSteps.setState(({ done }) => ({ done: [...done, step].slice(-MOST), undone: [] }));
-  say(said, { label: 'Undo', act: () => takeBack(step) });
+  say(whole(said), { label: t`Undo`, act: () => takeBack(step) });
 }
 
 /**
@@ -64,14 +68,14 @@ export function did(said: string, { act }: Did): void {
  */
 export async function act<T extends Did>(
   doing: () => Promise<T>,
-  said: string | ((answer: T) => string),
+  said: Said | ((answer: T) => Said),
   ...topics: Topic[]
 ): Promise<T | null> {
   try {
     const answer = await doing();
     refreshTopics(...topics);
     if (topics.includes('said') || topics.includes('pictures')) staleTiles();
-    did(typeof said === 'string' ? said : said(answer), answer);
+    did(typeof said === 'function' ? said(answer) : said, answer);
     return answer;
   } catch (error) {
     trouble(error);
@@ -97,17 +101,17 @@ function leave(gone: Undone['gone']): void {
 }
 
 const kept = (n: number): string =>
-  n === 1
-    ? 'One thing stays as it is, since it has been changed meanwhile.'
-    : `${count(n, 'thing')} stay as they are, since they have been changed meanwhile.`;
+  plural(n, {
+    one: '# thing stays as it is because it has been changed since.',
+    other: '# things stay as they are because they have been changed since.',
+  });
 
 /** What came of taking something back, in a sentence. */
 export function sayUndone(said: string, { back, left }: Undone, again = false): string {
-  const what = said.replace(/[.;].*$/, '');
-  if (back === 0 && left === 0) return 'It stands as it was before already.';
-  if (back === 0) return 'It cannot be taken back: it has all been changed since.';
-  const done = again ? `Done again: ${what}.` : `Taken back: ${what}.`;
-  return left ? `${done} ${kept(left)}` : done;
+  if (back === 0 && left === 0) return t`It already is as it was before`;
+  if (back === 0) return t`It can’t be undone: all of it has been changed since`;
+  const done = again ? t`Redone: ${said}` : t`Undone: ${said}`;
+  return left ? `${done}. ${kept(left)}` : done;
 }
 
 async function undo(id: number): Promise<Undone> {
@@ -127,7 +131,7 @@ export async function takeBack(step: Step): Promise<void> {
     backs.delete(step.act);
     const back = undone.act === null ? null : { act: undone.act, said: step.said };
     if (back) useSteps.setState(({ undone: list }) => ({ undone: [...list, back].slice(-MOST) }));
-    say(sayUndone(step.said, undone), back ? { label: 'Do it again', act: () => doAgain(back) } : undefined);
+    say(sayUndone(step.said, undone), back ? { label: t`Redo`, act: () => doAgain(back) } : undefined);
   } catch (error) {
     trouble(error);
   }
@@ -140,7 +144,7 @@ export async function doAgain(step: Step): Promise<void> {
     const redone = await undo(step.act);
     const again = redone.act === null ? null : { act: redone.act, said: step.said };
     if (again) useSteps.setState(({ done }) => ({ done: [...done, again].slice(-MOST) }));
-    say(sayUndone(step.said, redone, true), again ? { label: 'Undo', act: () => takeBack(again) } : undefined);
+    say(sayUndone(step.said, redone, true), again ? { label: t`Undo`, act: () => takeBack(again) } : undefined);
   } catch (error) {
     trouble(error);
   }
@@ -150,7 +154,7 @@ export async function doAgain(step: Step): Promise<void> {
 export async function undoLast(): Promise<void> {
   const step = useSteps.getState().done.at(-1);
   if (step) await takeBack(step);
-  else say('There is nothing to take back here. Everything else is found under What was done.');
+  else say(t`Nothing to undo here. Everything else is under What was done.`);
 }
 
 /** Does the step again that was taken back last. */

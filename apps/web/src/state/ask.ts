@@ -1,4 +1,4 @@
-import { EVERYTHING, narrow, widen, type Question } from '@gemmel/core';
+import { EVERYTHING, narrow, type Question, widen } from '@gemmel/core';
 import { create } from 'zustand';
 
 interface Ask {

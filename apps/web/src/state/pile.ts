@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import { create } from 'zustand';
 import { call } from '@/api/client';
 import { say, trouble } from './toast';
@@ -91,8 +92,11 @@ export const usePile = create<Pile>()((set, get) => ({
     get().drop(before);
     if (!quietly)
       say(
-        `${before.length === 1 ? 'The picture is' : `${before.length} pictures are`} put down; nothing else changed.`,
-        { label: 'Undo', act: async () => get().add(before) },
+        plural(before.length, {
+          one: '# picture put down; nothing else changed',
+          other: '# pictures put down; nothing else changed',
+        }),
+        { label: t`Undo`, act: async () => get().add(before) },
       );
   },
   setChoosing: (choosing) => set({ choosing }),

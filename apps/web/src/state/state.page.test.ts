@@ -54,7 +54,7 @@ describe('what the pages share', () => {
       usePile.getState().setChoosing(true);
       usePile.getState().putDown();
       expect(usePile.getState()).toMatchObject({ ids: [], choosing: false });
-      expect(useToast.getState().note?.text).toBe('2 pictures are put down; nothing else changed.');
+      expect(useToast.getState().note?.text).toBe('2 pictures put down; nothing else changed');
       await useToast.getState().note!.way!.act();
       expect(usePile.getState().ids).toEqual([5, 6]);
       await settle(300);

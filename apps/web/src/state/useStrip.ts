@@ -1,4 +1,4 @@
-import { unpack, type Question, type Strip } from '@gemmel/core';
+import { type Question, type Strip, unpack } from '@gemmel/core';
 import { useMemo } from 'react';
 import { useAnswer } from '@/api/query';
 import { useLook } from './look';

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { Pressable, View } from 'react-native';
 import { dress } from './dress';
 import { Icon, type IconName } from './Icon';
@@ -141,7 +142,7 @@ export function Chip({
       {onAway ? (
         <Pressable
           role="button"
-          aria-label={awayLabel ?? `Take ${label} away`}
+          aria-label={awayLabel ?? t`Remove ${label}`}
           onPress={onAway}
           hitSlop={6}
           className="h-8 w-8 items-center justify-center"

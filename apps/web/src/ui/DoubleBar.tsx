@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { ReactNode } from 'react';
 import { View } from 'react-native';
 import { Words } from './Words';
@@ -27,7 +28,7 @@ export function DoubleBar({
           'aria-valuenow': Math.round(part * 100),
           'aria-valuemin': 0,
           'aria-valuemax': 100,
-          'aria-label': label ?? 'Progress',
+          'aria-label': label ?? t`Progress`,
         };
   const height = share === undefined ? 4 : 5;
   return (

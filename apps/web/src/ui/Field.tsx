@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { forwardRef, useId } from 'react';
 import { TextInput, View, type TextInputProps } from 'react-native';
 import { Words } from './Words';
@@ -84,10 +85,10 @@ export function SpanFields({
   return (
     <View className="flex-row gap-3">
       <View className="min-w-0 flex-1">
-        <DayField label="Its first day" value={from} onChange={onFrom} />
+        <DayField label={t`First day`} value={from} onChange={onFrom} />
       </View>
       <View className="min-w-0 flex-1">
-        <DayField label="Its last day" value={to} onChange={onTo} />
+        <DayField label={t`Last day`} value={to} onChange={onTo} />
       </View>
     </View>
   );

@@ -1,8 +1,9 @@
+import { t } from '@lingui/core/macro';
 import { memo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import Svg, { Rect } from 'react-native-svg';
 import { useWide } from '@/state/wide';
 import { colour } from './Icon';
-import { sayMonth } from './say';
+import { capital, sayMonth } from './say';
 import { useSize } from './useSize';
 import { CORNER, TYPE } from './tokens';
 
@@ -13,7 +14,7 @@ interface Props {
   onJump: (index: number) => void;
 }
 
-const nameOf = (month: string | null) => (month ? sayMonth(month) : 'No date');
+const nameOf = (month: string | null) => (month ? capital(sayMonth(month)) : t`No date`);
 
 type Month = Props['months'][number];
 
@@ -99,7 +100,7 @@ export const Ribbon = memo(function Ribbon({ months, at, onJump }: Props) {
       ref={box}
       role="slider"
       tabIndex={0}
-      aria-label="Month"
+      aria-label={t`Month`}
       aria-orientation="vertical"
       aria-valuemin={0}
       aria-valuemax={months.length - 1}

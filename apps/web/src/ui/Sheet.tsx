@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useEffect, useId, useRef, type ReactNode } from 'react';
 import { createPortal } from 'react-dom';
 import { ScrollView, View } from 'react-native';
@@ -64,7 +65,7 @@ export function Sheet({ title, onClose, children }: { title: string; onClose: ()
           <Words kind="heading" nativeID={id} className="flex-1">
             {title}
           </Words>
-          <IconButton name="away" label="Put away" onPress={onClose} />
+          <IconButton name="away" label={t`Close`} onPress={onClose} />
         </View>
         <ScrollView contentContainerStyle={{ padding: 20, paddingTop: 8, gap: 14 }} style={{ flexShrink: 1 }}>
           {children}

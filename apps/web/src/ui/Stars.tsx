@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import { Pressable, View } from 'react-native';
 import { Icon } from './Icon';
 
@@ -12,13 +13,13 @@ export function Stars({
   size?: number;
 }) {
   return (
-    <View className="flex-row" role="radiogroup" aria-label="Stars">
+    <View className="flex-row" role="radiogroup" aria-label={t`Stars`}>
       {[1, 2, 3, 4, 5].map((n) => (
         <Pressable
           key={n}
           role="radio"
           aria-checked={value === n}
-          aria-label={n === 1 ? '1 star' : `${n} stars`}
+          aria-label={plural(n, { one: '# star', other: '# stars' })}
           onPress={() => onChange(value === n ? 0 : n)}
           className="h-11 items-center justify-center"
           style={{ width: Math.max(30, size + 8) }}

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { ReactNode } from 'react';
 import { ScrollView, View } from 'react-native';
 import { wordsOf } from '@/api/client';
@@ -26,17 +27,15 @@ export function Failed({ error, again }: { error: unknown; again?: () => void })
   return (
     <View role="alert" className="items-center gap-3 px-6 py-14">
       <Rings size={64} joined={false} />
-      <Words kind="heading" className="text-center">
-        That did not work
-      </Words>
+      <Words kind="heading" className="text-center">{t`That didn’t work`}</Words>
       <Words className="max-w-note text-center text-soft">{wordsOf(error)}</Words>
-      {again ? <Button label="Try again" weight="second" onPress={again} /> : null}
+      {again ? <Button label={t`Try again`} weight="second" onPress={again} /> : null}
     </View>
   );
 }
 
 /** While an answer is on its way. */
-export function Waiting({ text = 'One moment …' }: { text?: string }) {
+export function Waiting({ text = t`One moment …` }: { text?: string }) {
   return (
     <View className="items-center px-6 py-14" role="status">
       <Words className="text-soft">{text}</Words>

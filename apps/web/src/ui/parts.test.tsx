@@ -42,7 +42,7 @@ describe('parts', () => {
     const done: string[] = [];
     render(<Chip label="kites" onPress={() => done.push('press')} onAway={() => done.push('away')} />);
     fireEvent.click(screen.getByRole('button', { name: 'kites' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Take kites away' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Remove kites' }));
     expect(done).toEqual(['press', 'away']);
   });
 
@@ -83,7 +83,7 @@ describe('parts', () => {
           <button onClick={() => setOpen(true)}>Open</button>
           <Toast />
           {open ? (
-            <Sheet title="A new album" onClose={() => setOpen(false)}>
+            <Sheet title="Name of a new album" onClose={() => setOpen(false)}>
               <input aria-label="Name" />
               <button>Make</button>
             </Sheet>
@@ -95,7 +95,7 @@ describe('parts', () => {
     const opener = screen.getByText('Open');
     opener.focus();
     fireEvent.click(opener);
-    expect(screen.getByRole('dialog', { name: 'A new album' })).toBeTruthy();
+    expect(screen.getByRole('dialog', { name: 'Name of a new album' })).toBeTruthy();
     expect(document.activeElement).toBe(screen.getByLabelText('Name'));
     fireEvent.keyDown(document.activeElement!, { key: 'Escape' });
     expect(screen.queryByRole('dialog')).toBeNull();
@@ -118,7 +118,7 @@ describe('parts', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Undo' }));
     expect(undone).toBe(1);
     expect(screen.queryByText('3 pictures tagged')).toBeNull();
-    act(() => say('The link is copied.'));
+    act(() => say('Link copied'));
     expect(screen.queryByRole('button', { name: 'Undo' })).toBeNull();
     act(() => void jest.advanceTimersByTime(4600));
     expect(useToast.getState().note).toBeNull();

@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { unpackSpots, type SpotColumns } from '@gemmel/core';
+import { type SpotColumns, unpackSpots } from '@gemmel/core';
 import Supercluster from 'supercluster';
 
 /** A pin: how many pictures, the newest of them, the box they lie in, and from which zoom on they part. */

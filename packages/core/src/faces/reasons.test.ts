@@ -1,5 +1,8 @@
+import { DE } from '../words/de';
+import { EN } from '../words/en';
+import { SV } from '../words/sv';
 import { introduce } from './introduce';
-import { sayReasons, sayWhen, type Reasons } from './reasons';
+import { sayFrom, sayReasons, type Reasons } from './reasons';
 
 const none: Reasons = {
   support: 0,
@@ -24,19 +27,27 @@ describe('why a face may be somebody', () => {
     [{ minutes: 0.2, beside: 'Linnea' }, 'In the same minute as a named one; Linnea is beside them'],
     [
       { support: 5, sameClothes: true, there: true, otherAge: true },
-      'Like 5 named pictures; in the same clothes that day; often named in pictures of this event',
+      'Like 5 named pictures; in the same clothes that day; often named at this event',
     ],
     [{ otherAge: true }, 'All named pictures are from another age'],
-    [{ support: 4, rival: 'Sam' }, 'Like 4 named pictures. Look twice: easily taken for Sam'],
+    [{ support: 4, rival: 'Sam' }, 'Like 4 named pictures. Look twice: easily mistaken for Sam'],
     [{}, 'A faint likeness'],
-  ])('%j', (some, said) => expect(sayReasons({ ...none, ...some }, today)).toBe(said));
+  ])('%j', (some, said) => expect(sayReasons({ ...none, ...some }, today, EN)).toBe(said));
+
+  test('in other languages', () => {
+    const some = { ...none, support: 14, from: '2026-03-02', to: '2026-05-16', rival: 'Sam' };
+    expect(sayReasons(some, today, DE)).toBe(
+      'Wie 14 benannte Bilder aus diesem Frühling. Genau hinsehen: leicht zu verwechseln mit Sam',
+    );
+    expect(sayReasons({ ...none, minutes: 1 }, today, SV)).toBe('En minut efter en namngiven');
+  });
 
   test.each([
     ['2026-01-10', '2026-02-01', '2026-02-20', 'this winter'],
     ['2025-12-10', '2026-02-01', '2026-05-20', 'winter 2025'],
     ['2025-03-10', '2025-08-01', '2026-05-20', '2025'],
     [null, null, '2026-05-20', ''],
-  ])('from %s to %s is said on %s as %s', (from, to, on, said) => expect(sayWhen(from, to, on)).toBe(said));
+  ])('from %s to %s is said on %s as %s', (from, to, on, said) => expect(sayFrom(from, to, on, EN)).toBe(said));
 });
 
 describe('introductions', () => {

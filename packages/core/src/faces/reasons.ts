@@ -1,3 +1,4 @@
+import { capital, counted, fill, type Words } from '../words/words';
 import type { Evidence } from './recognise';
 
 /** Evidence as it is kept, with names instead of numbers. Days as `2026-05-16`. */
@@ -27,44 +28,41 @@ export const worthAWord = (e: Evidence): { beside: boolean; clothes: boolean; th
   otherAge: e.age > 0.35,
 });
 
-const SEASONS = ['winter', 'spring', 'summer', 'autumn'] as const;
-/** The season of a month in the north, and the year it begins in: January belongs to the winter of the year before. */
-function seasonOf(day: string): { name: (typeof SEASONS)[number]; year: number } {
+/** The season of a month in the north (0 is spring), and the year it begins in: January belongs to the winter of the year before. */
+function seasonIn(day: string): { season: number; year: number } {
   const [year, month] = day.split('-').map(Number) as [number, number];
-  return { name: SEASONS[Math.floor((month % 12) / 3)]!, year: month <= 2 ? year - 1 : year };
+  return { season: Math.floor(((month + 9) % 12) / 3), year: month <= 2 ? year - 1 : year };
 }
 
 /** When pictures are from, in a few words: "this spring", "spring 2024", "2024", "2019 to 2026". Empty without dates. */
-export function sayWhen(from: string | null, to: string | null, today: string): string {
+export function sayFrom(from: string | null, to: string | null, today: string, words: Words): string {
   if (!from || !to) return '';
-  const [a, b, now] = [seasonOf(from), seasonOf(to), seasonOf(today)];
-  if (a.name === b.name && a.year === b.year)
-    return a.name === now.name && a.year === now.year ? `this ${a.name}` : `${a.name} ${a.year}`;
+  const [a, b, now] = [seasonIn(from), seasonIn(to), seasonIn(today)];
+  if (a.season === b.season && a.year === b.year)
+    return a.season === now.season && a.year === now.year
+      ? words.thisSeason[a.season]!
+      : fill(words.date.season, { season: words.seasons[a.season]!, y: a.year });
   const [first, last] = [from.slice(0, 4), to.slice(0, 4)];
-  return first === last ? first : `${first} to ${last}`;
+  return first === last ? first : fill(words.why.span, { from: first, to: last });
 }
 
 /** Why a face may be somebody, in words, what weighs most first; at most `most` reasons and the warning about a look-alike. */
-export function sayReasons(r: Reasons, today: string, most = 3): string {
+export function sayReasons(r: Reasons, today: string, words: Words, most = 3): string {
+  const { why } = words;
   const said: string[] = [];
-  const when = sayWhen(r.from, r.to, today);
+  const when = sayFrom(r.from, r.to, today, words);
   if (r.support > 0) {
-    const n = r.support === 1 ? 'one named picture' : `${r.support} named pictures`;
-    said.push(`like ${n}${when ? ` from ${when}` : ''}`);
+    const like = counted(why.like, r.support);
+    said.push(when ? fill(why.from, { like, when }) : like);
   }
   if (r.minutes !== null) {
     const n = Math.round(Math.abs(r.minutes));
-    said.push(
-      n === 0
-        ? 'in the same minute as a named one'
-        : `${n === 1 ? 'a minute' : `${n} minutes`} ${r.minutes > 0 ? 'after' : 'before'} a named one`,
-    );
+    said.push(n === 0 ? why.sameMinute : counted(r.minutes > 0 ? why.after : why.before, n));
   }
-  if (r.sameClothes) said.push('in the same clothes that day');
-  if (r.beside) said.push(`${r.beside} is beside them`);
-  if (r.there) said.push('often named in pictures of this event');
-  if (r.otherAge) said.push('all named pictures are from another age');
-  const text = said.slice(0, most).join('; ') || 'a faint likeness';
-  const whole = text[0]!.toUpperCase() + text.slice(1);
-  return r.rival ? `${whole}. Look twice: easily taken for ${r.rival}` : whole;
+  if (r.sameClothes) said.push(why.clothes);
+  if (r.beside) said.push(fill(why.beside, { name: r.beside }));
+  if (r.there) said.push(why.there);
+  if (r.otherAge) said.push(why.otherAge);
+  const whole = capital(said.slice(0, most).join('; ') || why.faint);
+  return r.rival ? fill(why.rival, { why: whole, name: r.rival }) : whole;
 }

@@ -1,3 +1,4 @@
+import { WORDS } from '../words/all';
 import fc from 'fast-check';
 import { middleOf, readWhen } from '../time/when';
 import {
@@ -66,6 +67,8 @@ describe('file names', () => {
       '1999/1999 winter',
     ]);
     expect(said('about 1960', 'event')).toBe('1960');
+    expect(vaultFolder('1988-07-16', null, 'event', readWhen('summer 1988', 2026), WORDS.sv)).toBe('1988 sommaren');
+    expect(vaultFolder(null, null, 'event', null, WORDS.de)).toBe('ohne Datum');
     expect(['con.jpg', 'LPT1', 'console.jpg'].map((name) => safeFileName(name))).toEqual([
       '_con.jpg',
       '_LPT1',

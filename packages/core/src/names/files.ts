@@ -1,4 +1,6 @@
 import { seasonOf, type When } from '../time/when';
+import { EN } from '../words/en';
+import { fill, type Words } from '../words/words';
 
 const encoder = new TextEncoder();
 
@@ -87,22 +89,27 @@ export type VaultLayout = (typeof VAULT_LAYOUTS)[number];
 
 /**
  * Where an original belongs, below its library: `2026/2026-05-16 Kite day on the heath`; `1988/1988 summer` when no more is
- * known; `undated` without a day.
+ * known; `undated` without a day. What has to be said in words is said in those of the library.
  */
 export function vaultFolder(
   day: string | null,
   event: { title: string | null; start: string } | null,
   layout: VaultLayout = 'year/event',
   span: When | null = null,
+  words: Words = EN,
 ): string {
   const first = event?.title ? event.start : day;
-  if (!first) return 'undated';
+  if (!first) return words.folders.undated;
   const title = event?.title ? safeFolderName(event.title) : '';
   const year = (!event?.title && span ? span.from : first).slice(0, 4);
   if (span && span.exact !== 'day' && !title) {
-    const name = { month: span.from.slice(0, 7), season: `${year} ${seasonOf(span)}`, year, decade: `${year}s` }[
-      span.exact
-    ];
+    const { season, decade } = words.folders;
+    const name = {
+      month: span.from.slice(0, 7),
+      season: fill(season, { y: year, season: seasonOf(span, words) }),
+      year,
+      decade: fill(decade, { y: year }),
+    }[span.exact];
     return layout === 'event' ? name : `${year}/${name}`;
   }
   const leaf = `${first}${title ? ` ${title}` : ''}`;

@@ -1,3 +1,4 @@
+import { EN } from '../words/en';
 import { sayAge } from './age';
 
 test.each([
@@ -10,4 +11,4 @@ test.each([
   ['2026-05-02', '2026-05-01', null],
   [null, '2026-05-01', null],
   ['2026-05-02', null, null],
-])('born %s, on %s: %s', (born, day, said) => expect(sayAge(born, day)).toBe(said));
+])('born %s, on %s: %s', (born, day, said) => expect(sayAge(born, day, EN)).toBe(said));

@@ -1,6 +1,8 @@
 import { fold } from '../text/fold';
+import type { Words } from '../words/words';
 import { normalise } from './normalise';
-import type { Question, Span, Where } from './question';
+import type { Question, Where } from './question';
+import { saidAt } from './typed';
 
 /** The names typing can end in. Nicknames are further entries with the same id. */
 export interface Vocabulary {
@@ -32,33 +34,6 @@ export interface Parsed {
   completions: Completion[];
 }
 
-const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
-const two = (n: number) => String(n).padStart(2, '0');
-const monthOf = (word: string) => (word.length < 3 ? 0 : MONTHS.indexOf(word.slice(0, 3)) + 1);
-
-/** The days from the first of one month to the last of another. */
-export function monthSpan(fromYear: number, fromMonth: number, toYear: number, toMonth: number): Span {
-  const last = new Date(Date.UTC(toYear, toMonth, 0)).getUTCDate();
-  return { from: `${fromYear}-${two(fromMonth)}-01`, to: `${toYear}-${two(toMonth)}-${two(last)}` };
-}
-
-const LONG = '(?:january|february|march|april|may|june|july|august|september|october|november|december)';
-const MONTH = `(?:${LONG}|${MONTHS.join('|')})`;
-const YEAR = '(1[89]\\d\\d|20\\d\\d)';
-const SPANS: [RegExp, (m: RegExpMatchArray) => Span | null][] = [
-  [new RegExp(`^${YEAR}-${YEAR}(?= |$)`), (m) => (m[1]! <= m[2]! ? monthSpan(+m[1]!, 1, +m[2]!, 12) : null)],
-  [
-    new RegExp(`^(${MONTH})-(${MONTH}) ${YEAR}(?= |$)`),
-    (m) => {
-      const [from, to] = [monthOf(m[1]!), monthOf(m[2]!)];
-      return monthSpan(from > to ? +m[3]! - 1 : +m[3]!, from, +m[3]!, to); // "nov-feb 2026" began the year before
-    },
-  ],
-  [new RegExp(`^(${MONTH}) ${YEAR}(?= |$)`), (m) => monthSpan(+m[2]!, monthOf(m[1]!), +m[2]!, monthOf(m[1]!))],
-  [new RegExp(`^${YEAR}(?= |$)`), (m) => monthSpan(+m[1]!, 1, +m[1]!, 12)],
-  [new RegExp(`^(${MONTH})(?= |$)`), (m) => ({ month: monthOf(m[1]!) })],
-];
-
 const startsWithName = (rest: string, name: string) =>
   rest.startsWith(name) && !/^[\p{L}\p{N}]/u.test(rest.slice(name.length));
 
@@ -71,32 +46,26 @@ function longest<T extends { name: string }>(rest: string, entries: readonly T[]
   return best;
 }
 
-function token(rest: string, words: Vocabulary): { question: Question; length: number } | null {
-  const quoted = rest.match(/^["“]([^"”]+)["”]/u);
+function token(rest: string, names: Vocabulary, words: Words): { question: Question; length: number } | null {
+  const quoted = rest.match(/^["“”„]([^"“”„]+)["“”„]/u);
   if (quoted?.[1]?.trim()) return { question: { text: quoted[1].trim() }, length: quoted[0].length };
   if (rest.startsWith('@')) {
-    const found = longest(rest.slice(1), words.people);
+    const found = longest(rest.slice(1), names.people);
     if (found) return { question: { who: { people: [found.entry.id], mode: 'all' } }, length: found.length + 1 };
   }
   if (rest.startsWith('#')) {
-    const found = longest(rest.slice(1), words.tags);
+    const found = longest(rest.slice(1), names.tags);
     if (found) return { question: { tag: found.entry.id }, length: found.length + 1 };
   }
   const stars = rest.match(/^([1-5])\+(?= |$)/);
   if (stars) return { question: { rating: { min: Number(stars[1]) } }, length: 2 };
-  for (const [pattern, make] of SPANS) {
-    const match = rest.match(pattern);
-    const span = match && make(match);
-    if (match && span) return { question: { taken: span }, length: match[0].length };
-  }
-  const place = longest(rest, words.places);
-  if (place) {
-    return { question: { where: whereOf(place.entry) }, length: place.length };
-  }
-  return null;
+  const said = saidAt(rest, words);
+  if (said) return said;
+  const place = longest(rest, names.places);
+  return place && { question: { where: whereOf(place.entry) }, length: place.length };
 }
 
-function complete(word: string, words: Vocabulary): Completion[] {
+function complete(word: string, names: Vocabulary): Completion[] {
   const minus = word.startsWith('-') ? '-' : '';
   const bare = word.slice(minus.length);
   const sign = bare.startsWith('@') || bare.startsWith('#') ? bare[0] : '';
@@ -109,7 +78,7 @@ function complete(word: string, words: Vocabulary): Completion[] {
   const wrap = (question: Question): Question => (minus ? { not: question } : question);
   const found: Completion[] = [];
   if (sign !== '#')
-    for (const { id, name } of words.people)
+    for (const { id, name } of names.people)
       if (hit(name))
         found.push({
           kind: 'person',
@@ -118,10 +87,10 @@ function complete(word: string, words: Vocabulary): Completion[] {
           question: wrap({ who: { people: [id], mode: 'all' } }),
         });
   if (sign !== '@')
-    for (const { id, name } of words.tags)
+    for (const { id, name } of names.tags)
       if (hit(name)) found.push({ kind: 'tag', label: name, insert: `${minus}#${name}`, question: wrap({ tag: id }) });
   if (!sign)
-    for (const { name, ...place } of words.places)
+    for (const { name, ...place } of names.places)
       if (hit(name))
         found.push({
           kind: 'place',
@@ -134,23 +103,24 @@ function complete(word: string, words: Vocabulary): Completion[] {
 
 /**
  * Reads the typed shorthand: `@name`, `#tag`, `-` before anything to leave it out, `2024`, `2019-2021`, `may`,
- * `apr-sep 2026`, `4+` stars, a place by its name, quoted text; any other word is looked for in titles, captions and
- * file names. Never fails: what cannot be understood is a word.
+ * `apr-sep 2026`, `4+` stars, a place by its name, quoted text; and times, stars and kinds as they are shown in words, in the
+ * language given and in English. Any other word is looked for in titles, captions and file names. Never fails: what cannot be
+ * understood is a word.
  */
-export function parse(typed: string, words: Vocabulary): Parsed {
+export function parse(typed: string, names: Vocabulary, words: Words): Parsed {
   let rest = fold(typed);
   const parts: Question[] = [];
   let lastWord = '';
   while (rest) {
     const minus = rest.startsWith('-') && rest.length > 1 && rest[1] !== ' ';
     const body = minus ? rest.slice(1) : rest;
-    const found = token(body, words);
+    const found = token(body, names, words);
     const word = body.split(' ')[0] ?? body;
-    const part = found?.question ?? { text: word.replace(/^[@#"“]+/u, '') || word };
+    const part = found?.question ?? { text: word.replace(/^[@#"“”„]+/u, '') || word };
     parts.push(minus ? { not: part } : part);
     lastWord = found ? '' : (minus ? '-' : '') + word;
     rest = body.slice(found?.length ?? word.length).trimStart();
   }
-  const completions = lastWord && !/\s$/.test(typed) ? complete(lastWord, words) : [];
+  const completions = lastWord && !/\s$/.test(typed) ? complete(lastWord, names) : [];
   return { question: normalise({ all: parts }), completions };
 }

@@ -1,9 +1,12 @@
 import fc from 'fast-check';
+import { ALL_WORDS, WORDS } from '../words/all';
+import { EN } from '../words/en';
 import { daysBefore, matches, allBelow, type PictureFacts, type World } from './matches';
 import { narrow, normalise, topParts, widen } from './normalise';
 import { parse, type Vocabulary } from './parse';
 import { EVERYTHING, nodes, Question, SavedQuestion } from './question';
 import { list, saySpan, toSentence, type Names } from './sentence';
+import { monthSpan } from './typed';
 
 const names: Names = {
   person: (id) => ['', 'Tove', 'Emil', 'Gran'][id] ?? 'somebody',
@@ -209,7 +212,7 @@ describe('sentences', () => {
           { rating: { min: 3 } },
         ],
       },
-      'with Tove, tagged kites, taken in April to September 2026, rated 3 or better',
+      'with Tove, tagged kites, taken from April to September 2026, rated 3 or better',
     ],
     [
       { any: [{ who: { people: [1, 2], mode: 'any' } }, { favourite: true }] },
@@ -220,12 +223,12 @@ describe('sentences', () => {
       { all: [{ album: 1 }, { any: [{ kind: 'video' }, { kind: 'photo' }] }] },
       'in the album For Gran, (that are clips or that are photographs)',
     ],
-    [{ lacks: 'names' }, 'with faces nobody has named'],
+    [{ lacks: 'names' }, 'with faces without a name'],
     [{ where: { country: 'SE' } }, 'near Sweden'],
     [{ taken: { lastDays: 7 } }, 'taken in the last 7 days'],
     [{ all: [] }, 'every picture'],
     [{ any: [] }, 'no picture'],
-  ])('%j', (q, sentence) => expect(toSentence(q, names)).toBe(sentence));
+  ])('%j', (q, sentence) => expect(toSentence(q, names, EN)).toBe(sentence));
 
   test.each([
     ['2026-01-01', '2026-12-31', '2026'],
@@ -234,10 +237,12 @@ describe('sentences', () => {
     ['2026-05-04', '2026-05-09', '4 to 9 May 2026'],
     ['2025-12-30', '2026-01-02', '30 December 2025 to 2 January 2026'],
     ['2026-05-16', '2026-05-16', '16 May 2026'],
-  ])('%s to %s is said as %s', (from, to, said) => expect(saySpan(from, to)).toBe(said));
+  ])('%s to %s is said as %s', (from, to, said) => expect(saySpan(from, to, EN)).toBe(said));
   test('every question has a sentence', () => {
-    fc.assert(fc.property(question, (q) => expect(toSentence(q, names)).toMatch(/\S/)));
-    expect(list(['a', 'b', 'c'])).toBe('a, b and c');
+    fc.assert(
+      fc.property(question, (q) => ALL_WORDS.forEach((words) => expect(toSentence(q, names, words)).toMatch(/\S/))),
+    );
+    expect(list(['a', 'b', 'c'], 'and')).toBe('a, b and c');
   });
 });
 
@@ -261,18 +266,21 @@ describe('typed shorthand', () => {
     ['“big one” @gran', { all: [{ text: 'big one' }, { who: { people: [3], mode: 'all' } }] }],
     ['maybe', { text: 'maybe' }],
     ['', { all: [] }],
-  ])('%s', (typed, q) => expect(parse(typed, words).question).toEqual(q));
+  ])('%s', (typed, q) => expect(parse(typed, words, EN).question).toEqual(q));
 
   test('the last word is offered to be finished, by nickname and second name too', () => {
-    expect(parse('2026 @gr', words).completions.map((c) => c.insert)).toEqual(['@Gran']);
-    expect(parse('wend', words).completions.map((c) => c.label)).toEqual(['Agathe Wend']);
-    expect(parse('-#ki', words).completions.map((c) => c.question)).toEqual([{ not: { tag: 1 } }, { not: { tag: 2 } }]);
-    expect(parse('@tove ', words).completions).toEqual([]);
+    expect(parse('2026 @gr', words, EN).completions.map((c) => c.insert)).toEqual(['@Gran']);
+    expect(parse('wend', words, EN).completions.map((c) => c.label)).toEqual(['Agathe Wend']);
+    expect(parse('-#ki', words, EN).completions.map((c) => c.question)).toEqual([
+      { not: { tag: 1 } },
+      { not: { tag: 2 } },
+    ]);
+    expect(parse('@tove ', words, EN).completions).toEqual([]);
   });
   test('whatever is typed becomes a question', () => {
     fc.assert(
       fc.property(fc.string({ maxLength: 60 }), (typed) =>
-        expect(Question.safeParse(parse(typed, words).question).success).toBe(true),
+        expect(Question.safeParse(parse(typed, words, EN).question).success).toBe(true),
       ),
       { numRuns: 1000 },
     );
@@ -281,4 +289,56 @@ describe('typed shorthand', () => {
     expect(SavedQuestion.safeParse({ v: 1, question: EVERYTHING }).success).toBe(true);
     expect(SavedQuestion.safeParse({ v: 2, question: EVERYTHING }).success).toBe(false);
   });
+});
+
+describe('what is shown can be typed', () => {
+  const year = fc.integer({ min: 1850, max: 2099 });
+  const month = fc.integer({ min: 1, max: 12 });
+  const day = fc.record({ y: year, m: month, d: fc.integer({ min: 1, max: 28 }) }).map(({ y, m, d }) => iso(y, m, d));
+  const iso = (y: number, m: number, d: number) => `${y}-${String(m).padStart(2, '0')}-${String(d).padStart(2, '0')}`;
+  const THINGS = ['place', 'date', 'day', 'caption', 'names', 'tags', 'event', 'double'] as const;
+  const stars = fc.integer({ min: 1, max: 5 });
+  const simple: fc.Arbitrary<Question> = fc.oneof(
+    fc.tuple(day, day).map(([a, b]): Question => ({ taken: a < b ? { from: a, to: b } : { from: b, to: a } })),
+    day.map((from): Question => ({ taken: { from } })),
+    day.map((to): Question => ({ taken: { to } })),
+    fc.tuple(year, year).map(([a, b]): Question => ({ taken: monthSpan(Math.min(a, b), 1, Math.max(a, b), 12) })),
+    fc
+      .tuple(year, month, month)
+      .map(([y, a, b]): Question => ({ taken: monthSpan(y, Math.min(a, b), y, Math.max(a, b)) })),
+    fc.tuple(year, month, month).map(([y, a, b]): Question => ({ taken: monthSpan(y, a, y + 1, b) })),
+    month.map((m): Question => ({ taken: { month: m } })),
+    fc.tuple(month, fc.integer({ min: 1, max: 28 })).map(([m, d]): Question => ({ taken: { month: m, day: d } })),
+    year.map((y): Question => ({ taken: { only: `${y}` } })),
+    fc.tuple(year, month).map(([y, m]): Question => ({ taken: { only: iso(y, m, 1).slice(0, 7) } })),
+    fc.integer({ min: 1, max: 400 }).map((lastDays): Question => ({ taken: { lastDays } })),
+    fc.integer({ min: 1, max: 400 }).map((lastDays): Question => ({ added: { lastDays } })),
+    fc.constantFrom<Question[]>({ kind: 'photo' }, { kind: 'video' }, { favourite: true }, { favourite: false }),
+    fc.constant<Question>({ inNoAlbum: true }),
+    fc.constantFrom(...THINGS).chain((thing) => fc.constantFrom<Question[]>({ has: thing }, { lacks: thing })),
+    stars.map((min): Question => ({ rating: min === 5 ? { min } : { min } })),
+    stars.filter((n) => n < 5).map((max): Question => ({ rating: { max } })),
+    fc
+      .tuple(stars, stars)
+      .filter(([a, b]) => a < b && b < 5)
+      .map(([min, max]): Question => ({ rating: { min, max } })),
+  );
+  const none = { people: [], tags: [], places: [] };
+  test.each(ALL_WORDS.map((words) => [words.language, words] as const))('in %s, and English always', (_, words) => {
+    fc.assert(
+      fc.property(simple, (q) => {
+        for (const said of [toSentence(q, names, words), toSentence(q, names, EN)])
+          expect([said, parse(said, none, words).question]).toEqual([said, normalise(q)]);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+  test.each<[string, Question]>([
+    ['16. Mai 2026', { taken: { from: '2026-05-16', to: '2026-05-16' } }],
+    ['4. bis 9. mai 2026', { taken: { from: '2026-05-04', to: '2026-05-09' } }],
+    ['sommer 1988', { taken: { from: '1988-06-01', to: '1988-08-31' } }],
+    ['apr-sep 2026', { taken: { from: '2026-04-01', to: '2026-09-30' } }],
+    ['märz', { taken: { month: 3 } }],
+    ['der see', { all: [{ text: 'der' }, { text: 'see' }] }],
+  ])('%s, typed in German', (typed, q) => expect(parse(typed, none, WORDS.de).question).toEqual(q));
 });

@@ -1,4 +1,5 @@
-import type { Condition, Question, Span, Thing, Where } from './question';
+import { counted, fill, type Pair, type SpanKind, type Words } from '../words/words';
+import type { Condition, Question, Span, Where } from './question';
 
 /** Finds the names of what a question speaks of by id. Unknown ids should give a plain stand-in such as "someone". */
 export interface Names {
@@ -18,163 +19,173 @@ export interface Phrase {
   value: string;
 }
 
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-] as const;
-
-/** The English name of a month, 1 to 12. */
-export const monthName = (month: number): string => MONTHS[month - 1] ?? '';
+const phraseOf = ([lead, value]: Pair, values: Readonly<Record<string, string | number>> = {}): Phrase => ({
+  lead,
+  value: fill(value, values),
+});
 
 /** Joins words as people do: "a", "a and b", "a, b and c". */
-export function list(words: readonly string[], last = 'and'): string {
-  if (words.length < 2) return words[0] ?? '';
-  return `${words.slice(0, -1).join(', ')} ${last} ${words[words.length - 1]}`;
+export function list(items: readonly string[], last: string): string {
+  if (items.length < 2) return items[0] ?? '';
+  return `${items.slice(0, -1).join(', ')} ${last} ${items[items.length - 1]}`;
 }
 
 const lastDay = (year: number, month: number) => new Date(Date.UTC(year, month, 0)).getUTCDate();
 
 /** A day in words: "16 May 2026". */
-export function sayDay(day: string): string {
-  return `${Number(day.slice(8, 10))} ${monthName(Number(day.slice(5, 7)))} ${day.slice(0, 4)}`;
+export function sayDay(day: string, words: Words): string {
+  const [y, m, d] = day.slice(0, 10).split('-').map(Number) as [number, number, number];
+  return fill(words.date.day, { d, month: words.months[m - 1]!, y });
+}
+
+/** What days from one to another are: one day, a month, a year, or several of them. */
+function spanKind(from: string, to: string): SpanKind {
+  const [y1, m1, d1] = from.split('-').map(Number) as [number, number, number];
+  const [y2, m2, d2] = to.split('-').map(Number) as [number, number, number];
+  if (from === to) return 'day';
+  if (d1 !== 1 || d2 !== lastDay(y2, m2)) return 'days';
+  if (m1 === 1 && m2 === 12) return y1 === y2 ? 'year' : 'years';
+  return y1 === y2 && m1 === m2 ? 'month' : 'months';
 }
 
 /** Days from one to another in the shortest true words: "2026", "May 2026", "April to September 2026", "4 to 9 May 2026". */
-export function saySpan(from: string, to: string): string {
+export function saySpan(from: string, to: string, words: Words): string {
   const [y1, m1, d1] = from.split('-').map(Number) as [number, number, number];
   const [y2, m2, d2] = to.split('-').map(Number) as [number, number, number];
-  if (from === to) return sayDay(from);
-  if (d1 === 1 && d2 === lastDay(y2, m2)) {
-    if (m1 === 1 && m2 === 12) return y1 === y2 ? `${y1}` : `${y1} to ${y2}`;
-    if (y1 === y2) return m1 === m2 ? `${monthName(m1)} ${y1}` : `${monthName(m1)} to ${monthName(m2)} ${y1}`;
-    return `${monthName(m1)} ${y1} to ${monthName(m2)} ${y2}`;
+  const { date, months } = words;
+  const [first, last] = [months[m1 - 1]!, months[m2 - 1]!];
+  switch (spanKind(from, to)) {
+    case 'day':
+      return sayDay(from, words);
+    case 'year':
+      return `${y1}`;
+    case 'years':
+      return fill(date.years, { from: y1, to: y2 });
+    case 'month':
+      return fill(date.month, { month: first, y: y1 });
+    case 'months':
+      return y1 === y2
+        ? fill(date.monthsOfYear, { m1: first, m2: last, y: y1 })
+        : fill(date.months, { m1: first, y1, m2: last, y2 });
+    case 'days':
+      if (y1 === y2 && m1 === m2) return fill(date.daysOfMonth, { d1, d2, month: first, y: y1 });
+      return y1 === y2
+        ? fill(date.daysOfYear, { d1, m1: first, d2, m2: last, y: y1 })
+        : fill(date.days, { from: sayDay(from, words), to: sayDay(to, words) });
   }
-  if (y1 === y2 && m1 === m2) return `${d1} to ${d2} ${monthName(m1)} ${y1}`;
-  if (y1 === y2) return `${d1} ${monthName(m1)} to ${d2} ${monthName(m2)} ${y1}`;
-  return `${sayDay(from)} to ${sayDay(to)}`;
 }
 
-function taken(span: Span): Phrase {
-  if ('lastDays' in span)
-    return { lead: 'taken in', value: span.lastDays === 1 ? 'the last day' : `the last ${span.lastDays} days` };
+function taken(span: Span, words: Words): Phrase {
+  const { taken: said, months, date } = words;
+  if ('lastDays' in span) return { lead: said.last.lead, value: counted(said.last.value, span.lastDays) };
   if ('month' in span)
-    return {
-      lead: span.day ? 'taken on' : 'taken in',
-      value: `${span.day ? `${span.day} ` : 'any '}${monthName(span.month)}`,
-    };
+    return phraseOf(span.day ? said.anyDay : said.anyMonth, { d: span.day ?? 0, month: months[span.month - 1]! });
   if ('only' in span) {
     const [year, month] = span.only.split('-');
-    return { lead: 'of which only is known', value: month ? `${monthName(Number(month))} ${year}` : `${year}` };
+    const value = month ? fill(date.month, { month: months[Number(month) - 1]!, y: Number(year) }) : `${year}`;
+    return { lead: said.only, value };
   }
-  if (span.from && span.to) {
-    const value = saySpan(span.from, span.to);
-    return { lead: span.from === span.to ? 'taken on' : 'taken in', value };
-  }
+  if (span.from && span.to)
+    return { lead: said[spanKind(span.from, span.to)], value: saySpan(span.from, span.to, words) };
   return span.from
-    ? { lead: 'taken since', value: sayDay(span.from) }
-    : { lead: 'taken up to', value: sayDay(span.to ?? '') };
+    ? { lead: said.since, value: sayDay(span.from, words) }
+    : { lead: said.until, value: sayDay(span.to ?? '', words) };
 }
 
-function where(asked: Where, names: Names): Phrase {
-  if ('own' in asked) return { lead: 'at', value: names.ownPlace(asked.own) };
-  if ('box' in asked) return { lead: 'on', value: 'a part of the map' };
-  if ('circle' in asked) {
-    const { km } = asked.circle;
-    const far = km < 1 ? `${Math.round(km * 1000)} m` : `${km < 10 ? Math.round(km * 10) / 10 : Math.round(km)} km`;
-    return { lead: 'within', value: `${far} of a spot on the map` };
+/** A distance as a question says it: "350 m", "2.4 km", "18 km". */
+function sayFar(km: number, tag: string): string {
+  const unit = (n: number, what: string, digits: number) =>
+    new Intl.NumberFormat(tag, { style: 'unit', unit: what, maximumFractionDigits: digits }).format(n);
+  return km < 1 ? unit(Math.round(km * 1000), 'meter', 0) : unit(km, 'kilometer', km < 10 ? 1 : 0);
+}
+
+/** A country by its two letters, as a language calls it; the letters themselves when it is unknown. */
+export function countryName(country: string, tag: string): string {
+  try {
+    return new Intl.DisplayNames([tag], { type: 'region' }).of(country) ?? country;
+  } catch {
+    return country;
   }
-  const country = new Intl.DisplayNames(['en'], { type: 'region' }).of(asked.country) ?? asked.country;
+}
+
+function where(asked: Where, names: Names, words: Words): Phrase {
+  const { where: said } = words;
+  if ('own' in asked) return { lead: said.own, value: names.ownPlace(asked.own) };
+  if ('box' in asked) return phraseOf(said.box);
+  if ('circle' in asked) return phraseOf(said.circle, { far: sayFar(asked.circle.km, words.tag) });
   return asked.place === undefined && asked.region !== undefined
-    ? { lead: 'around', value: asked.region }
-    : { lead: 'near', value: asked.place ?? country };
+    ? { lead: said.around, value: asked.region }
+    : { lead: said.near, value: asked.place ?? countryName(asked.country, words.tag) };
 }
 
-function rating({ min, max }: { min?: number | undefined; max?: number | undefined }): Phrase {
-  if (min !== undefined && min === max) return { lead: 'rated', value: min === 0 ? 'not at all' : `exactly ${min}` };
-  if (max === undefined || max === 5) return { lead: 'rated', value: min === 5 ? '5' : `${min ?? 0} or better` };
-  return { lead: 'rated', value: min ? `${min} to ${max}` : `${max} or less` };
+function rating({ min, max }: { min?: number | undefined; max?: number | undefined }, words: Words): Phrase {
+  const { rated } = words;
+  const said = (text: string, values: Record<string, number> = {}) => ({
+    lead: rated.lead,
+    value: fill(text, values),
+  });
+  if (min !== undefined && min === max) return min === 0 ? said(rated.none) : said(rated.exactly, { n: min });
+  if (max === undefined || max === 5) return min === 5 ? said('5') : said(rated.from, { n: min ?? 0 });
+  if (min) return said(rated.between, { min, max });
+  return max === 0 ? said(rated.none) : said(rated.upTo, { n: max });
 }
-
-const HAS: Record<Thing, [string, string]> = {
-  place: ['a place', 'without a place'],
-  date: ['a date', 'without a date'],
-  day: ['a day that is known', 'without a day that is known'],
-  caption: ['a caption', 'without a caption'],
-  names: ['a name for every face', 'with faces nobody has named'],
-  tags: ['tags', 'without tags'],
-  event: ['an event', 'without an event'],
-  double: ['an earlier near double', 'without an earlier near double'],
-};
 
 /** A condition in words, in two parts. */
-export function phrase(condition: Condition, names: Names): Phrase {
+export function phrase(condition: Condition, names: Names, words: Words): Phrase {
   if ('who' in condition) {
     const { people, mode } = condition.who;
     const value = list(
       people.map((id) => names.person(id)),
-      mode === 'any' || mode === 'among' ? 'or' : 'and',
+      mode === 'any' || mode === 'among' ? words.or : words.and,
     );
-    return { lead: { all: 'with', any: 'with', among: 'with nobody but', only: 'with only' }[mode], value };
+    return { lead: words.with[mode], value };
   }
-  if ('faces' in condition)
-    return { lead: 'with at least', value: condition.faces.min === 1 ? 'one face' : `${condition.faces.min} faces` };
-  if ('tag' in condition) return { lead: 'tagged', value: names.tag(condition.tag) };
-  if ('taken' in condition) return taken(condition.taken);
-  if ('where' in condition) return where(condition.where, names);
-  if ('folder' in condition)
-    return {
-      lead: condition.folder.only ? 'that came right in the folder' : 'that came in the folder',
-      value: names.folder(condition.folder.id),
-    };
-  if ('event' in condition) return { lead: 'from', value: names.event(condition.event) };
-  if ('album' in condition) return { lead: 'in the album', value: names.album(condition.album) };
-  if ('batch' in condition) return { lead: 'that came in with', value: names.batch(condition.batch) };
-  if ('device' in condition) return { lead: 'taken with', value: names.device(condition.device) };
+  if ('faces' in condition) return { lead: words.faces.lead, value: counted(words.faces.value, condition.faces.min) };
+  if ('tag' in condition) return { lead: words.tagged, value: names.tag(condition.tag) };
+  if ('taken' in condition) return taken(condition.taken, words);
+  if ('where' in condition) return where(condition.where, names, words);
+  if ('folder' in condition) {
+    const { only, id } = condition.folder;
+    return { lead: only ? words.folder.only : words.folder.all, value: names.folder(id) };
+  }
+  if ('event' in condition) return { lead: words.event, value: names.event(condition.event) };
+  if ('album' in condition) return { lead: words.album, value: names.album(condition.album) };
+  if ('batch' in condition) return { lead: words.batch, value: names.batch(condition.batch) };
+  if ('device' in condition) return { lead: words.device, value: names.device(condition.device) };
   if ('added' in condition) {
     const { lastDays } = condition.added;
-    return { lead: 'that came in', value: lastDays === 1 ? 'today' : `in the last ${lastDays} days` };
+    return lastDays === 1
+      ? phraseOf(words.added.today)
+      : { lead: words.added.last.lead, value: counted(words.added.last.value, lastDays) };
   }
-  if ('kind' in condition) return { lead: 'that are', value: condition.kind === 'photo' ? 'photographs' : 'clips' };
-  if ('rating' in condition) return rating(condition.rating);
-  if ('favourite' in condition)
-    return condition.favourite ? { lead: 'with', value: 'a heart' } : { lead: 'without', value: 'a heart' };
-  if ('text' in condition) return { lead: 'that say', value: `“${condition.text}”` };
-  if ('inNoAlbum' in condition) return { lead: 'in', value: 'no album' };
-  if ('has' in condition) return { lead: 'with', value: HAS[condition.has][0] };
-  const [lead, ...rest] = HAS[condition.lacks][1].split(' ');
-  return { lead: lead ?? '', value: rest.join(' ') };
+  if ('kind' in condition) return phraseOf(words.kind[condition.kind]);
+  if ('rating' in condition) return rating(condition.rating, words);
+  if ('favourite' in condition) return phraseOf(condition.favourite ? words.heart.with : words.heart.without);
+  if ('text' in condition) return phraseOf(words.text, { text: condition.text });
+  if ('inNoAlbum' in condition) return phraseOf(words.inNoAlbum);
+  return phraseOf('has' in condition ? words.has[condition.has] : words.lacks[condition.lacks]);
 }
 
-function say(question: Question, names: Names, inner: boolean): string {
+function say(question: Question, names: Names, words: Words, inner: boolean): string {
   if ('all' in question) {
-    if (question.all.length === 0) return 'every picture';
-    const text = question.all.map((part) => say(part, names, true)).join(inner ? ' and ' : ', ');
+    if (question.all.length === 0) return words.everyPicture;
+    const text = question.all.map((part) => say(part, names, words, true)).join(inner ? ` ${words.and} ` : ', ');
     return inner && question.all.length > 1 ? `(${text})` : text;
   }
   if ('any' in question) {
-    if (question.any.length === 0) return 'no picture';
+    if (question.any.length === 0) return words.noPicture;
     const text = list(
-      question.any.map((part) => say(part, names, true)),
-      'or',
+      question.any.map((part) => say(part, names, words, true)),
+      words.or,
     );
-    return question.any.length > 1 ? (inner ? `(${text})` : `either ${text}`) : text;
+    return question.any.length > 1 ? (inner ? `(${text})` : `${words.either} ${text}`) : text;
   }
-  if ('not' in question) return `not ${say(question.not, names, true)}`;
-  const { lead, value } = phrase(question, names);
+  if ('not' in question) return `${words.not} ${say(question.not, names, words, true)}`;
+  const { lead, value } = phrase(question, names, words);
   return `${lead} ${value}`;
 }
 
-/** A question as one readable sentence, without a full stop: "with Tove, tagged kites, taken in April to September 2026". */
-export function toSentence(question: Question, names: Names): string {
-  return say(question, names, false);
+/** A question as one readable sentence, without a full stop: "with Tove, tagged kites, taken from April to September 2026". */
+export function toSentence(question: Question, names: Names, words: Words): string {
+  return say(question, names, words, false);
 }

@@ -1,5 +1,6 @@
 import type { Question } from '../question/question';
-import { monthName, sayDay } from '../question/sentence';
+import { sayDay } from '../question/sentence';
+import { capital, type Words } from '../words/words';
 
 /** A year, a month or a day that a part of a question asks for, with the way up from it. */
 export interface Level {
@@ -20,19 +21,19 @@ const wholeMonth = (month: string) =>
   span(`${month}-01`, `${month}-${lastOf(Number(month.slice(0, 4)), Number(month.slice(5, 7)))}`);
 
 /** Reads a part of a question as one year, month or day; null when it is none of these. */
-export function levelOf(part: Question): Level | null {
+export function levelOf(part: Question, words: Words): Level | null {
   if (!('taken' in part)) return null;
   const { taken } = part;
-  if ('only' in taken) return taken.only.length === 4 ? ofYear(taken.only, true) : ofMonth(taken.only, true);
+  if ('only' in taken) return taken.only.length === 4 ? ofYear(taken.only, true) : ofMonth(taken.only, true, words);
   if (!('from' in taken) || !taken.from || !taken.to) return null;
   const { from, to } = taken;
   const [year, month] = [from.slice(0, 4), from.slice(0, 7)];
   if (from === to)
     return {
-      name: sayDay(from),
+      name: sayDay(from, words),
       up: [
         { name: year, part: wholeYear(year) },
-        { name: monthName(Number(month.slice(5))), part: wholeMonth(month) },
+        { name: monthOf(month, words), part: wholeMonth(month) },
       ],
       below: null,
       only: null,
@@ -40,7 +41,7 @@ export function levelOf(part: Question): Level | null {
     };
   const same = (whole: Question) => JSON.stringify(whole) === JSON.stringify(span(from, to));
   if (same(wholeYear(year))) return ofYear(year, false);
-  return same(wholeMonth(month)) ? ofMonth(month, false) : null;
+  return same(wholeMonth(month)) ? ofMonth(month, false, words) : null;
 }
 
 const ofYear = (year: string, isOnly: boolean): Level => ({
@@ -51,8 +52,11 @@ const ofYear = (year: string, isOnly: boolean): Level => ({
   isOnly,
 });
 
-const ofMonth = (month: string, isOnly: boolean): Level => ({
-  name: monthName(Number(month.slice(5))),
+/** The name of `2026-05`, as it stands alone. */
+const monthOf = (month: string, words: Words) => capital(words.months[Number(month.slice(5)) - 1]!);
+
+const ofMonth = (month: string, isOnly: boolean, words: Words): Level => ({
+  name: monthOf(month, words),
   up: [{ name: month.slice(0, 4), part: wholeYear(month.slice(0, 4)) }],
   below: wholeMonth(month),
   only: { taken: { only: month } },

@@ -46,7 +46,7 @@ const byHand = (local: string, offset: number | null, span: When | null = null):
 export function readDate(text: string, thisYear: number): { local: string; span: When | null } | null {
   const stamp = readStamp(text);
   if (stamp && /\d\d:\d\d/.test(text)) return { local: stamp.local, span: null };
-  const timed = text.trim().match(/^(.*?)[,\s]+(?:at )?(\d{1,2})[:.](\d\d)(?:[:.](\d\d))?$/);
+  const timed = text.trim().match(/^(.*?)[,\s]+(?:at |um |kl\.? )?(\d{1,2})[:.](\d\d)(?:[:.](\d\d))?$/);
   const when = readWhen(timed ? timed[1]! : text, thisYear);
   if (!when) return null;
   if (timed) {

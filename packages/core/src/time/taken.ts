@@ -1,3 +1,5 @@
+import { fold } from '../text/fold';
+import { ALL_WORDS } from '../words/all';
 import { middleOf, readWhen, type When } from './when';
 
 /**
@@ -115,19 +117,23 @@ export function instantFromFileName(name: string): number | null {
   return at >= 978_307_200_000 && at < 3_000_000_000_000 ? at : null;
 }
 
-const WORDS =
-  /spring|summer|autumn|fall|winter|jan(uary)?|feb(ruary)?|mar(ch)?|apr(il)?|may|june?|july?|aug(ust)?|sep(t(ember)?)?|oct(ober)?|nov(ember)?|dec(ember)?/;
+/** Words in a folder's name that say a time is not exact. */
+const ABOUT = /(?<![\p{L}\d])(?:about|around|circa|ca|etwa|ungefahr|cirka|omkring)(?![\p{L}\d])|~/u;
+const DECADE = ALL_WORDS.map((words) => new RegExp(`(?<!\\d)${words.typed.decade}(?![\\p{L}\\d])`, 'u'));
+
 /** How sure a folder's name is, by how much it says. */
 const FOLDER_CERTAINTY = { day: 0.4, month: 0.3, season: 0.2, year: 0.1, decade: 0.08 } as const;
 
 /** A month, season or year in a folder's name: `Summer 1992`, `1970 about`, `1988-07 lake`, `The 1960s`. */
 function remembered(folder: string): Taken | null {
-  const text = folder.toLowerCase();
-  const about = /\b(about|around|circa|ca)\b|~/.test(text) ? 'about ' : '';
+  const text = fold(folder);
+  const about = ABOUT.test(text) ? 'about ' : '';
   const number = text.match(/(?<!\d)((?:18|19|20)\d\d)-(0[1-9]|1[0-2])(?!\d)/)?.[0];
-  const decade = text.match(/(?<!\d)(?:18|19|20)\d0s\b/)?.[0];
+  const tens = DECADE.map((pattern) => text.match(pattern)?.[1]).find(Boolean);
+  const decade = tens && `${tens}0s`;
   const year = text.match(/(?<!\d)(?:18|19|20)\d\d(?!\d)/)?.[0];
-  const word = text.split(/[^a-z]+/).find((w) => WORDS.exec(w)?.[0] === w);
+  const narrows = (w: string) => w.length > 2 && (readWhen(`${w} ${year}`, 2000)?.exact ?? 'year') !== 'year';
+  const word = year && text.split(/[^\p{L}]+/u).find(narrows);
   const words = number ?? decade ?? (year && `${word ? `${word} ` : ''}${year}`);
   const when = words ? readWhen(about + words, 2000) : null;
   if (!when) return null;

@@ -1,5 +1,10 @@
 import { calendarOf, dayAfter, fullDay, fullness } from './calendar';
-import { middleOf, readWhen, sayWhenSpan } from './when';
+import fc from 'fast-check';
+import { ALL_WORDS } from '../words/all';
+import { DE } from '../words/de';
+import { EN } from '../words/en';
+import { SV } from '../words/sv';
+import { fromEdtf, middleOf, readWhen, sayWhenSpan, toEdtf, type When } from './when';
 
 describe('times as people write them', () => {
   test.each([
@@ -31,8 +36,68 @@ describe('times as people write them', () => {
   );
   test.each(['about 1960', 'summer 1988', '16 May 2026', 'May 2024', '1974', '1960s', 'winter 1987'])(
     '%s is said as it is read',
-    (text) => expect(sayWhenSpan(readWhen(text, 2026)!)).toBe(text),
+    (text) => expect(sayWhenSpan(readWhen(text, 2026)!, EN)).toBe(text),
   );
+  test.each([
+    ['etwa 1960', '1960~'],
+    ['um 1960', '1960~'],
+    ['Sommer 1988', '1988-22'],
+    ['im Frühjahr 1988', '1988-21'],
+    ['1970er Jahre', '197X'],
+    ['16. Mai 2026', '2026-05-16'],
+    ['März 2024', '2024-03'],
+    ['16.5.26', '2026-05-16'],
+    ['den 16 maj 2026', '2026-05-16'],
+    ['omkring 1960', '1960~'],
+    ['sommaren 1988', '1988-22'],
+    ['hösten 2001', '2001-23'],
+    ['1970-talet', '197X'],
+    ['3:e okt 1999', '1999-10-03'],
+  ])('%s, in German and Swedish', (text, edtf) => expect(toEdtf(readWhen(text, 2026)!)).toBe(edtf));
+
+  const year = fc.integer({ min: 1850, max: 2099 });
+  const remembered = fc
+    .record({
+      year,
+      month: fc.integer({ min: 1, max: 12 }),
+      season: fc.integer({ min: 0, max: 3 }),
+      about: fc.boolean(),
+    })
+    .chain(({ year: y, month, season, about }) =>
+      fc
+        .constantFrom(
+          `${y}`,
+          `${y}-${String(month).padStart(2, '0')}`,
+          `${y}-${String(month).padStart(2, '0')}-0${1 + (y % 9)}`,
+          `${y}-${21 + season}`,
+          `${Math.floor(y / 10)}X`,
+        )
+        .map((edtf): When => fromEdtf(about ? `${edtf}~` : edtf)!),
+    );
+  test('what is shown in a language is understood when it is typed in it, whatever is shown', () => {
+    fc.assert(
+      fc.property(remembered, (when) => {
+        for (const words of ALL_WORDS) {
+          const shown = sayWhenSpan(when, words);
+          expect([shown, readWhen(shown, 2026, [words])]).toEqual([shown, when]);
+          expect([shown, readWhen(shown, 2026)]).toEqual([shown, when]);
+        }
+      }),
+      { numRuns: 500 },
+    );
+  });
+  test('on disk it stands in no language, and comes back', () => {
+    fc.assert(fc.property(remembered, (when) => expect(fromEdtf(toEdtf(when))).toEqual(when)));
+    expect(['about 1960', 'summer 1988', '1960s', 'winter 1987'].map((text) => toEdtf(readWhen(text, 2026)!))).toEqual([
+      '1960~',
+      '1988-22',
+      '196X',
+      '1987-24',
+    ]);
+    expect(['1988-13', '1988-02-30', 'summer 1988', '', '198'].map(fromEdtf)).toEqual([null, null, null, null, null]);
+    expect(sayWhenSpan(fromEdtf('1988-24')!, DE)).toBe('Winter 1988');
+    expect(sayWhenSpan(fromEdtf('197X~')!, SV)).toBe('omkring 1970-talet');
+  });
   test('sorts in the middle of its days', () => {
     expect(middleOf(readWhen('1974', 2026)!)).toBe('1974-07-02T12:00:00.000');
     expect(middleOf(readWhen('16 May 2026', 2026)!)).toBe('2026-05-16T12:00:00.000');

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { Button } from '@/ui/Button';
 import { Empty } from '@/ui/State';
@@ -8,10 +9,10 @@ export function Nowhere() {
   return (
     <main>
       <Empty
-        title="There is no such page"
-        text="The address may be cut short. Everything in the library is where it was."
+        title={t`This page doesn’t exist`}
+        text={t`The address may be incomplete. Everything in the library is where it was.`}
       >
-        <Button label="To the arrivals" onPress={() => router.replace('/arrivals')} />
+        <Button label={t`Go to Arrivals`} onPress={() => router.replace('/arrivals')} />
       </Empty>
     </main>
   );

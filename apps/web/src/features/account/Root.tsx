@@ -3,6 +3,8 @@ import { Figtree_500Medium } from '@expo-google-fonts/figtree/500Medium';
 import { Figtree_600SemiBold } from '@expo-google-fonts/figtree/600SemiBold';
 import { Figtree_700Bold } from '@expo-google-fonts/figtree/700Bold';
 import { Fraunces_600SemiBold } from '@expo-google-fonts/fraunces/600SemiBold';
+import { i18n } from '@lingui/core';
+import { I18nProvider } from '@lingui/react';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { useFonts } from 'expo-font';
 import { Slot } from 'expo-router';
@@ -10,23 +12,38 @@ import { useEffect } from 'react';
 import { queries } from '@/api/query';
 import { applyScheme, useLook } from '@/state/look';
 import { Toast } from '@/ui/Toast';
+import { begin, useSpeech } from '@/words/speak';
+import { useSpokenAsChosen } from './spoken';
 
-/** What stands around every page: fonts, colours, the server's answers, the toast. */
+// The catalogue is on its way before anything is drawn.
+if (typeof window !== 'undefined') void begin();
+
+/** What stands around every page: fonts, colours, the language, the server's answers, the toast. */
 export function Root() {
   useFonts({ Figtree_400Regular, Figtree_500Medium, Figtree_600SemiBold, Figtree_700Bold, Fraunces_600SemiBold });
   const scheme = useLook((look) => look.scheme);
+  const language = useSpeech((speech) => speech.language);
   useEffect(() => {
-    document.documentElement.lang = 'en';
     applyScheme(scheme);
     const system = matchMedia('(prefers-color-scheme: dark)');
     const follow = () => applyScheme(scheme);
     system.addEventListener('change', follow);
     return () => system.removeEventListener('change', follow);
   }, [scheme]);
+  if (!language) return null;
+  // Everything is drawn anew in another language, so that nothing keeps words of the old one.
   return (
-    <QueryClientProvider client={queries}>
-      <Slot />
-      <Toast />
-    </QueryClientProvider>
+    <I18nProvider key={language} i18n={i18n}>
+      <QueryClientProvider client={queries}>
+        <Spoken />
+        <Slot />
+        <Toast />
+      </QueryClientProvider>
+    </I18nProvider>
   );
+}
+
+function Spoken() {
+  useSpokenAsChosen();
+  return null;
 }

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { Redirect, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
@@ -7,7 +8,11 @@ import { Field } from '@/ui/Field';
 import { Rings } from '@/ui/Rings';
 import { Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { trouble } from '@/state/toast';
+import { language } from '@/words/speak';
+import { LanguageChips } from './LanguageChips';
 import { makeLibrary, signIn, useMe } from './session';
+import { chooseLanguage } from './spoken';
 
 /** The door: sign in, or, while nobody has, make the keeper's account. */
 export function SignIn() {
@@ -39,6 +44,7 @@ export function SignIn() {
         ) : (
           <Door demo={me.data.demo} />
         )}
+        <LanguageChips chosen={language()} onChoose={(next) => void chooseLanguage(next, false).catch(trouble)} />
       </ScrollView>
     </main>
   );
@@ -69,16 +75,14 @@ function Door({ demo }: { demo: { email: string; password: string } | null }) {
       }}
       style={{ display: 'flex', flexDirection: 'column', gap: 16 }}
     >
-      <Words className="text-soft">The household’s pictures, kept whole and in order.</Words>
+      <Words className="text-soft">{t`The household’s pictures, kept whole and in order.`}</Words>
       {demo ? (
         <View className="rounded-card bg-honey px-4 py-3">
-          <Words className="text-body">
-            This is the demo with a made-up household. Its keeper’s address and password are filled in already.
-          </Words>
+          <Words className="text-body">{t`This is the demo with a made-up household. Its keeper’s address and password are already filled in.`}</Words>
         </View>
       ) : null}
       <Field
-        label="E-mail address"
+        label={t`E-mail address`}
         value={email}
         onChangeText={setEmail}
         autoComplete="email"
@@ -86,7 +90,7 @@ function Door({ demo }: { demo: { email: string; password: string } | null }) {
         autoCapitalize="none"
       />
       <Field
-        label="Password"
+        label={t`Password`}
         value={password}
         onChangeText={setPassword}
         autoComplete="current-password"
@@ -99,7 +103,7 @@ function Door({ demo }: { demo: { email: string; password: string } | null }) {
         </Words>
       ) : null}
       <Button
-        label={busy ? 'One moment …' : 'Sign in'}
+        label={busy ? t`One moment …` : t`Sign in`}
         onPress={() => void go()}
         disabled={busy || !email || !password}
       />
@@ -110,7 +114,7 @@ function Door({ demo }: { demo: { email: string; password: string } | null }) {
 /** `asksCode`: over the network, only whoever started Gemmel may begin its library. */
 function NewLibrary({ asksCode }: { asksCode: boolean }) {
   const router = useRouter();
-  const [values, setValues] = useState({ library: 'Home library', name: '', email: '', password: '' });
+  const [values, setValues] = useState({ library: t`Home library`, name: '', email: '', password: '' });
   const [code, setCode] = useState('');
   const [wrong, setWrong] = useState('');
   const set = (key: keyof typeof values) => (text: string) => setValues((v) => ({ ...v, [key]: text }));
@@ -118,7 +122,7 @@ function NewLibrary({ asksCode }: { asksCode: boolean }) {
   const go = async () => {
     setWrong('');
     try {
-      await makeLibrary(asksCode ? { ...values, code } : values);
+      await makeLibrary({ ...values, language: language(), ...(asksCode ? { code } : {}) });
       router.replace('/arrivals');
     } catch (error) {
       setWrong(wordsOf(error));
@@ -126,14 +130,12 @@ function NewLibrary({ asksCode }: { asksCode: boolean }) {
   };
   return (
     <View className="gap-4">
-      <Words kind="heading">Who keeps the pictures?</Words>
-      <Words className="text-soft">
-        This library is empty and has no keeper yet. The keeper runs everything; others can be asked in later.
-      </Words>
-      <Field label="What the library is called" value={values.library} onChangeText={set('library')} />
-      <Field label="Your name" value={values.name} onChangeText={set('name')} autoComplete="name" />
+      <Words kind="heading">{t`Who keeps the pictures?`}</Words>
+      <Words className="text-soft">{t`This library is empty and doesn’t have a keeper yet. The keeper runs everything; others can be invited later.`}</Words>
+      <Field label={t`Name of the library`} value={values.library} onChangeText={set('library')} />
+      <Field label={t`Your name`} value={values.name} onChangeText={set('name')} autoComplete="name" />
       <Field
-        label="E-mail address"
+        label={t`E-mail address`}
         value={values.email}
         onChangeText={set('email')}
         autoComplete="email"
@@ -141,7 +143,7 @@ function NewLibrary({ asksCode }: { asksCode: boolean }) {
         autoCapitalize="none"
       />
       <Field
-        label="Password, at least ten characters"
+        label={t`Password (at least ten characters)`}
         value={values.password}
         onChangeText={set('password')}
         autoComplete="new-password"
@@ -150,11 +152,8 @@ function NewLibrary({ asksCode }: { asksCode: boolean }) {
       />
       {asksCode ? (
         <View className="gap-1.5">
-          <Field label="Set-up code" value={code} onChangeText={setCode} inputMode="numeric" autoComplete="off" />
-          <Words kind="small">
-            Eight digits, printed on the machine where Gemmel was started. They show that this library is yours to
-            begin.
-          </Words>
+          <Field label={t`Set-up code`} value={code} onChangeText={setCode} inputMode="numeric" autoComplete="off" />
+          <Words kind="small">{t`Eight digits, printed on the machine where Gemmel was started. They prove that this library is yours.`}</Words>
         </View>
       ) : null}
       {wrong ? (
@@ -162,7 +161,7 @@ function NewLibrary({ asksCode }: { asksCode: boolean }) {
           {wrong}
         </Words>
       ) : null}
-      <Button label="Begin the library" onPress={() => void go()} disabled={!ready} />
+      <Button label={t`Start the library`} onPress={() => void go()} disabled={!ready} />
     </View>
   );
 }

@@ -1,4 +1,5 @@
 import type { Me } from '@gemmel/contract';
+import type { Language } from '@gemmel/core';
 import { call, setSessionToken } from '@/api/client';
 import { queries, useAnswer } from '@/api/query';
 import { usePile } from '@/state/pile';
@@ -27,6 +28,7 @@ export const makeLibrary = async (body: {
   email: string;
   password: string;
   code?: string;
+  language?: Language;
 }): Promise<Me> => enter(await call('firstRun', { body }));
 
 /** Ends the session on this device. */

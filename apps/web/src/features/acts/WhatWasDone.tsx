@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { Act } from '@gemmel/contract';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
@@ -8,7 +9,7 @@ import { useMe } from '@/features/account/session';
 import { doAgain, takeBack } from '@/state/acts';
 import { Button, Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
-import { sayLongDay, sayWhen } from '@/ui/say';
+import { capital, sayFromToday, sayHour, sayLongDay, sayNumber, sayWhen } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { actWords } from './actWords';
@@ -16,16 +17,11 @@ import { CORNER } from '@/ui/tokens';
 
 /** The day a moment of the machine's own falls on here. */
 const dayOf = (at: string): string => new Date(at).toLocaleDateString('en-CA');
-const clockOf = (at: string): string =>
-  new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
-
 /** "Today", "Yesterday", "Saturday 16 May 2026". */
 export function sayDiaryDay(day: string, now = new Date()): string {
   const ago = (days: number) => new Date(now.getTime() - days * 86_400_000).toLocaleDateString('en-CA');
-  return day === ago(0) ? 'Today' : day === ago(1) ? 'Yesterday' : sayLongDay(day);
+  return capital(day === ago(0) ? sayFromToday(0) : day === ago(1) ? sayFromToday(-1) : sayLongDay(day));
 }
-
-const capital = (text: string): string => text[0]!.toUpperCase() + text.slice(1);
 
 /** The diary of a library: by day, in sentences, each with a way to take it back; of everybody, one member or one picture. */
 export function WhatWasDone() {
@@ -55,24 +51,22 @@ export function WhatWasDone() {
   }
   return (
     <Page
-      title={picture ? 'What was done to it' : 'What was done'}
+      title={picture ? t`What was done to it` : t`What was done`}
       narrow
-      right={router.canGoBack() ? <Button label="Back" weight="quiet" onPress={() => router.back()} /> : null}
+      right={router.canGoBack() ? <Button label={t`Back`} weight="quiet" onPress={() => router.back()} /> : null}
     >
-      <Words className="mb-3 text-soft">
-        Whatever was done can be taken back for 30 days, as far as nobody has changed the same since.
-      </Words>
+      <Words className="mb-3 text-soft">{t`Anything here can be undone for 30 days, unless somebody has changed the same thing since.`}</Words>
       {members.length > 1 ? (
-        <View className="mb-3 flex-row flex-wrap gap-x-2" role="group" aria-label="Whose acts">
-          <Chip label="Everybody" on={member === null} onPress={() => setMember(null)} />
+        <View className="mb-3 flex-row flex-wrap gap-x-2" role="group" aria-label={t`Whose doing`}>
+          <Chip label={t`Everybody`} on={member === null} onPress={() => setMember(null)} />
           {members.map(({ id, name }) => (
-            <Chip key={id} label={id === me?.id ? 'You' : name} on={member === id} onPress={() => setMember(id)} />
+            <Chip key={id} label={id === me?.id ? t`You` : name} on={member === id} onPress={() => setMember(id)} />
           ))}
         </View>
       ) : null}
       {picture && member === null ? (
         <Button
-          label="See what was done to all pictures"
+          label={t`See what was done to every picture`}
           weight="quiet"
           className="self-start px-0"
           onPress={() => router.setParams({ picture: '' })}
@@ -84,8 +78,8 @@ export function WhatWasDone() {
         <Waiting />
       ) : acts.length === 0 ? (
         <Empty
-          title="Nothing yet"
-          text="Stars, names, dates, albums: whatever anybody says or does is written here, and can be taken back."
+          title={t`Nothing yet`}
+          text={t`Stars, names, dates, albums: whatever anyone says or does is noted here and can be undone.`}
         />
       ) : null}
       <View className="gap-7">
@@ -101,7 +95,7 @@ export function WhatWasDone() {
       {pages.hasNextPage ? (
         <Button
           className="mt-5 self-start"
-          label={pages.isFetchingNextPage ? 'One moment …' : 'Show earlier days'}
+          label={pages.isFetchingNextPage ? t`One moment …` : t`Show earlier days`}
           weight="second"
           onPress={() => void pages.fetchNextPage()}
         />
@@ -110,21 +104,24 @@ export function WhatWasDone() {
   );
 }
 
+/** By whom and when something was undone; on the same day its hour is enough. */
+function sayBack({ by, at }: NonNullable<Act['undone']>, done: string, me: string | undefined): string {
+  const when = dayOf(at) === dayOf(done) ? sayHour(at) : sayWhen(at);
+  if (by === null) return t`undone ${when}`;
+  return by === me ? t`undone by you, ${when}` : t`undone by ${by}, ${when}`;
+}
+
 function Entry({ act, mine, me }: { act: Act; mine: boolean; me: string | undefined }) {
   const router = useRouter();
-  const said = actWords(act);
-  const sentence = `${mine ? 'You' : (act.by?.name ?? 'Gemmel')} ${said}.`;
+  const sentence = capital(actWords(act));
+  const by = mine ? t`You` : (act.by?.name ?? 'Gemmel');
   const { undone } = act;
   return (
     <View className="flex-row items-center gap-3 border-t border-line py-2">
       <View className="min-w-0 flex-1 gap-1">
         <Words className={undone ? 'text-soft line-through' : ''}>{sentence}</Words>
         <Words kind="small">
-          {undone
-            ? `${clockOf(act.at)} · taken back${undone.by ? ` by ${undone.by === me ? 'you' : undone.by}` : ''}, ${
-                dayOf(undone.at) === dayOf(act.at) ? clockOf(undone.at) : sayWhen(undone.at)
-              }`
-            : clockOf(act.at)}
+          {[by, sayHour(act.at), undone ? sayBack(undone, act.at, me) : ''].filter(Boolean).join(' · ')}
         </Words>
         {act.shown.length ? (
           <View className="flex-row flex-wrap items-center gap-1">
@@ -132,7 +129,7 @@ function Entry({ act, mine, me }: { act: Act; mine: boolean; me: string | undefi
               <Pressable
                 key={id}
                 role="link"
-                aria-label="Open the picture"
+                aria-label={t`Open the picture`}
                 onPress={() => router.push({ pathname: '/picture/[id]', params: { id } })}
               >
                 <img
@@ -143,24 +140,24 @@ function Entry({ act, mine, me }: { act: Act; mine: boolean; me: string | undefi
               </Pressable>
             ))}
             {act.pictures > act.shown.length ? (
-              <Words kind="small">{`and ${act.pictures - act.shown.length} more`}</Words>
+              <Words kind="small">{t`and ${sayNumber(act.pictures - act.shown.length)} more`}</Words>
             ) : null}
           </View>
         ) : null}
       </View>
       {undone ? (
         <Button
-          label="Do it again"
+          label={t`Redo`}
           weight="quiet"
           className="px-2"
-          onPress={() => void doAgain({ act: undone.act, said: capital(said) })}
+          onPress={() => void doAgain({ act: undone.act, said: sentence })}
         />
       ) : act.undoable ? (
         <Button
-          label="Take back"
+          label={t`Undo`}
           weight="quiet"
           className="px-2"
-          onPress={() => void takeBack({ act: act.id, said: capital(said) })}
+          onPress={() => void takeBack({ act: act.id, said: sentence })}
         />
       ) : null}
     </View>

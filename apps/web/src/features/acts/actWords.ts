@@ -1,146 +1,228 @@
 import type { Act } from '@gemmel/contract';
-import { sayDay } from '@gemmel/core';
-import { count } from '@/ui/say';
+import { type Language, LANGUAGE } from '@gemmel/core';
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
+import { sayDay, sayList } from '@/ui/say';
+
+type Words = Act['words'];
+
+const FIELDS: Record<string, MessageDescriptor> = {
+  title: msg`title`,
+  caption: msg`caption`,
+  stars: msg`stars`,
+  mark: msg`mark`,
+  place: msg`place`,
+  span: msg`days`,
+  cover: msg`cover`,
+};
+/** What can be changed of things, as a list of it reads: “title and caption”. */
+export const fields = (what: readonly string[]): string =>
+  sayList(
+    what.map((one) => {
+      const known = FIELDS[one];
+      return known ? i18n._(known) : one;
+    }),
+  );
+const quoted = (names: readonly string[]): string => sayList(names.map((name) => t`“${name}”`));
 
 /** An event by its name, or by the day it begins on. */
-const event = (name = ''): string => (/^\d{4}-\d\d-\d\d$/.test(name) ? `the event of ${sayDay(name)}` : `“${name}”`);
-const list = (words: readonly string[]): string =>
-  words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1)}` : (words[0] ?? '');
-const quoted = (words: readonly string[] = []): string => list(words.map((word) => `“${word}”`));
+const event = (name: string | null | undefined, day: string | undefined): string =>
+  name ? t`“${name}”` : day ? t`the event on ${sayDay(day)}` : t`an event`;
 
-const ANSWERS: Record<string, (n: string) => string> = {
-  later: (n) => `put ${n} off until later`,
-  'not them': (n) => `said that ${n} ${n.startsWith('1 ') ? 'is' : 'are'} somebody else`,
-  'passer-by': (n) => `left ${n} as ${n.startsWith('1 ') ? 'a passer-by' : 'passers-by'}`,
-  'not a face': (n) => `said that ${n} ${n.startsWith('1 ') ? 'is none' : 'are none'}`,
-};
-const LAYOUT = 'laid the folders of originals out anew';
+function saidOfPictures({ rating, favourite, what = [] }: Words, n: number): string {
+  const parts: string[] = [];
+  if (rating)
+    parts.push(
+      plural(n, {
+        one: `Gave ${'★'.repeat(rating)} to # picture`,
+        other: `Gave ${'★'.repeat(rating)} to # pictures`,
+      }),
+    );
+  if (rating === 0)
+    parts.push(plural(n, { one: 'Removed the stars of # picture', other: 'Removed the stars of # pictures' }));
+  if (favourite === true) parts.push(plural(n, { one: 'Gave # picture a heart', other: 'Gave # pictures a heart' }));
+  if (favourite === false)
+    parts.push(plural(n, { one: 'Removed the heart of # picture', other: 'Removed the hearts of # pictures' }));
+  if (what.length) {
+    const changed = fields(what);
+    parts.push(plural(n, { one: `Changed ${changed} of # picture`, other: `Changed ${changed} of # pictures` }));
+  }
+  return parts.join(' · ') || plural(n, { one: 'Described # picture', other: 'Described # pictures' });
+}
 
-/** What was done, as it reads after the name of whoever did it: “gave 4 stars to 12 pictures”. */
-export function actWords({ kind, words, pictures }: Pick<Act, 'kind' | 'words' | 'pictures'>): string {
-  const { name = '', to = null, n = 0, less = 0, rating, favourite, what = [] } = words;
-  const all = count(pictures, 'picture');
+function answered({ what = [], to, n = 0 }: Words): string {
+  switch (what[0]) {
+    case 'later':
+      return plural(n, { one: 'Put # face off until later', other: 'Put # faces off until later' });
+    case 'not them':
+      return plural(n, { one: 'Said # face is somebody else', other: 'Said # faces are somebody else' });
+    case 'passer-by':
+      return plural(n, { one: 'Marked # face as a passer-by', other: 'Marked # faces as passers-by' });
+    case 'not a face':
+      return plural(n, { one: 'Said # mark isn’t a face', other: 'Said # marks aren’t faces' });
+    default:
+      return plural(n, { one: `Named # face ${to ?? ''}`, other: `Named # faces ${to ?? ''}` });
+  }
+}
+
+function changedPerson({ name = '', to, favourite, what = [] }: Words): string {
+  if (what.length === 1 && favourite !== undefined)
+    return favourite ? t`Made ${name} a favourite` : t`Removed ${name} from the favourites`;
+  if (to && to !== name) return t`Renamed ${name} to ${to}`;
+  return what.length === 1 && what[0] === 'portrait'
+    ? t`Chose a portrait of ${name}`
+    : t`Changed the details of ${name}`;
+}
+
+function placed({ to, what = [] }: Words, n: number): string {
+  if (what.includes('none'))
+    return plural(n, { one: 'Removed the place of # picture', other: 'Removed the places of # pictures' });
+  return to
+    ? plural(n, { one: `Put # picture at ${to}`, other: `Put # pictures at ${to}` })
+    : plural(n, { one: 'Gave # picture a place', other: 'Gave # pictures their places' });
+}
+
+/** What was done, as one line of the diary: “Gave ★★★★ to 12 pictures”. Who did it stands beside it. */
+export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'words' | 'pictures'>): string {
+  const { name = '', to = null, n = 0, less = 0, favourite, what = [], day, toDay } = words;
+  const renamed = to !== null && to !== name;
   switch (kind) {
-    case 'say': {
-      const said = [
-        ...(rating === undefined
-          ? []
-          : [rating ? `gave ${count(rating, 'star')} to ${all}` : `took the stars off ${all}`]),
-        ...(favourite === undefined ? [] : [favourite ? `gave ${all} a heart` : `took the heart off ${all}`]),
-        ...(what.length ? [`changed the ${list(what)} of ${all}`] : []),
-      ];
-      return list(said) || `said something about ${all}`;
-    }
+    case 'say':
+      return saidOfPictures(words, all);
     case 'tag':
-      return `tagged ${all} ${quoted(what)}`;
+      return plural(all, { one: `Tagged # picture ${quoted(what)}`, other: `Tagged # pictures ${quoted(what)}` });
     case 'untag':
-      return `took the tag ${quoted(what)} off ${all}`;
+      return plural(all, {
+        one: `Removed the tag ${quoted(what)} from # picture`,
+        other: `Removed the tag ${quoted(what)} from # pictures`,
+      });
     case 'date':
-      return to ? `dated ${all} ${/\d/.test(to) ? `“${to}”` : to}` : `mended the dates of ${all}`;
+      return to
+        ? plural(all, { one: `Dated # picture “${to}”`, other: `Dated # pictures “${to}”` })
+        : plural(all, { one: 'Corrected the date of # picture', other: 'Corrected the dates of # pictures' });
     case 'place':
-      return what.includes('none')
-        ? `took the place off ${all}`
-        : to
-          ? `put ${all} in ${to}`
-          : `gave ${all} ${pictures === 1 ? 'its place' : 'their places'}`;
+      return placed(words, all);
     case 'number':
-      return `numbered ${count(pictures, 'file')}, the first “${to ?? name}”`;
+      return plural(all, {
+        one: `Numbered # file, the first “${to ?? name}”`,
+        other: `Numbered # files, the first “${to ?? name}”`,
+      });
     case 'settle':
-      return to === 'kept' ? `kept the ${list(what)} of ${all} as it stood` : `took over the ${list(what)} of ${all}`;
+      return to === 'kept'
+        ? plural(all, {
+            one: `Left ${fields(what)} of # picture as it was`,
+            other: `Left ${fields(what)} of # pictures as it was`,
+          })
+        : plural(all, {
+            one: `Took over ${fields(what)} of # picture from elsewhere`,
+            other: `Took over ${fields(what)} of # pictures from elsewhere`,
+          });
     case 'name event':
-      return to ? `called ${event(name)} “${to}”` : `took the name off ${event(name)}`;
+      return to ? t`Named ${event(name, day)} “${to}”` : t`Removed the name of ${event(name, day)}`;
     case 'split event':
-      return `split ${event(name)}: ${count(n, 'picture')} became an event of their own`;
+      return plural(n, {
+        one: `Split ${event(name, day)}: # picture became its own event`,
+        other: `Split ${event(name, day)}: # pictures became their own event`,
+      });
     case 'join events':
-      return `joined ${event(name)} to ${event(to ?? '')}`;
+      return t`Joined ${event(name, day)} with ${event(to, toDay)}`;
     case 'move to event':
-      return to ? `moved ${count(n, 'picture')} to ${event(to)}` : `took ${count(n, 'picture')} out of their event`;
+      return to || toDay
+        ? plural(n, {
+            one: `Moved # picture to ${event(to, toDay)}`,
+            other: `Moved # pictures to ${event(to, toDay)}`,
+          })
+        : plural(n, { one: 'Took # picture out of its event', other: 'Took # pictures out of their event' });
     case 'make event':
-      return name ? `made the event ${event(name)}` : `made an event of ${all}`;
+      return name
+        ? t`Made the event “${name}”`
+        : plural(all, { one: 'Made an event of # picture', other: 'Made an event of # pictures' });
     case 'remove event':
-      return `removed ${event(name)} as an event`;
+      return t`Removed ${event(name, day)} as an event`;
     case 'change event':
-      return `set the ${list(what.map((one) => (one === 'span' ? 'days' : one)))} of ${event(name)}`;
+      return t`Changed ${event(name, day)}: ${fields(what)}`;
     case 'answer faces':
-      return (ANSWERS[to ?? ''] ?? ((faces) => `filed ${faces} under ${to}`))(count(n, 'face'));
+      return answered(words);
     case 'draw face':
-      return to ? `marked a face and filed it under ${to}` : 'marked a face';
+      return to ? t`Marked a face and named it ${to}` : t`Marked a face`;
     case 'change person':
-      return what.length === 1 && favourite !== undefined
-        ? favourite
-          ? `made ${name} a favourite`
-          : `took ${name} off the favourites`
-        : to && to !== name
-          ? `renamed ${name} to ${to}`
-          : what.length === 1 && what[0] === 'portrait'
-            ? `chose a portrait of ${name}`
-            : `changed what is known of ${name}`;
+      return changedPerson(words);
     case 'join people':
-      return `joined ${name} with ${to}`;
+      return t`Joined ${name} with ${to ?? ''}`;
     case 'forget person':
-      return `took the name ${name} away`;
+      return t`Removed the name ${name}`;
     case 'make circle':
-      return `made the circle “${name}”`;
+      return t`Made the circle “${name}”`;
     case 'change circle':
-      return to && to !== name ? `renamed the circle “${name}” to “${to}”` : `changed the circle “${name}”`;
+      return renamed ? t`Renamed the circle “${name}” to “${to}”` : t`Changed the circle “${name}”`;
     case 'remove circle':
-      return `removed the circle “${name}”`;
+      return t`Removed the circle “${name}”`;
     case 'make album':
-      return `made the ${what.includes('smart') ? 'smart album' : 'album'} “${name}”`;
+      return what.includes('smart') ? t`Made the smart album “${name}”` : t`Made the album “${name}”`;
     case 'make albums':
-      return `made ${count(n, 'album')}, one for each folder of “${name}”`;
+      return plural(n, {
+        one: `Made # album, one for each folder of “${name}”`,
+        other: `Made # albums, one for each folder of “${name}”`,
+      });
     case 'decline album':
-      return `made no album of “${name}”`;
+      return name ? t`Made no album of “${name}”` : t`Made no album of a batch`;
     case 'change album':
-      return to && to !== name ? `renamed the album “${name}” to “${to}”` : `changed the album “${name}”`;
+      return renamed ? t`Renamed the album “${name}” to “${to}”` : t`Changed the album “${name}”`;
     case 'fill album':
-      return `put ${count(n, 'picture')} into “${name}”`;
+      return plural(n, { one: `Added # picture to “${name}”`, other: `Added # pictures to “${name}”` });
     case 'take out of album':
-      return `took ${count(n, 'picture')} out of “${name}”`;
+      return plural(n, { one: `Took # picture out of “${name}”`, other: `Took # pictures out of “${name}”` });
     case 'order album':
-      return `put “${name}” into another order`;
+      return t`Put “${name}” in another order`;
     case 'remove album':
-      return `removed the album “${name}”`;
+      return t`Removed the album “${name}”`;
     case 'mend clock':
-      return `put the clock of ${name} right in ${all}`;
+      return plural(all, {
+        one: `Corrected the clock of ${name} in # picture`,
+        other: `Corrected the clock of ${name} in # pictures`,
+      });
     case 'keep clock':
-      return `said that the clock of ${name} is right`;
+      return t`Said the clock of ${name} is right`;
     case 'make place':
-      return `named a place “${name}”`;
+      return t`Named a place “${name}”`;
     case 'change place':
-      return to && to !== name ? `renamed the place “${name}” to “${to}”` : `changed the place “${name}”`;
+      return renamed ? t`Renamed the place “${name}” to “${to}”` : t`Changed the place “${name}”`;
     case 'remove place':
-      return `removed the place “${name}”`;
+      return t`Removed the place “${name}”`;
     case 'settle gaps':
-      return `stopped waiting for ${n === 1 ? 'missing numbers' : count(n, 'gap')} of ${name}`;
+      return plural(n, {
+        one: `Stopped waiting for # gap in the numbers of ${name}`,
+        other: `Stopped waiting for # gaps in the numbers of ${name}`,
+      });
     case 'name device':
-      return `called ${name} “${to}”`;
+      return t`Named ${name} “${to ?? ''}”`;
     case 'change source':
-      return what.includes('removed')
-        ? `took ${name} off the list`
-        : what.includes('putOff')
-          ? `put ${name} off`
-          : `called ${name} “${to}”`;
+      if (what.includes('removed')) return t`Removed ${name} from the list`;
+      return what.includes('putOff') ? t`Put ${name} off` : t`Named ${name} “${to ?? ''}”`;
     case 'open share':
-      return `opened the share “${name}”`;
+      return t`Opened the share “${name}”`;
     case 'close share':
-      return `closed the share “${name}”`;
+      return t`Closed the share “${name}”`;
     case 'reopen share':
-      return `opened the share “${name}” again`;
+      return t`Opened the share “${name}” again`;
     case 'sureness':
-      return 'changed how sure recognition must be';
+      return t`Changed how sure recognition must be`;
     case 'file':
-      return list([
-        ...(n ? [`filed ${count(n, 'face')} by itself`] : []),
-        ...(less ? [`let ${count(less, 'face')} wait for your word again`] : []),
-      ]);
+      return [
+        n ? plural(n, { one: 'Named # face automatically', other: 'Named # faces automatically' }) : '',
+        less ? plural(less, { one: 'Left # face for you to name', other: 'Left # faces for you to name' }) : '',
+      ]
+        .filter(Boolean)
+        .join(' · ');
     case 'layout':
-      return LAYOUT;
+      return t`Rearranged the folders of originals`;
+    case 'language':
+      return t`Set the language of the library to ${LANGUAGE[to as Language]?.name ?? to ?? ''}`;
     case 'recognition':
-      return `switched recognition ${favourite ? 'on' : 'off'}`;
+      return favourite ? t`Switched recognition on` : t`Switched recognition off`;
     case 'recognise person':
-      return favourite ? `had ${name} recognised again` : `had ${name} no longer recognised`;
+      return favourite ? t`Recognising ${name} again` : t`Stopped recognising ${name}`;
     case 'undo':
-      return 'took something back';
+      return t`Undid something`;
   }
 }

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Album } from '@gemmel/contract';
 import { plainStrip, type Strip } from '@gemmel/core';
 import { useRouter } from 'expo-router';
@@ -12,13 +13,13 @@ import { usePile } from '@/state/pile';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
 import { Field } from '@/ui/Field';
-import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { saveZip } from '../pile/zip';
 import { ShareSheet } from '../share/ShareSheet';
 import { Arrange } from './Arrange';
+import { albumSentence } from '@/words/said';
 
 /** The album's own order with the shapes that its pictures have in the library. */
 function useAlbumStrip(id: number, ids: readonly number[] | undefined, album: Album | undefined): Strip | null {
@@ -49,10 +50,10 @@ export function AlbumPage({ id }: { id: number }) {
       header={<AlbumHeader album={data.album} ids={data.ids} onArrange={() => setArranging(true)} />}
       empty={
         data.album.kind === 'smart' ? (
-          <Empty title="No picture fits yet" text="It fills itself as soon as one does." />
+          <Empty title={t`No pictures fit yet`} text={t`Those that do will appear here by themselves.`} />
         ) : (
-          <Empty title="Nothing in this album yet" text="Choose pictures onto the pile and put them in from there.">
-            <Button label="Browse the library" onPress={() => router.push('/browse')} />
+          <Empty title={t`Nothing in this album yet`} text={t`Put pictures on the pile, then add them from there.`}>
+            <Button label={t`Browse the library`} onPress={() => router.push('/browse')} />
           </Empty>
         )
       }
@@ -70,19 +71,29 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
   const putIn = () =>
     act(
       () => call('putIntoAlbum', { params: { id: album.id }, body: { ids: pile.ids } }),
-      ({ added }) => `${count(added.length, 'picture')} put into “${album.name}”`,
+      ({ added }) =>
+        plural(added.length, {
+          one: `# picture added to “${album.name}”`,
+          other: `# pictures added to “${album.name}”`,
+        }),
       'albums',
     );
   const takeOut = () =>
     act(
       () => call('takeOutOfAlbum', { params: { id: album.id }, body: { ids: chosenHere } }),
-      `${count(chosenHere.length, 'picture')} taken out of the album; kept in the library`,
+      [
+        plural(chosenHere.length, {
+          one: '# picture taken out of the album',
+          other: '# pictures taken out of the album',
+        }),
+        t`They stay in the library.`,
+      ],
       'albums',
     );
   const remove = async () => {
     const done = await act(
       () => call('removeAlbum', { params: { id: album.id } }),
-      `The album “${album.name}” is removed. All its pictures are still in the library.`,
+      [t`Album “${album.name}” removed`, t`All its pictures are still in the library.`],
     );
     if (!done) return;
     router.replace('/albums');
@@ -93,11 +104,11 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
     <View className="gap-2 pb-3 pt-3">
       <View className="flex-row items-center justify-between">
         <Pressable role="button" onPress={() => router.navigate('/albums')} className="min-h-touch justify-center">
-          <Words className="text-small text-soft">‹ Albums</Words>
+          <Words className="text-small text-soft">{`‹ ${t`Albums`}`}</Words>
         </Pressable>
         <View className="flex-row">
-          <IconButton name="send" label="Share this album" onPress={() => setSheet('share')} />
-          <IconButton name="more" label="More for this album" onPress={() => setSheet('more')} />
+          <IconButton name="send" label={t`Share this album`} onPress={() => setSheet('share')} />
+          <IconButton name="more" label={t`More for this album`} onPress={() => setSheet('more')} />
         </View>
       </View>
       <View className="flex-row items-start gap-2.5">
@@ -109,31 +120,36 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
             {album.name}
           </Words>
           <Words className="text-body text-soft">
-            {[count(album.pictures, 'picture'), album.sentence].filter(Boolean).join(' · ')}
+            {[plural(album.pictures, { one: '# picture', other: '# pictures' }), albumSentence(album)]
+              .filter(Boolean)
+              .join(' · ')}
           </Words>
-          {smart ? (
-            <Words kind="small" className="text-plum">
-              It fills itself and follows every change.
-            </Words>
-          ) : null}
+          {smart ? <Words kind="small" className="text-plum">{t`Fills itself and follows every change.`}</Words> : null}
           {album.description ? <Words className="mt-1">{album.description}</Words> : null}
         </View>
       </View>
       <View className="flex-row flex-wrap gap-2">
         {smart ? (
           <Chip
-            label="Change the question"
+            label={t`Change the question`}
             icon="edit"
             tone="plum"
             onPress={() => router.push({ pathname: '/albums/[id]/question', params: { id: album.id } })}
           />
         ) : null}
-        {!smart && ids.length > 1 ? <Chip label="Order by hand" icon="grip" onPress={onArrange} /> : null}
+        {!smart && ids.length > 1 ? <Chip label={t`Order by hand`} icon="grip" onPress={onArrange} /> : null}
         {!smart && notHere.length ? (
-          <Chip label={`Put in ${notHere.length} from the pile`} icon="pile" onPress={() => void putIn()} />
+          <Chip label={t`Add ${notHere.length} from the pile`} icon="pile" onPress={() => void putIn()} />
         ) : null}
         {!smart && chosenHere.length ? (
-          <Chip label={`Take out the ${chosenHere.length} chosen`} icon="minus" onPress={() => void takeOut()} />
+          <Chip
+            label={plural(chosenHere.length, {
+              one: 'Take out the one on the pile',
+              other: 'Take out the # on the pile',
+            })}
+            icon="minus"
+            onPress={() => void takeOut()}
+          />
         ) : null}
       </View>
       {sheet === 'share' ? (
@@ -142,9 +158,9 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
       {sheet === 'name' ? <NameSheet album={album} onClose={() => setSheet(null)} /> : null}
       {sheet === 'more' ? (
         <Sheet title={album.name} onClose={() => setSheet(null)}>
-          <Button label="Name and description" icon="edit" weight="second" onPress={() => setSheet('name')} />
+          <Button label={t`Name and description`} icon="edit" weight="second" onPress={() => setSheet('name')} />
           <Button
-            label={`Put all ${ids.length} on the pile`}
+            label={t`Put all ${ids.length} on the pile`}
             icon="pile"
             weight="second"
             disabled={!ids.length}
@@ -154,7 +170,7 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
             }}
           />
           <Button
-            label="Save as ZIP"
+            label={t`Save as ZIP`}
             icon="download"
             weight="second"
             disabled={!ids.length}
@@ -163,9 +179,12 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
               void saveZip({ album: album.id });
             }}
           />
-          <Button label="Remove the album" weight="brick" onPress={() => void remove()} />
+          <Button label={t`Remove album`} weight="brick" onPress={() => void remove()} />
           <Words kind="small">
-            Removing an album never removes a picture: all {album.pictures} stay in the library.
+            {plural(album.pictures, {
+              one: 'Removing an album never removes a picture: its one picture stays in the library.',
+              other: 'Removing an album never removes a picture: all # stay in the library.',
+            })}
           </Words>
         </Sheet>
       ) : null}
@@ -183,24 +202,24 @@ function NameSheet({ album, onClose }: { album: Album; onClose: () => void }) {
           params: { id: album.id },
           body: { name: name.trim(), description: description.trim() || null },
         }),
-      'The album is changed',
+      t`Album changed`,
       'albums',
       'shares',
     );
     if (done) onClose();
   };
   return (
-    <Sheet title="Name and description" onClose={onClose}>
-      <Field label="Name" value={name} onChangeText={setName} maxLength={160} />
+    <Sheet title={t`Name and description`} onClose={onClose}>
+      <Field label={t`Name`} value={name} onChangeText={setName} maxLength={160} />
       <Field
-        label="Description"
+        label={t`Description`}
         value={description}
         onChangeText={setDescription}
         multiline
         numberOfLines={4}
         maxLength={2000}
       />
-      <Button label="Keep" onPress={() => void keep()} disabled={!name.trim()} />
+      <Button label={t`Save`} onPress={() => void keep()} disabled={!name.trim()} />
     </Sheet>
   );
 }

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Album } from '@gemmel/contract';
 import { Link, useRouter } from 'expo-router';
 import { useState } from 'react';
@@ -10,11 +11,12 @@ import { usePile } from '@/state/pile';
 import { Button, IconButton } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
 import { Field } from '@/ui/Field';
-import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { CORNER } from '@/ui/tokens';
+import { sayNumber } from '@/ui/say';
+import { albumSentence } from '@/words/said';
 
 /** Albums that fill themselves, and those filled by hand. */
 export function Albums() {
@@ -24,21 +26,23 @@ export function Albums() {
   const plain = data?.albums.filter((a) => a.kind === 'plain') ?? [];
   return (
     <Page
-      title="Albums"
-      right={<IconButton name="plus" tone="juniper" size={24} label="Make an album" onPress={() => setMaking(true)} />}
+      title={t`Albums`}
+      right={
+        <IconButton name="plus" tone="juniper" size={24} label={t`Make an album`} onPress={() => setMaking(true)} />
+      }
     >
-      <Words className="mb-4 text-body text-soft">Albums point to pictures; each picture is kept once.</Words>
+      <Words className="mb-4 text-body text-soft">{t`Albums point to pictures; each picture is kept once.`}</Words>
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data && data.albums.length === 0 ? (
         <Empty
-          title="No album yet"
-          text="Make one from the pile, from an event or from a batch; or let one fill itself by a question."
+          title={t`No albums yet`}
+          text={t`Make one from the pile, an event or a batch, or let a question fill one for you.`}
         >
-          <Button label="Make the first album" onPress={() => setMaking(true)} />
+          <Button label={t`Make the first album`} onPress={() => setMaking(true)} />
         </Empty>
       ) : null}
-      {smart.length ? <Shelf title="Filling by themselves" albums={smart} /> : null}
-      {plain.length ? <Shelf title="Filled by hand" albums={plain} /> : null}
+      {smart.length ? <Shelf title={t`Filling themselves`} albums={smart} /> : null}
+      {plain.length ? <Shelf title={t`Filled by hand`} albums={plain} /> : null}
       {making ? <MakeSheet onClose={() => setMaking(false)} /> : null}
     </Page>
   );
@@ -86,7 +90,9 @@ function Shelf({ title, albums }: { title: string; albums: Album[] }) {
               {album.name}
             </Words>
             <Words kind="small" className={album.kind === 'smart' ? 'text-plum' : ''} numberOfLines={3}>
-              {[count(album.pictures, 'picture'), album.sentence].filter(Boolean).join(' · ')}
+              {[plural(album.pictures, { one: '# picture', other: '# pictures' }), albumSentence(album)]
+                .filter(Boolean)
+                .join(' · ')}
             </Words>
           </Link>
         ))}
@@ -103,7 +109,7 @@ function MakeSheet({ onClose }: { onClose: () => void }) {
   const make = async (ids: readonly number[]) => {
     const made = await act(
       () => call('makeAlbum', { body: { name: name.trim(), ids: [...ids] } }),
-      `The album “${name.trim()}” is made.`,
+      t`Album “${name.trim()}” made`,
       'albums',
     );
     if (!made) return;
@@ -111,25 +117,25 @@ function MakeSheet({ onClose }: { onClose: () => void }) {
     router.push({ pathname: '/albums/[id]', params: { id: made.id } });
   };
   return (
-    <Sheet title="A new album" onClose={onClose}>
-      <Field label="Name" value={name} onChangeText={setName} maxLength={160} />
+    <Sheet title={t`A new album`} onClose={onClose}>
+      <Field label={t`Name`} value={name} onChangeText={setName} maxLength={160} />
       {pile.length ? (
         <Button
-          label={`Make it from the pile (${pile.length})`}
+          label={t`Make it from the pile (${sayNumber(pile.length)})`}
           icon="pile"
           disabled={!name.trim()}
           onPress={() => void make(pile)}
         />
       ) : null}
       <Button
-        label="Make it empty"
+        label={t`Make it empty`}
         weight={pile.length ? 'second' : 'main'}
         disabled={!name.trim()}
         onPress={() => void make([])}
       />
-      <Words kind="small">Or one that fills itself with every picture that fits, now and later:</Words>
+      <Words kind="small">{t`Or one that fills itself with every picture that fits, now and later:`}</Words>
       <Button
-        label="A smart album"
+        label={t`A smart album`}
         weight="plum"
         onPress={() => {
           onClose();

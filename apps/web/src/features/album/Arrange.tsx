@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import {
   closestCenter,
   DndContext,
@@ -22,6 +23,7 @@ import { Button } from '@/ui/Button';
 import { Page } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { CORNER } from '@/ui/tokens';
+import { tileLabel } from '@/words/said';
 
 const box = { height: 96, borderRadius: CORNER.picture, background: 'rgb(var(--line))', overflow: 'hidden' } as const;
 const Picture = ({ tile }: { tile: Tile | undefined }) =>
@@ -50,14 +52,14 @@ export function Arrange({ album, ids, onDone }: { album: Album; ids: readonly nu
     setOrder(next);
     const done = await act(
       () => call('orderAlbum', { params: { id: album.id }, body: { ids: [...next] } }),
-      'The order is kept',
+      t`Order saved`,
       'albums',
     );
     if (!done) setOrder(before);
   };
   return (
-    <Page title={album.name} right={<Button label="Done" onPress={onDone} />}>
-      <Words className="mb-4 text-soft">Drag a picture to its place. On a phone, hold it a moment first.</Words>
+    <Page title={album.name} right={<Button label={t`Done`} onPress={onDone} />}>
+      <Words className="mb-4 text-soft">{t`Drag pictures into place. On a phone, press and hold first.`}</Words>
       <DndContext
         sensors={sensors}
         collisionDetection={closestCenter}
@@ -102,7 +104,7 @@ function Place({ id, at, tile }: { id: number; at: number; tile: Tile | undefine
       {...attributes}
       {...listeners}
       data-id={id}
-      aria-label={`${at}: ${tile?.label ?? 'a picture'}`}
+      aria-label={`${at}: ${tile ? tileLabel(tile) : t`a picture`}`}
       style={{
         ...box,
         transform: CSS.Transform.toString(transform),

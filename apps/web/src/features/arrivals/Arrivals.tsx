@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Running } from '@gemmel/contract';
 import { Link, useRouter } from 'expo-router';
 import { useEffect, useRef, useState } from 'react';
@@ -9,7 +10,7 @@ import { Button } from '@/ui/Button';
 import { DoubleBar, Heading } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
 import { Rings } from '@/ui/Rings';
-import { count, sayNumber } from '@/ui/say';
+import { sayNumber } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { CardOffers } from '../gather/CardOffers';
@@ -20,9 +21,7 @@ import { BatchCard } from './BatchCard';
 import { takeIn } from './sending';
 import { bundles, chosen, dropped } from './walk';
 import { CORNER, SIZE } from '@/ui/tokens';
-
-const LOOSE = () =>
-  `Pictures of ${new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' }).replace(',', '')}`;
+import { sayWork } from '@/words/problems';
 
 /** Batches and what is still to do with them; files and folders may be dropped anywhere on the page. */
 export function Arrivals() {
@@ -43,7 +42,7 @@ export function Arrivals() {
       event.preventDefault();
       depth = 0;
       setOver(false);
-      dropped(event.dataTransfer).then(({ files: found, doors }) => takeIn(bundles(found, LOOSE(), doors)), trouble);
+      dropped(event.dataTransfer).then(({ files: found, doors }) => takeIn(bundles(found, doors)), trouble);
     };
     window.addEventListener('dragenter', enter);
     window.addEventListener('dragleave', leave);
@@ -58,17 +57,17 @@ export function Arrivals() {
   }, []);
   const picked = (input: HTMLInputElement) => {
     const found = chosen(input.files);
-    if (found.length) void takeIn(bundles(found, LOOSE()));
+    if (found.length) void takeIn(bundles(found));
     input.value = '';
   };
   const list = batches.data?.batches ?? [];
   return (
     <Page
-      title="Arrivals"
+      title={t`Arrivals`}
       right={
         <Link
           href="/household"
-          aria-label="Household and settings"
+          aria-label={t`Household and settings`}
           style={{
             minWidth: SIZE.touch,
             minHeight: SIZE.touch,
@@ -86,7 +85,7 @@ export function Arrivals() {
         type="file"
         multiple
         hidden
-        aria-label="Choose pictures"
+        aria-label={t`Choose pictures`}
         data-testid="files"
         onChange={(event) => picked(event.currentTarget)}
       />
@@ -95,7 +94,7 @@ export function Arrivals() {
         type="file"
         multiple
         hidden
-        aria-label="Choose a folder"
+        aria-label={t`Choose a folder`}
         data-testid="folder"
         {...{ webkitdirectory: '' }}
         onChange={(event) => picked(event.currentTarget)}
@@ -119,16 +118,17 @@ export function Arrivals() {
             />
           ) : null}
           <View className="gap-3 rounded-card border border-dashed border-soft bg-card p-4">
-            <Words kind="strong">Bring in pictures</Words>
+            <Words kind="strong">{t`Bring in pictures`}</Words>
             <Words kind="small">
-              {wide ? 'Drop files and whole folders anywhere on this page. ' : ''}Each folder is a batch of its own.
-              Nothing is removed from where it was.
+              {wide
+                ? t`Drop files and whole folders anywhere on this page. Each folder becomes its own batch. Nothing is removed from where it was.`
+                : t`Each folder becomes its own batch. Nothing is removed from where it was.`}
             </Words>
             <View className="flex-row gap-3">
-              <Button className="flex-1" label="Choose files" icon="plus" onPress={() => files.current?.click()} />
+              <Button className="flex-1" label={t`Choose files`} icon="plus" onPress={() => files.current?.click()} />
               <Button
                 className="flex-1"
-                label="A folder"
+                label={t`Choose a folder`}
                 icon="folder"
                 weight="second"
                 onPress={() => folder.current?.click()}
@@ -147,19 +147,21 @@ export function Arrivals() {
             ) : null}
             {batches.data && list.length === 0 ? (
               <Empty
-                title="Nothing has come in yet"
-                text="Each phone, card or folder that you bring in is listed here as a batch, with what was stored and what was left out."
+                title={t`Nothing has come in yet`}
+                text={t`Every phone, card or folder you bring in is listed here as a batch, with what was stored and what was left out.`}
               />
             ) : null}
             {list.length ? (
               <>
-                <Heading right={count(list.length, 'batch', 'batches')}>What has come in</Heading>
+                <Heading
+                  right={plural(list.length, { one: '# batch', other: '# batches' })}
+                >{t`What has come in`}</Heading>
                 {list.map((batch) => (
                   <BatchCard
                     key={batch.id}
                     batch={batch}
                     full={library?.full ?? false}
-                    again={() => (batch.name.startsWith('Pictures of') ? files : folder).current?.click()}
+                    again={() => (batch.named === 'loose' ? files : folder).current?.click()}
                   />
                 ))}
               </>
@@ -182,7 +184,7 @@ export function Arrivals() {
             pointerEvents: 'none',
           }}
         >
-          <Words kind="title">Let go to take them in</Words>
+          <Words kind="title">{t`Drop to bring them in`}</Words>
         </div>
       ) : null}
     </Page>
@@ -190,8 +192,8 @@ export function Arrivals() {
 }
 
 /** A piece of work and how far it is: "Gathering faces, 12 of 40". */
-const sayRunning = ({ what, done, of }: Running): string =>
-  of > 1 ? `${what}, ${sayNumber(done)} of ${sayNumber(of)}` : what;
+const sayRunning = ({ kind, done, of }: Running): string =>
+  of > 1 ? t`${sayWork(kind)}, ${sayNumber(done)} of ${sayNumber(of)}` : sayWork(kind);
 
 /** What is left to do, each line leading to where it is done. */
 function Waits({
@@ -219,45 +221,50 @@ function Waits({
   const router = useRouter();
   const rows: { name: string; text: string; n: number; go?: () => void }[] = [
     {
-      name: 'Gathered',
+      name: t`Gathered`,
       text: full
-        ? 'The disk is full. What is stored is safe; it goes on when there is room.'
+        ? t`The disk is full. Everything stored is safe; the rest continues when there is space.`
         : arriving
-          ? `${sayNumber(arriving)} still coming in`
+          ? t`${sayNumber(arriving)} still coming in`
           : offers
-            ? `${count(offers, 'batch', 'batches')} could become an album`
-            : 'Everything is stored',
+            ? plural(offers, { one: '# batch could become an album', other: '# batches could become albums' })
+            : t`Everything is stored`,
       n: arriving || offers,
     },
     ...(looking.length
       ? [
           {
-            name: 'Still looking',
-            text: `${looking.map(sayRunning).join('; ')}. Until then, groups and events may still change.`,
+            name: t`Still working`,
+            text: `${looking.map(sayRunning).join(' · ')}. ${t`Until then, groups and events may still change.`}`,
             n: looking.length,
           },
         ]
       : []),
     {
-      name: 'Days and events',
+      name: t`Days and events`,
       text:
-        [unnamed ? `${count(unnamed, 'event')} to name` : '', clocks ? `${count(clocks, 'clock')} to mend` : '']
+        [
+          unnamed ? plural(unnamed, { one: '# event to name', other: '# events to name' }) : '',
+          clocks ? plural(clocks, { one: '# clock to set right', other: '# clocks to set right' }) : '',
+        ]
           .filter(Boolean)
-          .join(', ') || 'Every event has its name',
+          .join(', ') || t`Every event has a name`,
       n: unnamed + clocks,
       go: () => router.push('/sitting'),
     },
     {
-      name: 'Introductions',
-      text: faces ? `${count(faces, 'group')} of faces nobody has named` : 'Everybody is introduced',
+      name: t`Introductions`,
+      text: faces
+        ? plural(faces, { one: '# group of faces without a name', other: '# groups of faces without a name' })
+        : t`Everybody is introduced`,
       n: faces,
       go: () => router.push('/introductions'),
     },
     ...(troubles
       ? [
           {
-            name: 'Trouble',
-            text: `${count(troubles, 'piece')} of work failed`,
+            name: t`Problems`,
+            text: plural(troubles, { one: '# job failed', other: '# jobs failed' }),
             n: troubles,
             go: () => router.push('/household'),
           },
@@ -268,7 +275,7 @@ function Waits({
     <View className="rounded-card border border-line bg-card px-4 pb-1 pt-4">
       <View className="flex-row items-end gap-3 pb-3">
         <Words kind="number">{sayNumber(pictures)}</Words>
-        <Words className="pb-1 text-small">{pictures === 1 ? 'picture kept' : 'pictures kept'}</Words>
+        <Words className="pb-1 text-small">{plural(pictures, { one: 'picture kept', other: 'pictures kept' })}</Words>
       </View>
       {rows.map((row) => (
         <Pressable

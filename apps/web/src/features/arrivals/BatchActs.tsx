@@ -1,9 +1,9 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Batch } from '@gemmel/contract';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { Button } from '@/ui/Button';
 import { Sheet } from '@/ui/Sheet';
-import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { endHere, goOn, pause, useSending } from './sending';
 import { isOrphaned } from './standing';
@@ -18,26 +18,39 @@ export function BatchActs({ batch, again }: { batch: Batch; again?: (() => void)
   const orphaned = isOrphaned(batch, sending);
   const stopped = batch.state === 'stopped';
   const end = (
-    <Button label="End it here" weight="quiet" className="min-h-touch px-3" onPress={() => setEnding(true)} />
+    <Button
+      label={t`Finish without the rest`}
+      weight="quiet"
+      className="min-h-touch px-3"
+      onPress={() => setEnding(true)}
+    />
   );
   return (
     <>
       {orphaned && !door ? (
-        <Words
-          kind="small"
-          className="text-marigold"
-        >{`${count(counts.waiting, 'file')} never arrived because the page was closed. Choose the same folder again: it goes on where it stopped.`}</Words>
+        <Words kind="small" className="text-marigold">
+          {plural(counts.waiting, {
+            one: '# file never arrived because the page was closed. Choose the same folder again to continue where it stopped.',
+            other:
+              '# files never arrived because the page was closed. Choose the same folder again to continue where it stopped.',
+          })}
+        </Words>
       ) : null}
       <View className="flex-row flex-wrap items-center gap-2">
         {stopped || (orphaned && door) || sending?.state === 'lost' ? (
-          <Button label="Go on" weight="second" className="min-h-touch" onPress={() => void goOn(batch.id, stopped)} />
+          <Button
+            label={t`Continue`}
+            weight="second"
+            className="min-h-touch"
+            onPress={() => void goOn(batch.id, stopped)}
+          />
         ) : null}
         {orphaned && !door && again ? (
-          <Button label="Choose it again" weight="second" icon="folder" className="min-h-touch" onPress={again} />
+          <Button label={t`Choose it again`} weight="second" icon="folder" className="min-h-touch" onPress={again} />
         ) : null}
         {!stopped && !orphaned && sending?.state !== 'lost' ? (
           <Button
-            label="Pause"
+            label={t`Pause`}
             weight="quiet"
             icon="pause"
             className="min-h-touch px-3"
@@ -47,10 +60,10 @@ export function BatchActs({ batch, again }: { batch: Batch; again?: (() => void)
         {stopped || orphaned ? end : null}
       </View>
       {ending ? (
-        <Sheet title="End it here?" onClose={() => setEnding(false)}>
-          <Words>{`${count(counts.stored + counts.known, 'picture')} of ${batch.name} are here and stay. ${count(counts.waiting, 'file')} that never arrived are listed as left out; they can be brought in at any time.`}</Words>
+        <Sheet title={t`Finish without the rest?`} onClose={() => setEnding(false)}>
+          <Words>{`${plural(counts.stored + counts.known, { one: '# picture is here and stays.', other: '# pictures are here and stay.' })} ${plural(counts.waiting, { one: '# file that never arrived is listed as left out; you can bring it in at any time.', other: '# files that never arrived are listed as left out; you can bring them in at any time.' })}`}</Words>
           <Button
-            label="End it here"
+            label={t`Finish without the rest`}
             onPress={() => {
               setEnding(false);
               void endHere(batch.id);

@@ -1,3 +1,5 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
 import type { Batch, BatchItem } from '@gemmel/contract';
 import { Link, useRouter } from 'expo-router';
 import { useState } from 'react';
@@ -9,7 +11,7 @@ import { say, trouble } from '@/state/toast';
 import { useWide } from '@/state/wide';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { DoubleBar, Heading } from '@/ui/DoubleBar';
-import { count, sayBytes, sayNumber, sayWhen } from '@/ui/say';
+import { sayBytes, sayNumber, sayShare, sayWhen } from '@/ui/say';
 import { Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { AlbumOffer } from './AlbumOffer';
@@ -19,15 +21,17 @@ import { NumberSheet } from '@/features/gather/NumberSheet';
 import { useSending } from './sending';
 import { standing } from './standing';
 import { SIZE } from '@/ui/tokens';
+import { sayReason } from '@/words/problems';
+import { batchName } from '@/words/said';
 
 type Fate = 'all' | 'stored' | 'known' | 'out' | 'coming' | 'beside';
 
-const WAYS: Record<Batch['way'], string> = {
-  browser: 'Sent from a browser',
-  card: 'Taken from a card',
-  watched: 'From a watched folder',
-  phone: 'Delivered by a phone',
-  folder: 'Taken in from a folder of the server',
+const WAYS: Record<Batch['way'], MessageDescriptor> = {
+  browser: msg`Sent from a browser`,
+  card: msg`Copied from a card`,
+  watched: msg`From a watched folder`,
+  phone: msg`Sent by a phone`,
+  folder: msg`From a folder on the server`,
 };
 
 /** One batch with every file and its fate. */
@@ -45,17 +49,17 @@ export function BatchPage({ id }: { id: number }) {
   const { counts } = batch;
   const out = counts.skipped + counts.aside + counts.failed;
   const tabs: [Fate, string, number][] = [
-    ['all', 'All', counts.total],
-    ['stored', 'Stored', counts.stored],
-    ['known', 'Here already', counts.known],
-    ['out', 'Left out', out],
-    ['beside', 'Beside a picture', counts.beside],
-    ['coming', 'Still coming', counts.waiting + counts.received],
+    ['all', t`All`, counts.total],
+    ['stored', t`Stored`, counts.stored],
+    ['known', t`Already here`, counts.known],
+    ['out', t`Left out`, out],
+    ['beside', t`Kept beside a picture`, counts.beside],
+    ['coming', t`Still coming`, counts.waiting + counts.received],
   ];
   const again = () =>
     void call('retryBatch', { params: { id } }).then(
       ({ again: n }) => (
-        say(n ? `${count(n, 'file is', 'files are')} tried again.` : 'There is nothing to try again.'),
+        say(n ? plural(n, { one: 'Trying # file again', other: 'Trying # files again' }) : t`Nothing to try again`),
         refresh('batch', 'batchItems')
       ),
       trouble,
@@ -65,12 +69,12 @@ export function BatchPage({ id }: { id: number }) {
       <View className="mb-2 flex-row items-center gap-1 pt-4">
         <IconButton
           name="left"
-          label="Back to Arrivals"
+          label={t`Back to Arrivals`}
           onPress={() => router.navigate('/arrivals')}
           className="-ml-3"
         />
         <Words kind="title" className="min-w-0 flex-1 text-title" numberOfLines={3}>
-          {batch.name}
+          {batchName(batch)}
         </Words>
       </View>
       <View className={wide ? 'flex-row items-start gap-8' : 'gap-6'}>
@@ -84,16 +88,16 @@ export function BatchPage({ id }: { id: number }) {
                 tone={batch.state === 'coming' && !full ? 'settled' : 'waiting'}
                 share={batch.share}
                 width={'100%' as unknown as number}
-                label={`${batch.name}: ${Math.floor(batch.share * 100)} per cent`}
+                label={`${batchName(batch)}: ${sayShare(batch.share)}`}
               />
             ) : null}
-            <Words kind="small">{`${WAYS[batch.way]}, ${sayWhen(batch.createdAt)} · ${sayBytes(batch.bytes)}`}</Words>
+            <Words kind="small">{`${i18n._(WAYS[batch.way])}, ${sayWhen(batch.createdAt)} · ${sayBytes(batch.bytes)}`}</Words>
             <BatchActs batch={batch} />
           </View>
           <AlbumOffer batch={batch} />
           {counts.stored ? (
             <Button
-              label="Look at the pictures"
+              label={t`See the pictures`}
               weight="second"
               icon="browse"
               onPress={() => {
@@ -105,7 +109,7 @@ export function BatchPage({ id }: { id: number }) {
           <View className="flex-row flex-wrap items-center gap-x-4">
             {counts.stored || batch.state !== 'done' ? (
               <Button
-                label="Number the files"
+                label={t`Number the files`}
                 weight="quiet"
                 icon="numbers"
                 className="min-h-touch px-1"
@@ -114,7 +118,7 @@ export function BatchPage({ id }: { id: number }) {
             ) : null}
             {counts.failed || out ? (
               <Button
-                label="Try the failed ones again"
+                label={t`Try the failed ones again`}
                 weight="quiet"
                 icon="again"
                 className="min-h-touch px-1"
@@ -126,14 +130,14 @@ export function BatchPage({ id }: { id: number }) {
               download
               style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center', padding: '0 4px' }}
             >
-              <Words className="font-semi text-body text-juniper">Save this list</Words>
+              <Words className="font-semi text-body text-juniper">{t`Save this list`}</Words>
             </a>
           </View>
         </View>
         <View className="min-w-0 flex-1 gap-4">
           {batch.conflicts ? <Conflicts batch={id} /> : null}
           <View>
-            <Heading right={count(counts.total, 'file')}>Every file</Heading>
+            <Heading right={plural(counts.total, { one: '# file', other: '# files' })}>{t`Every file`}</Heading>
             <View className="flex-row flex-wrap gap-x-2">
               {tabs
                 .filter(([key, , n]) => n > 0 || key === 'all')
@@ -142,7 +146,7 @@ export function BatchPage({ id }: { id: number }) {
                 ))}
             </View>
             {(sending?.unread ?? []).map((one) => (
-              <Row key={one.path} path={one.path} said={one.reason} bad />
+              <Row key={one.path} path={one.path} said={sayReason(one.reason)} bad />
             ))}
             <Items key={fate} batch={id} fate={fate} />
           </View>
@@ -171,34 +175,32 @@ function Items({ batch, fate, after = 0 }: { batch: number; fate: Fate; after?: 
       {data.items.map((item) => (
         <ItemRow key={item.id} item={item} />
       ))}
-      {data.items.length === 0 && after === 0 ? (
-        <Words className="py-4 text-soft">There is no such file in it.</Words>
-      ) : null}
+      {data.items.length === 0 && after === 0 ? <Words className="py-4 text-soft">{t`No files here.`}</Words> : null}
       {data.after === null ? null : more ? (
         <Items batch={batch} fate={fate} after={data.after} />
       ) : (
-        <Button label="Show more" weight="quiet" className="self-start" onPress={() => setMore(true)} />
+        <Button label={t`Show more`} weight="quiet" className="self-start" onPress={() => setMore(true)} />
       )}
     </>
   );
 }
 
-const ROLES: Record<BatchItem['role'], string> = {
-  main: '',
-  raw: 'The negative of its picture',
-  clip: 'The moving half of its picture',
-  before: 'The shot before it was edited',
-  notes: 'Kept beside its picture',
-  said: 'What was said of its picture',
+const ROLES: Record<Exclude<BatchItem['role'], 'main'>, MessageDescriptor> = {
+  raw: msg`The raw file of a picture`,
+  clip: msg`The moving part of a picture`,
+  before: msg`The picture before it was edited`,
+  notes: msg`Kept beside its picture`,
+  said: msg`What was written about a picture`,
 };
 
 function fateOf(item: BatchItem): string {
-  if (item.reason) return `${item.reason[0]!.toUpperCase()}${item.reason.slice(1)}`;
+  if (item.reason)
+    return item.state === 'aside' ? t`${sayReason(item.reason)}; the file is kept aside` : sayReason(item.reason);
   if (item.state === 'stored') {
-    if (item.role !== 'main') return ROLES[item.role];
-    return item.alike ? 'Stored; nearly the same as an earlier one' : 'Stored';
+    if (item.role !== 'main') return i18n._(ROLES[item.role]);
+    return item.alike ? t`Stored; a near double of an earlier one` : t`Stored`;
   }
-  return item.state === 'waiting' ? 'Not arrived yet' : 'Coming in';
+  return item.state === 'waiting' ? t`Not arrived yet` : t`Coming in`;
 }
 
 function ItemRow({ item }: { item: BatchItem }) {

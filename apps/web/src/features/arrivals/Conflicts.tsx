@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { SaidConflict } from '@gemmel/contract';
 import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
@@ -7,6 +8,8 @@ import { Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
 import { Words } from '@/ui/Words';
 import { CORNER } from '@/ui/tokens';
+import { capital } from '@/ui/say';
+import { fields } from '@/features/acts/actWords';
 
 /** What two places say differently; one touch decides, and the next appears. */
 export function Conflicts({ batch }: { batch: number }) {
@@ -14,16 +17,14 @@ export function Conflicts({ batch }: { batch: number }) {
   const settle = async (one: SaidConflict, take: 'kept' | 'other') => {
     await act(
       () => call('settleConflict', { params: { id: one.id }, body: { take } }),
-      take === 'kept' ? 'It stays as it stands.' : `The ${one.what} is taken over.`,
+      take === 'kept' ? t`Left as it is` : t`Taken over: ${fields([one.what])}`,
       'batches',
       'said',
     );
   };
   return (
     <View>
-      <Heading tone="waiting" right={data?.conflicts.length ?? ''}>
-        Said differently elsewhere
-      </Heading>
+      <Heading tone="waiting" right={data?.conflicts.length ?? ''}>{t`Two sources disagree`}</Heading>
       {data?.conflicts.map((one) => (
         <View key={one.id} className="flex-row gap-3 border-t border-line py-3">
           <img
@@ -32,13 +33,13 @@ export function Conflicts({ batch }: { batch: number }) {
             style={{ width: 76, height: 76, objectFit: 'contain', borderRadius: CORNER.picture, flexShrink: 0 }}
           />
           <View className="min-w-0 flex-1 gap-1">
-            <Words kind="small">{`The ${one.what} of ${one.path
+            <Words kind="small">{t`${capital(fields([one.what]))} of ${one.path
               .split('/')
               .pop()!
               .replace(/\.xmp$/i, '')}`}</Words>
             <View className="flex-row flex-wrap gap-x-2">
-              <Chip label={`Keep: ${one.kept}`} on onPress={() => void settle(one, 'kept')} />
-              <Chip label={`Take: ${one.other}`} onPress={() => void settle(one, 'other')} />
+              <Chip label={t`Keep: ${one.kept}`} on onPress={() => void settle(one, 'kept')} />
+              <Chip label={t`Take: ${one.other}`} onPress={() => void settle(one, 'other')} />
             </View>
           </View>
         </View>

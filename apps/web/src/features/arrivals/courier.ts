@@ -1,4 +1,5 @@
-import { paced, secondsLeft, type Pace } from '@gemmel/core';
+import { reason, type Saying } from '@gemmel/contract';
+import { type Pace, paced, secondsLeft } from '@gemmel/core';
 import { call, Told } from '@/api/client';
 import { fingerprint, Unreadable } from './fingerprint';
 import { release } from './keeping';
@@ -24,7 +25,7 @@ export interface Progress {
   bytesDone: number;
   bytesPerSecond: number | null;
   secondsLeft: number | null;
-  unread: { path: string; reason: string }[];
+  unread: { path: string; reason: Saying }[];
 }
 
 /** So many files of all batches are on their way at once. */
@@ -143,7 +144,7 @@ export class Courier {
     return sum;
   }
 
-  private unread(one: Queued, reason: string): void {
+  private unread(one: Queued, reason: Saying): void {
     this.set({ unread: [...this.progress.unread, { path: one.found.path, reason }] });
     this.ended(one);
   }
@@ -174,7 +175,7 @@ export class Courier {
       }
       this.toCheck = this.toCheck.slice(handful.length);
       for (const one of handful) {
-        if (unreadable.has(one)) this.unread(one, 'could not be read on this device');
+        if (unreadable.has(one)) this.unread(one, reason('unreadable'));
         else if (known.has(one.item)) this.ended(one);
         else this.ready.push(one);
       }

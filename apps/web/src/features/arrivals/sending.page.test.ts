@@ -45,7 +45,7 @@ describe('sending', () => {
       let hold: () => void = () => undefined;
       const done = new Promise<Outcome>((resolve) => {
         hold = () => resolve({ how: 'held' });
-        setTimeout(() => resolve(how === 'refused' ? { how, reason: 'is too odd' } : { how }), 20);
+        setTimeout(() => resolve(how === 'refused' ? { how, reason: { code: 'damaged', params: {} } } : { how }), 20);
       });
       return { done, hold };
     });
@@ -153,7 +153,11 @@ describe('sending', () => {
     ends.set(next + 102, ['refused']);
     await takeIn([bundle('Odd', 3)]);
     await settle();
-    expect(sending()).toMatchObject({ state: 'done', done: 3, unread: [{ path: 'Odd/1.jpg', reason: 'is too odd' }] });
+    expect(sending()).toMatchObject({
+      state: 'done',
+      done: 3,
+      unread: [{ path: 'Odd/1.jpg', reason: { code: 'damaged' } }],
+    });
     expect(useToast.getState().note?.tone).not.toBe('trouble');
   });
 
@@ -173,7 +177,7 @@ describe('sending', () => {
     room = 15;
     await takeIn([bundle('Big', 3)]);
     await settle();
-    expect(useToast.getState().note?.text).toMatch(/^This needs 33 bytes, and 15 bytes of room are left\./);
+    expect(useToast.getState().note?.text).toMatch(/^This needs 33 bytes; free: 15 bytes\./);
     expect(sending().state).toBe('done');
   });
 

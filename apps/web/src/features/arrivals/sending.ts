@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { create } from 'zustand';
 import type { Batch } from '@gemmel/contract';
 import { call } from '@/api/client';
@@ -98,7 +99,7 @@ async function warnOfRoom(bundles: readonly Bundle[]): Promise<void> {
   );
   if (needed > left)
     say(
-      `This needs ${sayBytes(needed)}, and ${sayBytes(left)} of room are left. It stops cleanly when the disk is full and goes on when there is room.`,
+      t`This needs ${sayBytes(needed)}; free: ${sayBytes(left)}. It stops safely when the disk is full and continues when there is space.`,
     );
 }
 
@@ -115,7 +116,7 @@ export async function takeIn(bundles: readonly Bundle[]): Promise<void> {
       const { name, files } = bundle;
       const { id, items: ids } = await call('openBatch', {
         body: {
-          name: name.slice(0, 160),
+          name: name?.slice(0, 160) ?? null,
           files: files.map(({ path, file }) => ({
             path,
             bytes: file.size,

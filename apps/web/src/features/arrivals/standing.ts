@@ -1,12 +1,13 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Batch } from '@gemmel/contract';
-import { count, sayBytes, sayLeft, sayNumber } from '@/ui/say';
+import { sayBytes, sayLeft, sayNumber, sayShare } from '@/ui/say';
 import type { Progress } from './courier';
 
 /** How far a batch is: files that have ended over all of them. */
 export function lineOf(batch: Pick<Batch, 'counts' | 'share'>): string {
   const { counts } = batch;
   const ended = counts.total - counts.waiting - counts.received;
-  return `${sayNumber(ended)} of ${sayNumber(counts.total)} · ${Math.floor(batch.share * 100)} %`;
+  return t`${sayNumber(ended)} of ${sayNumber(counts.total)} · ${sayShare(batch.share)}`;
 }
 
 /** What became of a batch, in one line. */
@@ -14,13 +15,13 @@ export function resultOf({ counts }: Pick<Batch, 'counts'>): string {
   const out = counts.skipped + counts.aside + counts.failed;
   return (
     [
-      counts.stored ? `${count(counts.stored, 'picture')} stored` : '',
-      counts.known ? `${sayNumber(counts.known)} here already` : '',
-      counts.mended ? `${count(counts.mended, 'original')} repaired` : '',
-      out ? `${sayNumber(out)} left out` : '',
+      counts.stored ? plural(counts.stored, { one: '# picture stored', other: '# pictures stored' }) : '',
+      counts.known ? plural(counts.known, { one: '# already here', other: '# already here' }) : '',
+      counts.mended ? plural(counts.mended, { one: '# original repaired', other: '# originals repaired' }) : '',
+      out ? plural(out, { one: '# left out', other: '# left out' }) : '',
     ]
       .filter(Boolean)
-      .join(' · ') || 'Nothing in it'
+      .join(' · ') || t`Empty`
   );
 }
 
@@ -28,14 +29,14 @@ export function resultOf({ counts }: Pick<Batch, 'counts'>): string {
 export function standing(batch: Batch, sending: Progress | undefined, full: boolean): string {
   if (batch.state === 'done') return resultOf(batch);
   const line = lineOf(batch);
-  if (batch.state === 'stopped') return `Paused at ${line}. What is stored stays.`;
-  if (full || sending?.state === 'full') return `The disk is full at ${line}. It goes on by itself when there is room.`;
-  if (sending?.state === 'lost') return `The line broke at ${line}. It goes on by itself.`;
+  if (batch.state === 'stopped') return t`Paused at ${line}. Everything stored stays.`;
+  if (full || sending?.state === 'full') return t`Disk full at ${line}. It continues by itself when there is space.`;
+  if (sending?.state === 'lost') return t`Connection lost at ${line}. It continues by itself.`;
   const speed = sending?.state === 'sending' ? sending.bytesPerSecond : batch.bytesPerSecond;
   const left = [batch.secondsLeft, sending?.state === 'sending' ? sending.secondsLeft : null]
     .filter((s): s is number => s !== null)
     .reduce<number | null>((most, s) => Math.max(most ?? 0, s), null);
-  return [line, speed ? `${sayBytes(speed)}/s` : '', left === null ? '' : `${sayLeft(left)} left`]
+  return [line, speed ? `${sayBytes(speed)}/s` : '', left === null ? '' : t`${sayLeft(left)} left`]
     .filter(Boolean)
     .join(' · ');
 }

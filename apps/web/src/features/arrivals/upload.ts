@@ -1,8 +1,9 @@
+import type { Saying } from '@gemmel/contract';
 import { Upload, type DetailedError } from 'tus-js-client';
 import { sessionToken } from '@/api/client';
 
 /** How sending one file ended. `over`: the server does not wait for it any more. */
-export type Outcome = { how: 'sent' | 'over' | 'lost' | 'full' | 'held' } | { how: 'refused'; reason: string };
+export type Outcome = { how: 'sent' | 'over' | 'lost' | 'full' | 'held' } | { how: 'refused'; reason: Saying };
 
 /** A file on its way. */
 export interface Going {
@@ -17,13 +18,15 @@ const PATIENCE = [300, 1000, 3000];
 const statusOf = (error: Error | DetailedError): number =>
   ('originalResponse' in error && error.originalResponse?.getStatus()) || 0;
 
-function reasonOf(error: Error | DetailedError): string {
-  const body = 'originalResponse' in error ? error.originalResponse?.getBody() : '';
+function reasonOf(error: Error | DetailedError): Saying {
+  const body = 'originalResponse' in error ? error.originalResponse?.getBody() : undefined;
   try {
-    return (JSON.parse(body ?? '') as { title?: string }).title ?? 'was refused';
+    const { code, params } = JSON.parse(body ?? '') as Partial<Saying>;
+    if (code) return { code, params: params ?? {} };
   } catch {
-    return 'was refused by the server';
+    // No answer of ours.
   }
+  return { code: 'unexpected', params: {} };
 }
 
 /**

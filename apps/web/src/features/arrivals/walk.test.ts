@@ -17,12 +17,15 @@ const leaf = (name: string) => ({ name, isFile: true, file: (ok: (file: File) =>
 
 describe('what is dropped', () => {
   test('every folder is a bundle of its own, loose files are one', () => {
-    const made = bundles(
-      [found('a.jpg'), found('Harvest/1.jpg'), found('Harvest/deep/2.jpg'), found('Lake/3.jpg'), found('b.jpg')],
-      'Loose',
-    );
+    const made = bundles([
+      found('a.jpg'),
+      found('Harvest/1.jpg'),
+      found('Harvest/deep/2.jpg'),
+      found('Lake/3.jpg'),
+      found('b.jpg'),
+    ]);
     expect(made.map((b) => [b.name, b.files.length])).toEqual([
-      ['Loose', 2],
+      [null, 2],
       ['Harvest', 2],
       ['Lake', 1],
     ]);

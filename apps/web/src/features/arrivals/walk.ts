@@ -6,7 +6,8 @@ export interface Found {
 
 /** Files that came in together: a dropped folder with everything below it, or a handful of loose files. */
 export interface Bundle {
-  name: string;
+  /** The folder; null for loose files. */
+  name: string | null;
   files: Found[];
   /** The door to the folder, where the browser gives one. */
   door?: FileSystemDirectoryHandle | undefined;
@@ -15,7 +16,6 @@ export interface Bundle {
 /** Groups files by the folder they were dropped in; loose files are one bundle of their own. */
 export function bundles(
   files: readonly Found[],
-  looseName: string,
   doors: ReadonlyMap<string, FileSystemDirectoryHandle> = new Map(),
 ): Bundle[] {
   const byFolder = new Map<string, Found[]>();
@@ -24,7 +24,7 @@ export function bundles(
     const name = cut > 0 ? found.path.slice(0, cut) : '';
     byFolder.set(name, [...(byFolder.get(name) ?? []), found]);
   }
-  return [...byFolder].map(([name, some]) => ({ name: name || looseName, files: some, door: doors.get(name) }));
+  return [...byFolder].map(([name, some]) => ({ name: name || null, files: some, door: doors.get(name) }));
 }
 
 async function entries(folder: FileSystemDirectoryEntry): Promise<FileSystemEntry[]> {

@@ -1,13 +1,13 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Event } from '@gemmel/contract';
 import { memo } from 'react';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
-import { count, sayMonth, sayShortDay } from '@/ui/say';
+import { capital, sayMonth, sayShortDay } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import type { HeadingBlock } from './Grid';
 import { EventHeading } from './EventHeading';
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+import { sayEdtf } from '@/words/said';
 
 /** What stands above pictures in the grid: a month, an event or a day. */
 export const Above = memo(function Above({ block, ids }: { block: HeadingBlock; ids: Int32Array }) {
@@ -15,14 +15,21 @@ export const Above = memo(function Above({ block, ids }: { block: HeadingBlock; 
   return block.kind === 'month' ? (
     <View style={{ height: block.height, justifyContent: 'center' }}>
       <Words kind="title" className="text-title" aria-level={2} numberOfLines={1}>
-        {block.said ? capital(block.said) : block.month ? sayMonth(block.month) : 'Without a date'}
+        {block.said ? capital(sayEdtf(block.said)) : block.month ? capital(sayMonth(block.month)) : t`Without a date`}
       </Words>
-      <Words kind="small">{`${count(block.to - block.from, 'picture')}${block.events ? ` · ${count(block.events, 'event')}` : ''}`}</Words>
+      <Words kind="small">
+        {[
+          plural(block.to - block.from, { one: '# picture', other: '# pictures' }),
+          block.events ? plural(block.events, { one: '# event', other: '# events' }) : '',
+        ]
+          .filter(Boolean)
+          .join(' · ')}
+      </Words>
     </View>
   ) : (
     <View style={{ height: block.height, justifyContent: 'center' }}>
       <Words kind="small" className="font-semi">
-        {block.said ? capital(block.said) : block.day ? sayShortDay(block.day) : 'Without a day'}
+        {block.said ? capital(sayEdtf(block.said)) : block.day ? capital(sayShortDay(block.day)) : t`Day not known`}
       </Words>
     </View>
   );

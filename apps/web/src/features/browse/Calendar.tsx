@@ -1,11 +1,12 @@
+import { plural, t } from '@lingui/core/macro';
 import {
+  type CalendarMonth,
   calendarOf,
+  type CalendarYear,
+  type DayRun,
   fullDay,
   fullness,
   readWhen,
-  type CalendarMonth,
-  type CalendarYear,
-  type DayRun,
 } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
@@ -16,7 +17,7 @@ import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
 import { Field } from '@/ui/Field';
-import { count, sayLongDay, sayMonth, sayNumber } from '@/ui/say';
+import { capital, firstDayOfWeek, sayLongDay, sayMonth, sayMonthName, sayNumber, weekdays } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { MakeEvent } from '../event/MakeEvent';
@@ -24,7 +25,6 @@ import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { useStrip } from '@/state/useStrip';
 import { SIZE, TYPE } from '@/ui/tokens';
 
-const WEEK = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 /** How strongly a day is coloured, by how full it is. */
 const SHADE = [0, 0.16, 0.34, 0.78, 1];
 
@@ -51,7 +51,7 @@ export function Calendar() {
   };
   const jump = (typed: string) => {
     const when = readWhen(typed, new Date().getFullYear());
-    if (!when) return say(`“${typed}” is no time that can be read. Try “may 24”, “2019” or “16 May 2026”.`);
+    if (!when) return say(t`“${typed}” isn’t a date we can read. Try “May 2024”, “2019” or “16 May 2026”.`);
     // A summer, a year or a month has pictures that know no more than that: they stand apart from the days, and lead on.
     const [first, last] = [when.from, when.to];
     const whole = when.exact !== 'day';
@@ -67,18 +67,16 @@ export function Calendar() {
     if (!near) return;
     const landed = near.id.replace(/^(month|year)-/, '');
     if (!first.startsWith(landed) && !landed.startsWith(first.slice(0, 7)))
-      say(
-        `Nothing was photographed then, as far as is known. This is the nearest: ${landed.length === 4 ? landed : sayMonth(landed)}.`,
-      );
+      say(t`No pictures from then. The nearest are from ${landed.length === 4 ? landed : sayMonth(landed)}.`);
     near.scrollIntoView({ block: 'start' });
     near?.querySelector<HTMLElement>('[data-day][tabindex="0"]')?.focus({ preventScroll: true });
   };
   return (
     <Page>
-      <BrowseHeader way="When" />
+      <BrowseHeader way="when" />
       {error ? <Failed error={error} again={() => void refetch()} /> : !strip ? <Waiting /> : null}
       {strip && years.length === 0 ? (
-        <Empty title="No day is known" text="Pictures stand in the calendar as soon as they have a date." />
+        <Empty title={t`No dates yet`} text={t`Pictures appear in the calendar as soon as they have a date.`} />
       ) : null}
       {years.length ? (
         <View className="mb-4 flex-row flex-wrap items-end gap-3">
@@ -86,10 +84,10 @@ export function Calendar() {
             <Jump onJump={jump} />
           </View>
           <View className="flex-row gap-1">
-            <Chip label="Months" on={!whole} onPress={() => setWhole(false)} />
-            <Chip label="Years" on={whole} onPress={() => setWhole(true)} />
+            <Chip label={t`Months`} on={!whole} onPress={() => setWhole(false)} />
+            <Chip label={t`Years`} on={whole} onPress={() => setWhole(true)} />
           </View>
-          <Button label="Make an event" weight="quiet" icon="plus" onPress={() => setMaking(true)} />
+          <Button label={t`Make an event`} weight="quiet" icon="plus" onPress={() => setMaking(true)} />
         </View>
       ) : null}
       {years.map((year) => (
@@ -98,7 +96,7 @@ export function Calendar() {
             <DoubleBar />
             <Words kind="heading" className="flex-1 text-title">{`${year.year}`}</Words>
             <Button
-              label={count(year.pictures, 'picture')}
+              label={plural(year.pictures, { one: '# picture', other: '# pictures' })}
               weight="quiet"
               className="min-h-touch px-1"
               onPress={() => open(`${year.year}-01-01`, `${year.year}-12-31`)}
@@ -122,7 +120,10 @@ export function Calendar() {
       {making ? <MakeEvent from={newest} onClose={() => setMaking(false)} /> : null}
       {vague ? (
         <Button
-          label={`${count(vague, 'picture')} of which only a month, a season or a year is known`}
+          label={plural(vague, {
+            one: '# picture has only a month, season or year, so it isn’t shown here.',
+            other: '# pictures have only a month, season or year, so they aren’t shown here.',
+          })}
           weight="second"
           className="mb-2 self-start"
           onPress={() => {
@@ -133,7 +134,7 @@ export function Calendar() {
       ) : null}
       {undated ? (
         <Button
-          label={`${count(undated, 'picture')} without a date`}
+          label={plural(undated, { one: '# picture without a date', other: '# pictures without a date' })}
           weight="second"
           className="self-start"
           onPress={() => {
@@ -157,8 +158,8 @@ function Jump({ onJump }: { onJump: (typed: string) => void }) {
   const [typed, setTyped] = useState('');
   return (
     <Field
-      label="Go to"
-      placeholder="may 24, 2019 …"
+      label={t`Go to`}
+      placeholder={t`May 2024, 2019 …`}
       value={typed}
       onChangeText={setTyped}
       autoCapitalize="none"
@@ -193,13 +194,13 @@ function Month({ month, full, small, onOpen }: MonthProps) {
       }
   };
   const last = dayOf(month.days.length - 1);
-  const name = small ? sayMonth(month.month).split(' ')[0]! : sayMonth(month.month);
+  const name = capital(small ? sayMonthName(Number(month.month.slice(5))) : sayMonth(month.month));
   return (
-    <section id={`month-${month.month}`} aria-label={sayMonth(month.month)} style={{ scrollMarginTop: 12 }}>
+    <section id={`month-${month.month}`} aria-label={capital(sayMonth(month.month))} style={{ scrollMarginTop: 12 }}>
       <button
         type="button"
         onClick={() => onOpen(dayOf(0), last)}
-        aria-label={`${sayMonth(month.month)}, ${count(month.pictures, 'picture')}`}
+        aria-label={`${capital(sayMonth(month.month))}: ${plural(month.pictures, { one: '# picture', other: '# pictures' })}`}
         style={{
           all: 'unset',
           cursor: 'pointer',
@@ -215,9 +216,9 @@ function Month({ month, full, small, onOpen }: MonthProps) {
       </button>
       {small ? null : (
         <div aria-hidden style={{ display: 'grid', gridTemplateColumns: 'repeat(7, 1fr)', gap: SIZE.hair }}>
-          {WEEK.map((day) => (
+          {weekdays().map(({ day, name: short }) => (
             <Words key={day} kind="tiny" className="text-center">
-              {day}
+              {short}
             </Words>
           ))}
         </div>
@@ -225,12 +226,12 @@ function Month({ month, full, small, onOpen }: MonthProps) {
       <div
         ref={grid}
         role="group"
-        aria-label={`Days of ${sayMonth(month.month)}`}
+        aria-label={t`Days of ${sayMonth(month.month)}`}
         onKeyDown={move}
         style={{ display: 'grid', gridTemplateColumns: 'repeat(7, 1fr)', gap: small ? 2 : 3 }}
       >
         {month.days.map((pictures, i) => {
-          const place = i === 0 ? { gridColumnStart: month.starts + 1 } : {};
+          const place = i === 0 ? { gridColumnStart: ((month.starts + 8 - firstDayOfWeek()) % 7) + 1 } : {};
           const level = fullness(pictures, full);
           const shade = {
             ...place,
@@ -259,8 +260,8 @@ function Month({ month, full, small, onOpen }: MonthProps) {
               type="button"
               data-day={i}
               tabIndex={i === stop ? 0 : -1}
-              aria-label={`${sayLongDay(day)}, ${count(pictures, 'picture')}`}
-              title={`${sayLongDay(day)}: ${count(pictures, 'picture')}`}
+              aria-label={`${capital(sayLongDay(day))}: ${plural(pictures, { one: '# picture', other: '# pictures' })}`}
+              title={`${capital(sayLongDay(day))}: ${plural(pictures, { one: '# picture', other: '# pictures' })}`}
               onFocus={() => setStop(i)}
               onClick={() => onOpen(day, day)}
               style={{

@@ -1,5 +1,6 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Event } from '@gemmel/contract';
-import { list, saySpan, type Block } from '@gemmel/core';
+import { type Block } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
@@ -13,16 +14,26 @@ import { jumpTo } from '@/state/jump';
 import { useWide } from '@/state/wide';
 import { Button, IconButton } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
-import { count, sayLongDay, sayShortDay } from '@/ui/say';
+import { capital, sayList, sayLongDay, sayNumber, sayShortDay } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { saveZip } from '../pile/zip';
+import { sayEventPlace, saySpan } from '@/words/said';
+
+/** How many pictures of an event are shown, and of how many. */
+const countedOf = (shown: number, total: number): string =>
+  shown < total
+    ? plural(total, {
+        one: `${sayNumber(shown)} of # picture`,
+        other: `${sayNumber(shown)} of # pictures`,
+      })
+    : plural(shown, { one: '# picture', other: '# pictures' });
 
 /** What stands beside the name of an event: its days when it has a name, where it was, who is in it, how many pictures. */
 const besideWords = (event: Event | null, when: string, counted: string): string[] => [
   ...(event?.title ? [when] : []),
-  ...(event?.place ? [event.place] : []),
-  ...(event?.people.length ? [list(event.people)] : []),
+  ...(event && sayEventPlace(event) ? [sayEventPlace(event)!] : []),
+  ...(event?.people.length ? [sayList(event.people)] : []),
   counted,
 ];
 
@@ -35,8 +46,8 @@ export function headingHeight(event: Event | null, width: number, wide: boolean)
   // The double bar, the dots, and the spaces between.
   const room = Math.max(120, width - 18 - 44 - 20);
   const when = event ? saySpan(...([event.start, event.end].sort() as [string, string])) : '';
-  const title = event?.title ?? 'Wednesday 30 September 2026';
-  const words = besideWords(event, when.padEnd(27), '1000 of 1000 pictures').join(' · ');
+  const title = event?.title ?? sayLongDay('2026-09-30');
+  const words = besideWords(event, when.padEnd(27), countedOf(999, 1000)).join(' · ');
   const named = Boolean(!event || event.title);
   if (wide) {
     const all = title.length * LETTER.name + words.length * LETTER.small + (named ? 0 : 230);
@@ -65,15 +76,15 @@ export function EventHeading({
   const [more, setMore] = useState(false);
   const [shaping, setShaping] = useState(false);
   const when = !block.day
-    ? 'Nobody knows the day'
+    ? t`Day not known`
     : block.until && block.until !== block.day
       ? saySpan(...([block.until, block.day].sort() as [string, string]))
       : wide || event?.title
-        ? sayLongDay(block.day)
-        : sayShortDay(block.day);
+        ? capital(sayLongDay(block.day))
+        : capital(sayShortDay(block.day));
   const shown = block.to - block.from;
   const total = event?.pictures ?? shown;
-  const counted = shown < total ? `${shown} of ${count(total, 'picture')}` : count(shown, 'picture');
+  const counted = countedOf(shown, total);
   const begin = () => {
     setTyped(event?.title ?? '');
     setNaming(true);
@@ -94,13 +105,13 @@ export function EventHeading({
     const name = event?.title ?? when;
     const made = await act(
       () => call('makeAlbum', { body: event ? { name, event: event.id } : { name, ids: mine().reverse() } }),
-      `The album “${name}” is made.`,
+      t`Album “${name}” made`,
       'albums',
     );
     if (made) router.push({ pathname: '/albums/[id]', params: { id: made.id } });
   };
   const title = event?.title ?? when;
-  const beside = besideWords(event, when, wide ? counted : count(shown, 'picture'));
+  const beside = besideWords(event, when, wide ? counted : plural(shown, { one: '# picture', other: '# pictures' }));
   return (
     <View style={{ height: block.height }} className="flex-row items-center gap-2.5">
       <DoubleBar tone={event && !event.title ? 'waiting' : 'settled'} />
@@ -108,8 +119,8 @@ export function EventHeading({
         {naming ? (
           <TextInput
             autoFocus
-            aria-label={`What to call the event of ${when}`}
-            placeholder="Kite day, first snow …"
+            aria-label={t`Name of the event on ${when}`}
+            placeholder={t`Kite day, first snow …`}
             value={typed}
             onChangeText={setTyped}
             onSubmitEditing={finish}
@@ -139,25 +150,18 @@ export function EventHeading({
                 onPress={begin}
                 className={`min-h-touch shrink-0 justify-center ${wide ? '' : 'self-start'}`}
               >
-                <Words kind="small" className="font-semi text-marigold">
-                  No name yet. Call it something?
-                </Words>
+                <Words kind="small" className="font-semi text-marigold">{t`No name yet. Give it one?`}</Words>
               </Pressable>
             ) : null}
           </>
         )}
       </View>
-      <IconButton name="more" label={`More for ${title}`} onPress={() => setMore(true)} />
+      <IconButton name="more" label={t`More for ${title}`} onPress={() => setMore(true)} />
       {more ? (
         <Sheet title={title} onClose={() => setMore(false)}>
           <Words className="text-soft">{`${event?.title ? `${when} · ` : ''}${counted}`}</Words>
           {event ? (
-            <Button
-              label={event.title ? 'Call it something else' : 'Give it a name'}
-              weight="second"
-              icon="edit"
-              onPress={begin}
-            />
+            <Button label={event.title ? t`Rename` : t`Name it`} weight="second" icon="edit" onPress={begin} />
           ) : null}
           {event
             ? neighbours.map((other) => {
@@ -165,7 +169,7 @@ export function EventHeading({
                 return (
                   <Button
                     key={other.id}
-                    label={`Join with ${name}`}
+                    label={t`Join with ${name}`}
                     weight="second"
                     icon="link"
                     onPress={() => {
@@ -178,7 +182,7 @@ export function EventHeading({
             : null}
           {event ? (
             <Button
-              label="Days, place and cover"
+              label={t`Days, place and cover`}
               weight="second"
               icon="date"
               onPress={() => {
@@ -187,9 +191,9 @@ export function EventHeading({
               }}
             />
           ) : null}
-          <Button label="Make an album of it" weight="second" icon="album" onPress={() => void makeAlbum()} />
+          <Button label={t`Make an album`} weight="second" icon="album" onPress={() => void makeAlbum()} />
           <Button
-            label="Save as ZIP"
+            label={t`Save as ZIP`}
             weight="second"
             icon="download"
             onPress={() => {
@@ -201,14 +205,14 @@ export function EventHeading({
             <View className="flex-row gap-2">
               <Button
                 className="flex-1"
-                label="To its last"
+                label={t`To the last`}
                 weight="second"
                 icon="up"
                 onPress={() => (setMore(false), jumpTo(ids[block.from]!))}
               />
               <Button
                 className="flex-1"
-                label="To its first"
+                label={t`To the first`}
                 weight="second"
                 icon="down"
                 onPress={() => (setMore(false), jumpTo(ids[block.to - 1]!))}
@@ -216,7 +220,7 @@ export function EventHeading({
             </View>
           ) : null}
           <Button
-            label={`Put all ${shown} on the pile`}
+            label={t`Put all ${sayNumber(shown)} on the pile`}
             weight="second"
             icon="pile"
             onPress={() => {
@@ -226,7 +230,7 @@ export function EventHeading({
           />
           {event ? (
             <Button
-              label="No event: let its pictures be"
+              label={t`Remove the event, keep its pictures`}
               weight="quiet"
               onPress={() => {
                 setMore(false);

@@ -1,4 +1,4 @@
-import { layoutTimeline, monthsOf, type Block, type Strip } from '@gemmel/core';
+import { type Block, layoutTimeline, monthsOf, type Strip } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useRef, useState, type ComponentType, type ReactNode } from 'react';
 import { useSequence } from '@/state/ask';

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import { memo, useEffect, useRef, useState } from 'react';
 import { movingOf, smallOf } from '@/api/client';
 import { usePile } from '@/state/pile';
@@ -7,6 +8,7 @@ import { Rings } from '@/ui/Rings';
 import { sayClock } from '@/ui/say';
 import { placeholder, tint } from '@/ui/thumb';
 import { TYPE } from '@/ui/tokens';
+import { tileLabel } from '@/words/said';
 
 interface Props {
   id: number;
@@ -90,8 +92,15 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
       aria-pressed={chosen}
       aria-label={
         tile
-          ? `${tile.label}${tile.kind === 'video' ? ', clip' : ''}${tile.rating ? `, ${tile.rating} stars` : ''}${chosen ? ', on the pile' : ''}`
-          : 'A picture'
+          ? [
+              tileLabel(tile),
+              tile.kind === 'video' ? t`clip` : '',
+              tile.rating ? plural(tile.rating, { one: '# star', other: '# stars' }) : '',
+              chosen ? t`on the pile` : '',
+            ]
+              .filter(Boolean)
+              .join(', ')
+          : t`A picture`
       }
       style={{
         transform: `translate(${left}px, ${top}px)`,
@@ -140,7 +149,7 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
           ) : null}
         </span>
       ) : null}
-      <span className="mark" data-choose title={chosen ? 'Take off the pile' : 'Put on the pile'}>
+      <span className="mark" data-choose title={chosen ? t`Take off the pile` : t`Put on the pile`}>
         <Rings size={24} joined={chosen} />
       </span>
     </button>

@@ -1,4 +1,4 @@
-import { places, type Block, type Strip } from '@gemmel/core';
+import { type Block, places, type Strip } from '@gemmel/core';
 import { memo, useMemo } from 'react';
 import { PictureTile } from './Tile';
 

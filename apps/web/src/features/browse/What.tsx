@@ -1,3 +1,5 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
 import type { Question } from '@gemmel/core';
@@ -10,15 +12,16 @@ import { Words } from '@/ui/Words';
 import { READY_MADE } from '../question/readyMade';
 import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { CountRow } from './Where';
+import { batchName } from '@/words/said';
 
-const KINDS: [string, Question][] = [
-  ['With a heart', { favourite: true }],
-  ['4 stars or better', { rating: { min: 4 } }],
-  ['3 stars or better', { rating: { min: 3 } }],
-  ['Not rated', { rating: { max: 0 } }],
-  ['Clips', { kind: 'video' }],
-  ['Photographs', { kind: 'photo' }],
-  ['With a caption', { has: 'caption' }],
+const KINDS: [MessageDescriptor, Question][] = [
+  [msg`With a heart`, { favourite: true }],
+  [msg`4 stars or better`, { rating: { min: 4 } }],
+  [msg`3 stars or better`, { rating: { min: 3 } }],
+  [msg`Not rated`, { rating: { max: 0 } }],
+  [msg`Clips`, { kind: 'video' }],
+  [msg`Photographs`, { kind: 'photo' }],
+  [msg`With a caption`, { has: 'caption' }],
 ];
 
 /** The library by what people said of it: tags, stars, kinds. */
@@ -36,37 +39,37 @@ export function What() {
   };
   return (
     <Page>
-      <BrowseHeader way="What" />
+      <BrowseHeader way="what" />
       <View className="gap-6">
         <View>
-          <Heading>Stars and kinds</Heading>
+          <Heading>{t`Stars and kinds`}</Heading>
           <View className="flex-row flex-wrap gap-2">
             {[
               ...KINDS,
-              ...READY_MADE.filter((r) => r.name !== 'Hearts').map((r): [string, Question] => [r.name, r.question]),
+              ...READY_MADE.filter((r) => r.id !== 'hearts').map((r): [MessageDescriptor, Question] => [
+                r.name,
+                r.question,
+              ]),
             ].map(([name, part]) => (
-              <Chip key={name} label={name} onPress={() => go(part)} />
+              <Chip key={name.id} label={i18n._(name)} onPress={() => go(part)} />
             ))}
           </View>
         </View>
         {batches.length ? (
           <View>
-            <Heading>Lately come in</Heading>
+            <Heading>{t`Recently added`}</Heading>
             <View className="flex-row flex-wrap gap-2">
               {batches.map((batch) => (
-                <Chip key={batch.id} label={batch.name} onPress={() => go({ batch: batch.id })} />
+                <Chip key={batch.id} label={batchName(batch)} onPress={() => go({ batch: batch.id })} />
               ))}
             </View>
           </View>
         ) : null}
         <View>
-          <Heading right={data?.tags.length ?? ''}>Tags</Heading>
+          <Heading right={data?.tags.length ?? ''}>{t`Tags`}</Heading>
           {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
           {data?.tags.length === 0 ? (
-            <Words className="text-soft">
-              Words that people give to pictures are listed here. Open a picture, or take up the pile, to give the first
-              one.
-            </Words>
+            <Words className="text-soft">{t`Words people give to pictures are listed here. Open a picture, or use the pile, to add the first one.`}</Words>
           ) : null}
           <div style={{ columnWidth: 280, columnGap: 40 }}>
             {data?.tags.map((tag) => (

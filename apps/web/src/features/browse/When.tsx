@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { Strip } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo } from 'react';
@@ -35,11 +36,11 @@ export function When() {
     [events, wide],
   );
   const header = (
-    <BrowseHeader way="When">
+    <BrowseHeader way="when">
       <TimePath />
       {lacking ? (
         <Button
-          label={`The shortest way to ${lacking === 'place' ? 'a place' : 'a date'} for them`}
+          label={lacking === 'place' ? t`Give them a place` : t`Give them a date`}
           weight="second"
           icon="right"
           className="mb-3 self-start"
@@ -62,14 +63,14 @@ export function When() {
           <View className="px-edge">{error ? <Failed error={error} again={() => void refetch()} /> : <Waiting />}</View>
         ) : all ? (
           <Empty
-            title="The library will grow here"
-            text="By month, event and day, as soon as the first pictures are in."
+            title={t`Your library will grow here`}
+            text={t`By month, event and day, as soon as the first pictures are in.`}
           >
-            <Button label="Bring in pictures" onPress={() => router.push('/arrivals')} />
+            <Button label={t`Bring in pictures`} onPress={() => router.push('/arrivals')} />
           </Empty>
         ) : (
-          <Empty title="No picture answers this" text="Take a chip away, or ask in other words.">
-            <Button label="Ask for every picture" weight="second" onPress={() => set({ all: [] })} />
+          <Empty title={t`No pictures match`} text={t`Remove a chip, or ask differently.`}>
+            <Button label={t`Show every picture`} weight="second" onPress={() => set({ all: [] })} />
           </Empty>
         )
       }

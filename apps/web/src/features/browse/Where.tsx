@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { Place } from '@gemmel/contract';
 import type { Where as Asked } from '@gemmel/core';
 import { useRouter } from 'expo-router';
@@ -15,6 +16,7 @@ import { Words } from '@/ui/Words';
 import { MapPane } from '../place/MapPage';
 import { OwnPlaces } from '../place/OwnPlaces';
 import { BrowseHeader } from '@/features/question/BrowseHeader';
+import { sayCountry } from '@/words/said';
 
 /** A line to press with a count at its end. */
 export function CountRow({
@@ -78,10 +80,10 @@ export function Where() {
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data?.places.length === 0 ? (
         <Empty
-          title="No picture says where it was taken"
-          text="Pictures with a position from their camera or phone are listed here by country and place. You can give others a place from the pile."
+          title={t`No pictures have a place yet`}
+          text={t`Pictures whose camera or phone noted a position are listed here by country and place. You can give others a place from the pile.`}
         >
-          <Button label="Pictures without a place" onPress={() => ask({ lacks: 'place' })} />
+          <Button label={t`Pictures without a place`} onPress={() => ask({ lacks: 'place' })} />
         </Empty>
       ) : null}
       <View className="gap-6">
@@ -91,13 +93,13 @@ export function Where() {
         ))}
         {far.length ? (
           <View>
-            <Heading right={sayNumber(sum(far))}>{far[0]!.countryName}</Heading>
-            <Words kind="small">These have a spot on the map, but no town within 50 km to be named after.</Words>
+            <Heading right={sayNumber(sum(far))}>{t`At sea or far from any town`}</Heading>
+            <Words kind="small">{t`These have a spot on the map, but no town within 50 km.`}</Words>
           </View>
         ) : null}
         {data?.places.length ? (
           <Button
-            label="Pictures without a place"
+            label={t`Pictures without a place`}
             weight="second"
             className="self-start"
             onPress={() => ask({ lacks: 'place' })}
@@ -109,14 +111,14 @@ export function Where() {
   if (!wide)
     return (
       <Page>
-        <BrowseHeader way="Where" />
+        <BrowseHeader way="where" />
         {list}
       </Page>
     );
   // A wide screen has room for both: the list at the left, the map at the right.
   return (
     <View style={{ flex: 1, paddingHorizontal: 26 }}>
-      <BrowseHeader way="Where" />
+      <BrowseHeader way="where" />
       <View style={{ flex: 1, minHeight: 0, flexDirection: 'row', gap: 26 }}>
         <ScrollView style={{ flex: 1, maxWidth: 520 }} contentContainerStyle={{ paddingBottom: 130 }}>
           {list}
@@ -141,10 +143,10 @@ function Country({
   const [open, setOpen] = useState<string | null>(regions.length === 1 ? regions[0]![0] : null);
   return (
     <View>
-      <Heading right={sayNumber(sum(places))}>{places[0]!.countryName}</Heading>
-      <CountRow name={`All of ${places[0]!.countryName}`} n={sum(places)} onPress={() => onGo({ country })} />
+      <Heading right={sayNumber(sum(places))}>{sayCountry(country)}</Heading>
+      <CountRow name={t`All of ${sayCountry(country)}`} n={sum(places)} onPress={() => onGo({ country })} />
       {regions.map(([region, inside]) => {
-        const name = region ? `Around ${region}` : 'Elsewhere';
+        const name = region ? t`Around ${region}` : t`Elsewhere`;
         const towns = grouped(inside, (p) => p.place ?? '');
         const is = open === region;
         return (
@@ -164,7 +166,7 @@ function Country({
                 {region && towns.length > 1 ? (
                   <CountRow
                     inset={28}
-                    name={`All ${name[0]!.toLowerCase()}${name.slice(1)}`}
+                    name={t`All around ${region}`}
                     n={sum(inside)}
                     onPress={() => onGo({ country, region })}
                   />

@@ -1,4 +1,4 @@
-import { firstBelow, places, type Block, type Strip } from '@gemmel/core';
+import { type Block, firstBelow, places, type Strip } from '@gemmel/core';
 import { useRef, useState, type MouseEvent, type PointerEvent, type RefObject } from 'react';
 import { usePile } from '@/state/pile';
 

@@ -1,4 +1,4 @@
-import { places, rowOf, type Block, type Strip } from '@gemmel/core';
+import { type Block, places, rowOf, type Strip } from '@gemmel/core';
 import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type RefObject } from 'react';
 import { takesJumps } from '@/state/jump';
 import { usePile } from '@/state/pile';

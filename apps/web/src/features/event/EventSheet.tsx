@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { smallOf } from '@/api/client';
@@ -9,13 +10,14 @@ import { Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { sayLongDay } from '@/ui/say';
 import { changeEvent, nameIt } from './acts';
+import { sayEventPlace } from '@/words/said';
 
 /** An event's name, days, place and cover, as people say them. */
 export function EventSheet({ id, onClose }: { id: number; onClose: () => void }) {
   const detail = useAnswer('event', { params: { id } }).data;
   if (!detail)
     return (
-      <Sheet title="The event" onClose={onClose}>
+      <Sheet title={t`Event`} onClose={onClose}>
         <Waiting />
       </Sheet>
     );
@@ -33,7 +35,7 @@ function Shaped({ id, onClose }: { id: number; onClose: () => void }) {
     <Sheet title={title} onClose={onClose}>
       {names.length && !event.title ? (
         <View>
-          <Words kind="small">Call it</Words>
+          <Words kind="small">{t`Suggested names`}</Words>
           <View className="flex-row flex-wrap gap-x-2">
             {names.map((name) => (
               <Chip key={name} label={name} onPress={() => (onClose(), void nameIt(event, name))} />
@@ -43,17 +45,23 @@ function Shaped({ id, onClose }: { id: number; onClose: () => void }) {
       ) : null}
       <SpanFields from={from} to={to} onFrom={setFrom} onTo={setTo} />
       <Button
-        label="Keep these days"
+        label={t`Use these days`}
         weight="second"
         disabled={!moved}
         onPress={() => {
           onClose();
-          if (from && to) void changeEvent(id, { span: { from, to } }, `${title} has its days as you said.`);
+          if (from && to) void changeEvent(id, { span: { from, to } }, t`${title} now runs on the days you chose`);
         }}
       />
-      <Field label="Where it was, in your words" value={place} onChangeText={setPlace} maxLength={160} />
+      <Field
+        label={t`Where it was, in your own words`}
+        value={place}
+        placeholder={sayEventPlace(event) ?? ''}
+        onChangeText={setPlace}
+        maxLength={160}
+      />
       <Button
-        label="Keep this place"
+        label={t`Use this place`}
         weight="second"
         disabled={place.trim() === (event.place ?? '')}
         onPress={() => {
@@ -61,12 +69,12 @@ function Shaped({ id, onClose }: { id: number; onClose: () => void }) {
           void changeEvent(
             id,
             { place: place.trim() || null },
-            place.trim() ? `${title} was at ${place.trim()}.` : 'The place is taken away.',
+            place.trim() ? t`Place of ${title}: ${place.trim()}` : t`Place removed`,
           );
         }}
       />
-      <View role="radiogroup" aria-label="Its cover">
-        <Words kind="small">Its cover</Words>
+      <View role="radiogroup" aria-label={t`Cover`}>
+        <Words kind="small">{t`Cover`}</Words>
         <div
           style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(84px, 1fr))', gap: 4, marginTop: 6 }}
         >
@@ -78,12 +86,12 @@ function Shaped({ id, onClose }: { id: number; onClose: () => void }) {
                 type="button"
                 role="radio"
                 aria-checked={on}
-                aria-label={`Cover ${i + 1} of ${best.length}`}
+                aria-label={t`Cover ${i + 1} of ${best.length}`}
                 onClick={() =>
                   void changeEvent(
                     id,
                     { cover: on ? null : picture.id },
-                    on ? 'The cover is chosen by itself again.' : 'The cover is chosen.',
+                    on ? t`Cover chosen automatically` : t`Cover chosen`,
                   )
                 }
                 style={{

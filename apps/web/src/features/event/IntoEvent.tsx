@@ -1,10 +1,11 @@
+import { plural, t } from '@lingui/core/macro';
 import { fold } from '@gemmel/core';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
-import { count, sayLongDay } from '@/ui/say';
+import { sayLongDay } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { moveTo } from './acts';
@@ -13,34 +14,39 @@ import { moveTo } from './acts';
 export function IntoEvent({ ids, onClose }: { ids: readonly number[]; onClose: () => void }) {
   const events = useAnswer('events', {}).data?.events ?? [];
   const [typed, setTyped] = useState('');
-  const n = count(ids.length, 'picture');
   const hits = events.filter((event) => fold(event.title ?? sayLongDay(event.start)).includes(fold(typed)));
   const file = (to: { event: number } | { title: string }, name: string) => {
     onClose();
-    void moveTo(ids, to, `${n} filed under ${name}; the folder on disk follows.`);
+    void moveTo(ids, to, [
+      plural(ids.length, { one: `# picture moved to ${name}`, other: `# pictures moved to ${name}` }),
+      t`The folder on disk follows.`,
+    ]);
   };
   return (
-    <Sheet title={`The event of ${n}`} onClose={onClose}>
+    <Sheet
+      title={plural(ids.length, { one: 'Put # picture in an event', other: 'Put # pictures in an event' })}
+      onClose={onClose}
+    >
       <Field
-        label="Its name"
-        placeholder="Kite day, first snow …"
+        label={t`Name of a new event`}
+        placeholder={t`Kite day, first snow …`}
         value={typed}
         onChangeText={setTyped}
         maxLength={160}
       />
       <Button
-        label="Make it an event"
+        label={t`Make the event`}
         disabled={!typed.trim()}
-        onPress={() => file({ title: typed.trim() }, `“${typed.trim()}”`)}
+        onPress={() => file({ title: typed.trim() }, t`“${typed.trim()}”`)}
       />
       {hits.length ? (
         <View>
-          <Words kind="small">Or one that is there</Words>
+          <Words kind="small">{t`Or an existing one`}</Words>
           {hits.slice(0, 40).map((event) => (
             <Pressable
               key={event.id}
               role="button"
-              onPress={() => file({ event: event.id }, event.title ? `“${event.title}”` : sayLongDay(event.start))}
+              onPress={() => file({ event: event.id }, event.title ? t`“${event.title}”` : sayLongDay(event.start))}
               className="min-h-field flex-row items-center justify-between gap-3 border-t border-line"
             >
               <Words className="min-w-0 flex-1" numberOfLines={2}>

@@ -1,8 +1,8 @@
+import { plural, t } from '@lingui/core/macro';
 import { useState } from 'react';
 import { useAnswer } from '@/api/query';
 import { Button } from '@/ui/Button';
 import { Field, SpanFields } from '@/ui/Field';
-import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { makeEvent } from './acts';
@@ -19,22 +19,25 @@ export function MakeEvent({ from: first, onClose }: { from: string | null; onClo
     { enabled: right },
   ).data?.count;
   return (
-    <Sheet title="An event of some days" onClose={onClose}>
-      <Field label="Its name" placeholder="Summer at the lake" value={name} onChangeText={setName} maxLength={160} />
+    <Sheet title={t`A new event`} onClose={onClose}>
+      <Field label={t`Name`} placeholder={t`Summer at the lake`} value={name} onChangeText={setName} maxLength={160} />
       <SpanFields from={from} to={to} onFrom={setFrom} onTo={setTo} />
       <Words kind="small" aria-live="polite">
         {!right
-          ? 'Say its first and its last day.'
+          ? t`Choose its first and last day.`
           : found === undefined
-            ? 'One moment …'
-            : `${count(found, 'picture')} taken in these days. Those that people filed elsewhere stay there.`}
+            ? t`One moment …`
+            : plural(found, {
+                one: '# picture was taken on these days. Pictures filed elsewhere by hand stay there.',
+                other: '# pictures were taken on these days. Those filed elsewhere by hand stay there.',
+              })}
       </Words>
       <Button
-        label="Make the event"
+        label={t`Make the event`}
         disabled={!right || !found}
         onPress={() => {
           onClose();
-          if (right) void makeEvent(name.trim() || null, from, to, 'The event is made; the folders on disk follow.');
+          if (right) void makeEvent(name.trim() || null, from, to, [t`Event made`, t`The folders on disk follow.`]);
         }}
       />
     </Sheet>

@@ -1,4 +1,6 @@
-import { saySpan } from '@gemmel/core';
+import { i18n } from '@lingui/core';
+import type { MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Pressable, View } from 'react-native';
@@ -8,15 +10,21 @@ import { useAsk } from '@/state/ask';
 import { act } from '@/state/acts';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
-import { count, sayBytes } from '@/ui/say';
+import { sayBytes } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { alone, branches, flatten, sorted, SORTS, type Branch, type Sort } from './tree';
 import { CORNER, SIZE } from '@/ui/tokens';
+import { saySpan } from '@/words/said';
 
-const NAMES: Record<Sort, string> = { name: 'Name', date: 'Date', size: 'Size', change: 'Latest change' };
+const NAMES: Record<Sort, MessageDescriptor> = {
+  name: msg`Name`,
+  date: msg`Date`,
+  size: msg`Size`,
+  change: msg`Latest change`,
+};
 
 /** Folders as they came in: as a tree or flat, sorted in four ways, each leading to its pictures. */
 export function Folders() {
@@ -44,15 +52,15 @@ export function Folders() {
     : sorted(top, sort, backwards);
   return (
     <Page>
-      <BrowseHeader way="When" />
+      <BrowseHeader way="when" />
       <View className="mb-3 flex-row flex-wrap items-center gap-x-2">
-        <Chip label="Tree" on={!flat} onPress={() => setFlat(false)} />
-        <Chip label="Flat" on={flat} onPress={() => setFlat(true)} />
+        <Chip label={t`Tree`} on={!flat} onPress={() => setFlat(false)} />
+        <Chip label={t`Flat`} on={flat} onPress={() => setFlat(true)} />
         <View className="w-2" />
         {SORTS.map((name) => (
           <Chip
             key={name}
-            label={NAMES[name]}
+            label={i18n._(NAMES[name])}
             on={sort === name}
             onPress={() => {
               setBackwards(sort === name ? !backwards : name !== 'name');
@@ -62,15 +70,15 @@ export function Folders() {
         ))}
         <IconButton
           name={backwards ? 'down' : 'up'}
-          label={backwards ? 'Turn round: from the first' : 'Turn round: from the last'}
+          label={backwards ? t`Reverse order` : t`Reverse order`}
           onPress={() => setBackwards(!backwards)}
         />
       </View>
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data?.folders.length === 0 ? (
         <Empty
-          title="No folder has come in yet"
-          text="Cards, phones and folders stand here as they came, with what lies in each."
+          title={t`No folders yet`}
+          text={t`Cards, phones and folders are listed here as they came, with what is in each.`}
         />
       ) : null}
       {rows.map((branch) => (
@@ -124,7 +132,7 @@ function FolderRow(props: RowProps) {
     setMore(false);
     const made = await act(
       () => call('makeAlbum', { body: { name: folder.name.slice(0, 160), folder: folder.id } }),
-      `The album “${folder.name}” is made.`,
+      t`Album “${folder.name}” made`,
       'albums',
     );
     if (made) router.push({ pathname: '/albums/[id]', params: { id: made.id } });
@@ -150,7 +158,7 @@ function FolderRow(props: RowProps) {
             name={is ? 'down' : 'right'}
             size={16}
             tone="soft"
-            label={is ? `Close ${folder.name}` : `Open ${folder.name}`}
+            label={is ? t`Close ${folder.name}` : t`Open ${folder.name}`}
             onPress={() => setIs(!is)}
           />
         ) : (
@@ -172,7 +180,7 @@ function FolderRow(props: RowProps) {
         <Words kind="small" className="pl-2">
           {shown.pictures}
         </Words>
-        <IconButton name="more" label={`More for ${folder.name}`} onPress={() => setMore(true)} />
+        <IconButton name="more" label={t`More for ${folder.name}`} onPress={() => setMore(true)} />
       </div>
       {is && inside
         ? sorted(branch.below, sort, backwards).map((child) => (
@@ -184,27 +192,35 @@ function FolderRow(props: RowProps) {
           <Words className="text-soft">
             {[
               branch.way,
-              count(branch.pictures, 'picture'),
-              folder.pictures < branch.pictures ? `${folder.pictures} right in it` : null,
+              plural(branch.pictures, { one: '# picture', other: '# pictures' }),
+              folder.pictures < branch.pictures
+                ? plural(folder.pictures, { one: '# directly in it', other: '# directly in it' })
+                : null,
             ]
               .filter(Boolean)
               .join(' · ')}
           </Words>
           {flat ? null : (
             <Button
-              label={`Everything below, ${count(branch.pictures, 'picture')}`}
+              label={plural(branch.pictures, {
+                one: 'With everything below: # picture',
+                other: 'With everything below: # pictures',
+              })}
               weight="second"
               onPress={() => go(false)}
             />
           )}
           {folder.pictures && (flat || folder.pictures < branch.pictures) ? (
             <Button
-              label={`This folder only, ${count(folder.pictures, 'picture')}`}
+              label={plural(folder.pictures, {
+                one: 'This folder only: # picture',
+                other: 'This folder only: # pictures',
+              })}
               weight="second"
               onPress={() => go(true)}
             />
           ) : null}
-          <Button label="Make an album of it" weight="second" icon="album" onPress={() => void makeAlbum()} />
+          <Button label={t`Make an album`} weight="second" icon="album" onPress={() => void makeAlbum()} />
         </Sheet>
       ) : null}
     </>
@@ -217,7 +233,7 @@ function SeenThumb({ id }: { id: number }) {
   return picture ? (
     <img
       src={smallOf(picture.sha)}
-      alt={`${picture.name} lies here`}
+      alt={t`${picture.name} is here`}
       style={{
         width: SIZE.touch,
         height: SIZE.touch,

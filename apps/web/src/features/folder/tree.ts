@@ -1,4 +1,5 @@
 import type { Folder } from '@gemmel/contract';
+import { byName } from '@/ui/say';
 
 /** A folder with everything below it: its own counts and the sums of all below. */
 export interface Branch {
@@ -73,9 +74,8 @@ export const alone = (branch: Branch): Branch => {
 export const flatten = (list: readonly Branch[]): Branch[] =>
   list.flatMap((branch) => [branch, ...flatten(branch.below)]);
 
-const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
 const KEYS: Record<Sort, (a: Branch, b: Branch) => number> = {
-  name: (a, b) => collator.compare(a.folder.name, b.folder.name),
+  name: (a, b) => byName(a.folder.name, b.folder.name),
   date: (a, b) => (a.last ?? '').localeCompare(b.last ?? ''),
   size: (a, b) => a.bytes - b.bytes,
   change: (a, b) => (a.changed ?? '').localeCompare(b.changed ?? ''),

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import type { CardOffer } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
@@ -7,18 +8,24 @@ import { trouble } from '@/state/toast';
 import { Button } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
-import { count, sayNumber } from '@/ui/say';
+import { sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
 
 /** What a card holds, in words. */
 export function cardLine(card: CardOffer): string {
   if (card.listing)
     return card.listing.total
-      ? `Looking: ${sayNumber(card.listing.done)} of ${sayNumber(card.listing.total)}`
-      : 'Looking what is on it …';
-  if (card.fresh === 0) return `${count(card.files, 'picture')}, all of them here already`;
+      ? t`Looking: ${sayNumber(card.listing.done)} of ${sayNumber(card.listing.total)}`
+      : t`Looking at what’s on it …`;
+  if (card.fresh === 0)
+    return plural(card.files, { one: '# picture, already here', other: '# pictures, all of them already here' });
   const here = card.files - card.fresh;
-  return `${sayNumber(card.fresh)} new of ${count(card.files, 'picture')}${here ? `, ${sayNumber(here)} here already` : ''}`;
+  return [
+    plural(card.fresh, { one: '# new picture', other: '# new pictures' }),
+    here ? plural(here, { one: '# already here', other: '# already here' }) : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
 }
 
 /** Cards and phones that are there now, each with what it offers. */
@@ -40,12 +47,12 @@ function Offer({ card }: { card: CardOffer }) {
     <View
       className={`gap-3 rounded-card border bg-card p-4 ${card.fresh ? 'border-marigold' : 'border-line'}`}
       role="group"
-      aria-label={`The card ${card.name}`}
+      aria-label={t`Card ${card.name}`}
     >
       <View className="flex-row items-center gap-3">
         <DoubleBar tone={card.fresh ? 'waiting' : 'settled'} width={34} />
         <View className="min-w-0 flex-1">
-          <Words kind="strong" numberOfLines={2}>{`${card.name} is here`}</Words>
+          <Words kind="strong" numberOfLines={2}>{t`${card.name} is connected`}</Words>
           <Words kind="small" aria-live="polite">{`${cardLine(card)}${card.device ? ` · ${card.device}` : ''}`}</Words>
         </View>
         <Icon name="card" size={22} tone="soft" />
@@ -53,11 +60,11 @@ function Offer({ card }: { card: CardOffer }) {
       <View className="flex-row gap-2">
         <Button
           className="flex-1"
-          label="Look what is on it"
+          label={t`See what’s on it`}
           weight={card.fresh || card.listing ? 'main' : 'second'}
           onPress={open}
         />
-        <Button label="Not now" weight="quiet" onPress={later} />
+        <Button label={t`Not now`} weight="quiet" onPress={later} />
       </View>
     </View>
   );

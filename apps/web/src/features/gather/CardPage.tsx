@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import type { CardFile } from '@gemmel/contract';
 import type { Numbering } from '@gemmel/core';
 import { useRouter } from 'expo-router';
@@ -10,7 +11,7 @@ import { say, trouble } from '@/state/toast';
 import { useWide } from '@/state/wide';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
-import { count, sayBytes, sayLongDay, sayNumber } from '@/ui/say';
+import { capital, sayBytes, sayLongDay, sayNumber } from '@/ui/say';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { cardLine } from './CardOffers';
@@ -75,7 +76,7 @@ export function CardPage({ id }: { id: number }) {
       set([file], !latest.current.ticked.has(file.id));
       setAnchor(file.id);
       setHeld(true);
-      say('Now tap the last one: everything between goes with it.');
+      say(t`Now tap the last one; everything in between goes with it.`);
     },
     [set],
   );
@@ -106,7 +107,7 @@ export function CardPage({ id }: { id: number }) {
         <View className="flex-row items-center gap-1">
           <IconButton
             name="left"
-            label="Back to Arrivals"
+            label={t`Back to Arrivals`}
             onPress={() => router.navigate('/arrivals')}
             className="-ml-3"
           />
@@ -116,23 +117,23 @@ export function CardPage({ id }: { id: number }) {
         </View>
         <View>
           <Words kind="small" aria-live="polite">{`${cardLine(card)}${card.device ? ` · ${card.device}` : ''}`}</Words>
-          <Words kind="small">Gemmel only reads it: nothing is changed or removed there.</Words>
+          <Words kind="small">{t`Gemmel only reads it. Nothing there is changed or removed.`}</Words>
         </View>
         {card.listing ? (
           <View className="py-3">
             <DoubleBar
               share={card.listing.total ? card.listing.done / card.listing.total : 0}
               width={'100%' as unknown as number}
-              label="Looking at the card"
+              label={t`Looking at the card`}
             />
           </View>
         ) : null}
         {files.length ? (
           <View className="mt-1 flex-row flex-wrap gap-x-2">
-            <Chip label="All new ones" on={standOf(ticked, files) === 'all'} onPress={() => set(files, true)} />
-            <Chip label="None" on={standOf(ticked, files) === 'none'} onPress={() => set(files, false)} />
+            <Chip label={t`All new ones`} on={standOf(ticked, files) === 'all'} onPress={() => set(files, true)} />
+            <Chip label={t`None`} on={standOf(ticked, files) === 'none'} onPress={() => set(files, false)} />
             <Chip
-              label={numbering ? `Numbered: ${numbering.base}` : 'Number the files'}
+              label={numbering ? t`Numbered: ${numbering.base}` : t`Number the files`}
               icon="numbers"
               on={numbering !== null}
               onPress={() => setAsking(true)}
@@ -140,7 +141,7 @@ export function CardPage({ id }: { id: number }) {
           </View>
         ) : null}
         {files.length === 0 && !card.listing ? (
-          <Empty title="Nothing is on it" text="There are no pictures or clips in this folder." />
+          <Empty title={t`Nothing on it`} text={t`There are no pictures or clips in this folder.`} />
         ) : null}
         {days.map((day) => (
           <Day
@@ -158,14 +159,16 @@ export function CardPage({ id }: { id: number }) {
       <View className="flex-row items-center gap-3 border-t border-line bg-card px-4 py-2.5">
         <View className="min-w-0 flex-1">
           <Words kind="strong" aria-live="polite">
-            {chosen.length ? `${count(chosen.length, 'picture')} · ${sayBytes(needed)}` : 'Nothing ticked'}
+            {chosen.length
+              ? `${plural(chosen.length, { one: '# picture', other: '# pictures' })} · ${sayBytes(needed)}`
+              : t`Nothing ticked`}
           </Words>
           <Words kind="small" className={fits ? '' : 'text-brick'}>
-            {fits ? `${sayBytes(room.left)} of room left` : `Only ${sayBytes(room.left)} of room left: untick some`}
+            {fits ? t`${sayBytes(room.left)} free` : t`Only ${sayBytes(room.left)} free: untick some`}
           </Words>
         </View>
         <Button
-          label={chosen.length ? `Take ${sayNumber(chosen.length)}` : 'Take'}
+          label={chosen.length ? t`Bring in ${sayNumber(chosen.length)}` : t`Bring in`}
           disabled={chosen.length === 0 || !fits || taking}
           onPress={() => void take()}
         />
@@ -196,7 +199,7 @@ interface DayProps {
 
 function Day({ source, day, ticked, anchor, onSet, onPress, onHold }: DayProps) {
   const stand = standOf(ticked, day.files);
-  const name = day.day ? sayLongDay(day.day) : 'Without a date';
+  const name = day.day ? capital(sayLongDay(day.day)) : t`Without a date`;
   const can = day.files.filter(canTick).length;
   const on = day.files.filter((file) => ticked.has(file.id)).length;
   return (
@@ -204,7 +207,7 @@ function Day({ source, day, ticked, anchor, onSet, onPress, onHold }: DayProps) 
       <View className="mb-1.5 flex-row items-center gap-2.5">
         <DoubleBar
           tone={stand === 'none' ? 'settled' : 'waiting'}
-          {...(can ? { share: on / can, label: `${on} of ${can} ticked` } : {})}
+          {...(can ? { share: on / can, label: t`${on} of ${can} ticked` } : {})}
           width={24}
         />
         <Words kind="heading" className="min-w-0 flex-1 text-lead">
@@ -212,13 +215,13 @@ function Day({ source, day, ticked, anchor, onSet, onPress, onHold }: DayProps) 
         </Words>
         {can ? (
           <Button
-            label={stand === 'all' ? 'Untick the day' : 'Tick the day'}
+            label={stand === 'all' ? t`Untick the day` : t`Tick the day`}
             weight="quiet"
             className="min-h-touch px-2"
             onPress={() => onSet(day.files, stand !== 'all')}
           />
         ) : (
-          <Words kind="small">all here</Words>
+          <Words kind="small">{t`all already here`}</Words>
         )}
       </View>
       <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: 6 }}>

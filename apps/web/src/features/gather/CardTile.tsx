@@ -1,3 +1,5 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, t } from '@lingui/core/macro';
 import type { CardFile } from '@gemmel/contract';
 import { memo, useRef, useState, type MouseEvent } from 'react';
 import { glanceOf } from '@/api/client';
@@ -5,11 +7,20 @@ import { Rings } from '@/ui/Rings';
 import { Words } from '@/ui/Words';
 import { canTick } from './ticks';
 import { TYPE } from '@/ui/tokens';
+import { capital } from '@/ui/say';
 
 /** How long a finger rests on a picture to begin a range, in ms. */
 const HOLD = 480;
 
-const SAID: Record<CardFile['state'], string> = { new: '', here: 'here already', coming: 'coming in' };
+const SAID: Record<CardFile['state'], MessageDescriptor | null> = {
+  new: null,
+  here: msg`already here`,
+  coming: msg`coming in`,
+};
+
+/** What stands at the foot of a picture that is a clip, or is here. */
+const footOf = ({ kind, state }: CardFile): string =>
+  [kind === 'video' ? t`clip` : '', SAID[state] ? i18n._(SAID[state]) : ''].filter(Boolean).join(', ');
 
 /** A picture on a card, to be ticked: a press ticks it, holding it begins a range. */
 export const CardTile = memo(function CardTile({
@@ -39,7 +50,7 @@ export const CardTile = memo(function CardTile({
       role="checkbox"
       aria-checked={on}
       aria-disabled={!can}
-      aria-label={[name, file.kind === 'video' ? 'clip' : '', SAID[file.state]].filter(Boolean).join(', ')}
+      aria-label={[name, footOf(file)].filter(Boolean).join(', ')}
       onPointerDown={(event) => {
         held.current = false;
         if (!can || event.button !== 0) return;
@@ -122,7 +133,7 @@ export const CardTile = memo(function CardTile({
             textAlign: 'left',
           }}
         >
-          {[file.kind === 'video' ? 'Clip' : '', SAID[file.state]].filter(Boolean).join(', ')}
+          {capital(footOf(file))}
         </span>
       ) : null}
     </button>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { LedgerEntry } from '@gemmel/contract';
 import { Link } from 'expo-router';
 import { View } from 'react-native';
@@ -7,6 +8,7 @@ import { Icon, type IconName } from '@/ui/Icon';
 import { Words } from '@/ui/Words';
 import { clearLine, storedLine } from './ledgerWords';
 import { SIZE } from '@/ui/tokens';
+import { sayNumber } from '@/ui/say';
 
 /** A device's drawing: a phone when one delivers from it, a folder for a watched one, else a camera. */
 export const iconOf = (entry: LedgerEntry): IconName =>
@@ -27,13 +29,11 @@ export function DeviceRows({ most = 6 }: { most?: number }) {
         right={
           <Link href="/devices" style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}>
             <Words className="font-semi text-small text-juniper">
-              {devices.length > shown.length ? `All ${devices.length}` : 'More'}
+              {devices.length > shown.length ? t`All ${sayNumber(devices.length)}` : t`More`}
             </Words>
           </Link>
         }
-      >
-        Household devices
-      </Heading>
+      >{t`Household devices`}</Heading>
       {shown.map((entry) => {
         const clear = clearLine(entry);
         return (

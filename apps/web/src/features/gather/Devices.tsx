@@ -1,3 +1,5 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
 import type { LedgerEntry, SourceState } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
@@ -12,7 +14,7 @@ import { Button, IconButton } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { Icon } from '@/ui/Icon';
 import { Rings } from '@/ui/Rings';
-import { count, sayBytes, sayLongDay, sayWhen } from '@/ui/say';
+import { sayBytes, sayLongDay, sayNumber, sayWhen } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
@@ -34,35 +36,30 @@ export function Devices() {
       <View className="mb-2 flex-row items-center gap-1 pt-2">
         <IconButton
           name="left"
-          label="Back to Arrivals"
+          label={t`Back to Arrivals`}
           onPress={() => router.navigate('/arrivals')}
           className="-ml-3"
         />
-        <Words kind="title" className="min-w-0 flex-1">
-          Household devices
-        </Words>
+        <Words kind="title" className="min-w-0 flex-1">{t`Household devices`}</Words>
       </View>
-      <Words className="mb-4 max-w-page text-soft">
-        Every phone, camera and card that pictures came from. A device may be cleared up to the day until which
-        everything it made is stored here and was read back whole.
-      </Words>
+      <Words className="mb-4 max-w-page text-soft">{t`Every phone, camera and card your pictures came from. Safe to clear up to the date shown: everything before it is stored and checked.`}</Words>
       <View className="mb-5 flex-row flex-wrap items-center gap-3">
         {keeper ? (
-          <Button label="Let a phone deliver" icon="phone" weight="second" onPress={() => setAdding(true)} />
+          <Button label={t`Connect a phone`} icon="phone" weight="second" onPress={() => setAdding(true)} />
         ) : null}
         {room ? (
           <Words kind="small" className={room.full ? 'text-brick' : ''}>
             {room.full
-              ? 'The disk is full: taking in waits for room.'
-              : `${sayBytes(room.left)} of room left on the disk`}
+              ? t`The disk is full. Nothing more comes in until there is space.`
+              : t`${sayBytes(room.left)} free on the disk`}
           </Words>
         ) : null}
       </View>
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data?.devices.length === 0 ? (
         <Empty
-          title="No device is known yet"
-          text="As soon as pictures come in, the phones and cameras they were taken with are listed here."
+          title={t`No devices yet`}
+          text={t`As pictures come in, the phones and cameras they were taken with are listed here.`}
         />
       ) : null}
       <View className={wide ? 'flex-row flex-wrap gap-4' : 'gap-4'}>
@@ -100,18 +97,18 @@ function DeviceCard({ entry, keeper, onKey }: { entry: LedgerEntry; keeper: bool
             {entry.name}
           </Words>
           <Words kind="small">{`${storedLine(entry)}${entry.bytes ? ` · ${sayBytes(entry.bytes)}` : ''}`}</Words>
-          {entry.lastSeen ? <Words kind="tiny">{`Last seen ${sayWhen(entry.lastSeen)}`}</Words> : null}
+          {entry.lastSeen ? <Words kind="tiny">{t`Last seen ${sayWhen(entry.lastSeen)}`}</Words> : null}
         </View>
         <Rings
           size={34}
           joined={clear.settled}
-          label={clear.settled ? 'May be cleared in part' : 'Not to be cleared'}
+          label={clear.settled ? t`Can be cleared in part` : t`Don’t clear it yet`}
         />
         {entry.device ? (
           <IconButton
             name="edit"
             size={17}
-            label={`Rename ${entry.name}`}
+            label={t`Rename ${entry.name}`}
             onPress={() => setNaming(true)}
             className="-mr-3 -mt-2"
           />
@@ -128,7 +125,7 @@ function DeviceCard({ entry, keeper, onKey }: { entry: LedgerEntry; keeper: bool
         : null}
       {entry.device && entry.gaps.length > 1 ? (
         <Button
-          label={`All ${entry.gaps.length} are gone`}
+          label={t`All ${sayNumber(entry.gaps.length)} are gone for good`}
           weight="quiet"
           className="min-h-touch self-start px-0"
           onPress={() =>
@@ -138,17 +135,17 @@ function DeviceCard({ entry, keeper, onKey }: { entry: LedgerEntry; keeper: bool
                   params: { id: entry.device! },
                   body: { from: entry.gaps.map((gap) => gap.from) },
                 }),
-              `${count(entry.gaps.length, 'gap')} of ${entry.name}: no longer waited for.`,
+              plural(entry.gaps.length, { one: 'No longer waiting for # gap', other: 'No longer waiting for # gaps' }),
               'sources',
             )
           }
         />
       ) : null}
-      {entry.gaps.length > 6 ? <Words kind="small">{`and ${count(entry.gaps.length - 6, 'more gap')}`}</Words> : null}
+      {entry.gaps.length > 6 ? (
+        <Words kind="small">{plural(entry.gaps.length - 6, { one: 'and # more gap', other: 'and # more gaps' })}</Words>
+      ) : null}
       {entry.clearUntil && !entry.lookedAt ? (
-        <Words kind="tiny">
-          What is on it now has not been looked at; put its card in, and only what is really there counts.
-        </Words>
+        <Words kind="tiny">{t`We haven’t seen what’s on it now. Insert its card to be certain.`}</Words>
       ) : null}
       {entry.sources.map((source) => (
         <SourceRow key={source.id} source={source} keeper={keeper} onKey={onKey} />
@@ -162,7 +159,7 @@ function Gap({ device, gap }: { device: number; gap: LedgerEntry['gaps'][number]
   const settle = () =>
     void act(
       () => call('settleGap', { params: { id: device }, body: { from: [gap.from] } }),
-      `${gap.missing === 1 ? gap.from : `${gap.from} to ${gap.to}`}: no longer waited for.`,
+      t`No longer waiting for ${gap.missing === 1 ? gap.from : `${gap.from} – ${gap.to}`}`,
       'sources',
     );
   return (
@@ -171,17 +168,17 @@ function Gap({ device, gap }: { device: number; gap: LedgerEntry['gaps'][number]
         <Words kind="small" className="text-ink">
           {gapLine(gap)}
         </Words>
-        <Words kind="tiny">{`after ${sayLongDay(gap.day)}`}</Words>
+        <Words kind="tiny">{t`after ${sayLongDay(gap.day)}`}</Words>
       </View>
-      <Button label="They are gone" weight="quiet" className="min-h-touch px-2" onPress={settle} />
+      <Button label={t`Gone for good`} weight="quiet" className="min-h-touch px-2" onPress={settle} />
     </View>
   );
 }
 
-const KIND: Record<SourceState['kind'], string> = {
-  card: 'Card or folder',
-  phone: 'Delivers by itself',
-  folder: 'Watched folder',
+const KIND: Record<SourceState['kind'], MessageDescriptor> = {
+  card: msg`Card or folder`,
+  phone: msg`Sends by itself`,
+  folder: msg`Watched folder`,
 };
 
 function SourceRow({ source, keeper, onKey }: { source: SourceState; keeper: boolean; onKey: (key: Key) => void }) {
@@ -193,7 +190,7 @@ function SourceRow({ source, keeper, onKey }: { source: SourceState; keeper: boo
   const remove = () =>
     void act(
       () => call('changeSource', { params: { id: source.id }, body: { removed: true } }),
-      `${source.name} is off the list. Its pictures stay.`,
+      [t`${source.name} removed from the list`, t`Its pictures stay.`],
       'sources',
     );
   return (
@@ -201,14 +198,14 @@ function SourceRow({ source, keeper, onKey }: { source: SourceState; keeper: boo
       <Words
         kind="small"
         className="text-ink"
-      >{`${KIND[source.kind]}: ${source.name}${source.present && source.kind === 'card' ? ', in now' : ''}`}</Words>
-      <Words kind="tiny">{source.lastSeen ? `Last seen ${sayWhen(source.lastSeen)}` : 'Not seen yet'}</Words>
+      >{`${i18n._(KIND[source.kind])}: ${source.name}${source.present && source.kind === 'card' ? ` · ${t`connected`}` : ''}`}</Words>
+      <Words kind="tiny">{source.lastSeen ? t`Last seen ${sayWhen(source.lastSeen)}` : t`Not seen yet`}</Words>
       {keeper ? (
         <View className="flex-row flex-wrap gap-x-3">
           {source.kind === 'phone' ? (
-            <Button label="New password" weight="quiet" className="min-h-touch px-0" onPress={renew} />
+            <Button label={t`New password`} weight="quiet" className="min-h-touch px-0" onPress={renew} />
           ) : null}
-          <Button label="Take off the list" weight="quiet" className="min-h-touch px-0" onPress={remove} />
+          <Button label={t`Remove from the list`} weight="quiet" className="min-h-touch px-0" onPress={remove} />
         </View>
       ) : null}
     </View>
@@ -221,21 +218,21 @@ function NameSheet({ entry, onClose }: { entry: LedgerEntry; onClose: () => void
     onClose();
     void act(
       () => call('nameDevice', { params: { id: entry.device! }, body: { name: name.trim() } }),
-      `Now called ${name.trim()}.`,
+      t`Now called ${name.trim()}`,
       'sources',
     );
   };
   return (
-    <Sheet title="What is it called in this house?" onClose={onClose}>
+    <Sheet title={t`What do you call it at home?`} onClose={onClose}>
       <Field
-        label="Name"
+        label={t`Name`}
         value={name}
         onChangeText={setName}
         maxLength={120}
         autoFocus
         onSubmitEditing={() => name.trim() && keep()}
       />
-      <Button label="Keep this name" disabled={!name.trim()} onPress={keep} />
+      <Button label={t`Use this name`} disabled={!name.trim()} onPress={keep} />
     </Sheet>
   );
 }

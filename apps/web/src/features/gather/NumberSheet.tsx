@@ -1,4 +1,6 @@
-import { numberNames, type Numbering } from '@gemmel/core';
+import { i18n } from '@lingui/core';
+import { plural, t } from '@lingui/core/macro';
+import { type Numbering, numberNames } from '@gemmel/core';
 import { useDeferredValue, useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
@@ -6,7 +8,6 @@ import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
 import { Button, Chip } from '@/ui/Button';
 import { Field } from '@/ui/Field';
-import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { DAYS, PLAIN, wholeNumber } from './numbering';
@@ -32,18 +33,21 @@ export function NumberSheet({ of, before = null, onChoose, onClose }: Props) {
       () => call('numberFiles', { body: { batch, numbering } }),
       (done) =>
         coming
-          ? 'The files are numbered when all of them are in.'
-          : `${count(done.count, 'file is', 'files are')} numbered. The names they came with stay known.`,
+          ? t`The files will be numbered when all of them are in`
+          : [
+              plural(done.count, { one: '# file numbered', other: '# files numbered' }),
+              t`The names they came with are remembered.`,
+            ],
       'batches',
       'said',
     );
   };
   return (
-    <Sheet title="Number the files" onClose={onClose}>
+    <Sheet title={t`Number the files`} onClose={onClose}>
       <Field
-        label="Name"
+        label={t`Name`}
         value={numbering.base}
-        placeholder="Harvest"
+        placeholder={t`Harvest`}
         maxLength={80}
         autoFocus
         onChangeText={(base) => set({ base })}
@@ -51,7 +55,7 @@ export function NumberSheet({ of, before = null, onChoose, onClose }: Props) {
       <View className="flex-row gap-3">
         <View className="flex-1">
           <Field
-            label="First number"
+            label={t`First number`}
             value={start}
             inputMode="numeric"
             maxLength={6}
@@ -63,9 +67,7 @@ export function NumberSheet({ of, before = null, onChoose, onClose }: Props) {
           />
         </View>
         <View className="flex-1 gap-1.5">
-          <Words kind="small" className="pt-1">
-            Digits
-          </Words>
+          <Words kind="small" className="pt-1">{t`Digits`}</Words>
           <View className="flex-row gap-1">
             {[2, 3, 4].map((digits) => (
               <Chip key={digits} label={`${digits}`} on={numbering.digits === digits} onPress={() => set({ digits })} />
@@ -75,18 +77,18 @@ export function NumberSheet({ of, before = null, onChoose, onClose }: Props) {
       </View>
       <View className="flex-row flex-wrap gap-x-2">
         {DAYS.map(([day, label]) => (
-          <Chip key={day} label={label} on={numbering.day === day} onPress={() => set({ day })} />
+          <Chip key={day} label={i18n._(label)} on={numbering.day === day} onPress={() => set({ day })} />
         ))}
       </View>
       {numbering.base.trim() === '' ? (
-        <Words kind="small">Give the files a name, and the new names are shown here.</Words>
+        <Words kind="small">{t`Type a name to see the new names here.`}</Words>
       ) : 'files' in of ? (
         <Names names={namesOf(of.files, shown)} />
       ) : (
         <Preview batch={of.batch} numbering={shown} />
       )}
       <Button
-        label={onChoose ? 'Number them so' : 'Number the files'}
+        label={onChoose ? t`Use these names` : t`Number the files`}
         disabled={!ready}
         onPress={() => {
           onClose();
@@ -96,7 +98,7 @@ export function NumberSheet({ of, before = null, onChoose, onClose }: Props) {
       />
       {onChoose && before ? (
         <Button
-          label="Keep the names they have"
+          label={t`Keep their own names`}
           weight="quiet"
           onPress={() => {
             onClose();

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import qrcode from 'qrcode-generator';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
@@ -45,41 +46,35 @@ export function PhoneSheet({ given, onClose }: { given: Key | null; onClose: () 
   };
   if (!key)
     return (
-      <Sheet title="Let a phone deliver" onClose={onClose}>
-        <Words>
-          Any application that can sync a phone’s pictures to a WebDAV address can deliver them here, by itself. What
-          the phone deletes later stays here.
-        </Words>
+      <Sheet title={t`Connect a phone`} onClose={onClose}>
+        <Words>{t`Any app that can sync a phone’s pictures to a WebDAV address can send them here by itself. Pictures later deleted on the phone stay here.`}</Words>
         <Field
-          label="Whose phone is it?"
-          placeholder="Noor’s phone"
+          label={t`Whose phone is it?`}
+          placeholder={t`Noor’s phone`}
           value={name}
           onChangeText={setName}
           maxLength={60}
           autoFocus
           onSubmitEditing={() => name.trim() && void add()}
         />
-        <Button label="Make its way in" disabled={!name.trim() || busy} onPress={() => void add()} />
+        <Button label={t`Connect it`} disabled={!name.trim() || busy} onPress={() => void add()} />
       </Sheet>
     );
   return (
     <Sheet title={key.name} onClose={onClose}>
-      <Words>
-        In the sync application of the phone, choose WebDAV and scan this, or write it down. The password is shown this
-        once.
-      </Words>
+      <Words>{t`In the phone’s sync app, choose WebDAV and scan this, or write it down. The password is shown only once.`}</Words>
       {/^(127\.|localhost$)/.test(window.location.hostname) ? (
-        <Words kind="small" className="text-marigold">
-          This address reaches this machine alone. For phones of the house, start Gemmel with --host 0.0.0.0 and open
-          this page under the machine’s own address.
-        </Words>
+        <Words
+          kind="small"
+          className="text-marigold"
+        >{t`This address works only on this computer. For phones in the house, start Gemmel with --host 0.0.0.0 and open this page at the computer’s own address.`}</Words>
       ) : null}
       <Code text={codeOf(key)} />
       {(
         [
-          ['Address', addressOf(key.slug)],
-          ['Name', key.slug],
-          ['Password', key.password],
+          [t`Address`, addressOf(key.slug)],
+          [t`Name`, key.slug],
+          [t`Password`, key.password],
         ] as const
       ).map(([label, value]) => (
         <View key={label} className="flex-row items-center gap-3 border-t border-line pt-2">
@@ -90,19 +85,19 @@ export function PhoneSheet({ given, onClose }: { given: Key | null; onClose: () 
             </Words>
           </View>
           <Button
-            label="Copy"
+            label={t`Copy`}
             weight="quiet"
             className="min-h-touch px-2"
             onPress={() =>
               void navigator.clipboard?.writeText(value).then(
-                () => say(`${label} copied.`),
-                () => say('It could not be copied here; select it by hand.'),
+                () => say(t`Copied`),
+                () => say(t`Couldn’t copy it here. Select it by hand instead.`),
               )
             }
           />
         </View>
       ))}
-      <Button label="It is set up" onPress={onClose} />
+      <Button label={t`Done`} onPress={onClose} />
     </Sheet>
   );
 }
@@ -126,7 +121,7 @@ function Code({ text }: { text: string }) {
         height={208}
         viewBox={`0 0 ${size} ${size}`}
         role="img"
-        aria-label="QR code with the address, name and password"
+        aria-label={t`QR code with the address, name and password`}
       >
         <Rect width={size} height={size} fill="#fffbf3" rx={2} />
         <Path d={path} fill="#1e2c2b" />

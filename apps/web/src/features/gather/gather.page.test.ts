@@ -65,20 +65,20 @@ const entry = (more: Partial<LedgerEntry> = {}): LedgerEntry => ({
 
 describe('the ledger in words', () => {
   test('what is stored, and how much of it is proven', () => {
-    expect(storedLine(entry())).toBe('134 pictures · all stored and read back whole');
-    expect(storedLine(entry({ proven: 12 }))).toBe('134 pictures · 12 of them read back whole so far');
+    expect(storedLine(entry())).toBe('134 pictures · all stored and checked');
+    expect(storedLine(entry({ proven: 12 }))).toBe('134 pictures · 12 checked so far');
     expect(storedLine(entry({ cameIn: 0 }))).toBe('Nothing has come in from it yet');
   });
   test('up to which day it may be cleared, or why not', () => {
-    expect(clearLine(entry())).toEqual({ text: 'May be cleared up to Saturday 21 November 2026', settled: true });
-    expect(clearLine(entry({ clearUntil: null, notHere: 3 })).text).toBe('Do not clear it yet');
-    expect(clearLine(entry({ clearUntil: null })).text).toMatch(/no day can be named/);
-    expect(clearLine(entry({ clearUntil: null, cameIn: 0 })).text).toBe('Nothing may be cleared yet');
+    expect(clearLine(entry())).toEqual({ text: 'Safe to clear up to Saturday 21 November 2026', settled: true });
+    expect(clearLine(entry({ clearUntil: null, notHere: 3 })).text).toBe('Don’t clear it yet');
+    expect(clearLine(entry({ clearUntil: null })).text).toMatch(/no safe date/);
+    expect(clearLine(entry({ clearUntil: null, cameIn: 0 })).text).toBe('Nothing to clear yet');
   });
   test('what is missing, by name', () => {
     expect(missingLine(entry())).toBeNull();
     expect(missingLine(entry({ notHere: 1, missingSince: '2026-11-21' }))).toBe(
-      '1 file on it is not here, the first from Saturday 21 November 2026',
+      '1 file on it isn’t here, the first from Saturday 21 November 2026',
     );
     const gap = { from: 'IMG_2041', to: 'IMG_2043', missing: 3, day: '2026-05-16' };
     expect(gapLine(gap)).toBe('IMG_2041 to IMG_2043 never arrived');
@@ -86,8 +86,8 @@ describe('the ledger in words', () => {
   });
   test('what a card offers', () => {
     const card = { id: 1, name: 'c', device: null, files: 24, fresh: 21, putOff: false, listing: null };
-    expect(cardLine(card)).toBe('21 new of 24 pictures, 3 here already');
-    expect(cardLine({ ...card, fresh: 0 })).toBe('24 pictures, all of them here already');
+    expect(cardLine(card)).toBe('21 new pictures, 3 already here');
+    expect(cardLine({ ...card, fresh: 0 })).toBe('24 pictures, all of them already here');
     expect(cardLine({ ...card, listing: { done: 5, total: 24 } })).toBe('Looking: 5 of 24');
   });
   test('a phone’s code holds address, name and password', () =>

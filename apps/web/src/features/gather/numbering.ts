@@ -1,12 +1,14 @@
+import type { MessageDescriptor } from '@lingui/core';
+import { msg } from '@lingui/core/macro';
 import type { Numbering } from '@gemmel/core';
 
 /** What numbering begins with. */
 export const PLAIN: Numbering = { base: '', start: 1, digits: 3, day: 'none' };
 
-const DAYS: [Numbering['day'], string][] = [
-  ['none', 'No day'],
-  ['before', 'The day first'],
-  ['after', 'The day after the name'],
+const DAYS: [Numbering['day'], MessageDescriptor][] = [
+  ['none', msg`Without the day`],
+  ['before', msg`Day first`],
+  ['after', msg`Day after the name`],
 ];
 export { DAYS };
 

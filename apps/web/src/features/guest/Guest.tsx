@@ -1,8 +1,9 @@
+import { plural, t } from '@lingui/core/macro';
 import type { GuestShare } from '@gemmel/contract';
-import { justify, places, sayDay } from '@gemmel/core';
+import { justify, places } from '@gemmel/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { View } from 'react-native';
-import { Told } from '@/api/client';
+import { Told, wordsOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { StageSides, StageTop } from '@/features/picture/Stage';
 import { Viewer } from '@/features/picture/Viewer';
@@ -10,7 +11,7 @@ import { useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
 import { Rings } from '@/ui/Rings';
-import { count, sayBytes, sayClock } from '@/ui/say';
+import { sayBytes, sayClock, sayDay } from '@/ui/say';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { placeholder } from '@/ui/thumb';
 import { useSize } from '@/ui/useSize';
@@ -31,7 +32,7 @@ export function Guest({ token }: { token: string }) {
     return (
       <main>
         {gone ? (
-          <Empty title="This share is closed" text={error.message} />
+          <Empty title={t`This share is closed`} text={wordsOf(error)} />
         ) : (
           <Failed error={error} again={() => void refetch()} />
         )}
@@ -64,7 +65,17 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
       <View className="mb-5 gap-1">
         <Rings size={46} />
         <Words kind="title">{share.title}</Words>
-        <Words className="text-soft">{`${count(share.pictures.length, 'picture')} from ${share.from}${share.until ? ` · to be seen until ${sayDay(share.until)}` : ''}`}</Words>
+        <Words className="text-soft">
+          {[
+            plural(share.pictures.length, {
+              one: `# picture from ${share.from}`,
+              other: `# pictures from ${share.from}`,
+            }),
+            share.until ? t`open until ${sayDay(share.until)}` : '',
+          ]
+            .filter(Boolean)
+            .join(' · ')}
+        </Words>
         {share.pictures.length ? (
           <a
             href={`/api/guest/${encodeURIComponent(token)}/zip`}
@@ -82,10 +93,10 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
             }}
           >
             <Icon name="download" size={18} tone="juniper" />
-            <Words className="font-semi text-body text-juniper">{`Save all at full size (${sayBytes(share.bytes)})`}</Words>
+            <Words className="font-semi text-body text-juniper">{t`Save all at full size (${sayBytes(share.bytes)})`}</Words>
           </a>
         ) : (
-          <Words>There is nothing in it yet.</Words>
+          <Words>{t`Nothing here yet.`}</Words>
         )}
       </View>
       <div ref={box}>
@@ -100,7 +111,11 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
                   type="button"
                   className="tile"
                   onClick={() => onOpen(at)}
-                  aria-label={`Picture ${at + 1} of ${share.pictures.length}${picture.kind === 'video' ? ', a clip' : ''}`}
+                  aria-label={
+                    picture.kind === 'video'
+                      ? t`Clip ${at + 1} of ${share.pictures.length}`
+                      : t`Picture ${at + 1} of ${share.pictures.length}`
+                  }
                   style={{
                     left: cell.left,
                     width: cell.width,
@@ -154,7 +169,7 @@ function Big({
       ref={box}
       role="dialog"
       aria-modal="true"
-      aria-label={`Picture ${at + 1} of ${pictures.length}`}
+      aria-label={t`Picture ${at + 1} of ${pictures.length}`}
       tabIndex={-1}
       onKeyDown={(event) => {
         if (event.key === 'ArrowRight') next?.();
@@ -172,7 +187,7 @@ function Big({
           kind: picture.kind,
           width: picture.shape * 1000,
           height: 1000,
-          name: `Picture ${at + 1} of ${pictures.length}`,
+          name: t`Picture ${at + 1} of ${pictures.length}`,
         }}
         src={fileOf(token, picture.id, 'large')}
         original={fileOf(token, picture.id, picture.kind === 'video' ? 'original' : 'large')}
@@ -180,12 +195,12 @@ function Big({
         onBefore={before}
       />
       <StageTop>
-        <IconButton name="away" tone="bright" label="Back to all pictures" onPress={() => onGo(null)} />
-        <Words className="text-small text-bright" aria-live="polite">{`${at + 1} of ${pictures.length}`}</Words>
+        <IconButton name="away" tone="bright" label={t`Back to all pictures`} onPress={() => onGo(null)} />
+        <Words className="text-small text-bright" aria-live="polite">{t`${at + 1} of ${pictures.length}`}</Words>
         <a
           href={`${fileOf(token, picture.id, 'original')}?save`}
           download
-          aria-label="Save this picture at full size"
+          aria-label={t`Save this picture at full size`}
           style={{
             width: SIZE.touch,
             height: SIZE.touch,

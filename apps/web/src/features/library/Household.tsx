@@ -1,3 +1,5 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import type { ReactNode } from 'react';
 import { Pressable, View } from 'react-native';
@@ -6,19 +8,26 @@ import { refresh, useAnswer } from '@/api/query';
 import { signOut, useMe } from '@/features/account/session';
 import { useLook, type Scheme } from '@/state/look';
 import { useWide } from '@/state/wide';
+import { LanguageChips } from '@/features/account/LanguageChips';
+import { chooseLanguage } from '@/features/account/spoken';
+import { act } from '@/state/acts';
+import { language } from '@/words/speak';
+import type { Language } from '@gemmel/core';
 import { Recognition } from './Recognition';
 import { VaultLayout } from '@/features/vault/VaultLayout';
 import { say, trouble } from '@/state/toast';
 import { Button, Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
-import { count, sayBytes, sayNumber, sayWhen } from '@/ui/say';
+import { sayBytes, sayNumber, sayWhen } from '@/ui/say';
 import { Page } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { sayPart, sayTrouble } from '@/words/said';
+import { sayReason } from '@/words/problems';
 
-const SCHEMES: [Scheme, string][] = [
-  ['system', 'As the device'],
-  ['light', 'Paper'],
-  ['dark', 'Evening'],
+const SCHEMES: [Scheme, MessageDescriptor][] = [
+  ['system', msg`As on this device`],
+  ['light', msg`Paper`],
+  ['dark', msg`Evening`],
 ];
 
 /** The household mark's page: what the library holds, work that failed, colours, signing out. */
@@ -31,16 +40,16 @@ export function Household() {
   const sections: [id: string, name: string, ReactNode][] = [
     [
       'kept',
-      'What is kept',
+      t`What is kept`,
       <View key="kept" className="gap-1">
-        <Heading>What is kept</Heading>
+        <Heading>{t`What is kept`}</Heading>
         {library ? (
           <>
-            <Words>{`${count(library.pictures, 'picture')}, ${sayBytes(library.bytes)}`}</Words>
+            <Words>{`${plural(library.pictures, { one: '# picture', other: '# pictures' })}, ${sayBytes(library.bytes)}`}</Words>
             <Words className="text-soft">
               {library.arriving
-                ? `${sayNumber(library.arriving)} still coming in`
-                : 'Everything that came in is stored.'}
+                ? t`${sayNumber(library.arriving)} still coming in`
+                : t`Everything that came in is stored.`}
             </Words>
           </>
         ) : null}
@@ -51,40 +60,39 @@ export function Household() {
       : [
           [
             'done',
-            'What was done',
+            t`What was done`,
             <View key="done" className="items-start gap-2">
-              <Heading>What was done</Heading>
-              <Words className="text-soft">
-                A diary of everything said and done here. For 30 days it can be taken back.
-              </Words>
-              <Button label="Open the diary" weight="second" onPress={() => router.push('/done')} />
+              <Heading>{t`What was done`}</Heading>
+              <Words className="text-soft">{t`A diary of everything said and done here. Anything in it can be undone for 30 days.`}</Words>
+              <Button label={t`Open the diary`} weight="second" onPress={() => router.push('/done')} />
             </View>,
           ] as [string, string, ReactNode],
         ]),
-    ['failed', 'Work that failed', <Troubles key="failed" />],
-    ['faces', 'Recognising faces', <Recognition key="faces" />],
-    ['disk', 'Where originals lie', <VaultLayout key="disk" />],
+    ['failed', t`Work that failed`, <Troubles key="failed" />],
+    ['faces', t`Recognising faces`, <Recognition key="faces" />],
+    ['disk', t`Where originals are kept`, <VaultLayout key="disk" />],
     [
       'colours',
-      'Colours',
+      t`Colours`,
       <View key="colours">
-        <Heading>Colours</Heading>
+        <Heading>{t`Colours`}</Heading>
         <View className="flex-row flex-wrap gap-2">
           {SCHEMES.map(([value, name]) => (
-            <Chip key={value} label={name} on={scheme === value} onPress={() => setScheme(value)} />
+            <Chip key={value} label={i18n._(name)} on={scheme === value} onPress={() => setScheme(value)} />
           ))}
         </View>
       </View>,
     ],
+    ['language', t`Language`, <LibraryLanguage key="language" />],
     [
       'you',
-      'You',
+      t`You`,
       <View key="you" className="items-start gap-2">
-        <Heading>You</Heading>
-        <Words>{me?.member ? `${me.member.name}, ${me.member.part}` : ''}</Words>
+        <Heading>{t`You`}</Heading>
+        <Words>{me?.member ? `${me.member.name}, ${sayPart(me.member.part)}` : ''}</Words>
         <Words className="text-soft">{me?.member?.email}</Words>
         <Button
-          label="Sign out"
+          label={t`Sign out`}
           weight="second"
           onPress={() => void signOut().then(() => router.replace('/sign-in'), trouble)}
         />
@@ -92,11 +100,11 @@ export function Household() {
     ],
     [
       'made',
-      'What Gemmel is made of',
+      t`What Gemmel is made of`,
       <View key="made" className="items-start gap-2">
-        <Heading>What Gemmel is made of</Heading>
-        <Words className="text-soft">The work of others that ships with it, and under what licence.</Words>
-        <Button label="See it" weight="second" onPress={() => router.push('/made-of')} />
+        <Heading>{t`What Gemmel is made of`}</Heading>
+        <Words className="text-soft">{t`The work of others that comes with it, and its licences.`}</Words>
+        <Button label={t`See it`} weight="second" onPress={() => router.push('/made-of')} />
       </View>,
     ],
   ];
@@ -111,14 +119,14 @@ export function Household() {
   );
   if (!wide)
     return (
-      <Page title={library?.name ?? 'Household'} narrow>
+      <Page title={library?.name ?? t`Household`} narrow>
         {all}
       </Page>
     );
   return (
-    <Page title={library?.name ?? 'Household'}>
+    <Page title={library?.name ?? t`Household`}>
       <div style={{ display: 'grid', gridTemplateColumns: '190px minmax(0, 720px)', gap: 40 }}>
-        <nav aria-label="Sections" style={{ position: 'sticky', top: 20, alignSelf: 'start' }}>
+        <nav aria-label={t`Sections`} style={{ position: 'sticky', top: 20, alignSelf: 'start' }}>
           {sections.map(([id, name]) => (
             <Pressable
               key={id}
@@ -136,31 +144,54 @@ export function Household() {
   );
 }
 
+/** The language on screen, and for the keeper that of the library, which the machine names folders and events in. */
+function LibraryLanguage() {
+  const me = useMe().data;
+  const set = (language: Language) =>
+    act(
+      () => call('setLibraryLanguage', { body: { language } }),
+      [t`Language of the library set`, t`Folders follow in the background.`],
+      'library',
+      'filing',
+    ).then(() => refresh('me'));
+  return (
+    <View className="gap-2">
+      <Heading>{t`Language`}</Heading>
+      <LanguageChips chosen={language()} onChoose={(next) => void chooseLanguage(next, true).catch(trouble)} />
+      {me?.member?.part === 'keeper' ? (
+        <>
+          <Words className="text-soft">{t`Gemmel names folders and suggests names for events in the language of the library:`}</Words>
+          <LanguageChips label={t`Language of the library`} chosen={me.language} onChoose={(next) => void set(next)} />
+        </>
+      ) : null}
+    </View>
+  );
+}
+
 /** Work that keeps failing, with its reason, to be tried again. */
 function Troubles() {
   const troubles = useAnswer('troubles', {}).data?.troubles ?? [];
   return (
     <View>
-      <Heading tone={troubles.length ? 'waiting' : 'settled'} right={troubles.length || ''}>
-        Work that failed
-      </Heading>
+      <Heading
+        tone={troubles.length ? 'waiting' : 'settled'}
+        right={troubles.length || ''}
+      >{t`Work that failed`}</Heading>
       {troubles.length === 0 ? (
-        <Words className="text-soft">
-          None. What fails is tried again by itself; what keeps failing is listed here with its reason.
-        </Words>
+        <Words className="text-soft">{t`None. Anything that fails is tried again by itself; whatever keeps failing is listed here with its reason.`}</Words>
       ) : null}
       {troubles.map((one) => (
         <View key={one.id} className="flex-row items-center gap-3 border-t border-line py-3">
           <View className="min-w-0 flex-1">
-            <Words kind="strong">{one.what}</Words>
-            <Words kind="small">{`${one.reason} · tried ${count(one.tries, 'time')}, last ${sayWhen(one.at)}`}</Words>
+            <Words kind="strong">{sayTrouble(one)}</Words>
+            <Words kind="small">{`${sayReason(one.reason)} · ${plural(one.tries, { one: `tried # time, last ${sayWhen(one.at)}`, other: `tried # times, last ${sayWhen(one.at)}` })}`}</Words>
           </View>
           <Button
-            label="Try again"
+            label={t`Try again`}
             weight="second"
             onPress={() =>
               void call('retryTrouble', { params: { id: one.id } }).then(
-                () => (say('It is being tried again.'), refresh('troubles', 'library')),
+                () => (say(t`Trying again`), refresh('troubles', 'library')),
                 trouble,
               )
             }

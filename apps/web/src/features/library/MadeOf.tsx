@@ -1,8 +1,8 @@
+import { plural, t } from '@lingui/core/macro';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { Button } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
-import { count } from '@/ui/say';
 import { Page } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import others from './others.json';
@@ -12,10 +12,10 @@ import packages from './packages.json';
 export function MadeOf() {
   const [open, setOpen] = useState<string | null>(null);
   return (
-    <Page title="What Gemmel is made of" narrow>
+    <Page title={t`What Gemmel is made of`} narrow>
       <View className="gap-8">
         <View>
-          <Heading>Data, typefaces, drawings</Heading>
+          <Heading>{t`Data, typefaces, drawings`}</Heading>
           {others.map(({ what, from, licence }) => (
             <View key={what} className="border-t border-line py-2.5">
               <Words className="font-medium">{what}</Words>
@@ -24,12 +24,12 @@ export function MadeOf() {
           ))}
         </View>
         <View>
-          <Heading right={packages.reduce((n, group) => n + group.packages.length, 0)}>Packages</Heading>
-          <Words className="mb-2 text-soft">Each is free to use under its own licence, by those who wrote it.</Words>
+          <Heading right={packages.reduce((n, group) => n + group.packages.length, 0)}>{t`Packages`}</Heading>
+          <Words className="mb-2 text-soft">{t`Each is free to use under its own licence, from the people who wrote it.`}</Words>
           {packages.map(({ licence, packages: names }) => (
             <View key={licence} className="border-t border-line py-1.5">
               <Button
-                label={`${licence}: ${count(names.length, 'package')}`}
+                label={`${licence}: ${plural(names.length, { one: '# package', other: '# packages' })}`}
                 weight="quiet"
                 icon={open === licence ? 'up' : 'right'}
                 className="min-h-touch self-start px-0"

@@ -1,3 +1,5 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
 import { Link, usePathname, useRouter } from 'expo-router';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
@@ -6,27 +8,27 @@ import { useAsk } from '@/state/ask';
 import { usePile } from '@/state/pile';
 import { Icon, type IconName } from '@/ui/Icon';
 import { Rings } from '@/ui/Rings';
-import { sayBytes, sayNumber, count } from '@/ui/say';
+import { sayBytes, sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { READY_MADE } from '../question/readyMade';
 import { SIZE } from '@/ui/tokens';
 
 const PLACES: {
   href: '/arrivals' | '/browse' | '/pile' | '/albums' | '/sharing';
-  name: string;
+  name: MessageDescriptor;
   icon: IconName;
   also: string[];
 }[] = [
   {
     href: '/arrivals',
-    name: 'Arrivals',
+    name: msg`Arrivals`,
     icon: 'inbox',
     also: ['/introductions', '/household', '/batch', '/card', '/devices', '/sitting', '/done'],
   },
-  { href: '/browse', name: 'Browse', icon: 'browse', also: ['/person', '/picture'] },
-  { href: '/pile', name: 'Pile', icon: 'pile', also: [] },
-  { href: '/albums', name: 'Albums', icon: 'album', also: [] },
-  { href: '/sharing', name: 'Sharing', icon: 'send', also: [] },
+  { href: '/browse', name: msg`Browse`, icon: 'browse', also: ['/person', '/picture'] },
+  { href: '/pile', name: msg`Pile`, icon: 'pile', also: [] },
+  { href: '/albums', name: msg`Albums`, icon: 'album', also: [] },
+  { href: '/sharing', name: msg`Sharing`, icon: 'send', also: [] },
 ];
 
 /** What waits or is in hand at a place: a number to show beside its name. */
@@ -53,7 +55,7 @@ export function BottomBar() {
   const counts = useCounts();
   return (
     <nav
-      aria-label="Places"
+      aria-label={t`Places`}
       style={{
         display: 'flex',
         background: 'rgb(var(--card))',
@@ -93,7 +95,7 @@ export function BottomBar() {
               ) : null}
             </View>
             <Words kind="tiny" className={on ? 'font-bold text-juniper' : ''} numberOfLines={1}>
-              {place.name}
+              {i18n._(place.name)}
             </Words>
           </Link>
         );
@@ -112,7 +114,7 @@ export function Rail() {
   const library = counts.library;
   return (
     <nav
-      aria-label="Places"
+      aria-label={t`Places`}
       style={{
         width: 196,
         flexShrink: 0,
@@ -149,22 +151,20 @@ export function Rail() {
               }}
             >
               <Icon name={place.icon} size={19} tone={on ? 'juniper' : 'ink'} />
-              <Words className={`flex-1 ${on ? 'font-semi text-juniper' : ''}`}>{place.name}</Words>
+              <Words className={`flex-1 ${on ? 'font-semi text-juniper' : ''}`}>{i18n._(place.name)}</Words>
               {n ? (
                 <Words kind="small" className={on ? 'text-ink' : ''}>
-                  {place.href === '/sharing' ? `${n} open` : sayNumber(n)}
+                  {place.href === '/sharing' ? plural(n, { one: '# open', other: '# open' }) : sayNumber(n)}
                 </Words>
               ) : null}
             </Link>
           );
         })}
       </View>
-      <Words kind="small" className="mb-1 mt-8 px-3">
-        Ready to ask
-      </Words>
+      <Words kind="small" className="mb-1 mt-8 px-3">{t`Ready-made questions`}</Words>
       {READY_MADE.map(({ name, question }) => (
         <button
-          key={name}
+          key={name.id}
           onClick={() => {
             set(question);
             router.push('/browse');
@@ -172,27 +172,29 @@ export function Rail() {
           style={{ all: 'unset', cursor: 'pointer', padding: '6px 12px', minHeight: 24, borderRadius: 8 }}
           className="focus-visible:outline"
         >
-          <Words className="text-small">{name}</Words>
+          <Words className="text-small">{i18n._(name)}</Words>
         </button>
       ))}
       <View className="mt-auto gap-0.5 px-3 pt-6">
         {may ? (
           <Link href="/done" aria-current={path === '/done' ? 'page' : undefined} className="mb-3">
-            <Words className={`text-small ${path === '/done' ? 'font-semi text-juniper' : ''}`}>What was done</Words>
+            <Words
+              className={`text-small ${path === '/done' ? 'font-semi text-juniper' : ''}`}
+            >{t`What was done`}</Words>
           </Link>
         ) : null}
         {library ? (
           <Link
             href="/household"
-            aria-label={`${library.name}: household and settings`}
+            aria-label={t`${library.name}: household and settings`}
             style={{ display: 'flex', flexDirection: 'column' }}
           >
             <Words kind="tiny" className="font-semi">
               {library.name}
             </Words>
-            <Words kind="tiny">{`${count(library.pictures, 'picture')} · ${sayBytes(library.bytes)}`}</Words>
+            <Words kind="tiny">{`${plural(library.pictures, { one: '# picture', other: '# pictures' })} · ${sayBytes(library.bytes)}`}</Words>
             <Words kind="tiny" className="font-semi text-juniper">
-              {library.arriving ? `${sayNumber(library.arriving)} coming in` : 'All stored'}
+              {library.arriving ? t`${sayNumber(library.arriving)} coming in` : t`All stored`}
             </Words>
           </Link>
         ) : null}

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Sureness } from '@gemmel/contract';
 import { useId, useState } from 'react';
 import { View } from 'react-native';
@@ -7,7 +8,7 @@ import { useMe } from '@/features/account/session';
 import { act } from '@/state/acts';
 import { Button } from '@/ui/Button';
 import { DoubleBar, Heading } from '@/ui/DoubleBar';
-import { count, sayNumber } from '@/ui/say';
+import { sayList, sayNumber, sayShare } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { SIZE } from '@/ui/tokens';
@@ -40,7 +41,7 @@ export function Recognition() {
   const keep = async () => {
     const done = await act(
       () => call('setSureness', { body: { ask: nowAsk, file: nowFile } }),
-      'How sure it must be is changed',
+      t`Sureness changed`,
       'people',
     );
     if (!done) return;
@@ -54,8 +55,14 @@ export function Recognition() {
       () => call('setRecognition', { body: { on } }),
       ({ deleted }) =>
         on
-          ? 'Faces are looked for again, in all pictures.'
-          : `Recognition is off. ${count(deleted, 'description')} of faces deleted; the names stay.`,
+          ? t`Looking for faces in all pictures again`
+          : [
+              t`Recognition is off`,
+              plural(deleted, {
+                one: '# description of a face deleted. The names stay.',
+                other: '# descriptions of faces deleted. The names stay.',
+              }),
+            ],
       'people',
     );
     await refetch();
@@ -63,53 +70,67 @@ export function Recognition() {
   if (!data.recognises)
     return (
       <View className="items-start gap-2">
-        <Heading>Recognising faces</Heading>
-        <Words className="text-soft">
-          Off. No faces are looked for, nothing that describes one is kept. Names you gave stay.
-        </Words>
-        {keeper ? <Button label="Recognise faces again" weight="second" onPress={() => void turn(true)} /> : null}
+        <Heading>{t`Recognising faces`}</Heading>
+        <Words className="text-soft">{t`Off. Gemmel doesn’t look for faces and keeps nothing that describes one. Names you gave stay.`}</Words>
+        {keeper ? <Button label={t`Recognise faces again`} weight="second" onPress={() => void turn(true)} /> : null}
       </View>
     );
   return (
     <View className="gap-3">
-      <Heading>Recognising faces</Heading>
+      <Heading>{t`Recognising faces`}</Heading>
       {data.seeking ? (
         <View className="gap-1.5">
           <DoubleBar
             tone="waiting"
             width={220}
             share={data.seeking.done / Math.max(1, data.seeking.of)}
-            label="Pictures looked through"
+            label={t`Pictures looked through`}
           />
-          <Words kind="small">{`Looking for faces: ${sayNumber(data.seeking.done)} of ${count(data.seeking.of, 'picture')}, ${Math.floor((100 * data.seeking.done) / Math.max(1, data.seeking.of))} %`}</Words>
+          <Words kind="small">{t`Looking for faces: ${sayNumber(data.seeking.done)} of ${sayNumber(data.seeking.of)} pictures, ${sayShare(data.seeking.done / Math.max(1, data.seeking.of))}`}</Words>
         </View>
       ) : null}
       <Words aria-live="polite">
-        {`With this it files ${sayNumber(files)} by itself, ${wrong ? `about ${sayNumber(wrong)} of them wrongly` : 'probably all rightly'}, and asks about ${sayNumber(asks)}.`}
+        {[
+          plural(files, {
+            one: 'Set like this, # face is named automatically',
+            other: 'Set like this, # faces are named automatically',
+          }),
+          files
+            ? wrong
+              ? plural(wrong, { one: 'about # of them wrongly', other: 'about # of them wrongly' })
+              : t`probably all correct`
+            : '',
+          plural(asks, { one: 'you’ll be asked about # more', other: 'you’ll be asked about # more' }),
+        ]
+          .filter(Boolean)
+          .join('; ')}
       </Words>
       <Slider
-        label="Files by itself when at least this sure"
+        label={t`Name faces automatically from`}
         value={nowFile}
         min={0.6}
         max={1}
         disabled={!keeper}
         onChange={setFile}
-        said={nowFile >= 1 ? 'never' : `${Math.round(100 * nowFile)} %`}
+        said={nowFile >= 1 ? t`never` : sayShare(nowFile)}
       />
       <Slider
-        label="Asks when at least this sure"
+        label={t`Ask about faces from`}
         value={nowAsk}
         min={0.05}
         max={0.95}
         disabled={!keeper}
         onChange={setAsk}
-        said={`${Math.round(100 * nowAsk)} %`}
+        said={sayShare(nowAsk)}
       />
       <Words kind="small">
         {[
-          `How sure it is has been worked out from ${count(data.answers, 'answer')} of this household.`,
+          plural(data.answers, {
+            one: 'Worked out from # answer your household gave.',
+            other: 'Worked out from # answers your household gave.',
+          }),
           data.alike.length
-            ? `Easily taken for each other: ${data.alike.map(([a, b]) => `${a} and ${b}`).join('; ')}. Between them it asks whenever there is any doubt.`
+            ? t`Easily mistaken for each other: ${data.alike.map((pair) => sayList(pair)).join('; ')}. When in doubt between them, you’ll be asked.`
             : '',
         ]
           .filter(Boolean)
@@ -117,12 +138,12 @@ export function Recognition() {
       </Words>
       {keeper ? (
         <View className="flex-row flex-wrap gap-2">
-          {moved ? <Button label="Keep" onPress={() => void keep()} /> : null}
+          {moved ? <Button label={t`Save`} onPress={() => void keep()} /> : null}
           {moved ? (
-            <Button label="As it was" weight="quiet" onPress={() => (setAsk(null), setFile(null))} />
+            <Button label={t`Back to what it was`} weight="quiet" onPress={() => (setAsk(null), setFile(null))} />
           ) : (
             <Button
-              label="Switch recognition off …"
+              label={t`Switch recognition off …`}
               weight="quiet"
               className="px-0"
               onPress={() => setStopping(true)}
@@ -131,17 +152,11 @@ export function Recognition() {
         </View>
       ) : null}
       {stopping ? (
-        <Sheet title="Switch recognition off?" onClose={() => setStopping(false)}>
-          <Words>
-            Everything that describes faces in this library is deleted at once and cannot be brought back; so are the
-            marks on faces nobody has named. Names that were given stay where they are. New pictures come in without
-            looking for faces.
-          </Words>
-          <Words className="text-soft">
-            Descriptions never leave this machine, whether recognition is on or off, and are in no share.
-          </Words>
-          <Button weight="brick" label="Delete and switch off" onPress={() => void turn(false)} />
-          <Button weight="quiet" label="Leave it on" onPress={() => setStopping(false)} />
+        <Sheet title={t`Switch recognition off?`} onClose={() => setStopping(false)}>
+          <Words>{t`Everything that describes faces in this library is deleted at once and can’t be brought back, and so are the marks on faces without a name. Names you gave stay. Gemmel won’t look for faces in new pictures.`}</Words>
+          <Words className="text-soft">{t`Descriptions never leave this computer and are never shared, whether recognition is on or off.`}</Words>
+          <Button weight="brick" label={t`Delete and switch off`} onPress={() => void turn(false)} />
+          <Button weight="quiet" label={t`Leave it on`} onPress={() => setStopping(false)} />
         </Sheet>
       ) : null}
     </View>
@@ -172,7 +187,9 @@ function Slider({
         <label htmlFor={id} style={{ minWidth: 0 }}>
           <Words>{label}</Words>
         </label>
-        <Words kind="strong">{said}</Words>
+        <Words kind="strong" numberOfLines={1} className="shrink-0">
+          {said}
+        </Words>
       </View>
       <input
         id={id}

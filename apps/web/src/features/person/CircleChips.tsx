@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { Chip } from '@/ui/Button';
@@ -8,7 +9,7 @@ export function CircleChips({ chosen, onChange }: { chosen: readonly number[]; o
   const circles = useAnswer('people', {}).data?.circles ?? [];
   return (
     <View>
-      <Words kind="small">Circles</Words>
+      <Words kind="small">{t`Circles`}</Words>
       <View className="flex-row flex-wrap gap-2">
         {circles.map(({ id, name }) => {
           const on = chosen.includes(id);
@@ -21,7 +22,7 @@ export function CircleChips({ chosen, onChange }: { chosen: readonly number[]; o
             />
           );
         })}
-        {circles.length === 0 ? <Words className="text-soft">Circles are made on Who.</Words> : null}
+        {circles.length === 0 ? <Words className="text-soft">{t`You can make circles on Who.`}</Words> : null}
       </View>
     </View>
   );

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { Circle, Person } from '@gemmel/contract';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -28,33 +29,37 @@ export function CircleSheet({
   const called = name.trim();
   const keep = () => {
     onClose();
-    if (circle) void changeCircle(circle.id, { name: called, people: members }, `The circle “${called}” is changed`);
+    if (circle) void changeCircle(circle.id, { name: called, people: members }, t`Circle “${called}” changed`);
     else void makeCircle(called, members);
   };
   const move = (by: number) => {
     onClose();
-    void changeCircle(circle!.id, { position: at + by }, `“${circle!.name}” is moved ${by < 0 ? 'up' : 'down'}`);
+    void changeCircle(
+      circle!.id,
+      { position: at + by },
+      by < 0 ? t`“${circle!.name}” moved up` : t`“${circle!.name}” moved down`,
+    );
   };
   return (
-    <Sheet title={circle ? circle.name : 'A new circle'} onClose={onClose}>
+    <Sheet title={circle ? circle.name : t`A new circle`} onClose={onClose}>
       <Field
-        label="Name"
+        label={t`Name`}
         value={name}
         onChangeText={setName}
         maxLength={160}
-        placeholder="The cousins, the neighbours …"
+        placeholder={t`The cousins, the neighbours …`}
       />
-      <Words kind="small">Who is in it? A person may be in several.</Words>
+      <Words kind="small">{t`Who is in it? People can be in several circles.`}</Words>
       <PeoplePicker people={people} chosen={members} onChange={setMembers} />
-      <Button label="Keep" disabled={!called} onPress={keep} />
+      <Button label={t`Save`} disabled={!called} onPress={keep} />
       {circle ? (
         <View className="flex-row flex-wrap justify-center gap-1">
-          {at > 0 ? <Button label="Further up" weight="quiet" icon="up" onPress={() => move(-1)} /> : null}
+          {at > 0 ? <Button label={t`Move up`} weight="quiet" icon="up" onPress={() => move(-1)} /> : null}
           {at < circles.length - 1 ? (
-            <Button label="Further down" weight="quiet" icon="down" onPress={() => move(1)} />
+            <Button label={t`Move down`} weight="quiet" icon="down" onPress={() => move(1)} />
           ) : null}
           <Button
-            label="Remove the circle"
+            label={t`Remove circle`}
             weight="quiet"
             onPress={() => {
               onClose();

@@ -1,12 +1,12 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Person, PersonDetail } from '@gemmel/contract';
-import { sayDay } from '@gemmel/core';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { Button } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
-import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { answerFaces, changePerson } from './acts';
+import { sayDay, sayNumber } from '@/ui/say';
 
 const AT_ONCE = 120;
 
@@ -37,8 +37,8 @@ export function CloseUps({
     <View className="gap-3">
       <Words kind="small">
         {some.length
-          ? `${count(some.length, 'face')} chosen`
-          : 'Touch faces that are somebody else, or one that should be the portrait. A dotted edge: filed by itself.'}
+          ? plural(some.length, { one: '# face chosen', other: '# faces chosen' })
+          : t`Tap faces that aren’t them, or one to use as the portrait. Dotted edge: named automatically.`}
       </Words>
       <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(80px, 1fr))', gap: 10 }}>
         {all.slice(0, most).map((face) => {
@@ -48,7 +48,9 @@ export function CloseUps({
               key={face.id}
               role="checkbox"
               aria-checked={on}
-              aria-label={`${called}${face.day ? `, ${sayDay(face.day)}` : ''}${face.byMachine ? ', filed by itself' : ''}`}
+              aria-label={[called, face.day ? sayDay(face.day) : '', face.byMachine ? t`named automatically` : '']
+                .filter(Boolean)
+                .join(', ')}
               onPress={() => flip(face.id)}
               className={`items-center rounded-act border-2 py-1.5 ${on ? 'border-juniper bg-mist' : face.byMachine ? 'border-dashed border-line' : 'border-transparent'}`}
             >
@@ -58,7 +60,11 @@ export function CloseUps({
         })}
       </div>
       {all.length > most ? (
-        <Button label={`Show more of ${all.length}`} weight="quiet" onPress={() => setMost(most + AT_ONCE)} />
+        <Button
+          label={t`Show more of ${sayNumber(all.length)}`}
+          weight="quiet"
+          onPress={() => setMost(most + AT_ONCE)}
+        />
       ) : null}
       {some.length ? (
         <View
@@ -66,7 +72,7 @@ export function CloseUps({
           style={{ position: 'sticky' as 'absolute', bottom: 8 }}
         >
           <Button
-            label={`Not ${called}: take ${some.length === 1 ? 'it' : `${some.length}`} back out`}
+            label={plural(some.length, { one: `Not ${called}: remove it`, other: `Not ${called}: remove #` })}
             onPress={() => {
               setChosen(new Set());
               void answerFaces(some, [], 'unnamed');
@@ -75,14 +81,14 @@ export function CloseUps({
           {some.length === 1 ? (
             <Button
               weight="second"
-              label="Make it the portrait"
+              label={t`Use as the portrait`}
               onPress={() => {
                 setChosen(new Set());
-                void changePerson(person.id, { portrait: some[0]! }, `A new portrait of ${called}`);
+                void changePerson(person.id, { portrait: some[0]! }, t`New portrait of ${called}`);
               }}
             />
           ) : null}
-          <Button label="Choose none" weight="quiet" onPress={() => setChosen(new Set())} />
+          <Button label={t`Clear selection`} weight="quiet" onPress={() => setChosen(new Set())} />
         </View>
       ) : null}
     </View>

@@ -1,5 +1,5 @@
+import { plural, t } from '@lingui/core/macro';
 import type { FaceAnswer, Introduction } from '@gemmel/contract';
-import { saySpan, sayDay } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
@@ -12,13 +12,15 @@ import { useLow, useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
 import { isForPage } from '@/ui/keys';
-import { count } from '@/ui/say';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { answerFaces } from './acts';
 import { NameInput } from './NameInput';
 import { NewPerson } from './NewPerson';
 import { CORNER, SIZE } from '@/ui/tokens';
+import { firstName } from '@/features/person/names';
+import { sayNumber } from '@/ui/say';
+import { sayCloseness, saySpan, sayWhy, tileLabel } from '@/words/said';
 
 const FIRST = 8;
 /** Portraits of so many groups ahead are fetched beforehand. */
@@ -61,18 +63,18 @@ export function Introductions() {
           onPress={() => (router.canGoBack() ? router.back() : router.navigate('/browse/who'))}
           className="min-h-touch flex-row items-center"
         >
-          <Words className="text-small text-soft">‹ Introductions</Words>
+          <Words className="text-small text-soft">{`‹ ${t`Introductions`}`}</Words>
         </Pressable>
-        {group ? <Words kind="small" className="text-small">{`${answered.size + 1} of ${total}`}</Words> : null}
+        {group ? <Words kind="small" className="text-small">{t`${answered.size + 1} of ${total}`}</Words> : null}
       </View>
       {error ? (
         <Failed error={error} again={() => void refetch()} />
       ) : !data ? (
-        <Waiting text="Looking through the faces …" />
+        <Waiting text={t`Looking through the faces …`} />
       ) : null}
       {data && !group ? (
-        <Empty title="Everybody is introduced" text="New faces are gathered here as pictures come in.">
-          <Button label="See who is who" weight="second" onPress={() => router.navigate('/browse/who')} />
+        <Empty title={t`Everybody is introduced`} text={t`New faces appear here as pictures come in.`}>
+          <Button label={t`See who is who`} weight="second" onPress={() => router.navigate('/browse/who')} />
         </Empty>
       ) : null}
       {group ? (
@@ -137,7 +139,7 @@ function OneGroup({
           <Button
             className="flex-1"
             disabled={none}
-            label={`It’s ${best.name.split(' ')[0]}`}
+            label={t`It’s ${firstName(best.name)}`}
             onPress={() => answer({ person: best.person })}
           />
         ) : null}
@@ -145,27 +147,31 @@ function OneGroup({
           className="flex-1"
           weight="second"
           disabled={none}
-          label={typed.trim() ? `Somebody new: ${typed.trim()}` : 'Somebody new'}
+          label={typed.trim() ? t`Somebody new: ${typed.trim()}` : t`Somebody new`}
           // A name that has been typed is enough; more can be said of somebody new before.
           onPress={() => (typed.trim() ? answer({ newPerson: typed.trim() }) : setIsNew(true))}
         />
       </View>
       <View className="flex-row flex-wrap justify-center gap-1">
-        <Button label="A passer-by" weight="quiet" disabled={none} onPress={() => answer('passer-by')} />
-        <Button label="Not a face" weight="quiet" disabled={none} onPress={() => answer('not a face')} />
-        <Button label="Later" weight="quiet" disabled={none} onPress={() => answer('later')} />
+        <Button label={t`Passer-by`} weight="quiet" disabled={none} onPress={() => answer('passer-by')} />
+        <Button label={t`Not a face`} weight="quiet" disabled={none} onPress={() => answer('not a face')} />
+        <Button label={t`Later`} weight="quiet" disabled={none} onPress={() => answer('later')} />
       </View>
       {wide ? (
-        <Words kind="small" className="text-center">
-          Enter takes the first, 1 to 3 any of them, N somebody new, X a passer-by, L later, Z takes the last answer
-          back
-        </Words>
+        <Words
+          kind="small"
+          className="text-center"
+        >{t`Enter: the first · 1 to 3: one of them · N: somebody new · X: passer-by · L: later · Z: undo`}</Words>
       ) : null}
     </View>
   );
-  const span =
-    group.from && group.to ? (group.from === group.to ? sayDay(group.from) : saySpan(group.from, group.to)) : '';
-  const away = odd.size ? ` ${count(odd.size, 'face')} tapped away will be asked about alone.` : '';
+  const span = group.from && group.to ? saySpan(group.from, group.to) : '';
+  const away = odd.size
+    ? plural(odd.size, {
+        one: '# face isn’t them; you’ll be asked about it separately.',
+        other: '# faces aren’t them; you’ll be asked about them separately.',
+      })
+    : '';
 
   return (
     <View style={{ flex: 1, flexDirection: wide ? 'row' : 'column' }}>
@@ -180,14 +186,12 @@ function OneGroup({
         }}
       >
         <View>
-          <Words kind="title" className="text-title">
-            Somebody you know?
-          </Words>
+          <Words kind="title" className="text-title">{t`Somebody you know?`}</Words>
           <Words
             kind="small"
             aria-live="polite"
             className="mt-1 text-small"
-          >{`${[count(group.pictures, 'picture'), span].filter(Boolean).join(', ')}.${away || (group.faces.length > 1 ? ' Tap any that is somebody else.' : '')}`}</Words>
+          >{`${[plural(group.pictures, { one: '# picture', other: '# pictures' }), span].filter(Boolean).join(', ')}. ${away || (group.faces.length > 1 ? t`Tap any face that isn’t them.` : '')}`}</Words>
         </View>
         <div
           style={{
@@ -199,15 +203,18 @@ function OneGroup({
         >
           {shown.map((face, i) => {
             const off = odd.has(face.id);
-            const label = `Face ${i + 1} of ${group.faces.length}${off ? ', not them' : ''}`;
+            const label = off
+              ? t`Face ${i + 1} of ${group.faces.length}, not them`
+              : t`Face ${i + 1} of ${group.faces.length}`;
             const body = (
               <>
                 <Cameo face={face.id} width={wide ? 84 : 70} faded={off} />
                 {off ? (
                   <View className="absolute bottom-1 left-0 right-0 items-center">
-                    <Words kind="tiny" className="rounded-full bg-paper px-1.5 font-bold text-brick">
-                      not them
-                    </Words>
+                    <Words
+                      kind="tiny"
+                      className="rounded-full bg-paper px-1.5 font-bold text-brick"
+                    >{t`not them`}</Words>
                   </View>
                 ) : null}
               </>
@@ -229,7 +236,7 @@ function OneGroup({
         </div>
         {group.faces.length > FIRST && !all ? (
           <Button
-            label={`Show all ${group.faces.length}`}
+            label={t`Show all ${sayNumber(group.faces.length)}`}
             weight="quiet"
             className="min-h-touch self-start px-0"
             onPress={() => setAll(true)}
@@ -237,17 +244,17 @@ function OneGroup({
         ) : null}
         {perhaps.map((one) => (
           <View key={one.key} className="gap-2 rounded-card border border-line bg-card p-3.5">
-            <Words kind="small" className="text-small">
-              Perhaps the same person
-            </Words>
+            <Words kind="small" className="text-small">{t`Perhaps the same person`}</Words>
             <View className="flex-row flex-wrap items-center gap-2">
               {one.faces.slice(0, GLANCE).map((face) => (
                 <Cameo key={face.id} face={face.id} width={SIZE.touch} />
               ))}
-              {one.faces.length > GLANCE ? <Words kind="small">{`and ${one.faces.length - GLANCE} more`}</Words> : null}
+              {one.faces.length > GLANCE ? (
+                <Words kind="small">{t`and ${sayNumber(one.faces.length - GLANCE)} more`}</Words>
+              ) : null}
             </View>
             <Button
-              label={one.faces.length > 1 ? 'Them, too' : 'This one, too'}
+              label={one.faces.length > 1 ? t`These too` : t`This one too`}
               weight="second"
               className="self-start"
               onPress={() => setToo((old) => [...old, one])}
@@ -257,13 +264,11 @@ function OneGroup({
         {isNew ? (
           <NewPerson onName={answer} onBack={() => setIsNew(false)} />
         ) : (
-          <NameInput label="Type a name" onName={(is) => (none ? undefined : answer(is))} onTyped={setTyped} />
+          <NameInput label={t`Type a name`} onName={(is) => (none ? undefined : answer(is))} onTyped={setTyped} />
         )}
         {group.candidates.length && !typed && !isNew ? (
           <View>
-            <Words kind="small" className="mb-1 text-small">
-              Looks most like
-            </Words>
+            <Words kind="small" className="mb-1 text-small">{t`Looks most like`}</Words>
             {group.candidates.map((c) => (
               <Pressable
                 key={c.person}
@@ -277,10 +282,10 @@ function OneGroup({
                   <Words kind="strong" className="text-body">
                     {c.name}
                   </Words>
-                  <Words kind="small">{c.why}</Words>
+                  <Words kind="small">{sayWhy(c.why)}</Words>
                 </View>
                 <Words kind="small" className="font-bold text-juniper">
-                  {c.closeness}
+                  {sayCloseness(c.closeness)}
                 </Words>
               </Pressable>
             ))}
@@ -305,14 +310,14 @@ function WholePictures({ faces }: { faces: Introduction['faces'] }) {
   const tiles = useTiles(ids);
   return (
     <ScrollView style={{ flex: 1, maxWidth: 520 }} contentContainerStyle={{ padding: 26, paddingTop: 6, gap: 10 }}>
-      <Words kind="small">{ids.length === 1 ? 'The picture it comes from' : 'The pictures they come from'}</Words>
+      <Words kind="small">{ids.length === 1 ? t`The picture it’s from` : t`The pictures they’re from`}</Words>
       {ids.map((id) => {
         const tile = tiles.get(id);
         return tile ? (
           <Pressable
             key={id}
             role="link"
-            aria-label={`Open ${tile.label}`}
+            aria-label={t`Open ${tileLabel(tile)}`}
             onPress={() => router.push({ pathname: '/picture/[id]', params: { id } })}
           >
             <img

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Person } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
@@ -6,7 +7,6 @@ import { useAnswer } from '@/api/query';
 import { Button } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
 import { Rings } from '@/ui/Rings';
-import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { joinPeople } from './acts';
@@ -25,15 +25,13 @@ export function JoinSheet({ person, onClose }: { person: Person; onClose: () => 
   ).data;
   const join = async () => {
     onClose();
-    if (await joinPeople(person.id, other!.id, `${person.name} is joined with ${other!.name}`))
+    if (await joinPeople(person.id, other!.id, t`${person.name} joined with ${other!.name}`))
       router.replace({ pathname: '/person/[id]', params: { id: other!.id } });
   };
   return (
-    <Sheet title={`Who is ${person.nickname ?? person.name} really?`} onClose={onClose}>
-      <Words className="text-soft">
-        When one person has come to have two names, all faces go under the one you choose here.
-      </Words>
-      <NameInput label="The name that stays" onName={(is) => 'person' in is && setInto(is.person)} />
+    <Sheet title={t`Who is ${person.nickname ?? person.name} really?`} onClose={onClose}>
+      <Words className="text-soft">{t`If one person ended up with two names, all their faces go under the one you choose here.`}</Words>
+      <NameInput label={t`Name to keep`} onName={(is) => 'person' in is && setInto(is.person)} />
       {other ? (
         <>
           <View className="flex-row items-center justify-center gap-4 py-2">
@@ -54,20 +52,31 @@ export function JoinSheet({ person, onClose }: { person: Person; onClose: () => 
           {preview ? (
             <Words>
               {[
-                `${count(preview.pictures, 'picture')} of ${person.name} will show ${other.name}.`,
+                plural(preview.pictures, {
+                  one: `# picture of ${person.name} will show ${other.name}.`,
+                  other: `# pictures of ${person.name} will show ${other.name}.`,
+                }),
                 preview.both
-                  ? `In ${count(preview.both, 'picture')} both are named: there the face of ${person.name} waits again, since nobody is in a picture twice.`
+                  ? plural(preview.both, {
+                      one: `Both are named in # picture. There, the face of ${person.name} will wait for a name again, because nobody is in a picture twice.`,
+                      other: `Both are named in # pictures. There, the face of ${person.name} will wait for a name again, because nobody is in a picture twice.`,
+                    })
                   : '',
-                preview.albums ? `${count(preview.albums, 'smart album')} will ask for ${other.name} instead.` : '',
+                preview.albums
+                  ? plural(preview.albums, {
+                      one: `# smart album will ask for ${other.name} instead.`,
+                      other: `# smart albums will ask for ${other.name} instead.`,
+                    })
+                  : '',
               ]
                 .filter(Boolean)
                 .join(' ')}
             </Words>
           ) : null}
-          <Button label={`Join with ${other.name}`} disabled={!preview} onPress={() => void join()} />
+          <Button label={t`Join with ${other.name}`} disabled={!preview} onPress={() => void join()} />
         </>
       ) : into === person.id ? (
-        <Words className="text-brick">That is the same person. Choose another name.</Words>
+        <Words className="text-brick">{t`That’s the same person. Choose another name.`}</Words>
       ) : null}
     </Sheet>
   );

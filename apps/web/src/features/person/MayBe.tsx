@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { Person } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
@@ -8,6 +9,8 @@ import { Cameo } from '@/ui/Cameo';
 import { Heading } from '@/ui/DoubleBar';
 import { Words } from '@/ui/Words';
 import { answerFaces } from './acts';
+import { sayWhy } from '@/words/said';
+import { sayNumber } from '@/ui/say';
 
 const SHOWN = 24;
 
@@ -27,36 +30,36 @@ export function MayBe({ person }: { person: Person }) {
   const all = shown.map((f) => f.id);
   return (
     <View>
-      <Heading tone="waiting" right={faces.length}>{`May also be ${person.nickname ?? person.name}`}</Heading>
+      <Heading tone="waiting" right={faces.length}>{t`Perhaps also ${person.nickname ?? person.name}`}</Heading>
       <div
         style={{ display: 'flex', gap: 14, overflowX: 'auto', paddingBottom: 8 }}
         tabIndex={0}
         role="group"
-        aria-label="Faces to say yes or no to"
+        aria-label={t`Faces to confirm or reject`}
       >
         {shown.map((face, i) => (
           <View key={face.id} className="items-center gap-1" style={{ width: 148, flexShrink: 0 }}>
             <Pressable
               role="button"
-              aria-label={`See the picture of face ${i + 1}`}
+              aria-label={t`See the picture of face ${i + 1}`}
               onPress={() => router.push({ pathname: '/picture/[id]', params: { id: face.picture } })}
             >
               <Cameo face={face.id} width={76} />
             </Pressable>
             <View style={{ minHeight: 85 }}>
               <Words kind="tiny" className="text-center" numberOfLines={5}>
-                {face.why}
+                {sayWhy(face.why)}
               </Words>
             </View>
             <View className="flex-row">
               <Button
-                label="Yes"
+                label={t`Yes`}
                 weight="quiet"
                 className="min-h-touch px-3"
                 onPress={() => void answer([face.id], true)}
               />
               <Button
-                label="No"
+                label={t`No`}
                 weight="quiet"
                 className="min-h-touch px-3"
                 onPress={() => void answer([face.id], false)}
@@ -68,12 +71,12 @@ export function MayBe({ person }: { person: Person }) {
       {shown.length > 1 ? (
         <View className="flex-row flex-wrap gap-2">
           <Button
-            label={`Yes to all ${shown.length} shown`}
+            label={t`Yes to all ${sayNumber(shown.length)} shown`}
             weight="second"
             className="min-h-touch"
             onPress={() => void answer(all, true)}
           />
-          <Button label="No to all" weight="quiet" className="min-h-touch" onPress={() => void answer(all, false)} />
+          <Button label={t`No to all`} weight="quiet" className="min-h-touch" onPress={() => void answer(all, false)} />
         </View>
       ) : null}
     </View>

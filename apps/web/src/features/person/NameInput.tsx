@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { Circle, Person } from '@gemmel/contract';
 import { fold } from '@gemmel/core';
 import { useState } from 'react';
@@ -89,7 +90,7 @@ export function NameInput({
         />
         {typed.trim() ? (
           <Pressable role="button" onPress={take} className="absolute bottom-0 right-1 top-0 justify-center px-3">
-            <Words kind="small">{exact || rest ? '↵ to accept' : '↵ somebody new'}</Words>
+            <Words kind="small">{exact || rest ? t`↵ to accept` : t`↵ somebody new`}</Words>
           </Pressable>
         ) : null}
       </View>

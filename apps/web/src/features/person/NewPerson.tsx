@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { FaceAnswer } from '@gemmel/contract';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -6,6 +7,7 @@ import { Button } from '@/ui/Button';
 import { DayField, Field } from '@/ui/Field';
 import { Words } from '@/ui/Words';
 import { CircleChips } from './CircleChips';
+import { firstName } from '@/features/person/names';
 
 /** Somebody new: a name, and if known the birth date and circles. */
 export function NewPerson({ onName, onBack }: { onName: (is: FaceAnswer['is']) => void; onBack: () => void }) {
@@ -19,7 +21,7 @@ export function NewPerson({ onName, onBack }: { onName: (is: FaceAnswer['is']) =
   return (
     <View className="gap-3.5 rounded-card border border-line bg-card p-4">
       <Field
-        label="The name of somebody new"
+        label={t`Name`}
         value={name}
         onChangeText={setName}
         onSubmitEditing={take}
@@ -28,17 +30,19 @@ export function NewPerson({ onName, onBack }: { onName: (is: FaceAnswer['is']) =
         autoComplete="off"
         maxLength={160}
       />
-      <DayField label="Born, if you know (it tells years apart)" value={born} onChange={setBorn} />
+      <DayField label={t`Born, if you know (helps with ages)`} value={born} onChange={setBorn} />
       <CircleChips chosen={circles} onChange={setCircles} />
-      {known ? <Words kind="small">{`${known.name} is known already: these faces will be filed there.`}</Words> : null}
+      {known ? (
+        <Words kind="small">{t`You already know ${known.name}: these faces will be added to them.`}</Words>
+      ) : null}
       <View className="flex-row gap-2.5 bg-card pb-1" style={{ position: 'sticky' as 'absolute', bottom: 0 }}>
         <Button
           className="flex-1"
           disabled={!called}
-          label={called ? `This is ${called.split(' ')[0]}` : 'This is …'}
+          label={called ? t`This is ${firstName(called)}` : t`This is …`}
           onPress={take}
         />
-        <Button weight="second" label="Back" onPress={onBack} />
+        <Button weight="second" label={t`Back`} onPress={onBack} />
       </View>
     </View>
   );

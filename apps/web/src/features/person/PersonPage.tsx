@@ -1,6 +1,6 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Person, PersonDetail } from '@gemmel/contract';
 import type { Question } from '@gemmel/core';
-import { list, sayDay } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
@@ -17,7 +17,6 @@ import { Button, Chip, IconButton } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
 import { Heading } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
-import { count } from '@/ui/say';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { changePerson } from './acts';
@@ -27,6 +26,7 @@ import { MayBe } from './MayBe';
 import { PersonSheet } from './PersonSheet';
 import { YearStrip } from './YearStrip';
 import { SIZE } from '@/ui/tokens';
+import { sayDay, sayList, sayNumber } from '@/ui/say';
 
 type Sight = 'pictures' | 'close-ups';
 
@@ -49,10 +49,10 @@ export function PersonPage({ id }: { id: number }) {
   if (!person)
     return (
       <Empty
-        title="Nobody of this name is here"
-        text="The person may have been joined with another, or the naming taken back."
+        title={t`Nobody by this name here`}
+        text={t`They may have been joined with somebody else, or the naming undone.`}
       >
-        <Button label="See who is who" onPress={() => router.replace('/browse/who')} />
+        <Button label={t`See who is who`} onPress={() => router.replace('/browse/who')} />
       </Empty>
     );
   const about = (
@@ -119,25 +119,27 @@ function About({
         onPress={() => router.navigate('/browse/who')}
         className="min-h-touch justify-center self-start"
       >
-        <Words className="text-small text-soft">‹ Who</Words>
+        <Words className="text-small text-soft">{`‹ ${t`Who`}`}</Words>
       </Pressable>
       <View className={`flex-row items-center ${wide ? 'gap-5' : 'gap-3.5'}`}>
-        <Cameo face={person.portrait} width={wide ? 104 : 72} label={`Portrait of ${person.name}`} />
+        <Cameo face={person.portrait} width={wide ? 104 : 72} label={t`Portrait of ${person.name}`} />
         <View className="min-w-0 flex-1">
           <Words kind="title" className={wide ? 'text-title' : 'text-title'}>
             {person.name}
           </Words>
           <Words kind="small" className="text-small">
             {[
-              person.nickname && !person.name.startsWith(person.nickname) ? `“${person.nickname}”` : null,
+              person.nickname && !person.name.startsWith(person.nickname) ? t`“${person.nickname}”` : null,
               ...inCircles,
-              person.born ? `born ${sayDay(person.born)}` : null,
+              person.born ? t`born ${sayDay(person.born)}` : null,
             ]
               .filter(Boolean)
               .join(' · ')}
           </Words>
           <Words className="mt-0.5">
-            {year === null ? count(pictures, 'picture') : `${count(pictures, 'picture')} of ${year}`}
+            {year === null
+              ? plural(pictures, { one: '# picture', other: '# pictures' })
+              : plural(pictures, { one: `# picture from ${year}`, other: `# pictures from ${year}` })}
           </Words>
         </View>
         <View>
@@ -146,22 +148,22 @@ function About({
             filled={person.favourite}
             tone={person.favourite ? 'marigold' : 'ink'}
             pressed={person.favourite}
-            label={person.favourite ? `${called} is a favourite` : `Make ${called} a favourite`}
+            label={person.favourite ? t`${called} is a favourite` : t`Make ${called} a favourite`}
             onPress={() =>
               void changePerson(
                 person.id,
                 { favourite: !person.favourite },
-                person.favourite ? `${called} is no longer a favourite` : `${called} comes first now`,
+                person.favourite ? t`${called} is no longer a favourite` : t`${called} is now a favourite`,
               )
             }
           />
-          <IconButton name="edit" label={`Change what is known of ${person.name}`} onPress={() => setOpen('edit')} />
+          <IconButton name="edit" label={t`Edit ${person.name}`} onPress={() => setOpen('edit')} />
         </View>
       </View>
       <View className="flex-row flex-wrap gap-2">
-        <Chip label="Play" icon="play" onPress={() => setOpen('show')} />
+        <Chip label={t`Play`} icon="play" onPress={() => setOpen('show')} />
         <Chip
-          label="Ask further"
+          label={t`Refine`}
           icon="search"
           onPress={() => {
             set(question);
@@ -169,7 +171,7 @@ function About({
           }}
         />
         <Chip
-          label="Smart album"
+          label={t`Smart album`}
           icon="plus"
           tone="plum"
           onPress={() => {
@@ -177,15 +179,15 @@ function About({
             router.push('/albums/new');
           }}
         />
-        <Chip label="Share" icon="send" onPress={() => setOpen('share')} />
+        <Chip label={t`Share`} icon="send" onPress={() => setOpen('share')} />
         <Chip
-          label={`All ${ids.length} on the pile`}
+          label={t`Put all ${sayNumber(ids.length)} on the pile`}
           icon="pile"
           onPress={() => usePile.getState().add(Array.from(ids))}
         />
       </View>
       {person.recognised ? null : (
-        <Words className="text-soft">{`${called} is never recognised: nothing that describes these faces is kept.`}</Words>
+        <Words className="text-soft">{t`${called} isn’t recognised: nothing that describes these faces is kept.`}</Words>
       )}
       {person.likely ? <MayBe person={person} /> : null}
       {detail && detail.years.length > 1 ? (
@@ -195,22 +197,20 @@ function About({
               year === null ? (
                 ''
               ) : (
-                <Button label="All years" weight="quiet" className="min-h-touch px-1" onPress={() => onYear(null)} />
+                <Button label={t`All years`} weight="quiet" className="min-h-touch px-1" onPress={() => onYear(null)} />
               )
             }
-          >
-            Across the years
-          </Heading>
+          >{t`Across the years`}</Heading>
           <YearStrip years={detail.years} chosen={year} onYear={onYear} />
         </View>
       ) : null}
       {detail?.together.length ? (
         <View>
-          <Heading>Often with</Heading>
+          <Heading>{t`Often with`}</Heading>
           <div
             style={{ display: 'flex', gap: 12, overflowX: 'auto', paddingBottom: 6 }}
             role="group"
-            aria-label="Often with"
+            aria-label={t`Often with`}
           >
             {detail.together.map(({ id, pictures: n }) => {
               const other = nameOf(id);
@@ -219,7 +219,10 @@ function About({
                 <Pressable
                   key={id}
                   role="button"
-                  aria-label={`With ${other.name}, ${count(n, 'picture')}`}
+                  aria-label={plural(n, {
+                    one: `With ${other.name}: # picture`,
+                    other: `With ${other.name}: # pictures`,
+                  })}
                   onPress={() => {
                     set({ who: { people: [person.id, id], mode: 'all' } });
                     router.push('/browse');
@@ -242,13 +245,13 @@ function About({
         <View className="flex-row items-center gap-2">
           <Icon name="warn" size={16} tone="marigold" />
           <Words kind="small" className="flex-1">
-            {`Easily taken for ${list(alike)}: between them it asks whenever there is any doubt.`}
+            {t`Easily mistaken for ${sayList(alike, 'or')}. When in doubt, you’ll be asked.`}
           </Words>
         </View>
       ) : null}
       <View className="flex-row flex-wrap gap-2">
-        <Chip label="Whole pictures" on={view === 'pictures'} onPress={() => onView('pictures')} />
-        <Chip label="Close-ups" on={view === 'close-ups'} onPress={() => onView('close-ups')} />
+        <Chip label={t`Whole pictures`} on={view === 'pictures'} onPress={() => onView('pictures')} />
+        <Chip label={t`Close-ups`} on={view === 'close-ups'} onPress={() => onView('close-ups')} />
       </View>
       {open === 'edit' ? <PersonSheet person={person} onClose={close} onJoin={() => setOpen('join')} /> : null}
       {open === 'join' ? <JoinSheet person={person} onClose={close} /> : null}

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Person } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
@@ -7,7 +8,6 @@ import { useMe } from '@/features/account/session';
 import { act } from '@/state/acts';
 import { Button, Chip } from '@/ui/Button';
 import { DayField, Field } from '@/ui/Field';
-import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { changePerson, forgetPerson } from './acts';
@@ -34,7 +34,7 @@ export function PersonSheet({ person, onClose, onJoin }: { person: Person; onClo
       favourite,
       hidden,
     };
-    if (await changePerson(person.id, change, 'What is known is changed')) onClose();
+    if (await changePerson(person.id, change, t`Details changed`)) onClose();
   };
   const recognise = async (on: boolean) => {
     onClose();
@@ -42,49 +42,55 @@ export function PersonSheet({ person, onClose, onJoin }: { person: Person; onClo
       () => call('recognisePerson', { params: { id: person.id }, body: { on } }),
       ({ deleted }) =>
         on
-          ? `${called} is recognised again. The pictures are being looked through.`
-          : `${called} is never recognised again. ${count(deleted, 'description')} deleted; the names stay.`,
+          ? [t`${called} is recognised again`, t`Looking through the pictures.`]
+          : [
+              t`${called} won’t be recognised any more`,
+              plural(deleted, {
+                one: '# description deleted. The names stay.',
+                other: '# descriptions deleted. The names stay.',
+              }),
+            ],
       'people',
     );
   };
   if (stopping)
     return (
-      <Sheet title={`Never recognise ${called}?`} onClose={onClose}>
+      <Sheet title={t`Stop recognising ${called}?`} onClose={onClose}>
         <Words>
-          {`What describes ${called}’s faces is deleted at once and cannot be brought back. The names you gave stay where they are. New pictures will not be filed under ${called}, and you will not be asked whether it is them.`}
+          {t`Everything that describes ${called}’s face is deleted at once and can’t be brought back. Names you gave stay. New pictures won’t be named ${called}, and you won’t be asked about them.`}
         </Words>
-        <Button weight="brick" label="Delete and never recognise" onPress={() => void recognise(false)} />
-        <Button weight="quiet" label="Back" onPress={() => setStopping(false)} />
+        <Button weight="brick" label={t`Delete and stop recognising`} onPress={() => void recognise(false)} />
+        <Button weight="quiet" label={t`Back`} onPress={() => setStopping(false)} />
       </Sheet>
     );
   return (
     <Sheet title={person.name} onClose={onClose}>
-      <Field label="Name" value={name} onChangeText={setName} maxLength={160} />
-      <Field label="Nickname" value={nickname} onChangeText={setNickname} maxLength={160} />
-      <DayField label="Born" value={born} onChange={setBorn} />
+      <Field label={t`Name`} value={name} onChangeText={setName} maxLength={160} />
+      <Field label={t`Nickname`} value={nickname} onChangeText={setNickname} maxLength={160} />
+      <DayField label={t`Born`} value={born} onChange={setBorn} />
       <CircleChips chosen={mine} onChange={setMine} />
       <View className="flex-row flex-wrap gap-2">
-        <Chip label="A favourite" icon="heart" on={favourite} onPress={() => setFavourite(!favourite)} />
-        <Chip label="Hidden on Who" on={hidden} onPress={() => setHidden(!hidden)} />
+        <Chip label={t`Favourite`} icon="heart" on={favourite} onPress={() => setFavourite(!favourite)} />
+        <Chip label={t`Hide from Who`} on={hidden} onPress={() => setHidden(!hidden)} />
       </View>
-      <Button label="Keep" onPress={() => void keep()} disabled={!name.trim()} />
+      <Button label={t`Save`} onPress={() => void keep()} disabled={!name.trim()} />
       <View className="items-start gap-0.5 border-t border-line pt-3">
         {person.portraitByHand ? (
           <Button
             weight="quiet"
             className="px-0"
-            label="Let the best portrait be chosen"
+            label={t`Choose the portrait automatically`}
             onPress={() => {
               onClose();
-              void changePerson(person.id, { portrait: null }, 'The best portrait is chosen');
+              void changePerson(person.id, { portrait: null }, t`Portrait chosen automatically`);
             }}
           />
         ) : null}
-        <Button weight="quiet" className="px-0" label="Join with somebody …" onPress={onJoin} />
+        <Button weight="quiet" className="px-0" label={t`Join with somebody …`} onPress={onJoin} />
         <Button
           weight="quiet"
           className="px-0"
-          label="Take the name away"
+          label={t`Remove the name`}
           onPress={() => {
             onClose();
             void forgetPerson(person.id, person.name).then((did) => did && router.replace('/browse/who'));
@@ -95,14 +101,14 @@ export function PersonSheet({ person, onClose, onJoin }: { person: Person; onClo
             <Button
               weight="quiet"
               className="px-0"
-              label={`Never recognise ${called} …`}
+              label={t`Stop recognising ${called} …`}
               onPress={() => setStopping(true)}
             />
           ) : (
             <Button
               weight="quiet"
               className="px-0"
-              label={`Recognise ${called} again`}
+              label={t`Recognise ${called} again`}
               onPress={() => void recognise(true)}
             />
           )

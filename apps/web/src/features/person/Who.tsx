@@ -1,3 +1,5 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
 import type { Circle, Person } from '@gemmel/contract';
 import { Link, useRouter } from 'expo-router';
 import { useState } from 'react';
@@ -9,16 +11,16 @@ import { Button, Chip, IconButton } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
 import { Heading } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
-import { count, sayNumber } from '@/ui/say';
+import { byName, sayNumber } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { CircleSheet } from './CircleSheet';
 import { LeafCameo } from './LeafCameo';
 
-const ORDERS: [PeopleOrder, string][] = [
-  ['often', 'How often'],
-  ['name', 'Name'],
-  ['lately', 'Lately'],
+const ORDERS: [PeopleOrder, MessageDescriptor][] = [
+  ['often', msg`Most pictures`],
+  ['name', msg`Name`],
+  ['lately', msg`Most recent`],
 ];
 /** Answering one group takes about so many seconds. */
 const SECONDS = 6;
@@ -33,7 +35,7 @@ export function ordered(people: readonly Person[], order: PeopleOrder): Person[]
   };
   return [...people].sort(
     (a, b) =>
-      Number(b.favourite) - Number(a.favourite) || by[order](a, b) || called(a).localeCompare(called(b)) || a.id - b.id,
+      Number(b.favourite) - Number(a.favourite) || by[order](a, b) || byName(called(a), called(b)) || a.id - b.id,
   );
 }
 
@@ -63,7 +65,7 @@ export function Who() {
   const minutes = Math.max(1, Math.round(((waiting?.total ?? 0) * SECONDS) / 60));
   return (
     <Page>
-      <BrowseHeader way="Who" />
+      <BrowseHeader way="who" />
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {waiting?.groups.length ? (
         <Pressable
@@ -79,26 +81,28 @@ export function Who() {
             ))}
           </View>
           <View className="min-w-0 flex-1">
-            <Words kind="strong" className="text-body">{`${count(waiting.total, 'group')} to introduce`}</Words>
-            <Words kind="small">{`${count(waiting.faces, 'face')}, about ${count(minutes, 'minute')}`}</Words>
+            <Words kind="strong" className="text-body">
+              {plural(waiting.total, { one: '# group to introduce', other: '# groups to introduce' })}
+            </Words>
+            <Words kind="small">{`${plural(waiting.faces, { one: '# face', other: '# faces' })}, ${plural(minutes, { one: 'about a minute', other: 'about # minutes' })}`}</Words>
           </View>
           <Icon name="right" size={18} />
         </Pressable>
       ) : null}
       {data?.people.length === 0 ? (
         <Empty
-          title="Nobody has a name yet"
-          text="Faces are gathered into likely people as pictures come in. Introduce the first one, and they stand here in an oval frame."
+          title={t`Nobody has a name yet`}
+          text={t`As pictures come in, faces are grouped into likely people. Introduce the first, and they’ll appear here in an oval frame.`}
         >
           {waiting?.groups.length ? (
-            <Button label="Begin the introductions" onPress={() => router.push('/introductions')} />
+            <Button label={t`Start the introductions`} onPress={() => router.push('/introductions')} />
           ) : null}
         </Empty>
       ) : null}
       {data?.people.length ? (
         <View className="mb-3 flex-row flex-wrap items-center gap-2">
           {ORDERS.map(([order, name]) => (
-            <Chip key={order} label={name} on={peopleOrder === order} onPress={() => setPeopleOrder(order)} />
+            <Chip key={order} label={i18n._(name)} on={peopleOrder === order} onPress={() => setPeopleOrder(order)} />
           ))}
         </View>
       ) : null}
@@ -113,7 +117,7 @@ export function Who() {
                     <IconButton
                       name="edit"
                       size={16}
-                      label={`Change the circle ${circle.name}`}
+                      label={t`Edit circle ${circle.name}`}
                       onPress={() => setShaping(circle)}
                     />
                   </View>
@@ -122,15 +126,15 @@ export function Who() {
                 )
               }
             >
-              {circle?.name ?? (circles.length ? 'In no circle' : 'Everybody')}
+              {circle?.name ?? (circles.length ? t`In no circle` : t`Everybody`)}
             </Heading>
             <Cameos people={some} />
-            {some.length === 0 ? <Words className="text-soft">Nobody is in it yet.</Words> : null}
+            {some.length === 0 ? <Words className="text-soft">{t`Nobody is in it yet.`}</Words> : null}
           </View>
         ))}
         {shown.length ? (
           <Button
-            label="New circle"
+            label={t`New circle`}
             icon="plus"
             weight="quiet"
             className="self-start px-0"
@@ -140,7 +144,11 @@ export function Who() {
         {hidden.length ? (
           <View>
             <Button
-              label={showHidden ? 'Hide them again' : `${count(hidden.length, 'hidden person', 'hidden people')}`}
+              label={
+                showHidden
+                  ? t`Hide them again`
+                  : plural(hidden.length, { one: '# hidden person', other: '# hidden people' })
+              }
               weight="quiet"
               className="self-start px-0"
               onPress={() => setShowHidden(!showHidden)}
@@ -168,7 +176,14 @@ function Cameos({ people }: { people: readonly Person[] }) {
         <Link
           key={person.id}
           href={{ pathname: '/person/[id]', params: { id: person.id } }}
-          aria-label={`${person.name}, ${count(person.pictures, 'picture')}${person.favourite ? ', a favourite' : ''}${person.likely ? `, ${person.likely} to ask about` : ''}`}
+          aria-label={[
+            person.name,
+            plural(person.pictures, { one: '# picture', other: '# pictures' }),
+            person.favourite ? t`favourite` : '',
+            person.likely ? plural(person.likely, { one: '# to ask about', other: '# to ask about' }) : '',
+          ]
+            .filter(Boolean)
+            .join(', ')}
           style={{
             display: 'flex',
             flexDirection: 'column',
@@ -186,7 +201,9 @@ function Cameos({ people }: { people: readonly Person[] }) {
           </View>
           <Words kind="small">{sayNumber(person.pictures)}</Words>
           {person.likely ? (
-            <Words kind="tiny" className="font-semi text-marigold">{`${person.likely} to ask`}</Words>
+            <Words kind="tiny" className="font-semi text-marigold">
+              {plural(person.likely, { one: '# to ask', other: '# to ask' })}
+            </Words>
           ) : null}
         </Link>
       ))}

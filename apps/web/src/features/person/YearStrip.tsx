@@ -1,7 +1,7 @@
+import { plural, t } from '@lingui/core/macro';
 import { Pressable, View } from 'react-native';
 import Svg, { Rect } from 'react-native-svg';
 import { colour } from '@/ui/Icon';
-import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 
 const HEIGHT = 44;
@@ -27,7 +27,7 @@ export function YearStrip({
   return (
     <div
       role="group"
-      aria-label="Across the years"
+      aria-label={t`Across the years`}
       style={{ display: 'flex', gap: 4, overflowX: 'auto', paddingBottom: 4 }}
     >
       {shown.map((year) => {
@@ -40,7 +40,7 @@ export function YearStrip({
             role="button"
             aria-pressed={on}
             disabled={!n}
-            aria-label={`${year}, ${count(n, 'picture')}`}
+            aria-label={`${year}: ${plural(n, { one: '# picture', other: '# pictures' })}`}
             onPress={() => onYear(on ? null : year)}
             className="min-w-touch items-center"
           >

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { Picture } from '@gemmel/contract';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -7,6 +8,7 @@ import { trouble } from '@/state/toast';
 import { Button } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
 import { Words } from '@/ui/Words';
+import { sayShare } from '@/ui/say';
 
 const FILL = { position: 'absolute', inset: 0, width: '100%', height: '100%', objectFit: 'contain' } as const;
 
@@ -43,17 +45,17 @@ export function ClipPlayer({ picture }: { picture: Pick<Picture, 'id' | 'sha' | 
           <View className="w-full max-w-note gap-2 rounded-act bg-card p-4" role="status">
             {stopped ? (
               <>
-                <Words kind="strong">Stopped</Words>
-                <Words kind="small">The original stays as it came, and can be saved.</Words>
-                <Button label="Make it playable" weight="second" onPress={() => setStopped(false)} />
+                <Words kind="strong">{t`Stopped`}</Words>
+                <Words kind="small">{t`The original stays as it came. You can save it.`}</Words>
+                <Button label={t`Prepare it`} weight="second" onPress={() => setStopped(false)} />
               </>
             ) : data.state === 'making' ? (
               <>
-                <Words kind="strong">{`Being made playable: ${Math.floor(share * 100)} %`}</Words>
-                <DoubleBar share={share} width={'100%' as unknown as number} label="Being made playable" />
-                <Words kind="small">{`Browsers do not play ${picture.format.toUpperCase()} as it is. The original stays as it came.`}</Words>
+                <Words kind="strong">{t`Preparing the clip: ${sayShare(share)}`}</Words>
+                <DoubleBar share={share} width={'100%' as unknown as number} label={t`Preparing the clip`} />
+                <Words kind="small">{t`Browsers can’t play ${picture.format.toUpperCase()} directly. The original stays as it came.`}</Words>
                 <Button
-                  label="Stop"
+                  label={t`Stop`}
                   weight="quiet"
                   onPress={() => {
                     setStopped(true);
@@ -63,10 +65,10 @@ export function ClipPlayer({ picture }: { picture: Pick<Picture, 'id' | 'sha' | 
               </>
             ) : (
               <>
-                <Words kind="strong">It cannot be played here</Words>
-                <Words kind="small">The clip could not be converted. The original is kept and can be saved.</Words>
+                <Words kind="strong">{t`Can’t be played here`}</Words>
+                <Words kind="small">{t`The clip couldn’t be converted. The original is safe; you can save it.`}</Words>
                 <Button
-                  label="Try again"
+                  label={t`Try again`}
                   weight="second"
                   onPress={() =>
                     void call('troubles', {}).then(async ({ troubles }) => {

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { View } from 'react-native';
 import { drawFace } from '@/features/person/acts';
@@ -58,7 +59,7 @@ export function DrawFace({
     <>
       <div
         role="application"
-        aria-label="Draw round the face that was missed; or move an oval with the arrow keys, change its size with shift, and take it with Enter"
+        aria-label={t`Draw around the missed face. Or move the oval with the arrow keys, resize it with Shift, and confirm with Enter`}
         tabIndex={0}
         ref={(element) => element?.focus()}
         data-testid="draw-face"
@@ -117,18 +118,16 @@ export function DrawFace({
               fontSize: TYPE.small,
               textShadow: '0 0 4px #000',
             }}
-          >
-            Draw round the face, from forehead to chin
-          </span>
+          >{t`Draw around the face, from forehead to chin`}</span>
         )}
       </div>
       {naming ? (
-        <Sheet title="Whose face is this?" onClose={onDone}>
-          <NameInput label="Name" onName={name} />
-          <Words kind="small">A drawn face helps to recognise others, if it can be made out.</Words>
+        <Sheet title={t`Whose face?`} onClose={onDone}>
+          <NameInput label={t`Name`} onName={name} />
+          <Words kind="small">{t`A face you draw helps recognise others, if it’s clear enough.`}</Words>
           <View className="flex-row gap-2.5">
-            <Button weight="second" className="flex-1" label="Mark it without a name" onPress={() => name(null)} />
-            <Button weight="quiet" label="Draw again" onPress={() => (setNaming(false), setOval(null))} />
+            <Button weight="second" className="flex-1" label={t`Mark without a name`} onPress={() => name(null)} />
+            <Button weight="quiet" label={t`Draw again`} onPress={() => (setNaming(false), setOval(null))} />
           </View>
         </Sheet>
       ) : null}

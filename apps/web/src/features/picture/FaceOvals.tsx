@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { FaceMark } from '@gemmel/contract';
 import { TYPE } from '@/ui/tokens';
 
@@ -18,7 +19,7 @@ const shared = (a: Box, b: Box): number =>
 /** What stands at a face: a first name, a guess with a question mark, or the mark alone. */
 export const shortName = (face: FaceMark): string => {
   if (face.person) return face.person.name.split(' ')[0]!;
-  if (face.state === 'passer-by') return 'A passer-by';
+  if (face.state === 'passer-by') return t`Passer-by`;
   return face.likely ? `${face.likely.name.split(' ')[0]}?` : '?';
 };
 
@@ -72,9 +73,9 @@ export function FaceOvals({
           onClick={() => onFace(face)}
           aria-label={
             face.person?.name ??
-            (face.likely ? `Probably ${face.likely.name}` : face.state === 'passer-by' ? name : 'Whose face is this?')
+            (face.likely ? t`Probably ${face.likely.name}` : face.state === 'passer-by' ? name : t`Whose face?`)
           }
-          title={face.person?.name ?? (face.likely ? `Probably ${face.likely.name}` : undefined)}
+          title={face.person?.name ?? (face.likely ? t`Probably ${face.likely.name}` : undefined)}
           style={{
             position: 'absolute',
             ...oval,

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { FaceAnswer, FaceMark } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
@@ -7,6 +8,7 @@ import { Button } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
+import { sayWhy } from '@/words/said';
 
 /** Who one face of a picture is. */
 export function FaceSheet({ face, onClose }: { face: FaceMark; onClose: () => void }) {
@@ -16,50 +18,50 @@ export function FaceSheet({ face, onClose }: { face: FaceMark; onClose: () => vo
     void answerFaces([face.id], [], is);
   };
   return (
-    <Sheet title={face.person?.name ?? 'Whose face is this?'} onClose={onClose}>
+    <Sheet title={face.person?.name ?? t`Whose face?`} onClose={onClose}>
       <View className="flex-row items-center gap-4">
         <Cameo face={face.id} width={72} />
         <Words className="flex-1 text-soft">
           {face.person
             ? face.namedBy === 'machine'
-              ? 'Filed by itself, since it is sure enough. Say so if it is not right.'
-              : 'Named by hand.'
+              ? t`Named automatically. Tell us if it isn’t right.`
+              : t`Named by hand.`
             : face.likely
-              ? `Probably ${face.likely.name}. ${face.likely.why}.`
+              ? `${t`Probably ${face.likely.name}`}. ${sayWhy(face.likely.why)}.`
               : face.state === 'passer-by'
-                ? 'Somebody nobody will name.'
-                : 'Nobody has named this face yet.'}
+                ? t`A passer-by: nobody will be asked for a name.`
+                : t`No name yet.`}
         </Words>
       </View>
       {face.likely && !face.person ? (
         <View className="flex-row gap-3">
           <Button
             className="flex-1"
-            label={`Yes, ${face.likely.name}`}
+            label={t`Yes, ${face.likely.name}`}
             onPress={() => answer({ person: face.likely!.id })}
           />
-          <Button label="No" weight="second" onPress={() => answer('unnamed')} />
+          <Button label={t`No`} weight="second" onPress={() => answer('unnamed')} />
         </View>
       ) : null}
       {face.person && face.namedBy === 'machine' ? (
-        <Button label={`Yes, this is ${face.person.name}`} onPress={() => answer({ person: face.person!.id })} />
+        <Button label={t`Yes, this is ${face.person.name}`} onPress={() => answer({ person: face.person!.id })} />
       ) : null}
-      <NameInput label={face.person || face.likely ? 'Or somebody else' : 'Name'} onName={answer} />
+      <NameInput label={face.person || face.likely ? t`Or somebody else` : t`Name`} onName={answer} />
       {face.person ? (
         <>
           <Button
-            label={`See ${face.person.name}’s pictures`}
+            label={t`See pictures of ${face.person.name}`}
             weight="second"
             onPress={() => router.push({ pathname: '/person/[id]', params: { id: face.person!.id } })}
           />
-          <Button label={`This is not ${face.person.name}`} weight="quiet" onPress={() => answer('unnamed')} />
+          <Button label={t`This isn’t ${face.person.name}`} weight="quiet" onPress={() => answer('unnamed')} />
         </>
       ) : null}
       <View className="flex-row justify-center gap-2">
         {face.state !== 'passer-by' ? (
-          <Button label="A passer-by" weight="quiet" onPress={() => answer('passer-by')} />
+          <Button label={t`Passer-by`} weight="quiet" onPress={() => answer('passer-by')} />
         ) : null}
-        <Button label="Not a face" weight="quiet" onPress={() => answer('not a face')} />
+        <Button label={t`Not a face`} weight="quiet" onPress={() => answer('not a face')} />
       </View>
     </Sheet>
   );

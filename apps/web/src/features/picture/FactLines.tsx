@@ -1,34 +1,37 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, t } from '@lingui/core/macro';
 import type { Picture } from '@gemmel/contract';
 import { Link } from 'expo-router';
 import { View } from 'react-native';
-import { sayBytes, sayClock, sayNumber } from '@/ui/say';
+import { sayBytes, sayClock, sayMetres, sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { WhereLine } from './WhereLine';
 import { SIZE } from '@/ui/tokens';
+import { batchName } from '@/words/said';
 
-const SOURCE: Record<string, string> = {
-  hand: 'set by hand',
-  mended: 'from the camera’s clock, mended',
-  written: 'as it was written beside it',
-  camera: 'from the camera’s clock',
-  copy: 'from the picture it is a copy of',
-  gps: 'from GPS',
-  'file name': 'from the file’s name',
-  'folder name': 'from the folder’s name',
-  file: 'from the file, which may be when it was copied',
+const SOURCE: Record<string, MessageDescriptor> = {
+  hand: msg`set by hand`,
+  mended: msg`from the camera’s clock, set right`,
+  written: msg`as written beside it`,
+  camera: msg`from the camera’s clock`,
+  copy: msg`from the picture it’s a copy of`,
+  gps: msg`from GPS`,
+  'file name': msg`from the file’s name`,
+  'folder name': msg`from the folder’s name`,
+  file: msg`from the file; perhaps only when it was copied`,
 };
 
-const PLACED: Record<string, string> = {
-  camera: 'from the camera',
-  hand: 'given by hand',
-  track: 'from a recorded track',
-  copied: 'copied from another picture',
+const PLACED: Record<string, MessageDescriptor> = {
+  camera: msg`from the camera`,
+  hand: msg`given by hand`,
+  track: msg`from a recorded track`,
+  copied: msg`copied from another picture`,
 };
 
 /** How far the named town is: "in Visby", "12 km from Visby". */
 function sayNear({ where }: Picture): string {
   if (!where?.place || where.km === null) return '';
-  return where.km < 1.5 ? `in ${where.place}` : `${Math.round(where.km)} km from ${where.place}`;
+  return where.km < 1.5 ? t`in ${where.place}` : t`${sayMetres(1000 * where.km)} from ${where.place}`;
 }
 
 /** "(2 hours ahead of Greenwich)". */
@@ -38,26 +41,28 @@ const offsetWords = (minutes: number | null) =>
 /** What the file itself tells, and ways to where it lies. */
 export function FactLines({ picture }: { picture: Picture }) {
   const lines: [string, string | null][] = [
-    ['File', picture.name],
-    ['Came as', picture.originalName],
-    ['Mark', picture.label],
-    ['Kept in', picture.keptAt],
+    [t`File`, picture.name],
+    [t`Came as`, picture.originalName],
+    [t`Mark`, picture.label],
+    [t`Kept in`, picture.keptAt],
     [
-      'Size',
+      t`Size`,
       `${sayNumber(picture.width)} × ${sayNumber(picture.height)}, ${sayBytes(picture.bytes)}, ${picture.format.toUpperCase()}${picture.seconds ? `, ${sayClock(picture.seconds)}` : ''}`,
     ],
-    ['Taken with', [picture.device ?? picture.camera, picture.exposure].filter(Boolean).join(' · ') || null],
+    [t`Taken with`, [picture.device ?? picture.camera, picture.exposure].filter(Boolean).join(' · ') || null],
     [
-      'Date',
+      t`Date`,
       picture.taken
-        ? `${SOURCE[picture.takenSource ?? ''] ?? 'of unknown source'}${offsetWords(picture.offset)}`
+        ? `${i18n._(SOURCE[picture.takenSource ?? ''] ?? msg`of unknown origin`)}${offsetWords(picture.offset)}`
         : null,
     ],
     [
-      'Place',
-      picture.position ? [PLACED[picture.placeSource ?? 'camera'], sayNear(picture)].filter(Boolean).join(', ') : null,
+      t`Place`,
+      picture.position
+        ? [i18n._(PLACED[picture.placeSource ?? 'camera']!), sayNear(picture)].filter(Boolean).join(', ')
+        : null,
     ],
-    ['Came in with', picture.batch?.name ?? null],
+    [t`Came in with`, picture.batch ? batchName(picture.batch) : null],
   ];
   return (
     <View className="gap-1">
@@ -79,14 +84,14 @@ export function FactLines({ picture }: { picture: Picture }) {
           style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}
         >
           <Words kind="small" className="font-semi text-juniper">
-            {`Where it came: ${picture.folder.name}`}
+            {t`Its folder: ${picture.folder.name}`}
           </Words>
         </Link>
       ) : null}
       {picture.where ? (
         <>
           <WhereLine where={picture.where} />
-          <Words kind="tiny">Town names: GeoNames, CC BY 4.0</Words>
+          <Words kind="tiny">{t`Town names: GeoNames, CC BY 4.0`}</Words>
         </>
       ) : null}
       {picture.position ? (
@@ -94,9 +99,7 @@ export function FactLines({ picture }: { picture: Picture }) {
           href={{ pathname: '/browse/map', params: { seen: picture.id } }}
           style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}
         >
-          <Words kind="small" className="font-semi text-juniper">
-            See it on the map
-          </Words>
+          <Words kind="small" className="font-semi text-juniper">{t`See it on the map`}</Words>
         </Link>
       ) : null}
       <a
@@ -104,9 +107,7 @@ export function FactLines({ picture }: { picture: Picture }) {
         download={picture.name}
         style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}
       >
-        <Words kind="small" className="font-semi text-juniper">
-          Save the original, byte for byte
-        </Words>
+        <Words kind="small" className="font-semi text-juniper">{t`Save the original`}</Words>
       </a>
     </View>
   );

@@ -1,12 +1,12 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Picture } from '@gemmel/contract';
-import { sayAge, sayWhenSpan } from '@gemmel/core';
 import { Link, useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { useAsk } from '@/state/ask';
 import { Button, Chip, IconButton } from '@/ui/Button';
-import { count, sayMoment } from '@/ui/say';
+import { capital, sayMoment } from '@/ui/say';
 import { Stars } from '@/ui/Stars';
 import { Words } from '@/ui/Words';
 import { moveTo, splitAt } from '../event/acts';
@@ -19,11 +19,11 @@ import { Fact } from './Fact';
 import { FactLines } from './FactLines';
 import { Line } from './Line';
 import { SIZE } from '@/ui/tokens';
+import { ageWords, sayPlace, sayRemembered } from '@/words/said';
 
 /** The time in words: a moment, or as much as is known. */
 function sayTaken({ taken, takenSpan }: Picture): string {
-  const words = takenSpan ? sayWhenSpan(takenSpan) : sayMoment(taken ?? '');
-  return words.charAt(0).toUpperCase() + words.slice(1);
+  return capital(takenSpan ? sayRemembered(takenSpan) : sayMoment(taken ?? ''));
 }
 
 /** Everything that is said about a picture, and where to change it. */
@@ -47,7 +47,7 @@ export function Facts({
   /** With how old they were, where that is known; a summer long ago is no day to count from. */
   const withAge = ({ id, name }: { id: number; name: string }) => {
     const born = people?.find((p) => p.id === id)?.born ?? null;
-    const age = picture.takenSpan ? null : sayAge(born, picture.taken?.slice(0, 10) ?? null);
+    const age = picture.takenSpan ? null : ageWords(born, picture.taken?.slice(0, 10) ?? null);
     return age ? `${name}, ${age}` : name;
   };
   const unnamed = picture.faces.filter((f) => f.state === 'waiting').length;
@@ -62,43 +62,40 @@ export function Facts({
           size={22}
           filled={picture.favourite}
           pressed={picture.favourite}
-          label={picture.favourite ? 'Take the heart back' : 'Give it a heart'}
+          label={picture.favourite ? t`Remove the heart` : t`Give it a heart`}
           onPress={() =>
-            void change(
-              ids,
-              { favourite: !picture.favourite },
-              picture.favourite ? 'The heart is taken back' : 'With a heart',
-            )
+            void change(ids, { favourite: !picture.favourite }, picture.favourite ? t`Heart removed` : t`Heart given`)
           }
         />
       </View>
       <Line
-        label="Title"
+        label={t`Title`}
         serif
         value={picture.title}
-        placeholder="Give it a title"
-        onSave={(title) => void change(ids, { title }, title ? 'The title is changed' : 'The title is taken away')}
+        placeholder={t`Give it a title`}
+        onSave={(title) => void change(ids, { title }, title ? t`Title changed` : t`Title removed`)}
       />
       <Pressable role="button" onPress={() => setTiming(true)} className="min-h-touch justify-center">
         <Words kind="small" className="text-small text-ink">
-          {picture.taken ? sayTaken(picture) : 'No date yet. Give it one?'}
-          {unsure ? ', perhaps' : ''}
+          {!picture.taken
+            ? t`No date yet. Give it one?`
+            : unsure
+              ? t`${sayTaken(picture)} (perhaps)`
+              : sayTaken(picture)}
         </Words>
         {picture.event?.title ? <Words kind="small">{picture.event.title}</Words> : null}
       </Pressable>
       <Pressable role="button" onPress={() => setPlacing(true)} className="min-h-touch justify-center">
-        <Words kind="small" className={picture.place ? 'text-small text-ink' : ''}>
-          {picture.place ?? (picture.position ? 'A spot on the map' : 'No place yet. Give it one?')}
+        <Words kind="small" className={sayPlace(picture) ? 'text-small text-ink' : ''}>
+          {sayPlace(picture) ?? (picture.position ? t`A spot on the map` : t`No place yet. Give it one?`)}
         </Words>
       </Pressable>
       <Line
-        label="Caption"
+        label={t`Caption`}
         value={picture.caption}
-        placeholder="Say what is to be seen, or what happened"
+        placeholder={t`What’s in the picture, or what happened?`}
         many
-        onSave={(caption) =>
-          void change(ids, { caption }, caption ? 'The caption is changed' : 'The caption is taken away')
-        }
+        onSave={(caption) => void change(ids, { caption }, caption ? t`Caption changed` : t`Caption removed`)}
       />
       <View className="flex-row flex-wrap gap-2">
         {named.map((person) => (
@@ -108,8 +105,13 @@ export function Facts({
             onPress={() => router.push({ pathname: '/person/[id]', params: { id: person.id } })}
           />
         ))}
-        {unnamed ? <Chip label={`${count(unnamed, 'face')} without a name`} onPress={onFaces} /> : null}
-        {onDraw ? <Chip label="Who else is this?" icon="faces" onPress={onDraw} /> : null}
+        {unnamed ? (
+          <Chip
+            label={plural(unnamed, { one: '# face without a name', other: '# faces without a name' })}
+            onPress={onFaces}
+          />
+        ) : null}
+        {onDraw ? <Chip label={t`Add a face`} icon="faces" onPress={onDraw} /> : null}
         {picture.tags.map((tag) => (
           <Chip
             key={`t${tag.id}`}
@@ -119,33 +121,33 @@ export function Facts({
               set({ tag: tag.id });
               router.push('/browse');
             }}
-            onAway={() => void change(ids, { removeTags: [tag.id] }, `“${tag.name}” is taken away`)}
-            awayLabel={`Take the tag ${tag.name} away`}
+            onAway={() => void change(ids, { removeTags: [tag.id] }, t`Tag “${tag.name}” removed`)}
+            awayLabel={t`Remove the tag ${tag.name}`}
           />
         ))}
-        <TagAdder onAdd={(tag) => void change(ids, { addTags: [tag] }, `Tagged “${tag}”`)} />
+        <TagAdder onAdd={(tag) => void change(ids, { addTags: [tag] }, t`Tagged “${tag}”`)} />
       </View>
       {picture.event ? (
         <View className="-mt-1 flex-row flex-wrap gap-x-4">
           <Button
-            label="Split the event here"
+            label={t`Split the event here`}
             weight="quiet"
             className="min-h-touch px-0"
             onPress={() => void splitAt(picture.event!.id, picture.id)}
           />
           <Button
-            label="Not of this event"
+            label={t`Not part of this event`}
             weight="quiet"
             className="min-h-touch px-0"
-            onPress={() => void moveTo(ids, null, 'It belongs to no event now.')}
+            onPress={() => void moveTo(ids, null, t`Taken out of its event`)}
           />
         </View>
       ) : null}
       <Fact
         title={
           picture.albums.length
-            ? `Kept once, seen in ${count(picture.albums.length, 'album')}`
-            : 'Kept once, in no album'
+            ? plural(picture.albums.length, { one: 'Kept once, seen in # album', other: 'Kept once, seen in # albums' })
+            : t`Kept once, in no album`
         }
       >
         {picture.albums.length ? (
@@ -163,26 +165,26 @@ export function Facts({
             ))}
           </View>
         ) : (
-          <Words kind="small">Albums point to pictures; they hold no copies.</Words>
+          <Words kind="small">{t`Albums point to pictures; they hold no copies.`}</Words>
         )}
       </Fact>
-      <Fact title="The facts" tone="waiting">
+      <Fact title={t`The facts`} tone="waiting">
         <FactLines picture={picture} />
       </Fact>
       {picture.beside.length ? (
-        <Fact title={`Kept with ${count(picture.beside.length, 'other file')}`}>
+        <Fact
+          title={plural(picture.beside.length, { one: 'Kept with # other file', other: 'Kept with # other files' })}
+        >
           <Beside picture={picture} />
         </Fact>
       ) : null}
       {picture.alike ? (
-        <Fact title="Nearly the same as another" tone="waiting">
+        <Fact title={t`Near double of another`} tone="waiting">
           <Link
             href={{ pathname: '/picture/[id]', params: { id: picture.alike } }}
             style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}
           >
-            <Words kind="small" className="font-semi text-juniper">
-              See the earlier one
-            </Words>
+            <Words kind="small" className="font-semi text-juniper">{t`See the other one`}</Words>
           </Link>
         </Fact>
       ) : null}

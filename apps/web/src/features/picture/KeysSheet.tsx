@@ -1,31 +1,33 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, t } from '@lingui/core/macro';
 import { View } from 'react-native';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 
 const KEYS = [
-  ['← →', 'previous and next picture; in the grid ↑ ↓ too'],
-  ['space', 'look close'],
-  ['0 – 5', 'stars'],
-  ['H', 'heart'],
-  ['P or X', 'onto the pile, and off again'],
-  ['F', 'show the faces'],
-  ['/', 'ask for something'],
-  ['Ctrl or ⌘ and click', 'onto the pile, and off again'],
-  ['shift and click', 'everything in between'],
-  ['right click', 'everything that can be done with it'],
-  ['Ctrl or ⌘ and Z', 'take back what was done last; with shift, do it again'],
-  ['Escape', 'back'],
-  ['?', 'this list'],
-] as const;
+  ['← →', msg`previous and next picture; in the grid ↑ ↓ too`],
+  [msg`Space`, msg`look closer`],
+  ['0 – 5', msg`stars`],
+  ['H', msg`heart`],
+  [msg`P or X`, msg`onto the pile, and off again`],
+  ['F', msg`show the faces`],
+  ['/', msg`ask for pictures`],
+  [msg`Ctrl/⌘ + click`, msg`onto the pile, and off again`],
+  [msg`Shift + click`, msg`everything in between`],
+  [msg`Right-click`, msg`everything you can do with it`],
+  [msg`Ctrl/⌘ + Z`, msg`undo; with Shift, redo`],
+  [msg`Escape`, msg`back`],
+  ['?', msg`this list`],
+] as const satisfies readonly (readonly [string | MessageDescriptor, MessageDescriptor])[];
 
 /** What the keys do on a wide screen. */
 export function KeysSheet({ onClose }: { onClose: () => void }) {
   return (
-    <Sheet title="Keys" onClose={onClose}>
+    <Sheet title={t`Keys`} onClose={onClose}>
       {KEYS.map(([key, what]) => (
-        <View key={key} className="flex-row gap-4 border-t border-line py-1.5">
-          <Words className="w-32 font-semi">{key}</Words>
-          <Words className="flex-1 text-soft">{what}</Words>
+        <View key={typeof key === 'string' ? key : key.id} className="flex-row gap-4 border-t border-line py-1.5">
+          <Words className="w-32 font-semi">{typeof key === 'string' ? key : i18n._(key)}</Words>
+          <Words className="flex-1 text-soft">{i18n._(what)}</Words>
         </View>
       ))}
     </Sheet>

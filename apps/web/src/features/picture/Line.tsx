@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useState } from 'react';
 import { Pressable, TextInput } from 'react-native';
 import { Words } from '@/ui/Words';
@@ -30,7 +31,7 @@ export function Line({
     return (
       <Pressable
         role="button"
-        aria-label={value ? `${label}: ${value}. Change it` : placeholder}
+        aria-label={value ? t`${label}: ${value}. Edit` : placeholder}
         onPress={() => setTyped(value ?? '')}
         className="min-h-touch justify-center"
       >

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import type { FaceMark } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
@@ -136,7 +137,7 @@ export function PicturePage({ id }: { id: number }) {
           src={besideOf(picture.id, half.id)}
           autoPlay
           playsInline
-          aria-label={`The moment of ${picture.name}`}
+          aria-label={t`The moving part of ${picture.name}`}
           onEnded={() => setMoving(false)}
           onError={() => setMoving(false)}
           style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', objectFit: 'contain' }}
@@ -146,7 +147,7 @@ export function PicturePage({ id }: { id: number }) {
         <IconButton
           name="away"
           tone="bright"
-          label={closer && !lying ? 'Back to what is said about it' : 'Back'}
+          label={closer && !lying ? t`Back to the details` : t`Back`}
           onPress={() => (closer && !lying ? setClose(false) : leave())}
         />
         <div style={{ display: 'flex' }}>
@@ -155,7 +156,7 @@ export function PicturePage({ id }: { id: number }) {
               name="play"
               tone={moving ? 'glow' : 'bright'}
               pressed={moving}
-              label={moving ? 'Back to the still' : 'Play the moment'}
+              label={moving ? t`Back to the still` : t`Play the moment`}
               onPress={() => setMoving(!moving)}
             />
           ) : null}
@@ -164,7 +165,9 @@ export function PicturePage({ id }: { id: number }) {
               name="faces"
               tone={faces ? 'glow' : 'bright'}
               pressed={faces}
-              label={faces ? 'Hide the faces' : `Show the ${marks.length === 1 ? 'face' : `${marks.length} faces`}`}
+              label={
+                faces ? t`Hide the faces` : plural(marks.length, { one: 'Show the face', other: 'Show the # faces' })
+              }
               onPress={() => setFaces(!faces)}
             />
           ) : null}
@@ -172,11 +175,13 @@ export function PicturePage({ id }: { id: number }) {
             name="pile"
             tone={onPile ? 'glow' : 'bright'}
             pressed={onPile}
-            label={onPile ? 'Take off the pile' : 'Put on the pile'}
+            label={onPile ? t`Take off the pile` : t`Put on the pile`}
             onPress={() => toggle(id)}
           />
-          <IconButton name="more" tone="bright" label="More for this picture" onPress={() => setMenu(true)} />
-          {close ? null : <IconButton name="look" tone="bright" label="Look close" onPress={() => setClose(true)} />}
+          <IconButton name="more" tone="bright" label={t`More for this picture`} onPress={() => setMenu(true)} />
+          {close ? null : (
+            <IconButton name="look" tone="bright" label={t`Look closer`} onPress={() => setClose(true)} />
+          )}
         </div>
       </StageTop>
       {drawing ? null : <StageSides before={goBefore} next={goNext} />}

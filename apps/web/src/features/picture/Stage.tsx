@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { ReactNode } from 'react';
 import { IconButton } from '@/ui/Button';
 
@@ -30,12 +31,12 @@ export function StageSides({ before, next }: { before?: (() => void) | undefined
     <>
       {before ? (
         <div style={{ position: 'absolute', left: 2, top: 'calc(50% - 22px)', ...EDGE }}>
-          <IconButton name="left" tone="bright" size={27} label="Previous picture" onPress={before} />
+          <IconButton name="left" tone="bright" size={27} label={t`Previous picture`} onPress={before} />
         </div>
       ) : null}
       {next ? (
         <div style={{ position: 'absolute', right: 2, top: 'calc(50% - 22px)', ...EDGE }}>
-          <IconButton name="right" tone="bright" size={27} label="Next picture" onPress={next} />
+          <IconButton name="right" tone="bright" size={27} label={t`Next picture`} onPress={next} />
         </div>
       ) : null}
     </>

@@ -1,9 +1,11 @@
+import { t } from '@lingui/core/macro';
 import type { Picture } from '@gemmel/contract';
 import type { Where } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { Pressable, View } from 'react-native';
 import { useAsk } from '@/state/ask';
 import { Words } from '@/ui/Words';
+import { sayCountry } from '@/words/said';
 
 /** Country, region and place, each leading to all pictures from there. */
 export function WhereLine({ where }: { where: NonNullable<Picture['where']> }) {
@@ -11,8 +13,8 @@ export function WhereLine({ where }: { where: NonNullable<Picture['where']> }) {
   const set = useAsk((ask) => ask.set);
   const { country, region, place } = where;
   const steps: [string, Where][] = [
-    [where.countryName, { country }],
-    ...(region ? [[`around ${region}`, { country, region }] as [string, Where]] : []),
+    [sayCountry(country), { country }],
+    ...(region ? [[t`around ${region}`, { country, region }] as [string, Where]] : []),
     ...(place ? [[place, { country, ...(region ? { region } : {}), place }] as [string, Where]] : []),
   ];
   return (
@@ -21,7 +23,7 @@ export function WhereLine({ where }: { where: NonNullable<Picture['where']> }) {
         <Pressable
           key={name}
           role="button"
-          aria-label={`All pictures from ${name}`}
+          aria-label={t`All pictures from ${name}`}
           onPress={() => {
             set({ where: asked });
             router.push('/browse');

@@ -1,3 +1,5 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -7,20 +9,20 @@ import { usePile } from '@/state/pile';
 import { useTiles } from '@/state/tiles';
 import { Button } from '@/ui/Button';
 import type { IconName } from '@/ui/Icon';
-import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { saveFile, saveZip } from './zip';
 import { ActSheet, SHEET_ACTS, type SheetAct } from './acts';
 import { change } from '@/features/said/acts';
+import { tileLabel } from '@/words/said';
 
-const WORDS: Record<SheetAct, string> = {
-  stars: 'Rate',
-  tags: 'Tag',
-  album: 'Put into an album',
-  dates: 'Mend the date',
-  place: 'Give a place',
-  event: 'Put into an event',
-  share: 'Share',
+const WORDS: Record<SheetAct, MessageDescriptor> = {
+  stars: msg`Rate`,
+  tags: msg`Tag`,
+  album: msg`Add to an album`,
+  dates: msg`Correct the date`,
+  place: msg`Give a place`,
+  event: msg`Put in an event`,
+  share: msg`Share`,
 };
 
 /** Everything that can be done with a picture, or with several, in one list. Opened by a right click, three dots, or holding. */
@@ -57,27 +59,32 @@ export function ActMenu({
   );
   const helps = part !== 'relative';
   return (
-    <Sheet title={single ? (tile?.label ?? 'This picture') : count(ids.length, 'picture')} onClose={onClose}>
+    <Sheet
+      title={
+        single
+          ? ((tile ? tileLabel(tile) : null) ?? t`This picture`)
+          : plural(ids.length, { one: '# picture', other: '# pictures' })
+      }
+      onClose={onClose}
+    >
       <View>
-        {single && onOpen ? line('Open', 'look', () => onOpen(only)) : null}
-        {onPile ? line('Take off the pile', 'pile', () => drop(ids)) : line('Put on the pile', 'pile', () => add(ids))}
+        {single && onOpen ? line(t`Open`, 'look', () => onOpen(only)) : null}
+        {onPile
+          ? line(t`Take off the pile`, 'pile', () => drop(ids))
+          : line(t`Put on the pile`, 'pile', () => add(ids))}
         {helps && single
           ? line(
-              tile?.favourite ? 'Take the heart back' : 'Give it a heart',
+              tile?.favourite ? t`Remove the heart` : t`Give it a heart`,
               'heart',
               () =>
-                void change(
-                  ids,
-                  { favourite: !tile?.favourite },
-                  tile?.favourite ? 'The heart is taken back' : 'With a heart',
-                ),
+                void change(ids, { favourite: !tile?.favourite }, tile?.favourite ? t`Heart removed` : t`Heart given`),
             )
           : null}
         {helps
           ? SHEET_ACTS.filter(([name]) => name !== 'share' || part === 'keeper').map(([name, , icon]) => (
               <Button
                 key={name}
-                label={WORDS[name]}
+                label={i18n._(WORDS[name])}
                 icon={icon}
                 weight="quiet"
                 className="min-h-touch justify-start px-2"
@@ -86,10 +93,10 @@ export function ActMenu({
             ))
           : null}
         {single
-          ? line('Save the original', 'download', () => saveFile(`${originalOf(only)}?save`))
-          : line('Save as ZIP', 'download', () => void saveZip({ ids: [...ids] }))}
+          ? line(t`Save the original`, 'download', () => saveFile(`${originalOf(only)}?save`))
+          : line(t`Save as ZIP`, 'download', () => void saveZip({ ids: [...ids] }))}
         {helps && single
-          ? line('What was done to it', 'clock', () => router.push({ pathname: '/done', params: { picture: only } }))
+          ? line(t`What was done to it`, 'clock', () => router.push({ pathname: '/done', params: { picture: only } }))
           : null}
       </View>
     </Sheet>

@@ -1,3 +1,5 @@
+import { i18n } from '@lingui/core';
+import { t } from '@lingui/core/macro';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { whenUndone } from '@/state/acts';
@@ -30,21 +32,17 @@ export function PileActs({ tone = 'ink' }: { tone?: Token }) {
         <Pressable key={name} role="button" onPress={() => setOpen(name)} className={box}>
           <Icon name={icon} size={20} tone={tone} />
           <Words kind="tiny" className={word}>
-            {label}
+            {i18n._(label)}
           </Words>
         </Pressable>
       ))}
-      <Pressable role="button" aria-label="More for the pile" onPress={() => setMore(true)} className={box}>
+      <Pressable role="button" aria-label={t`More for the pile`} onPress={() => setMore(true)} className={box}>
         <Icon name="more" size={20} tone={tone} />
-        <Words kind="tiny" className={word}>
-          More
-        </Words>
+        <Words kind="tiny" className={word}>{t`More`}</Words>
       </Pressable>
       <Pressable role="button" onPress={() => putDown()} className={box}>
         <Icon name="down" size={20} tone={tone} />
-        <Words kind="tiny" className={word}>
-          Put down
-        </Words>
+        <Words kind="tiny" className={word}>{t`Put down`}</Words>
       </Pressable>
       {open ? <ActSheet act={open} ids={ids} onClose={close} onMade={made} /> : null}
       {more ? <ActMenu ids={ids} onClose={() => setMore(false)} /> : null}

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import { Link, usePathname } from 'expo-router';
 import { useMemo, useRef, useState } from 'react';
 import { View } from 'react-native';
@@ -13,6 +14,7 @@ import { Words } from '@/ui/Words';
 import { DRAGGED } from '../place/acts';
 import { PileActs } from './PileActs';
 import { CORNER, SIZE } from '@/ui/tokens';
+import { tileLabel } from '@/words/said';
 
 /** Pages of a wide screen where pictures are not picked. */
 const NOTHING_TO_PICK = [
@@ -44,7 +46,7 @@ export function PileDock() {
     return (
       <Link
         href="/pile"
-        aria-label={`Open the pile, ${ids.length} in it`}
+        aria-label={plural(ids.length, { one: 'Open the pile: # picture', other: 'Open the pile: # pictures' })}
         className="rise"
         style={{
           position: 'absolute',
@@ -72,7 +74,7 @@ export function PileDock() {
           <img
             key={id}
             src={smallOf(tile.sha)}
-            alt={tile.label}
+            alt={tileLabel(tile)}
             draggable={wide}
             onDragStart={(event) => event.dataTransfer.setData(DRAGGED, JSON.stringify(ids))}
             style={{
@@ -96,7 +98,7 @@ export function PileDock() {
       ref={box}
       className="rise"
       role="region"
-      aria-label="The pile"
+      aria-label={t`The pile`}
       style={{
         position: 'absolute',
         zIndex: 20,
@@ -114,22 +116,22 @@ export function PileDock() {
     >
       <Link
         href="/pile"
-        aria-label={`Open the pile, ${ids.length} in it`}
+        aria-label={plural(ids.length, { one: 'Open the pile: # picture', other: 'Open the pile: # pictures' })}
         style={{ display: 'flex', alignItems: 'center', gap: 12, flexShrink: 0, minHeight: SIZE.touch }}
       >
         <Words kind="number" className="text-title text-bright" aria-live="polite">
           {sayNumber(ids.length)}
         </Words>
-        <Words className="text-small text-bright">in the pile</Words>
+        <Words className="text-small text-bright">{t`on the pile`}</Words>
       </Link>
       <View className="min-w-0 flex-1">{pictures(wide ? 48 : 38, wide ? 12 : 4)}</View>
       {wide ? (
         <>
           <PileActs tone="bright" />
-          <IconButton name="minus" tone="bright" label="Fold the pile away" onPress={() => setFolded(true)} />
+          <IconButton name="minus" tone="bright" label={t`Fold the pile away`} onPress={() => setFolded(true)} />
         </>
       ) : (
-        <Button label="Done" className="min-h-touch" onPress={() => setChoosing(false)} />
+        <Button label={t`Done`} className="min-h-touch" onPress={() => setChoosing(false)} />
       )}
     </div>
   );

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { useMemo } from 'react';
 import { View } from 'react-native';
@@ -7,11 +8,11 @@ import { useTiles } from '@/state/tiles';
 import { smallOf } from '@/api/client';
 import { Button } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
-import { count } from '@/ui/say';
 import { Empty, Page } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { PileActs } from './PileActs';
 import { CORNER, SIZE } from '@/ui/tokens';
+import { tileLabel } from '@/words/said';
 
 const MOST = 300;
 
@@ -23,18 +24,23 @@ export function PilePage() {
   const tiles = useTiles(shown);
   if (ids.length === 0)
     return (
-      <Page title="The pile">
+      <Page title={t`The pile`}>
         <Empty
-          title="Nothing in hand"
-          text="Hold a picture to put it here, or click it on a wide screen. The pile stays together across every page until you put it down."
+          title={t`Nothing on the pile`}
+          text={t`Press and hold a picture to put it here, or use its corner mark on a wide screen. The pile stays together on every page until you put it down.`}
         >
-          <Button label="Browse the library" onPress={() => router.push('/browse')} />
+          <Button label={t`Browse the library`} onPress={() => router.push('/browse')} />
         </Empty>
       </Page>
     );
   return (
-    <Page title="The pile">
-      <Words className="mb-3 text-soft">{`${count(ids.length, 'picture')} in hand. Nothing is moved or copied by lying here.`}</Words>
+    <Page title={t`The pile`}>
+      <Words className="mb-3 text-soft">
+        {plural(ids.length, {
+          one: '# picture in hand. Lying here moves and copies nothing.',
+          other: '# pictures in hand. Lying here moves and copies nothing.',
+        })}
+      </Words>
       <View className="mb-4 max-w-read rounded-card border border-line bg-card px-2">
         <PileActs />
       </View>
@@ -45,7 +51,7 @@ export function PilePage() {
             <div key={id} style={{ position: 'relative', height: 112 }}>
               <button
                 type="button"
-                aria-label={tile ? `Open ${tile.label}` : 'Open the picture'}
+                aria-label={tile ? t`Open ${tileLabel(tile)}` : t`Open the picture`}
                 onClick={() => {
                   useSequence.getState().open(ids, '/pile');
                   router.push({ pathname: '/picture/[id]', params: { id } });
@@ -67,7 +73,7 @@ export function PilePage() {
               </button>
               <button
                 type="button"
-                aria-label={tile ? `Put down ${tile.label}` : 'Put down'}
+                aria-label={tile ? t`Put down ${tileLabel(tile)}` : t`Put down`}
                 onClick={() => drop([id])}
                 style={{
                   position: 'absolute',
@@ -102,7 +108,9 @@ export function PilePage() {
         })}
       </div>
       {ids.length > MOST ? (
-        <Words kind="small" className="mt-3">{`and ${count(ids.length - MOST, 'more picture')}`}</Words>
+        <Words kind="small" className="mt-3">
+          {plural(ids.length - MOST, { one: 'and # more picture', other: 'and # more pictures' })}
+        </Words>
       ) : null}
     </Page>
   );

@@ -1,3 +1,5 @@
+import type { MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
@@ -7,7 +9,6 @@ import { act as perform } from '@/state/acts';
 import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import type { IconName } from '@/ui/Icon';
-import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Stars } from '@/ui/Stars';
 import { Words } from '@/ui/Words';
@@ -20,14 +21,14 @@ import { ShareSheet } from '../share/ShareSheet';
 
 /** What can be done with pictures by a sheet of its own. */
 export type SheetAct = 'stars' | 'tags' | 'dates' | 'place' | 'album' | 'event' | 'share';
-export const SHEET_ACTS: readonly [SheetAct, string, IconName][] = [
-  ['stars', 'Rate', 'star'],
-  ['tags', 'Tag', 'tag'],
-  ['album', 'Album', 'album'],
-  ['dates', 'Date', 'clock'],
-  ['place', 'Place', 'place'],
-  ['event', 'Event', 'date'],
-  ['share', 'Share', 'send'],
+export const SHEET_ACTS: readonly [SheetAct, MessageDescriptor, IconName][] = [
+  ['stars', msg`Rate`, 'star'],
+  ['tags', msg`Tag`, 'tag'],
+  ['album', msg`Album`, 'album'],
+  ['dates', msg`Date`, 'clock'],
+  ['place', msg`Place`, 'place'],
+  ['event', msg`Event`, 'date'],
+  ['share', msg`Share`, 'send'],
 ];
 
 /** The sheet of one thing that can be done with some pictures. `onMade` is told when they were put into an album. */
@@ -42,10 +43,12 @@ export function ActSheet({
   onClose: () => void;
   onMade?: (made: number | null) => void;
 }) {
-  const n = count(ids.length, 'picture');
   if (act === 'stars')
     return (
-      <Sheet title={`Stars for ${n}`} onClose={onClose}>
+      <Sheet
+        title={plural(ids.length, { one: 'Stars for # picture', other: 'Stars for # pictures' })}
+        onClose={onClose}
+      >
         <View className="items-center gap-2">
           <Stars
             value={0}
@@ -56,7 +59,7 @@ export function ActSheet({
             }}
           />
           <Button
-            label="No stars"
+            label={t`No stars`}
             weight="quiet"
             onPress={() => {
               onClose();
@@ -64,12 +67,16 @@ export function ActSheet({
             }}
           />
           <Button
-            label="A heart for all"
+            label={t`A heart for all`}
             weight="second"
             icon="heart"
             onPress={() => {
               onClose();
-              void change(ids, { favourite: true }, `A heart for ${n}`);
+              void change(
+                ids,
+                { favourite: true },
+                plural(ids.length, { one: 'Heart given to # picture', other: 'Heart given to # pictures' }),
+              );
             }}
           />
         </View>
@@ -77,12 +84,16 @@ export function ActSheet({
     );
   if (act === 'tags')
     return (
-      <Sheet title={`Tag ${n}`} onClose={onClose}>
+      <Sheet title={plural(ids.length, { one: 'Tag # picture', other: 'Tag # pictures' })} onClose={onClose}>
         <TagAdder
           open
           onAdd={(tag) => {
             onClose();
-            void change(ids, { addTags: [tag] }, `${n} tagged “${tag}”`);
+            void change(
+              ids,
+              { addTags: [tag] },
+              plural(ids.length, { one: `# picture tagged “${tag}”`, other: `# pictures tagged “${tag}”` }),
+            );
           }}
         />
       </Sheet>
@@ -92,7 +103,13 @@ export function ActSheet({
   if (act === 'place') return <PlaceSheet ids={ids} position={null} onClose={onClose} />;
   if (act === 'event') return <IntoEvent ids={ids} onClose={onClose} />;
   if (act === 'share')
-    return <ShareSheet what={{ ids }} title={`${n[0]!.toUpperCase()}${n.slice(1)}`} onClose={onClose} />;
+    return (
+      <ShareSheet
+        what={{ ids }}
+        title={plural(ids.length, { one: '# picture', other: '# pictures' })}
+        onClose={onClose}
+      />
+    );
 }
 
 /** Puts pictures into an album that is there, or into a new one. */
@@ -111,7 +128,7 @@ export function IntoAlbum({
   const make = async () => {
     const done = await perform(
       () => call('makeAlbum', { body: { name: name.trim(), ids: [...ids] } }),
-      `The album “${name.trim()}” is made; each picture is still kept once.`,
+      [t`Album “${name.trim()}” made`, t`Each picture is still kept once.`],
       'albums',
     );
     if (!done) return;
@@ -125,8 +142,11 @@ export function IntoAlbum({
       ({ added }) => {
         const there = ids.length - added.length;
         return added.length === 0
-          ? `All of them are in “${album}” already.`
-          : `${count(added.length, 'picture')} put into “${album}”${there ? `; ${there} were there already` : ''}`;
+          ? t`All of them are already in “${album}”`
+          : [
+              plural(added.length, { one: `# picture added to “${album}”`, other: `# pictures added to “${album}”` }),
+              there ? plural(there, { one: '# was already there.', other: '# were already there.' }) : '',
+            ];
       },
       'albums',
     );
@@ -135,19 +155,22 @@ export function IntoAlbum({
     onMade?.(done.act);
   };
   return (
-    <Sheet title={`${count(ids.length, 'picture')} into an album`} onClose={onClose}>
+    <Sheet
+      title={plural(ids.length, { one: 'Add # picture to an album', other: 'Add # pictures to an album' })}
+      onClose={onClose}
+    >
       <Field
-        label="A new album"
-        placeholder="Its name"
+        label={t`Name of a new album`}
+        placeholder={t`Summer at the lake`}
         value={name}
         onChangeText={setName}
         maxLength={160}
         onSubmitEditing={() => name.trim() && void make()}
       />
-      <Button label="Make the album" onPress={() => void make()} disabled={!name.trim()} />
+      <Button label={t`Make album`} onPress={() => void make()} disabled={!name.trim()} />
       {albums.length ? (
         <View>
-          <Words kind="small">Or one that is there</Words>
+          <Words kind="small">{t`Or an existing one`}</Words>
           {albums.map((album) => (
             <Pressable
               key={album.id}

@@ -1,7 +1,8 @@
+import { plural } from '@lingui/core/macro';
 import type { Api, CallInput } from '@gemmel/contract';
 import { call } from '@/api/client';
 import { say, trouble } from '@/state/toast';
-import { count, sayBytes } from '@/ui/say';
+import { sayBytes } from '@/ui/say';
 
 /** Has the browser save what is at an address. */
 export function saveFile(path: string): void {
@@ -18,7 +19,12 @@ export async function saveZip(what: CallInput<Api['makeZip']>['body']): Promise<
   try {
     const { path, pictures, bytes } = await call('makeZip', { body: what });
     saveFile(path);
-    say(`${count(pictures, 'original')} on the way as ZIP, ${sayBytes(bytes)}.`);
+    say(
+      plural(pictures, {
+        one: `Saving # original as a ZIP, ${sayBytes(bytes)}`,
+        other: `Saving # originals as a ZIP, ${sayBytes(bytes)}`,
+      }),
+    );
   } catch (error) {
     trouble(error);
   }

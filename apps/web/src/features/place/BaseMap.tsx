@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { Map as MapView } from 'maplibre-gl';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { MapEngine } from '@/map/engine';
@@ -129,7 +130,7 @@ export function BaseMap({
           nameTowns(map);
           comeCloser(map, files, dark);
           addStreets(map, engine, dark).catch(() =>
-            setTrouble('A street map in the data folder cannot be read; the map goes on without it.'),
+            setTrouble(t`A street map in the data folder can’t be read. The map works without it.`),
           );
           off = ready.current({ map, engine });
         });
@@ -161,7 +162,7 @@ export function BaseMap({
           role="status"
           style={{ position: 'absolute', inset: 0, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
         >
-          <Words className="text-soft">The map is being drawn …</Words>
+          <Words className="text-soft">{t`Drawing the map …`}</Words>
         </div>
       )}
       {trouble ? (

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useState, type PointerEvent } from 'react';
 import { Words } from '@/ui/Words';
 import type { ReadyMap } from './BaseMap';
@@ -66,7 +67,7 @@ export function Draw({
     >
       <div style={{ position: 'absolute', left: 0, right: 0, top: 10, textAlign: 'center', pointerEvents: 'none' }}>
         <Words kind="small" className="rounded-small bg-card px-3 py-1.5 text-ink">
-          {shape === 'box' ? 'Draw from corner to corner' : 'Draw from the middle out'}
+          {shape === 'box' ? t`Draw from corner to corner` : t`Draw from the middle out`}
         </Words>
       </div>
       {drawn ? (

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import { unpackSpots } from '@gemmel/core';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
@@ -6,7 +7,6 @@ import { useAnswer } from '@/api/query';
 import { useAsk, useSequence } from '@/state/ask';
 import { useLying, useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
-import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import type { Pin } from '@/workers/pins';
 import { BrowseHeader } from '@/features/question/BrowseHeader';
@@ -27,7 +27,7 @@ export function MapPage() {
   const lying = useLying();
   return (
     <View style={{ flex: 1, paddingHorizontal: wide ? 26 : lying ? 0 : 16 }}>
-      {lying ? null : <BrowseHeader way="Where" />}
+      {lying ? null : <BrowseHeader way="where" />}
       <MapPane />
     </View>
   );
@@ -144,7 +144,7 @@ export function MapPane({ beside = true }: { beside?: boolean }) {
     event.preventDefault();
     const area = event.currentTarget.getBoundingClientRect();
     const at = ready.map.unproject([event.clientX - area.left, event.clientY - area.top]).wrap();
-    void give(JSON.parse(carried) as number[], { lat: at.lat, lon: at.lng }, 'on the map');
+    void give(JSON.parse(carried) as number[], { lat: at.lat, lon: at.lng }, null);
   };
   const total = loaded?.count ?? 0;
   return (
@@ -156,30 +156,30 @@ export function MapPane({ beside = true }: { beside?: boolean }) {
             : 'mb-2 min-h-touch flex-row items-center justify-between gap-2'
         }
       >
-        {lying ? <IconButton name="left" label="Back" onPress={() => router.navigate('/browse/where')} /> : null}
+        {lying ? <IconButton name="left" label={t`Back`} onPress={() => router.navigate('/browse/where')} /> : null}
         <Words kind="small" aria-live="polite" className="min-w-0 shrink">
           {!positions.data
-            ? 'Looking for the places …'
+            ? t`Finding the places …`
             : total
-              ? `${count(total, 'picture')} with a place`
-              : 'None of these pictures has a place.'}
+              ? plural(total, { one: '# picture with a place', other: '# pictures with a place' })
+              : t`None of these pictures has a place.`}
         </Words>
         <View className="flex-row">
           <IconButton
             name="box"
-            label="Ask for a box of the map"
+            label={t`Ask for a box of the map`}
             pressed={drawing === 'box'}
             tone={drawing === 'box' ? 'juniper' : 'ink'}
             onPress={() => setDrawing(drawing === 'box' ? null : 'box')}
           />
           <IconButton
             name="circle"
-            label="Ask for a circle on the map"
+            label={t`Ask for a circle on the map`}
             pressed={drawing === 'circle'}
             tone={drawing === 'circle' ? 'juniper' : 'ink'}
             onPress={() => setDrawing(drawing === 'circle' ? null : 'circle')}
           />
-          <IconButton name="look" label="Show all of them" onPress={() => fit(loaded?.box ?? null)} />
+          <IconButton name="look" label={t`Show all of them`} onPress={() => fit(loaded?.box ?? null)} />
         </View>
       </View>
       <View
@@ -198,7 +198,7 @@ export function MapPane({ beside = true }: { beside?: boolean }) {
           onDrop={drop}
           data-testid="map"
         >
-          <BaseMap label="Map of the pictures; arrow keys move it, plus and minus zoom" onReady={onReady}>
+          <BaseMap label={t`Map of the pictures. Arrow keys move it, plus and minus zoom`} onReady={onReady}>
             {drawing && ready ? <Draw ready={ready} shape={drawing} onDone={only} /> : null}
           </BaseMap>
         </div>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { Answer, Api, Did, OwnPlaceShape } from '@gemmel/contract';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
@@ -8,7 +9,7 @@ import { Button, Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
 import { Field } from '@/ui/Field';
 import { Icon } from '@/ui/Icon';
-import { sayNumber } from '@/ui/say';
+import { sayMetres, sayNumber } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { PlaceSearch } from './PlaceSearch';
@@ -25,12 +26,9 @@ export function OwnPlaces({ onAsk }: { onAsk: (id: number) => void }) {
   const inIt = (id: number) => counts.filter((p) => p.own === id).reduce((sum, p) => sum + p.pictures, 0);
   return (
     <View>
-      <Heading right={places.length || ''}>Places of your own</Heading>
+      <Heading right={places.length || ''}>{t`Places of your own`}</Heading>
       {places.length === 0 ? (
-        <Words className="mb-2 text-soft">
-          Give a spot the name you use for it, such as the allotment. A hidden one, such as home, is never told to
-          guests.
-        </Words>
+        <Words className="mb-2 text-soft">{t`Give a spot the name you use for it, such as the allotment. Guests never see hidden ones, such as home.`}</Words>
       ) : null}
       {places.map((place) => (
         <View key={place.id} className="min-h-field flex-row items-center gap-1 border-t border-line">
@@ -41,13 +39,15 @@ export function OwnPlaces({ onAsk }: { onAsk: (id: number) => void }) {
           >
             <Words className="font-medium">{place.name}</Words>
             <Words kind="small">
-              {`${sayReach(place.metres)} around${place.hidden ? ' · hidden from guests' : ''}`}
+              {[t`${sayMetres(place.metres)} around`, place.hidden ? t`hidden from guests` : '']
+                .filter(Boolean)
+                .join(' · ')}
             </Words>
           </Pressable>
           <Words kind="small">{sayNumber(inIt(place.id))}</Words>
           <Pressable
             role="button"
-            aria-label={`Change ${place.name}`}
+            aria-label={t`Change ${place.name}`}
             onPress={() => setOpen(place)}
             className="h-11 w-11 items-center justify-center"
           >
@@ -56,7 +56,7 @@ export function OwnPlaces({ onAsk }: { onAsk: (id: number) => void }) {
         </View>
       ))}
       <Button
-        label="Name a place"
+        label={t`Name a place`}
         weight="second"
         icon="plus"
         className="mt-2 self-start"
@@ -66,9 +66,6 @@ export function OwnPlaces({ onAsk }: { onAsk: (id: number) => void }) {
     </View>
   );
 }
-
-const sayReach = (metres: number) =>
-  metres < 1000 ? `${metres} m` : `${(metres / 1000).toFixed(metres < 10_000 ? 1 : 0)} km`;
 
 function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }) {
   const [name, setName] = useState(place?.name ?? '');
@@ -83,7 +80,7 @@ function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }
         place
           ? call('changeOwnPlace', { params: { id: place.id }, body: shape() })
           : call('makeOwnPlace', { body: shape() }),
-      place ? `“${name.trim()}” is changed.` : `“${name.trim()}” is named; pictures taken there say so now.`,
+      place ? t`“${name.trim()}” changed` : [t`“${name.trim()}” named`, t`Pictures taken there say so now.`],
       'pictures',
       'events',
     );
@@ -92,7 +89,7 @@ function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }
     onClose();
     await act(
       () => call('removeOwnPlace', { params: { id: place!.id } }),
-      `“${place!.name}” is no longer a place; its pictures keep their spot.`,
+      [t`“${place!.name}” is no longer a place`, t`Its pictures keep their spot.`],
       'pictures',
       'events',
     );
@@ -105,12 +102,18 @@ function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }
     return Math.max(20, Math.round(m / unit) * unit);
   };
   return (
-    <Sheet title={place ? place.name : 'Name a place'} onClose={onClose}>
-      <Field label="What you call it" placeholder="The allotment" value={name} onChangeText={setName} maxLength={120} />
+    <Sheet title={place ? place.name : t`Name a place`} onClose={onClose}>
+      <Field
+        label={t`What you call it`}
+        placeholder={t`The allotment`}
+        value={name}
+        onChangeText={setName}
+        maxLength={120}
+      />
       <PlaceSearch near={spot} onPick={(hit) => setSpot({ lat: hit.lat, lon: hit.lon })} />
       <SpotMap spot={spot} onMove={setSpot} metres={metres} />
       <label style={{ display: 'flex', flexDirection: 'column', gap: 4 }}>
-        <Words kind="small">{`It reaches ${sayReach(metres)} around the pin`}</Words>
+        <Words kind="small">{t`Reaches ${sayMetres(metres)} around the pin`}</Words>
         <input
           type="range"
           min={0}
@@ -121,11 +124,11 @@ function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }
         />
       </label>
       <View className="flex-row flex-wrap gap-2">
-        <Chip label="May be told to guests" on={!hidden} onPress={() => setHidden(false)} />
-        <Chip label="Hidden from guests" on={hidden} onPress={() => setHidden(true)} />
+        <Chip label={t`Guests may see it`} on={!hidden} onPress={() => setHidden(false)} />
+        <Chip label={t`Hidden from guests`} on={hidden} onPress={() => setHidden(true)} />
       </View>
-      <Button label="Keep it" disabled={!name.trim() || !spot} onPress={() => void keep()} />
-      {place ? <Button label="Take the name away" weight="quiet" onPress={() => void remove()} /> : null}
+      <Button label={t`Save`} disabled={!name.trim() || !spot} onPress={() => void keep()} />
+      {place ? <Button label={t`Remove the name`} weight="quiet" onPress={() => void remove()} /> : null}
     </Sheet>
   );
 }

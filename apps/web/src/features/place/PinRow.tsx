@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import { useMemo } from 'react';
 import { View } from 'react-native';
 import { smallOf } from '@/api/client';
@@ -5,9 +6,10 @@ import { usePile } from '@/state/pile';
 import { useTiles } from '@/state/tiles';
 import { useWide } from '@/state/wide';
 import { Button, IconButton } from '@/ui/Button';
-import { count, sayNumber } from '@/ui/say';
+import { sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { CORNER, SIZE } from '@/ui/tokens';
+import { tileLabel } from '@/words/said';
 
 /** How many pictures of a pin are shown; the rest is counted. */
 const MOST = 200;
@@ -30,19 +32,21 @@ export function PinRow({
   const some = useMemo(() => ids.slice(0, MOST), [ids]);
   const tiles = useTiles(some);
   return (
-    <div role="region" aria-label="Pictures of the pin" className="rise" style={{ paddingBottom: 10 }}>
+    <div role="region" aria-label={t`Pictures at this pin`} className="rise" style={{ paddingBottom: 10 }}>
       <View className="flex-row items-center gap-2">
         <Words kind="strong" className="min-w-0 flex-1" numberOfLines={1} aria-live="polite">
-          {wide ? `${count(ids.length, 'picture')} here` : `${sayNumber(ids.length)} here`}
+          {wide
+            ? plural(ids.length, { one: '# picture here', other: '# pictures here' })
+            : plural(ids.length, { one: '# here', other: '# here' })}
         </Words>
-        <Button label="Only these" weight="quiet" className="min-h-touch px-2" onPress={onOnly} />
+        <Button label={t`Only these`} weight="quiet" className="min-h-touch px-2" onPress={onOnly} />
         <Button
-          label="On the pile"
+          label={t`Put on the pile`}
           weight="quiet"
           className="min-h-touch px-2"
           onPress={() => usePile.getState().add([...ids])}
         />
-        <IconButton name="away" label="Put this row away" onPress={onAway} />
+        <IconButton name="away" label={t`Close this row`} onPress={onAway} />
       </View>
       <div style={{ display: 'flex', gap: SIZE.hair, overflowX: 'auto' }}>
         {some.map((id) => {
@@ -51,7 +55,7 @@ export function PinRow({
             <button
               key={id}
               type="button"
-              aria-label={tile?.label ?? 'A picture'}
+              aria-label={(tile ? tileLabel(tile) : null) ?? t`A picture`}
               onClick={() => onOpen(id)}
               onPointerEnter={() => onFollow(id)}
               onFocus={() => onFollow(id)}
@@ -69,7 +73,7 @@ export function PinRow({
           );
         })}
         {ids.length > some.length ? (
-          <Words kind="small" className="self-center px-3">{`and ${sayNumber(ids.length - some.length)} more`}</Words>
+          <Words kind="small" className="self-center px-3">{t`and ${sayNumber(ids.length - some.length)} more`}</Words>
         ) : null}
       </div>
     </div>

@@ -1,11 +1,20 @@
+import { t } from '@lingui/core/macro';
 import type { TownHit } from '@gemmel/contract';
 import { useEffect, useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
 import { Field } from '@/ui/Field';
-import { sayNumber } from '@/ui/say';
+import { sayMetres } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import type { Spot } from './acts';
+import { sayCountry } from '@/words/said';
+
+/** Where something that was found lies. */
+function sayIn({ in: where }: TownHit): string {
+  if (!where) return t`a place of your own`;
+  const country = sayCountry(where.country);
+  return where.region ? t`around ${where.region}, ${country}` : country;
+}
 
 /** A line to type a place's name on, with what begins like it below, the nearest and largest first. */
 export function PlaceSearch({ near, onPick }: { near: Spot | null; onPick: (hit: TownHit) => void }) {
@@ -39,17 +48,17 @@ export function PlaceSearch({ near, onPick }: { near: Spot | null; onPick: (hit:
     typed.trim().length < 2
       ? ''
       : hits === null
-        ? 'Searching …'
+        ? t`Searching …`
         : trouble
-          ? 'The search did not answer. Type on, or try again in a moment.'
+          ? t`The search didn’t answer. Keep typing, or try again in a moment.`
           : hits.length === 0
-            ? `No place is called “${typed.trim()}”.`
+            ? t`No place called “${typed.trim()}”.`
             : '';
   return (
     <View>
       <Field
-        label="Search a place by its name"
-        placeholder="A town, or a place of your own"
+        label={t`Find a place by name`}
+        placeholder={t`A town, or a place of your own`}
         value={typed}
         onChangeText={setTyped}
         maxLength={120}
@@ -58,7 +67,7 @@ export function PlaceSearch({ near, onPick }: { near: Spot | null; onPick: (hit:
       <Words kind="small" role="status" className={said ? 'pt-2' : ''}>
         {said}
       </Words>
-      <div role="listbox" aria-label="Places found">
+      <div role="listbox" aria-label={t`Places found`}>
         {shown.map((hit) => (
           <Pressable
             key={`${hit.name}${hit.lat}${hit.lon}`}
@@ -71,9 +80,9 @@ export function PlaceSearch({ near, onPick }: { near: Spot | null; onPick: (hit:
           >
             <View className="min-w-0 flex-1">
               <Words className="font-medium">{hit.name}</Words>
-              <Words kind="small">{hit.sub}</Words>
+              <Words kind="small">{sayIn(hit)}</Words>
             </View>
-            {hit.km === null ? null : <Words kind="small">{hit.km < 1 ? 'here' : `${sayNumber(hit.km)} km`}</Words>}
+            {hit.km === null ? null : <Words kind="small">{hit.km < 1 ? t`here` : sayMetres(1000 * hit.km)}</Words>}
           </Pressable>
         ))}
       </div>

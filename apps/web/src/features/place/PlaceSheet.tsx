@@ -1,8 +1,8 @@
+import { plural, t } from '@lingui/core/macro';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { Button } from '@/ui/Button';
-import { count } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { give, type Spot } from './acts';
@@ -10,6 +10,7 @@ import { usePlaceInHand } from './inHand';
 import { PlaceSearch } from './PlaceSearch';
 import { SpotMap } from './SpotMap';
 import { TrackPart } from './TrackPart';
+import { sayPlace } from '@/words/said';
 
 /** Gives pictures a place: by its name, by a pin on the map, from a copied place, or from a recorded track. */
 export function PlaceSheet({
@@ -28,13 +29,15 @@ export function PlaceSheet({
   const copied = usePlaceInHand((hand) => hand.place);
   const copy = usePlaceInHand((hand) => hand.copy);
   const here = useAnswer('picture', { params: { id: ids[0] ?? 0 } }, { enabled: ids.length === 1 }).data;
-  const n = count(ids.length, 'picture');
-  const put = (to: Spot, called: string, source: 'hand' | 'copied' = 'hand') => {
+  const put = (to: Spot, called: string | null, source: 'hand' | 'copied' = 'hand') => {
     onClose();
     void give(ids, to, called, source);
   };
   return (
-    <Sheet title={ids.length === 1 ? 'Where was it taken?' : `Where were ${n} taken?`} onClose={onClose}>
+    <Sheet
+      title={plural(ids.length, { one: 'Where was it taken?', other: 'Where were # pictures taken?' })}
+      onClose={onClose}
+    >
       <PlaceSearch
         near={spot}
         onPick={(hit) => {
@@ -45,10 +48,10 @@ export function PlaceSheet({
       />
       {copied ? (
         <Button
-          label={`As copied: ${copied.name}`}
+          label={t`Paste: ${copied.name}`}
           weight="second"
           icon="place"
-          onPress={() => put(copied, `at ${copied.name}`, 'copied')}
+          onPress={() => put(copied, copied.name, 'copied')}
         />
       ) : null}
       <SpotMap
@@ -58,41 +61,43 @@ export function PlaceSheet({
           setMoved(true);
         }}
       />
-      <Words kind="small">{spot ? 'Drag the pin to be exact.' : 'Touch the map to put the pin down.'}</Words>
+      <Words kind="small">{spot ? t`Drag the pin to be exact.` : t`Tap the map to place the pin.`}</Words>
       <Button
         label={
-          name ? `Put ${ids.length === 1 ? 'it' : 'them'} at ${name}` : `Put ${ids.length === 1 ? 'it' : 'them'} there`
+          name
+            ? plural(ids.length, { one: `Put it at ${name}`, other: `Put them at ${name}` })
+            : plural(ids.length, { one: 'Put it there', other: 'Put them there' })
         }
         disabled={!spot || !moved}
-        onPress={() => spot && put(spot, name ? `at ${name}` : 'on the map')}
+        onPress={() => spot && put(spot, name || null)}
       />
       <TrackPart ids={ids} onDone={onClose} />
       {position ? (
         <View className="flex-row flex-wrap gap-2">
           <Button
-            label="Copy this place"
+            label={t`Copy this place`}
             weight="quiet"
             onPress={() => {
-              copy({ ...position, name: here?.place ?? 'a spot on the map' });
+              copy({ ...position, name: (here && sayPlace(here)) ?? t`a spot on the map` });
               onClose();
             }}
           />
           <Button
-            label="Take the place away"
+            label={t`Remove the place`}
             weight="quiet"
             onPress={() => {
               onClose();
-              void give(ids, null, '');
+              void give(ids, null, null);
             }}
           />
         </View>
       ) : ids.length > 1 ? (
         <Button
-          label="Take their places away"
+          label={t`Remove their places`}
           weight="quiet"
           onPress={() => {
             onClose();
-            void give(ids, null, '');
+            void give(ids, null, null);
           }}
         />
       ) : null}

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { circleRing } from '@gemmel/core';
 import type { GeoJSONSource, Marker } from 'maplibre-gl';
 import { useCallback, useEffect, useRef, useState } from 'react';
@@ -41,7 +42,7 @@ export function SpotMap({
       const element = document.createElement('div');
       element.className = 'map-spot';
       element.setAttribute('role', 'img');
-      element.setAttribute('aria-label', 'The pin; drag it to be exact');
+      element.setAttribute('aria-label', 'Pin; drag it to be exact');
       const made = new engine.Marker({ element, draggable: true, anchor: 'bottom' });
       made.on('dragend', () => {
         const at = made.getLngLat().wrap();
@@ -78,7 +79,7 @@ export function SpotMap({
   }, [ready, lat, lon, metres]);
   return (
     <div style={{ height, borderRadius: CORNER.act, overflow: 'hidden', border: '1px solid rgb(var(--line))' }}>
-      <BaseMap label="Map to put the pin on" onReady={onReady} />
+      <BaseMap label={t`Map to place the pin on`} onReady={onReady} />
     </div>
   );
 }

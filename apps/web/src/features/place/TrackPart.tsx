@@ -1,14 +1,20 @@
+import { plural, t } from '@lingui/core/macro';
 import type { TrackAnswer } from '@gemmel/contract';
 import { useEffect, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { call, wordsOf } from '@/api/client';
 import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
-import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { readAmount } from '../time/amounts';
 import { giveEach } from './acts';
 import { readGpx, type Point } from './track';
+
+/** "40 seconds", "3 minutes". */
+const within = (seconds: number): string =>
+  seconds < 90
+    ? plural(seconds, { one: '# second', other: '# seconds' })
+    : plural(Math.round(seconds / 60), { one: '# minute', other: '# minutes' });
 
 /** Gives pictures the places a recorded track says, by their times; what it would do is shown first. */
 export function TrackPart({ ids, onDone }: { ids: readonly number[]; onDone: () => void }) {
@@ -28,9 +34,9 @@ export function TrackPart({ ids, onDone }: { ids: readonly number[]; onDone: () 
     setTrack(points?.length ? points : null);
     setTold(
       points === null
-        ? `“${file.name}” is no GPX track.`
+        ? t`“${file.name}” isn’t a GPX track.`
         : points.length === 0
-          ? `The points in “${file.name}” carry no times.`
+          ? t`The points in “${file.name}” have no times.`
           : '',
     );
   };
@@ -61,14 +67,14 @@ export function TrackPart({ ids, onDone }: { ids: readonly number[]; onDone: () 
         accept=".gpx,application/gpx+xml"
         hidden
         data-testid="gpx"
-        aria-label="Choose a track"
+        aria-label={t`Choose a track`}
         onChange={(event) => {
           void open(event.currentTarget.files?.[0]);
           event.currentTarget.value = '';
         }}
       />
       <Button
-        label={track ? `Another track than “${name}”` : 'From a recorded track (GPX)'}
+        label={track ? t`Choose another track than “${name}”` : t`From a recorded track (GPX)`}
         weight="second"
         icon="compass"
         onPress={() => input.current?.click()}
@@ -83,8 +89,8 @@ export function TrackPart({ ids, onDone }: { ids: readonly number[]; onDone: () 
           <View className="flex-row gap-3">
             <View className="min-w-0 flex-1">
               <Field
-                label="Camera’s clock: add"
-                placeholder="1:02, -45 min"
+                label={t`Add to the camera’s clock`}
+                placeholder={t`1:02, -45 min`}
                 value={shift}
                 onChangeText={setShift}
                 maxLength={30}
@@ -92,7 +98,7 @@ export function TrackPart({ ids, onDone }: { ids: readonly number[]; onDone: () 
             </View>
             <View className="min-w-0 flex-1">
               <Field
-                label="Minutes apart at most"
+                label={t`Match within (minutes)`}
                 value={minutes}
                 onChangeText={setMinutes}
                 inputMode="numeric"
@@ -103,22 +109,41 @@ export function TrackPart({ ids, onDone }: { ids: readonly number[]; onDone: () 
           {answer ? (
             <Words kind="small" aria-live="polite">
               {answer.placed.length
-                ? `${count(answer.placed.length, 'picture')} lie on the track, half of them within ${middle < 90 ? `${middle} seconds` : `${Math.round(middle / 60)} minutes`} of a point.${answer.left ? ` It says nothing of ${answer.left}.` : ''}`
-                : 'The track says nothing of these pictures. Is the camera’s clock right?'}
+                ? [
+                    plural(answer.placed.length, {
+                      one: `# picture lies on the track, within ${within(middle)} of a point.`,
+                      other: `# pictures lie on the track, half of them within ${within(middle)} of a point.`,
+                    }),
+                    answer.left
+                      ? plural(answer.left, {
+                          one: 'The track says nothing about # other.',
+                          other: 'The track says nothing about # others.',
+                        })
+                      : '',
+                  ]
+                    .filter(Boolean)
+                    .join(' ')
+                : t`The track says nothing about these pictures. Is the camera’s clock right?`}
             </Words>
           ) : null}
           <Button
             label={
               answer?.placed.length
-                ? `Put ${count(answer.placed.length, 'picture')} on the track`
-                : 'Put them on the track'
+                ? plural(answer.placed.length, {
+                    one: 'Put # picture on the track',
+                    other: 'Put # pictures on the track',
+                  })
+                : t`Put them on the track`
             }
             disabled={!answer?.placed.length}
             onPress={() => {
               onDone();
               void giveEach(
                 answer!.placed.map(({ id, lat, lon }) => ({ ids: [id], spot: { lat, lon } })),
-                `${count(answer!.placed.length, 'picture')} put where the track was`,
+                plural(answer!.placed.length, {
+                  one: '# picture put on the track',
+                  other: '# pictures put on the track',
+                }),
                 'track',
               );
             }}

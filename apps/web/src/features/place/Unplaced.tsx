@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import { narrow } from '@gemmel/core';
 import { useMemo, type DragEvent } from 'react';
 import { View } from 'react-native';
@@ -5,11 +6,11 @@ import { smallOf } from '@/api/client';
 import { useAsk } from '@/state/ask';
 import { usePile } from '@/state/pile';
 import { useTiles } from '@/state/tiles';
-import { count, sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { useStrip } from '@/state/useStrip';
 import { DRAGGED } from './acts';
 import { CORNER, SIZE } from '@/ui/tokens';
+import { tileLabel } from '@/words/said';
 
 /** Pictures of the question that have no place, and the pile, to be dragged onto the map. */
 export function Unplaced() {
@@ -25,7 +26,7 @@ export function Unplaced() {
   };
   if (!pile.length && !some.length) return null;
   return (
-    <aside aria-label="Without a place" style={{ width: 186, flexShrink: 0, overflowY: 'auto', paddingBottom: 110 }}>
+    <aside aria-label={t`Without a place`} style={{ width: 186, flexShrink: 0, overflowY: 'auto', paddingBottom: 110 }}>
       {pile.length ? (
         <div
           draggable
@@ -39,19 +40,21 @@ export function Unplaced() {
             marginBottom: 12,
           }}
         >
-          <Words kind="small" className="font-semi text-juniper">{`The pile, ${count(pile.length, 'picture')}`}</Words>
+          <Words kind="small" className="font-semi text-juniper">
+            {plural(pile.length, { one: 'The pile: # picture', other: 'The pile: # pictures' })}
+          </Words>
           <View>
-            <Words kind="tiny">Drag it to where it was taken.</Words>
+            <Words kind="tiny">{t`Drag it to where it was taken.`}</Words>
           </View>
         </div>
       ) : null}
       {some.length ? (
         <>
-          <Words kind="small" className="font-semi">{`${sayNumber(strip!.ids.length)} without a place`}</Words>
+          <Words kind="small" className="font-semi">
+            {plural(strip!.ids.length, { one: '# without a place', other: '# without a place' })}
+          </Words>
           <View>
-            <Words kind="tiny" className="mb-2">
-              Drag one to where it was taken.
-            </Words>
+            <Words kind="tiny" className="mb-2">{t`Drag one to where it was taken.`}</Words>
           </View>
           <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: SIZE.hair }}>
             {some.map((id) => {
@@ -61,7 +64,7 @@ export function Unplaced() {
                   key={id}
                   draggable
                   onDragStart={carry([id])}
-                  title={tile?.label}
+                  title={tile ? tileLabel(tile) : undefined}
                   data-unplaced={id}
                   style={{
                     cursor: 'grab',

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { MapEngine } from '@/map/engine';
 
 /** The map's files by what they are. */
@@ -18,7 +19,7 @@ async function load(): Promise<{ engine: MapEngine; files: MapFiles }> {
     const script = document.createElement('script');
     script.src = files.engine;
     script.onload = () => done();
-    script.onerror = () => fail(new Error('The map could not be fetched. Nothing is lost; try again in a moment.'));
+    script.onerror = () => fail(new Error(t`The map couldn’t be loaded. Nothing is lost; try again in a moment.`));
     document.head.append(script);
   });
   const engine = window.gemmelMap!;

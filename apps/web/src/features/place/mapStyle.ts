@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import type { LayerSpecification, StyleSpecification } from 'maplibre-gl';
 import tokens from '@/ui/tokens';
 import type { MapFiles } from './engine';
@@ -23,12 +24,12 @@ export function houseStyle(files: MapFiles, dark: boolean): StyleSpecification {
     version: 8,
     sources: {
       land: { type: 'geojson', data: files.land, tolerance: 0.4 },
-      lakes: { type: 'geojson', data: files.lakes, tolerance: 0.4, attribution: 'Lakes © OpenStreetMap contributors' },
+      lakes: { type: 'geojson', data: files.lakes, tolerance: 0.4, attribution: t`Lakes © OpenStreetMap contributors` },
       borders: { type: 'geojson', data: files.borders },
       names: {
         type: 'geojson',
         data: { type: 'FeatureCollection', features: [] },
-        attribution: 'Town names © GeoNames, CC BY 4.0',
+        attribution: t`Town names © GeoNames, CC BY 4.0`,
       },
     },
     layers: [

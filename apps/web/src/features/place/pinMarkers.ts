@@ -1,9 +1,11 @@
+import { plural } from '@lingui/core/macro';
 import type { Marker } from 'maplibre-gl';
 import { smallOf } from '@/api/client';
 import { useTileStore, want } from '@/state/tiles';
-import { count, sayNumber } from '@/ui/say';
+import { sayNumber } from '@/ui/say';
 import type { Pin } from '@/workers/pins';
 import type { ReadyMap } from './BaseMap';
+import { tileLabel } from '@/words/said';
 
 const keyOf = (pin: Pin) => (pin.cluster === null ? `p${pin.id}` : `c${pin.cluster}:${pin.n}`);
 
@@ -33,7 +35,7 @@ export class PinMarkers {
       const element = document.createElement('button');
       element.type = 'button';
       element.className = 'map-pin';
-      element.setAttribute('aria-label', `${count(pin.n, 'picture')} here`);
+      element.setAttribute('aria-label', plural(pin.n, { one: '# picture here', other: '# pictures here' }));
       if (pin.n > 1) {
         const badge = document.createElement('span');
         badge.textContent = sayNumber(pin.n);
@@ -79,7 +81,10 @@ export class PinMarkers {
       if (!tile || element.dataset['sha'] === tile.sha) continue;
       element.dataset['sha'] = tile.sha;
       element.style.backgroundImage = `url(${smallOf(tile.sha)})`;
-      element.setAttribute('aria-label', pin.n > 1 ? `${count(pin.n, 'picture')} here` : tile.label);
+      element.setAttribute(
+        'aria-label',
+        pin.n > 1 ? plural(pin.n, { one: '# picture here', other: '# pictures here' }) : tileLabel(tile),
+      );
     }
   }
 }

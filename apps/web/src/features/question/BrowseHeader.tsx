@@ -1,3 +1,5 @@
+import { i18n } from '@lingui/core';
+import { msg, t } from '@lingui/core/macro';
 import { Link, usePathname, useRouter } from 'expo-router';
 import type { ReactNode } from 'react';
 import { View } from 'react-native';
@@ -9,10 +11,10 @@ import { LookPanel, SizeSlider, usePanel } from './LookPanel';
 import { SIZE } from '@/ui/tokens';
 
 const WAYS = [
-  ['When', '/browse'],
-  ['Where', '/browse/where'],
-  ['Who', '/browse/who'],
-  ['What', '/browse/what'],
+  ['when', msg`When`, '/browse'],
+  ['where', msg`Where`, '/browse/where'],
+  ['who', msg`Who`, '/browse/who'],
+  ['what', msg`What`, '/browse/what'],
 ] as const;
 
 /** What stands over all four ways of looking at the library. */
@@ -28,19 +30,19 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
     <View className={wide ? 'pt-4' : 'pt-3.5'} style={{ zIndex: 6, overflow: 'visible' }}>
       <QuestionBar />
       <View className="mb-3 mt-1 flex-row flex-wrap items-center justify-between">
-        <nav aria-label="Ways of looking" style={{ display: 'flex', gap: wide ? 26 : 12 }}>
-          {WAYS.map(([name, href]) => (
+        <nav aria-label={t`Ways of looking`} style={{ display: 'flex', gap: wide ? 26 : 12 }}>
+          {WAYS.map(([id, name, href]) => (
             <Link
-              key={name}
+              key={id}
               href={href}
-              aria-current={name === way ? 'page' : undefined}
+              aria-current={id === way ? 'page' : undefined}
               style={{ display: 'flex', flexDirection: 'column', minHeight: SIZE.touch, justifyContent: 'center' }}
             >
               <Words
                 numberOfLines={1}
-                className={`font-serif ${wide ? 'text-head' : 'text-lead'} ${name === way ? 'text-juniper' : 'text-soft'}`}
+                className={`font-serif ${wide ? 'text-head' : 'text-lead'} ${id === way ? 'text-juniper' : 'text-soft'}`}
               >
-                {name}
+                {i18n._(name)}
               </Words>
               <div
                 style={{
@@ -48,39 +50,39 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
                   boxSizing: 'border-box',
                   borderTop: '1px solid',
                   borderBottom: '1px solid',
-                  borderColor: name === way ? 'rgb(var(--juniper))' : 'transparent',
+                  borderColor: id === way ? 'rgb(var(--juniper))' : 'transparent',
                 }}
               />
             </Link>
           ))}
         </nav>
-        {way === 'When' ? (
+        {way === 'when' ? (
           <View className="-mr-2.5 flex-row items-center">
             {wide && !calendar && !folders ? <SizeSlider /> : null}
             {calendar || folders ? null : (
               <IconButton
                 name="sizes"
-                label="How pictures are shown"
+                label={t`How pictures are shown`}
                 pressed={sizing}
                 onPress={() => setSizing(!sizing)}
               />
             )}
             <IconButton
               name={calendar || folders ? 'browse' : 'date'}
-              label={calendar || folders ? 'Back to the pictures' : 'Calendar'}
+              label={calendar || folders ? t`Back to the pictures` : t`Calendar`}
               onPress={() => router.navigate(calendar || folders ? '/browse' : '/browse/calendar')}
             />
           </View>
         ) : null}
-        {way === 'Where' ? (
+        {way === 'where' ? (
           <IconButton
             name={map ? 'flat' : 'map'}
-            label={map ? 'Places as a list' : 'Map'}
+            label={map ? t`Places as a list` : t`Map`}
             onPress={() => router.navigate(map ? '/browse/where' : '/browse/map')}
           />
         ) : null}
       </View>
-      {sizing && way === 'When' && !calendar && !folders ? <LookPanel /> : null}
+      {sizing && way === 'when' && !calendar && !folders ? <LookPanel /> : null}
       {children}
     </View>
   );

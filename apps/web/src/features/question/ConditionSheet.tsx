@@ -1,3 +1,5 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, t } from '@lingui/core/macro';
 import type { Condition } from '@gemmel/core';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
@@ -11,32 +13,32 @@ import { WhereValue } from './WhereValue';
 import { WhoValue } from './WhoValue';
 
 const SUBJECTS = [
-  ['who', 'Who is in it'],
-  ['tag', 'A tag'],
-  ['rating', 'Stars'],
-  ['taken', 'When it was taken'],
-  ['where', 'Where'],
-  ['event', 'An event'],
-  ['album', 'An album'],
-  ['favourite', 'Hearts'],
-  ['kind', 'Photographs or clips'],
-  ['added', 'When it came in'],
-  ['batch', 'What it came in with'],
-  ['text', 'Words in title, caption or file name'],
-  ['has', 'What it has or lacks'],
+  ['who', msg`Who is in it`],
+  ['tag', msg`A tag`],
+  ['rating', msg`Stars`],
+  ['taken', msg`When it was taken`],
+  ['where', msg`Where`],
+  ['event', msg`An event`],
+  ['album', msg`An album`],
+  ['favourite', msg`Hearts`],
+  ['kind', msg`Photographs or clips`],
+  ['added', msg`When it came in`],
+  ['batch', msg`What it came in with`],
+  ['text', msg`Words in title, caption or file name`],
+  ['has', msg`What it has or doesn’t have`],
 ] as const;
 export type Subject = (typeof SUBJECTS)[number][0];
 
 const THINGS = ['place', 'date', 'day', 'caption', 'names', 'tags', 'event', 'double'] as const;
-const HAS: Record<(typeof THINGS)[number], [string, string]> = {
-  place: ['Has a place', 'Has no place'],
-  date: ['Has a date', 'Has no date'],
-  day: ['Its day is known', 'Its day is not known'],
-  caption: ['Has a caption', 'Has no caption'],
-  names: ['Every face has a name', 'Some face has no name'],
-  tags: ['Has tags', 'Has no tags'],
-  event: ['Is of an event', 'Is of no event'],
-  double: ['Nearly the same as an earlier one', 'Like no earlier one'],
+const HAS: Record<(typeof THINGS)[number], [MessageDescriptor, MessageDescriptor]> = {
+  place: [msg`Has a place`, msg`Has no place`],
+  date: [msg`Has a date`, msg`Has no date`],
+  day: [msg`Its day is known`, msg`Its day isn’t known`],
+  caption: [msg`Has a caption`, msg`Has no caption`],
+  names: [msg`Every face has a name`, msg`Has a face without a name`],
+  tags: [msg`Has tags`, msg`Has no tags`],
+  event: [msg`Is part of an event`, msg`Isn’t part of an event`],
+  double: [msg`Near double of an earlier one`, msg`Not a near double`],
 };
 
 /** What a condition is about. */
@@ -62,7 +64,7 @@ export function ConditionSheet({ condition, onTake, onClose }: Props) {
   };
   if (!subject)
     return (
-      <Sheet title="A condition about …" onClose={onClose}>
+      <Sheet title={t`A condition about …`} onClose={onClose}>
         <View>
           {SUBJECTS.map(([key, name]) => (
             <Pressable
@@ -71,14 +73,14 @@ export function ConditionSheet({ condition, onTake, onClose }: Props) {
               onPress={() => setSubject(key)}
               className="min-h-button justify-center border-t border-line"
             >
-              <Words>{name}</Words>
+              <Words>{i18n._(name)}</Words>
             </Pressable>
           ))}
         </View>
       </Sheet>
     );
   return (
-    <Sheet title={SUBJECTS.find(([key]) => key === subject)![1]} onClose={onClose}>
+    <Sheet title={i18n._(SUBJECTS.find(([key]) => key === subject)![1])} onClose={onClose}>
       <Value subject={subject} condition={condition} onTake={take} />
     </Sheet>
   );
@@ -103,7 +105,7 @@ function Value({
     case 'album':
       return (
         <>
-          <Button label="In no album" weight="plum" onPress={() => onTake({ inNoAlbum: true })} />
+          <Button label={t`In no album`} weight="plum" onPress={() => onTake({ inNoAlbum: true })} />
           <FromList name="albums" onTake={(album) => onTake({ album })} />
         </>
       );
@@ -111,25 +113,25 @@ function Value({
       return (
         <View className="flex-row flex-wrap gap-2">
           {[1, 2, 3, 4].map((min) => (
-            <Chip key={min} tone="plum" label={`${min} or better`} onPress={() => onTake({ rating: { min } })} />
+            <Chip key={min} tone="plum" label={t`${min} or better`} onPress={() => onTake({ rating: { min } })} />
           ))}
           <Chip tone="plum" label="5" onPress={() => onTake({ rating: { min: 5 } })} />
-          <Chip tone="plum" label="Not rated" onPress={() => onTake({ rating: { max: 0 } })} />
-          <Chip tone="plum" label="2 or less" onPress={() => onTake({ rating: { max: 2 } })} />
+          <Chip tone="plum" label={t`Not rated`} onPress={() => onTake({ rating: { max: 0 } })} />
+          <Chip tone="plum" label={t`2 or fewer`} onPress={() => onTake({ rating: { max: 2 } })} />
         </View>
       );
     case 'favourite':
       return (
         <View className="flex-row flex-wrap gap-2">
-          <Chip tone="plum" label="With a heart" onPress={() => onTake({ favourite: true })} />
-          <Chip tone="plum" label="Without a heart" onPress={() => onTake({ favourite: false })} />
+          <Chip tone="plum" label={t`With a heart`} onPress={() => onTake({ favourite: true })} />
+          <Chip tone="plum" label={t`Without a heart`} onPress={() => onTake({ favourite: false })} />
         </View>
       );
     case 'kind':
       return (
         <View className="flex-row flex-wrap gap-2">
-          <Chip tone="plum" label="Photographs" onPress={() => onTake({ kind: 'photo' })} />
-          <Chip tone="plum" label="Clips" onPress={() => onTake({ kind: 'video' })} />
+          <Chip tone="plum" label={t`Photographs`} onPress={() => onTake({ kind: 'photo' })} />
+          <Chip tone="plum" label={t`Clips`} onPress={() => onTake({ kind: 'video' })} />
         </View>
       );
     case 'batch':
@@ -139,9 +141,9 @@ function Value({
         <View className="flex-row flex-wrap gap-2">
           {(
             [
-              [1, 'Today'],
-              [7, 'In the last seven days'],
-              [31, 'In the last month'],
+              [1, t`Today`],
+              [7, t`In the last 7 days`],
+              [31, t`In the last month`],
             ] as const
           ).map(([lastDays, label]) => (
             <Chip key={lastDays} tone="plum" label={label} onPress={() => onTake({ added: { lastDays } })} />
@@ -168,8 +170,13 @@ function Value({
       return (
         <View className="flex-row flex-wrap gap-2">
           {THINGS.flatMap((thing) => [
-            <Chip key={thing} tone="plum" label={HAS[thing][0]} onPress={() => onTake({ has: thing })} />,
-            <Chip key={`no ${thing}`} tone="plum" label={HAS[thing][1]} onPress={() => onTake({ lacks: thing })} />,
+            <Chip key={thing} tone="plum" label={i18n._(HAS[thing][0])} onPress={() => onTake({ has: thing })} />,
+            <Chip
+              key={`no ${thing}`}
+              tone="plum"
+              label={i18n._(HAS[thing][1])}
+              onPress={() => onTake({ lacks: thing })}
+            />,
           ])}
         </View>
       );

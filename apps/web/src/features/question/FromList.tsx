@@ -1,9 +1,11 @@
+import { t } from '@lingui/core/macro';
 import { fold } from '@gemmel/core';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { Field } from '@/ui/Field';
 import { Words } from '@/ui/Words';
+import { batchName } from '@/words/said';
 
 /** One tag, event, album or batch from a list that can be searched. */
 export function FromList({
@@ -20,7 +22,7 @@ export function FromList({
   const batches = useAnswer('batches', {}, { enabled: name === 'batches' }).data?.batches;
   const all: { id: number; name: string; n: number }[] =
     name === 'batches'
-      ? (batches ?? []).map((b) => ({ id: b.id, name: b.name, n: b.counts.stored }))
+      ? (batches ?? []).map((b) => ({ id: b.id, name: batchName(b), n: b.counts.stored }))
       : name === 'tags'
         ? (tags ?? []).map((t) => ({ id: t.id, name: t.name, n: t.pictures }))
         : name === 'events'
@@ -29,7 +31,7 @@ export function FromList({
   const hits = all.filter((one) => fold(one.name).includes(fold(typed)));
   return (
     <View>
-      {all.length > 8 ? <Field label="Find" value={typed} onChangeText={setTyped} autoCapitalize="none" /> : null}
+      {all.length > 8 ? <Field label={t`Find`} value={typed} onChangeText={setTyped} autoCapitalize="none" /> : null}
       {hits.slice(0, 60).map((one) => (
         <Pressable
           key={one.id}
@@ -41,7 +43,7 @@ export function FromList({
           <Words kind="small">{one.n}</Words>
         </Pressable>
       ))}
-      {all.length === 0 ? <Words className="text-soft">There is none to choose from yet.</Words> : null}
+      {all.length === 0 ? <Words className="text-soft">{t`Nothing to choose from yet.`}</Words> : null}
     </View>
   );
 }

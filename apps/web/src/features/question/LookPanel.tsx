@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
 import { create } from 'zustand';
@@ -20,7 +21,7 @@ export function SizeSlider() {
   return (
     <input
       type="range"
-      aria-label="Size of the pictures"
+      aria-label={t`Picture size`}
       min={60}
       max={wide ? 380 : 260}
       value={rowHeight || (wide ? 165 : 112)}
@@ -38,24 +39,22 @@ export function LookPanel() {
   return (
     <View
       role="group"
-      aria-label="How pictures are shown"
+      aria-label={t`How pictures are shown`}
       className="mb-2 gap-1 rounded-act border border-line bg-card px-3.5 py-1.5"
     >
       {wide ? null : <SizeSlider />}
       <View className="flex-row flex-wrap items-center gap-x-2">
-        <Chip label="Newest first" on={!oldestFirst} onPress={() => setOldestFirst(false)} />
-        <Chip label="Oldest first" on={oldestFirst} onPress={() => setOldestFirst(true)} />
+        <Chip label={t`Newest first`} on={!oldestFirst} onPress={() => setOldestFirst(false)} />
+        <Chip label={t`Oldest first`} on={oldestFirst} onPress={() => setOldestFirst(true)} />
       </View>
       <View className="flex-row flex-wrap items-center gap-x-2">
-        <Chip label="By events and days" on={!flat} onPress={() => setFlat(false)} />
-        <Chip label="One flat list" on={flat} onPress={() => setFlat(true)} />
+        <Chip label={t`By events and days`} on={!flat} onPress={() => setFlat(false)} />
+        <Chip label={t`One flat list`} on={flat} onPress={() => setFlat(true)} />
       </View>
       <View className="flex-row items-center gap-2">
-        <Words kind="small" className="shrink">
-          Or as their folders came:
-        </Words>
+        <Words kind="small" className="shrink">{t`Or by the folders they came in:`}</Words>
         <Button
-          label="Folders"
+          label={t`Folders`}
           weight="quiet"
           icon="folder"
           className="min-h-touch px-2"

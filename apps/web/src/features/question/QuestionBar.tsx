@@ -1,12 +1,14 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
 import {
-  parse,
-  phrase,
-  topParts,
-  toSentence,
   type Completion,
   type Condition,
   type Names,
+  parse,
+  phrase,
   type Question,
+  topParts,
+  toSentence,
 } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useEffect, useRef, useState } from 'react';
@@ -17,18 +19,21 @@ import { useWide } from '@/state/wide';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
 import { isForPage } from '@/ui/keys';
-import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { useNames, useVocabulary } from './names';
+import { words } from '@/words/said';
+
+/** What typing may be completed to. */
+const KINDS: Record<Completion['kind'], MessageDescriptor> = { person: msg`person`, tag: msg`tag`, place: msg`place` };
 
 /** A part of a question in two pieces: the words that lead to it, and the chip. */
 function pieces(part: Question, names: Names): { lead: string; value: string } {
   if ('not' in part && !('all' in part.not) && !('any' in part.not) && !('not' in part.not)) {
-    const inner = phrase(part.not as Condition, names);
-    return { lead: `not ${inner.lead}`, value: inner.value };
+    const inner = phrase(part.not as Condition, names, words());
+    return { lead: `${words().not} ${inner.lead}`, value: inner.value };
   }
-  if ('all' in part || 'any' in part || 'not' in part) return { lead: '', value: toSentence(part, names) };
-  return phrase(part, names);
+  if ('all' in part || 'any' in part || 'not' in part) return { lead: '', value: toSentence(part, names, words()) };
+  return phrase(part, names, words());
 }
 
 /** The question over Browse: what is asked as chips in a sentence, a line to ask for more, and how many pictures answer. */
@@ -39,11 +44,11 @@ export function QuestionBar() {
   const [typed, setTyped] = useState('');
   const [focused, setFocused] = useState(false);
   const line = useRef<TextInput>(null);
-  const words = useVocabulary();
+  const vocabulary = useVocabulary();
   const names = useNames();
   const { data } = useAnswer('count', { body: { question } });
   const parts = 'all' in question && question.all.length === 0 ? [] : topParts(question);
-  const { completions } = parse(typed, words);
+  const { completions } = parse(typed, vocabulary, words());
   // A long question would fill half a phone: it is one line there, which opens.
   const [opened, setOpened] = useState(false);
   const folds = !wide && parts.length > 2;
@@ -59,12 +64,12 @@ export function QuestionBar() {
   }, []);
   const ask = () => {
     if (!typed.trim()) return;
-    narrow(parse(typed, words).question);
+    narrow(parse(typed, vocabulary, words()).question);
     setTyped('');
   };
   const take = (completion: Completion) => {
     const before = typed.slice(0, typed.trimEnd().lastIndexOf(' ') + 1).trim();
-    if (before) narrow(parse(before, words).question);
+    if (before) narrow(parse(before, vocabulary, words()).question);
     narrow(completion.question);
     setTyped('');
     line.current?.focus();
@@ -77,26 +82,26 @@ export function QuestionBar() {
           <Pressable
             role="button"
             aria-expanded={false}
-            aria-label={`The whole question: ${toSentence(question, names)}`}
+            aria-label={t`The whole question: ${toSentence(question, names, words())}`}
             onPress={() => setOpened(true)}
             className="min-h-touch min-w-0 flex-1 justify-center"
           >
-            <Words numberOfLines={1}>{toSentence(question, names)}</Words>
+            <Words numberOfLines={1}>{toSentence(question, names, words())}</Words>
           </Pressable>
         ) : null}
         {(folded ? [] : parts).map((part, i) => {
           const { lead, value } = pieces(part, names);
           return (
             <View key={JSON.stringify(part)} className="max-w-full flex-row items-center gap-1.5">
-              {lead ? <Words className="text-body text-soft">{i ? `and ${lead}` : lead}</Words> : null}
-              <Chip label={value} on onAway={() => widen(i)} awayLabel={`No longer ask: ${lead} ${value}`} />
+              {lead ? <Words className="text-body text-soft">{i ? `${words().and} ${lead}` : lead}</Words> : null}
+              <Chip label={value} on onAway={() => widen(i)} awayLabel={t`Remove: ${lead} ${value}`} />
             </View>
           );
         })}
         <TextInput
           ref={line}
-          aria-label="Ask for people, places, days, tags"
-          placeholder={parts.length ? 'and …' : 'Ask for people, places, days, tags …'}
+          aria-label={t`Ask for people, places, days, tags`}
+          placeholder={parts.length ? t`and …` : t`Ask for people, places, days, tags …`}
           value={typed}
           onChangeText={setTyped}
           onSubmitEditing={() =>
@@ -112,18 +117,18 @@ export function QuestionBar() {
         />
         {parts.length && data ? (
           <Words className="font-bold text-small" aria-live="polite">
-            {count(data.count, 'picture')}
+            {plural(data.count, { one: '# picture', other: '# pictures' })}
           </Words>
         ) : null}
         {folds && opened ? (
-          <IconButton name="up" size={16} label="Fold the question" onPress={() => setOpened(false)} />
+          <IconButton name="up" size={16} label={t`Fold the question`} onPress={() => setOpened(false)} />
         ) : null}
         {parts.length ? (
-          <IconButton name="away" size={16} label="Ask for every picture again" onPress={() => set({ all: [] })} />
+          <IconButton name="away" size={16} label={t`Show every picture`} onPress={() => set({ all: [] })} />
         ) : null}
         {parts.length && wide ? (
           <Button
-            label="Make a smart album"
+            label={t`Make a smart album`}
             weight="plum"
             className="min-h-chip rounded-full py-1"
             onPress={() => router.push('/albums/new')}
@@ -136,7 +141,7 @@ export function QuestionBar() {
           onPress={() => router.push('/albums/new')}
           className="min-h-touch justify-center self-start px-1"
         >
-          <Words className="font-semi text-small text-plum">Make a smart album of this</Words>
+          <Words className="font-semi text-small text-plum">{t`Make a smart album of this`}</Words>
         </Pressable>
       ) : null}
       {focused && typed && completions.length ? (
@@ -152,7 +157,7 @@ export function QuestionBar() {
               className="min-h-touch flex-row items-center justify-between gap-3 px-4 active:bg-mist"
             >
               <Words>{completion.label}</Words>
-              <Words kind="small">{completion.kind}</Words>
+              <Words kind="small">{i18n._(KINDS[completion.kind])}</Words>
             </Pressable>
           ))}
         </View>

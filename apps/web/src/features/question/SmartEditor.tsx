@@ -1,4 +1,6 @@
-import { normalise, phrase, type Condition, type Question } from '@gemmel/core';
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
+import { type Condition, normalise, phrase, type Question } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
@@ -12,13 +14,13 @@ import { useWide } from '@/state/wide';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
 import { Field } from '@/ui/Field';
-import { count } from '@/ui/say';
 import { Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { ConditionSheet } from './ConditionSheet';
 import { isGroup, toDraft, toQuestion, type Group, type Join } from './draft';
 import { useNames } from './names';
 import { CORNER, SIZE } from '@/ui/tokens';
+import { tileLabel, words } from '@/words/said';
 
 /** A new smart album, beginning with what Browse is asking for. */
 export function SmartEditorNew() {
@@ -40,6 +42,7 @@ interface Spot {
   line: number;
 }
 
+const JOINS: Record<Join, MessageDescriptor> = { all: msg`all`, any: msg`any`, none: msg`none` };
 const NEXT: Record<Join, Join> = { all: 'any', any: 'none', none: 'all' };
 
 function Editor({ id, name: before, question: asked }: { id: number | null; name: string; question: Question }) {
@@ -72,14 +75,14 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
     if (id === null) {
       const made = await act(
         () => call('makeAlbum', { body: { name: name.trim(), question } }),
-        `“${name.trim()}” fills itself from now on.`,
+        t`“${name.trim()}” now fills itself`,
         'albums',
       );
       if (made) router.replace({ pathname: '/albums/[id]', params: { id: made.id } });
     } else {
       const changed = await act(
         () => call('changeAlbum', { params: { id }, body: { name: name.trim(), question } }),
-        'The smart album is changed',
+        t`Smart album changed`,
         'albums',
       );
       if (changed) router.replace({ pathname: '/albums/[id]', params: { id } });
@@ -103,10 +106,10 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
           onPress={() => (router.canGoBack() ? router.back() : router.navigate('/albums'))}
           className="min-h-touch justify-center"
         >
-          <Words className="text-small text-soft">‹ Back</Words>
+          <Words className="text-small text-soft">{`‹ ${t`Back`}`}</Words>
         </Pressable>
         <Button
-          label="Keep"
+          label={t`Save`}
           weight="plum"
           className="min-h-touch"
           disabled={!name.trim()}
@@ -114,9 +117,15 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
         />
       </View>
       <Words kind="title" className="text-title">
-        {id === null ? 'A smart album' : before}
+        {id === null ? t`A smart album` : before}
       </Words>
-      <Field label="Name" value={name} onChangeText={setName} placeholder="Both sisters by the lake" maxLength={160} />
+      <Field
+        label={t`Name`}
+        value={name}
+        onChangeText={setName}
+        placeholder={t`Both sisters by the lake`}
+        maxLength={160}
+      />
       <View className="rounded-card border border-line bg-card px-4 pb-3 pt-1">
         <GroupLines
           group={draft}
@@ -127,10 +136,10 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
           onGroup={put}
         />
         <View className="flex-row flex-wrap gap-2 pt-1.5">
-          <Chip icon="plus" label="Condition" onPress={() => setSpot({ group: -1, line: -1 })} />
+          <Chip icon="plus" label={t`Condition`} onPress={() => setSpot({ group: -1, line: -1 })} />
           <Chip
             icon="plus"
-            label="Group"
+            label={t`Group`}
             onPress={() =>
               put(-1, { ...draft, lines: [...draft.lines, { join: draft.join === 'any' ? 'all' : 'any', lines: [] }] })
             }
@@ -138,10 +147,10 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
         </View>
       </View>
       <View>
-        <Heading tone="rule">{strip ? `${count(strip.ids.length, 'picture')} now` : 'Counting …'}</Heading>
-        <Words className="mb-3 text-soft" aria-live="polite">
-          It follows every change by itself.
-        </Words>
+        <Heading tone="rule">
+          {strip ? plural(strip.ids.length, { one: '# picture now', other: '# pictures now' }) : t`Counting …`}
+        </Heading>
+        <Words className="mb-3 text-soft" aria-live="polite">{t`It follows every change by itself.`}</Words>
         <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: SIZE.hair }}>
           {shown.map((picture) => {
             const tile = tiles.get(picture);
@@ -153,7 +162,7 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
                 {tile ? (
                   <img
                     src={smallOf(tile.sha)}
-                    alt={tile.label}
+                    alt={tileLabel(tile)}
                     style={{ width: '100%', height: '100%', objectFit: 'cover' }}
                   />
                 ) : null}
@@ -183,11 +192,11 @@ function GroupLines({ group, at, onJoin, onSpot, onDrop, onGroup }: GroupProps) 
   return (
     <View className={outer ? '' : 'ml-1 border-l-[5px] border-lilac pl-3'}>
       <View className="min-h-field flex-row flex-wrap items-center gap-x-2">
-        <Words>{outer ? 'Every picture for which' : 'and'}</Words>
-        <Chip tone="plum" label={group.join} onPress={onJoin} />
-        <Words className="flex-1">{outer ? 'of this is so:' : 'of:'}</Words>
+        <Words>{outer ? t`Every picture where` : t`and`}</Words>
+        <Chip tone="plum" label={i18n._(JOINS[group.join])} onPress={onJoin} />
+        <Words className="flex-1">{outer ? t`of these are true:` : t`of these:`}</Words>
         {outer ? null : (
-          <IconButton name="away" size={17} label="Take this group away" onPress={() => onDrop(-1, at)} />
+          <IconButton name="away" size={17} label={t`Remove this group`} onPress={() => onDrop(-1, at)} />
         )}
       </View>
       {group.lines.map((line, i) =>
@@ -204,31 +213,33 @@ function GroupLines({ group, at, onJoin, onSpot, onDrop, onGroup }: GroupProps) 
               />
             </View>
           ) : (
-            <Words key={i} kind="small" className="border-t border-line py-3">
-              A group deeper down, kept as it is
-            </Words>
+            <Words key={i} kind="small" className="border-t border-line py-3">{t`A deeper group, kept as it is`}</Words>
           )
         ) : (
           <View key={i} className="min-h-field flex-row items-center gap-2 border-t border-line">
             <View className="min-w-0 flex-1 flex-row flex-wrap items-center gap-x-2">
-              <Words className="text-soft">{phrase(line, names).lead}</Words>
-              <Chip tone="plum" label={phrase(line, names).value} onPress={() => onSpot({ group: at, line: i })} />
+              <Words className="text-soft">{phrase(line, names, words()).lead}</Words>
+              <Chip
+                tone="plum"
+                label={phrase(line, names, words()).value}
+                onPress={() => onSpot({ group: at, line: i })}
+              />
             </View>
             <IconButton
               name="away"
               size={17}
-              label={`Take away: ${phrase(line, names).lead} ${phrase(line, names).value}`}
+              label={t`Remove: ${phrase(line, names, words()).lead} ${phrase(line, names, words()).value}`}
               onPress={() => onDrop(at, i)}
             />
           </View>
         ),
       )}
       {outer && group.lines.length === 0 ? (
-        <Words className="border-t border-line py-3 text-soft">Nothing is asked yet, so every picture belongs.</Words>
+        <Words className="border-t border-line py-3 text-soft">{t`No conditions yet, so every picture belongs.`}</Words>
       ) : null}
       {outer ? null : (
         <View className="flex-row">
-          <Chip icon="plus" label="Condition" onPress={() => onSpot({ group: at, line: -1 })} />
+          <Chip icon="plus" label={t`Condition`} onPress={() => onSpot({ group: at, line: -1 })} />
         </View>
       )}
     </View>

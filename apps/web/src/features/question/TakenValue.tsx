@@ -1,10 +1,11 @@
+import { t } from '@lingui/core/macro';
 import type { Span } from '@gemmel/core';
-import { monthName } from '@gemmel/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { Button, Chip } from '@/ui/Button';
 import { DayField, Field } from '@/ui/Field';
 import { Words } from '@/ui/Words';
+import { capital, sayMonthName } from '@/ui/say';
 
 /** When it was taken: between days, always the last days, or a month of any year. */
 export function TakenValue({ before, onTake }: { before: Span | null; onTake: (span: Span) => void }) {
@@ -16,18 +17,18 @@ export function TakenValue({ before, onTake }: { before: Span | null; onTake: (s
   const wrong = from && to && from > to;
   return (
     <>
-      <DayField label="From (that day too)" value={from} onChange={setFrom} />
-      <DayField label="To (that day too)" value={to} onChange={setTo} />
-      {wrong ? <Words className="text-brick">The first day comes after the last one.</Words> : null}
+      <DayField label={t`First day`} value={from} onChange={setFrom} />
+      <DayField label={t`Last day`} value={to} onChange={setTo} />
+      {wrong ? <Words className="text-brick">{t`The last day can’t be before the first.`}</Words> : null}
       <Button
-        label="Between these days"
+        label={t`Between these days`}
         disabled={(!from && !to) || Boolean(wrong)}
         onPress={() => onTake({ ...(from ? { from } : {}), ...(to ? { to } : {}) })}
       />
       <View className="flex-row items-end gap-3 border-t border-line pt-3">
         <View className="w-28">
           <Field
-            label="The last … days"
+            label={t`The last … days`}
             inputMode="numeric"
             value={days}
             onChangeText={(text) => setDays(text.replace(/\D/g, ''))}
@@ -36,17 +37,15 @@ export function TakenValue({ before, onTake }: { before: Span | null; onTake: (s
         <Button
           className="flex-1"
           weight="second"
-          label="Always the last days"
+          label={t`Always the last days`}
           disabled={!(n >= 1 && n <= 36_600)}
           onPress={() => onTake({ lastDays: n })}
         />
       </View>
       <View className="flex-row flex-wrap gap-2 border-t border-line pt-3">
-        <Words kind="small" className="w-full">
-          Or a month of any year
-        </Words>
+        <Words kind="small" className="w-full">{t`Or a month in any year`}</Words>
         {Array.from({ length: 12 }, (_, i) => (
-          <Chip key={i} tone="plum" label={monthName(i + 1)} onPress={() => onTake({ month: i + 1 })} />
+          <Chip key={i} tone="plum" label={capital(sayMonthName(i + 1))} onPress={() => onTake({ month: i + 1 })} />
         ))}
       </View>
     </>

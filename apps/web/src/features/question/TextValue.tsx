@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { useState } from 'react';
 import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
@@ -8,13 +9,13 @@ export function TextValue({ before, onTake }: { before: string; onTake: (text: s
   return (
     <>
       <Field
-        label="Words"
+        label={t`Words`}
         value={text}
         onChangeText={setText}
         maxLength={200}
         onSubmitEditing={() => text.trim() && onTake(text.trim())}
       />
-      <Button label="Take it" disabled={!text.trim()} onPress={() => onTake(text.trim())} />
+      <Button label={t`Add`} disabled={!text.trim()} onPress={() => onTake(text.trim())} />
     </>
   );
 }

@@ -1,8 +1,10 @@
+import { t } from '@lingui/core/macro';
 import type { Place } from '@gemmel/contract';
 import type { Condition } from '@gemmel/core';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { Words } from '@/ui/Words';
+import { sayCountry } from '@/words/said';
 
 /** The towns of a country with their counts, each once, also where some of its pictures lie in a place of the household's own. */
 function towns(places: readonly Place[], country: string): [string, number][] {
@@ -16,7 +18,7 @@ function towns(places: readonly Place[], country: string): [string, number][] {
 export function WhereValue({ onTake }: { onTake: (made: Condition) => void }) {
   const places = (useAnswer('places', {}).data?.places ?? []).filter((p) => p.country);
   const own = useAnswer('ownPlaces', {}).data?.places ?? [];
-  const countries = [...new Map(places.map((p) => [p.country, p.countryName]))];
+  const countries = [...new Map(places.map((p) => [p.country, sayCountry(p.country)]))];
   return (
     <View>
       {own.map((place) => (
@@ -36,7 +38,7 @@ export function WhereValue({ onTake }: { onTake: (made: Condition) => void }) {
             onPress={() => onTake({ where: { country } })}
             className="min-h-button justify-center border-t border-line"
           >
-            <Words kind="strong">{`Anywhere in ${name}`}</Words>
+            <Words kind="strong">{t`Anywhere in ${name}`}</Words>
           </Pressable>
           {towns(places, country).map(([place, pictures]) => (
             <Pressable
@@ -51,7 +53,7 @@ export function WhereValue({ onTake }: { onTake: (made: Condition) => void }) {
           ))}
         </View>
       ))}
-      {places.length === 0 ? <Words className="text-soft">No picture has a place yet.</Words> : null}
+      {places.length === 0 ? <Words className="text-soft">{t`No pictures have a place yet.`}</Words> : null}
     </View>
   );
 }

@@ -1,3 +1,5 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, t } from '@lingui/core/macro';
 import type { Condition } from '@gemmel/core';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -7,11 +9,11 @@ import { Button, Chip } from '@/ui/Button';
 import { Words } from '@/ui/Words';
 
 type WhoPart = Extract<Condition, { who: unknown }>['who'];
-const MODES: [WhoPart['mode'], string][] = [
-  ['all', 'All of them'],
-  ['any', 'Any of them'],
-  ['among', 'Nobody but these'],
-  ['only', 'All of these, nobody else'],
+const MODES: [WhoPart['mode'], MessageDescriptor][] = [
+  ['all', msg`All of them`],
+  ['any', msg`Any of them`],
+  ['among', msg`Nobody but these`],
+  ['only', msg`All of these, nobody else`],
 ];
 
 /** Who is in it, and how the people asked for belong together. */
@@ -22,13 +24,13 @@ export function WhoValue({ before, onTake }: { before: WhoPart | null; onTake: (
   return (
     <>
       <PeoplePicker people={people} chosen={chosen} onChange={setChosen} tone="plum" />
-      {people.length === 0 ? <Words className="text-soft">Nobody has a name yet.</Words> : null}
+      {people.length === 0 ? <Words className="text-soft">{t`Nobody has a name yet.`}</Words> : null}
       <View className="flex-row flex-wrap gap-2">
         {MODES.map(([value, name]) => (
-          <Chip key={value} tone="plum" on={mode === value} label={name} onPress={() => setMode(value)} />
+          <Chip key={value} tone="plum" on={mode === value} label={i18n._(name)} onPress={() => setMode(value)} />
         ))}
       </View>
-      <Button label="Take it" disabled={!chosen.length} onPress={() => onTake({ who: { people: chosen, mode } })} />
+      <Button label={t`Add`} disabled={!chosen.length} onPress={() => onTake({ who: { people: chosen, mode } })} />
     </>
   );
 }

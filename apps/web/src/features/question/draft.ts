@@ -1,4 +1,4 @@
-import { normalise, type Condition, type Question } from '@gemmel/core';
+import { type Condition, normalise, type Question } from '@gemmel/core';
 
 /** How a group's lines are joined: all of them, any of them, none of them. */
 export type Join = 'all' | 'any' | 'none';

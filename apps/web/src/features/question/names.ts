@@ -1,6 +1,8 @@
+import { t } from '@lingui/core/macro';
 import type { Names, Vocabulary } from '@gemmel/core';
 import { useMemo } from 'react';
 import { useAnswer } from '@/api/query';
+import { batchName, sayCountry } from '@/words/said';
 
 /** The names of everything a question may speak of, for sentences and chips. */
 export function useNames(): Names {
@@ -17,17 +19,20 @@ export function useNames(): Names {
       return (id: number) => map.get(id) ?? otherwise;
     };
     return {
-      person: from(people, 'somebody'),
-      tag: from(tags, 'a tag'),
+      person: from(people, t`somebody`),
+      tag: from(tags, t`a tag`),
       event: from(
-        events?.map((e) => ({ id: e.id, name: e.title ?? 'an event without a name' })),
-        'an event',
+        events?.map((e) => ({ id: e.id, name: e.title ?? t`an event without a name` })),
+        t`an event`,
       ),
-      album: from(albums, 'an album'),
-      batch: from(batches, 'a batch'),
-      device: () => 'a device',
-      folder: from(folders, 'a folder'),
-      ownPlace: from(places, 'a place'),
+      album: from(albums, t`an album`),
+      batch: from(
+        batches?.map((b) => ({ id: b.id, name: batchName(b) })),
+        t`a batch`,
+      ),
+      device: () => t`a device`,
+      folder: from(folders, t`a folder`),
+      ownPlace: from(places, t`a place`),
     };
   }, [people, tags, events, albums, batches, folders, places]);
 }
@@ -52,7 +57,10 @@ export function useVocabulary(): Vocabulary {
         ...[...new Map(places.map((p) => [`${p.country} ${p.place}`, p])).values()].flatMap((p) =>
           p.place ? [{ country: p.country, place: p.place, name: p.place }] : [],
         ),
-        ...[...new Map(places.map((p) => [p.country, p.countryName]))].map(([country, name]) => ({ country, name })),
+        ...[...new Map(places.map((p) => [p.country, sayCountry(p.country)]))].map(([country, name]) => ({
+          country,
+          name,
+        })),
       ],
     }),
     [people, tags, places, own],

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro';
 import { fold } from '@gemmel/core';
 import { useRef, useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
@@ -26,14 +27,14 @@ export function TagAdder({ onAdd, open: always = false }: { onAdd: (tag: string)
     if (!always) setOpen(false);
     else line.current?.focus();
   };
-  if (!open) return <Chip icon="plus" label="Tag" onPress={() => setOpen(true)} />;
+  if (!open) return <Chip icon="plus" label={t`Tag`} onPress={() => setOpen(true)} />;
   return (
     <View className="w-full gap-1">
       <TextInput
         ref={line}
         autoFocus
-        aria-label="A tag"
-        placeholder="kites, lake, birthday …"
+        aria-label={t`A tag`}
+        placeholder={t`kites, lake, birthday …`}
         value={typed}
         onChangeText={setTyped}
         onSubmitEditing={() => add(typed)}
@@ -46,7 +47,7 @@ export function TagAdder({ onAdd, open: always = false }: { onAdd: (tag: string)
       />
       {[
         ...hits.map((tag) => ({ name: tag.name, note: `${tag.pictures}` })),
-        ...(asked && !exact ? [{ name: typed.trim(), note: 'new tag' }] : []),
+        ...(asked && !exact ? [{ name: typed.trim(), note: t`new tag` }] : []),
       ].map((row) => (
         <Pressable
           key={row.name}

@@ -1,10 +1,11 @@
+import { plural, t } from '@lingui/core/macro';
 import type { PictureChange } from '@gemmel/contract';
 import { call } from '@/api/client';
 import { act } from '@/state/acts';
-import { count } from '@/ui/say';
+import type { Said } from '@/state/acts';
 
 /** Says something about pictures and offers to take it back. `done` tells what was done, in the past. */
-export async function change(ids: readonly number[], what: PictureChange, done: string): Promise<boolean> {
+export async function change(ids: readonly number[], what: PictureChange, done: Said): Promise<boolean> {
   if (ids.length === 0) return false;
   return Boolean(
     await act(
@@ -18,13 +19,14 @@ export async function change(ids: readonly number[], what: PictureChange, done: 
 
 /** "4 stars", "No stars", with how many pictures when there are several. */
 export const saidStars = (stars: number, n: number): string =>
-  `${stars === 0 ? 'No stars' : count(stars, 'star')}${n > 1 ? ` for ${count(n, 'picture')}` : ''}`;
+  stars === 0
+    ? plural(n, { one: 'Stars removed', other: 'Stars of # pictures removed' })
+    : `${'★'.repeat(stars)} ${plural(n, { one: 'given', other: 'given to # pictures' })}`;
 
 /** What a key means for one picture: 0 to 5 for stars, h for the heart. False when it means nothing. */
 export function keyAct(key: string, id: number, favourite = false): boolean {
   if (/^[0-5]$/.test(key)) void change([id], { rating: Number(key) }, saidStars(Number(key), 1));
-  else if (key === 'h')
-    void change([id], { favourite: !favourite }, favourite ? 'The heart is taken back' : 'With a heart');
+  else if (key === 'h') void change([id], { favourite: !favourite }, favourite ? t`Heart removed` : t`Heart given`);
   else return false;
   return true;
 }

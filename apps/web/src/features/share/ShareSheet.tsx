@@ -1,5 +1,6 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, t } from '@lingui/core/macro';
 import type { Share } from '@gemmel/contract';
-import { sayDay } from '@gemmel/core';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
@@ -11,17 +12,18 @@ import { Rings } from '@/ui/Rings';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { SIZE } from '@/ui/tokens';
+import { sayDay } from '@/ui/say';
 
 /** A day `days` from today, as the calendar here has it. */
 export function dayFromNow(days: number, now = new Date()): string {
   return new Date(Date.UTC(now.getFullYear(), now.getMonth(), now.getDate() + days)).toISOString().slice(0, 10);
 }
 
-const SPANS: [string, number | null][] = [
-  ['A week', 7],
-  ['A month', 30],
-  ['Three months', 91],
-  ['Until I close it', null],
+const SPANS: [MessageDescriptor, number | null][] = [
+  [msg`A week`, 7],
+  [msg`A month`, 30],
+  [msg`Three months`, 91],
+  [msg`Until I close it`, null],
 ];
 
 /** Copies a share's whole address. */
@@ -29,9 +31,9 @@ export async function copyLink(path: string): Promise<void> {
   const link = new URL(path, location.href).href;
   try {
     await navigator.clipboard.writeText(link);
-    say('The link is copied.');
+    say(t`Link copied`);
   } catch {
-    say(`This browser keeps its clipboard to itself. The link: ${link}`);
+    say(t`This browser won’t let us copy. The link: ${link}`);
   }
 }
 
@@ -70,51 +72,50 @@ export function ShareSheet({
   };
   if (share?.path)
     return (
-      <Sheet title="It is open" onClose={onClose}>
+      <Sheet title={t`Your share is open`} onClose={onClose}>
         <View className="items-start gap-3">
           <Rings size={54} />
-          <Words>
-            Anybody with this link can look and save, without an account.
-            {tellPlaces
-              ? ' Towns are shown, never of pictures from your hidden places; names and captions are not.'
-              : ' Places, names and captions are not shown.'}
-          </Words>
+          <Words>{`${t`Anyone with this link can look and save, without an account.`} ${
+            tellPlaces
+              ? t`They see towns, except for your hidden places, but no names or captions.`
+              : t`They don’t see places, names or captions.`
+          }`}</Words>
         </View>
-        <Field label="The link" value={new URL(share.path, location.href).href} readOnly selectTextOnFocus />
-        <Button label="Copy the link" icon="link" onPress={() => void copyLink(share.path!)} />
+        <Field label={t`The link`} value={new URL(share.path, location.href).href} readOnly selectTextOnFocus />
+        <Button label={t`Copy the link`} icon="link" onPress={() => void copyLink(share.path!)} />
         <a
           href={share.path}
           target="_blank"
           rel="noreferrer"
           style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
         >
-          <Words className="font-semi text-juniper">See it as a guest</Words>
+          <Words className="font-semi text-juniper">{t`See it as a guest`}</Words>
         </a>
       </Sheet>
     );
   return (
-    <Sheet title="Share by a link" onClose={onClose}>
-      <Field label="What guests read above it" value={title} onChangeText={setTitle} maxLength={160} />
+    <Sheet title={t`Share by link`} onClose={onClose}>
+      <Field label={t`Title for guests`} value={title} onChangeText={setTitle} maxLength={160} />
       <View>
-        <Words kind="small">Open for</Words>
+        <Words kind="small">{t`Open for`}</Words>
         <View className="flex-row flex-wrap gap-2">
           {SPANS.map(([name, days]) => {
             const day = days === null ? null : dayFromNow(days);
-            return <Chip key={name} label={name} on={until === day} onPress={() => setUntil(day)} />;
+            return <Chip key={days} label={i18n._(name)} on={until === day} onPress={() => setUntil(day)} />;
           })}
         </View>
       </View>
-      <DayField label="Until and with" value={until} min={dayFromNow(0)} onChange={setUntil} />
+      <DayField label={t`Last day`} value={until} min={dayFromNow(0)} onChange={setUntil} />
       <View>
-        <Words kind="small">Do guests see in which town a picture was taken?</Words>
+        <Words kind="small">{t`May guests see the town a picture was taken in?`}</Words>
         <View className="flex-row flex-wrap gap-2">
-          <Chip label="No places" on={!tellPlaces} onPress={() => setTellPlaces(false)} />
-          <Chip label="Towns, hidden places aside" on={tellPlaces} onPress={() => setTellPlaces(true)} />
+          <Chip label={t`No places`} on={!tellPlaces} onPress={() => setTellPlaces(false)} />
+          <Chip label={t`Towns, except hidden places`} on={tellPlaces} onPress={() => setTellPlaces(true)} />
         </View>
       </View>
-      <Words kind="small">{`Guests may look and save; nothing else. ${until ? `It closes by itself after ${sayDay(until)}.` : 'It stays open until you close it.'}`}</Words>
+      <Words kind="small">{`${t`Guests can look and save, nothing else.`} ${until ? t`It closes by itself after ${sayDay(until)}.` : t`It stays open until you close it.`}`}</Words>
       <Button
-        label={busy ? 'One moment …' : 'Open the share'}
+        label={busy ? t`One moment …` : t`Open the share`}
         disabled={busy || !title.trim()}
         onPress={() => void open()}
       />

@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import type { Share } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
@@ -6,24 +7,25 @@ import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
 import { Button } from '@/ui/Button';
 import { Rings } from '@/ui/Rings';
-import { count, sayLongDay, sayWhen } from '@/ui/say';
+import { sayLongDay, sayWhen } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { copyLink } from './ShareSheet';
+import { aboutWords } from '@/words/said';
 
 /** What is open to others, until when, and what has been closed. */
 export function Sharing() {
   const router = useRouter();
   const { data, error, refetch } = useAnswer('shares', {});
   return (
-    <Page title="Sharing" narrow>
+    <Page title={t`Sharing`} narrow>
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data?.shares.length === 0 ? (
         <Empty
-          title="Nothing is shared"
-          text="Open an album, or take up a pile, and share it by a link. Guests need no account, and you can close it at any moment."
+          title={t`Nothing is shared`}
+          text={t`Share an album or the pile by link. Guests need no account, and you can close it at any time.`}
         >
-          <Button label="To the albums" onPress={() => router.push('/albums')} />
+          <Button label={t`Go to Albums`} onPress={() => router.push('/albums')} />
         </Empty>
       ) : null}
       {data?.shares.map((share) => (
@@ -39,18 +41,18 @@ function ShareCard({ share }: { share: Share }) {
     await act(
       () => call(close ? 'closeShare' : 'reopenShare', { params: { id: share.id } }),
       close
-        ? `“${share.title}” is closed; the link leads nowhere now.`
-        : `“${share.title}” is open again under the same link.`,
+        ? [t`“${share.title}” closed`, t`Its link no longer works.`]
+        : t`“${share.title}” is open again with the same link`,
       'shares',
     );
   };
   const standing = open
     ? share.until
-      ? `Open until ${sayLongDay(share.until)}`
-      : 'Open until you close it'
+      ? t`Open until ${sayLongDay(share.until)}`
+      : t`Open until you close it`
     : share.state === 'closed'
-      ? `Closed ${share.closedAt ? sayWhen(share.closedAt) : ''}`
-      : `Over since ${sayLongDay(share.until!)}`;
+      ? t`Closed ${sayWhen(share.closedAt!)}`
+      : t`Ended ${sayLongDay(share.until!)}`;
   return (
     <View
       className="mb-3.5 flex-row overflow-hidden rounded-card border border-line bg-card"
@@ -79,32 +81,35 @@ function ShareCard({ share }: { share: Share }) {
           <Words kind="strong" className="min-w-0 flex-1">
             {share.title}
           </Words>
-          <Rings size={34} joined={open} label={open ? 'Open' : 'Closed'} />
+          <Rings size={34} joined={open} label={open ? t({ message: 'Open', context: 'a share' }) : t`Closed`} />
         </View>
-        <Words kind="small">{`${count(share.pictures, 'picture')} · anybody with the link`}</Words>
-        <Words kind="small">{share.about}</Words>
+        <Words kind="small">{`${plural(share.pictures, { one: '# picture', other: '# pictures' })} · ${t`anyone with the link`}`}</Words>
+        <Words kind="small">{aboutWords(share.about)}</Words>
         <Words kind="small" className={`font-semi ${open ? 'text-juniper' : ''}`}>
           {standing}
         </Words>
         <Words kind="tiny">
           {share.opened
-            ? `Opened ${count(share.opened, 'time')}, last ${sayWhen(share.lastOpened!)}`
-            : 'Not opened yet'}
+            ? plural(share.opened, {
+                one: `Opened once, on ${sayWhen(share.lastOpened!)}`,
+                other: `Opened # times, last on ${sayWhen(share.lastOpened!)}`,
+              })
+            : t`Not opened yet`}
         </Words>
         <View className="flex-row flex-wrap gap-x-2">
           {open ? (
             <>
               <Button
-                label="Copy the link"
+                label={t`Copy the link`}
                 weight="quiet"
                 className="min-h-touch px-0 pr-3"
                 onPress={() => void copyLink(share.path!)}
               />
-              <Button label="Close it" weight="quiet" className="min-h-touch px-2" onPress={() => void flip(true)} />
+              <Button label={t`Close`} weight="quiet" className="min-h-touch px-2" onPress={() => void flip(true)} />
             </>
           ) : share.state === 'closed' ? (
             <Button
-              label="Open it again"
+              label={t`Open again`}
               weight="quiet"
               className="min-h-touch px-0"
               onPress={() => void flip(false)}

@@ -1,10 +1,11 @@
+import { plural, t } from '@lingui/core/macro';
 import { useEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { View } from 'react-native';
 import { call, largeOf, playOf } from '@/api/client';
 import { queries, useAnswer } from '@/api/query';
 import { IconButton } from '@/ui/Button';
-import { sayMoment } from '@/ui/say';
+import { sayMoment, sayNumber, saySeconds } from '@/ui/say';
 import { placeholder } from '@/ui/thumb';
 import { Words } from '@/ui/Words';
 
@@ -67,7 +68,7 @@ export function Show({ ids, title, onClose }: { ids: readonly number[]; title: s
       ref={box}
       role="dialog"
       aria-modal="true"
-      aria-label={`A show of ${title}`}
+      aria-label={t`Show: ${title}`}
       tabIndex={-1}
       style={{
         position: 'fixed',
@@ -116,23 +117,26 @@ export function Show({ ids, title, onClose }: { ids: readonly number[]; title: s
           {words}
         </Words>
         <View className="flex-row items-center justify-center gap-1">
-          <IconButton name="left" tone="bright" label="Previous picture" onPress={() => go(-1)} />
+          <IconButton name="left" tone="bright" label={t`Previous picture`} onPress={() => go(-1)} />
           <IconButton
             name={playing ? 'pause' : 'play'}
             tone="bright"
             size={26}
-            label={playing ? 'Pause' : 'Play'}
+            label={playing ? t`Pause` : t`Play`}
             onPress={() => setPlaying(!playing)}
           />
-          <IconButton name="right" tone="bright" label="Next picture" onPress={() => go(1)} />
+          <IconButton name="right" tone="bright" label={t`Next picture`} onPress={() => go(1)} />
           <IconButton
             name="clock"
             tone="bright"
-            label={`Each stays ${pause} seconds; change that`}
+            label={plural(pause, { one: '# second each; tap to change', other: '# seconds each; tap to change' })}
             onPress={() => setPause(PAUSES[(PAUSES.indexOf(pause) + 1) % PAUSES.length]!)}
           />
-          <Words kind="small" style={{ color: '#fffbf3' }}>{`${pause} s · ${at + 1} of ${ids.length}`}</Words>
-          <IconButton name="away" tone="bright" label="End the show" onPress={onClose} />
+          <Words
+            kind="small"
+            style={{ color: '#fffbf3' }}
+          >{`${saySeconds(pause)} · ${t`${sayNumber(at + 1)} of ${sayNumber(ids.length)}`}`}</Words>
+          <IconButton name="away" tone="bright" label={t`End the show`} onPress={onClose} />
         </View>
       </div>
     </div>,

@@ -1,9 +1,9 @@
+import { plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { Button } from '@/ui/Button';
 import { Rings } from '@/ui/Rings';
-import { count, sayNumber } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { ClockOffers } from '../time/ClockOffers';
@@ -20,7 +20,7 @@ export function Sitting() {
   const { answers, tally, answer, askSkipped } = useAnswers(data);
   if (!data)
     return (
-      <Page title="Days and events" narrow>
+      <Page title={t`Days and events`} narrow>
         {error ? <Failed error={error} again={() => void refetch()} /> : <Waiting />}
       </Page>
     );
@@ -30,13 +30,13 @@ export function Sitting() {
   const answered = [...answers.values()].filter((a) => a.what !== 'skipped').length;
   const waiting = Math.max(open.length, 0) + Math.max(0, data.unnamed - data.events.length);
   return (
-    <Page title="Days and events" narrow>
+    <Page title={t`Days and events`} narrow>
       <View className="mb-3 min-h-8 flex-row items-center gap-3" aria-live="polite">
         <Words kind="small">
           {[
-            waiting ? `${sayNumber(waiting)} still open` : 'Nothing is open',
-            answered ? `${answered} answered` : null,
-            tally.skipped ? `${tally.skipped} left for later` : null,
+            waiting ? plural(waiting, { one: '# still open', other: '# still open' }) : t`Nothing open`,
+            answered ? plural(answered, { one: '# answered', other: '# answered' }) : null,
+            tally.skipped ? plural(tally.skipped, { one: '# left for later', other: '# left for later' }) : null,
           ]
             .filter(Boolean)
             .join(' · ')}
@@ -58,13 +58,17 @@ export function Sitting() {
         answered || tally.skipped ? (
           <View className="items-center gap-3 py-10">
             <Rings size={64} />
-            <Words kind="heading">That was the last of it</Words>
+            <Words kind="heading">{t`That’s all of them`}</Words>
             <View className="gap-1">
               {[
-                tally.named ? `${count(tally.named, 'event')} named` : null,
-                tally.placed ? `${count(tally.placed, 'picture')} put in their place` : null,
-                tally.dated ? `${count(tally.dated, 'group')} dated` : null,
-                tally.skipped ? `${count(tally.skipped, 'question')} left for later` : null,
+                tally.named ? plural(tally.named, { one: '# event named', other: '# events named' }) : null,
+                tally.placed
+                  ? plural(tally.placed, { one: '# picture put in its place', other: '# pictures put in their places' })
+                  : null,
+                tally.dated ? plural(tally.dated, { one: '# group dated', other: '# groups dated' }) : null,
+                tally.skipped
+                  ? plural(tally.skipped, { one: '# question left for later', other: '# questions left for later' })
+                  : null,
               ]
                 .filter((line): line is string => line !== null)
                 .map((line) => (
@@ -73,15 +77,17 @@ export function Sitting() {
                   </Words>
                 ))}
             </View>
-            <Button label="Back to Arrivals" onPress={() => router.navigate('/arrivals')} />
-            {tally.skipped ? <Button label="Ask the skipped ones again" weight="quiet" onPress={askSkipped} /> : null}
+            <Button label={t`Back to Arrivals`} onPress={() => router.navigate('/arrivals')} />
+            {tally.skipped ? (
+              <Button label={t`Ask the skipped ones again`} weight="quiet" onPress={askSkipped} />
+            ) : null}
           </View>
         ) : (
           <Empty
-            title="Every day has its event and every event its name"
-            text="Unnamed events, clocks that disagree and pictures without a date or place are asked about here."
+            title={t`Every event has a name`}
+            text={t`You’ll be asked here about events without a name, clocks that disagree and pictures without a date or place.`}
           >
-            <Button label="Back to Arrivals" onPress={() => router.navigate('/arrivals')} />
+            <Button label={t`Back to Arrivals`} onPress={() => router.navigate('/arrivals')} />
           </Empty>
         )
       ) : null}

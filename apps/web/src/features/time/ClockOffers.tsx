@@ -1,3 +1,4 @@
+import { plural, t } from '@lingui/core/macro';
 import type { ClockOffer } from '@gemmel/contract';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
@@ -7,18 +8,16 @@ import { act } from '@/state/acts';
 import { Button } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
-import { count } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { clockEarlier, clockEvidence, clockLater, clockTitle } from './clockWords';
 import { CORNER, SIZE } from '@/ui/tokens';
+import { sayTimeOfDay } from '@/ui/say';
 
 /** Clocks that disagree, each with its evidence and a way to mend it. */
 export function ClockOffers() {
   const clocks = useAnswer('clocks', {}).data?.clocks ?? [];
   return clocks.map((clock) => <Offer key={clock.id} clock={clock} />);
 }
-
-const clockOf = (local: string) => local.slice(11, 16);
 
 /** Whether pictures before or after those with proof are to be mended, too: a line with a box to tick. */
 function Further({ text, on, onTurn }: { text: string; on: boolean; onTurn: () => void }) {
@@ -53,8 +52,14 @@ function Offer({ clock }: { clock: ClockOffer }) {
       () => call('answerClock', { params: { id: clock.id }, body: mend ? { mend, earlier, later } : { mend } }),
       ({ mended }) =>
         mend
-          ? `${count(mended, 'picture')} of ${clock.device} have their right time now. Events are looked at again.`
-          : `${clock.device} is taken to be right.`,
+          ? [
+              plural(mended, {
+                one: `# picture from ${clock.device} now shows the right time`,
+                other: `# pictures from ${clock.device} now show the right time`,
+              }),
+              t`Events are being checked again.`,
+            ]
+          : t`${clock.device}: clock kept as it is`,
       'clocks',
       'pictures',
     );
@@ -63,7 +68,7 @@ function Offer({ clock }: { clock: ClockOffer }) {
     <View
       className="gap-3 rounded-card border border-marigold bg-card p-4"
       role="group"
-      aria-label={`The clock of ${clock.device}`}
+      aria-label={t`Clock of ${clock.device}`}
     >
       <View className="flex-row items-center gap-3">
         <DoubleBar tone="waiting" width={34} />
@@ -89,7 +94,7 @@ function Offer({ clock }: { clock: ClockOffer }) {
             <Words
               kind="tiny"
               className="text-center"
-            >{`${clockOf(pair.taken)} and ${clockOf(pair.otherTaken)}`}</Words>
+            >{t`${sayTimeOfDay(pair.taken)} and ${sayTimeOfDay(pair.otherTaken)}`}</Words>
           </View>
         ))}
       </View>
@@ -97,9 +102,13 @@ function Offer({ clock }: { clock: ClockOffer }) {
         <Further text={clockEarlier(clock.earlier)} on={earlier} onTurn={() => setEarlier(!earlier)} />
       ) : null}
       {clock.later ? <Further text={clockLater(clock.later)} on={later} onTurn={() => setLater(!later)} /> : null}
-      <View className="flex-row gap-2">
-        <Button className="flex-1" label={`Mend ${count(pictures, 'picture')}`} onPress={() => void answer(true)} />
-        <Button label="It is right" weight="quiet" onPress={() => void answer(false)} />
+      <View className="flex-row flex-wrap gap-2">
+        <Button
+          className="grow"
+          label={plural(pictures, { one: 'Correct # picture', other: 'Correct # pictures' })}
+          onPress={() => void answer(true)}
+        />
+        <Button label={t`This clock is right`} weight="quiet" onPress={() => void answer(false)} />
       </View>
     </View>
   );

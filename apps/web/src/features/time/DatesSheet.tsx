@@ -1,35 +1,38 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, plural, t } from '@lingui/core/macro';
 import type { DatePreview, RedatingAsked } from '@gemmel/contract';
-import { sayWhenSpan } from '@gemmel/core';
 import { useEffect, useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { call, wordsOf } from '@/api/client';
 import { act } from '@/state/acts';
 import { Button, Chip } from '@/ui/Button';
 import { DayField, Field } from '@/ui/Field';
-import { count, sayMoment, sayNumber } from '@/ui/say';
+import { sayMoment, sayNumber } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { readAmount, readZone } from './amounts';
+import { sayRemembered } from '@/words/said';
+import type { Said } from '@/state/acts';
 
 type Way = 'set' | 'shift' | 'zone' | 'order' | 'from';
-const WAYS: [Way, string][] = [
-  ['set', 'Say when'],
-  ['shift', 'Shift'],
-  ['zone', 'Time zone'],
-  ['order', 'In their order'],
-  ['from', 'From their names'],
+const WAYS: [Way, MessageDescriptor][] = [
+  ['set', msg`Set`],
+  ['shift', msg`Shift`],
+  ['zone', msg`Time zone`],
+  ['order', msg`In their order`],
+  ['from', msg`From their names`],
 ];
 const FROM = [
-  ['file name', 'The file’s name'],
-  ['folder name', 'The folder’s name'],
-  ['file', 'When the file was changed'],
+  ['file name', msg`The file’s name`],
+  ['folder name', msg`The folder’s name`],
+  ['file', msg`When the file was changed`],
 ] as const;
 
 type Time = DatePreview['pictures'][number]['before'];
 
 /** A time in words: a moment, or the days it may be. */
 export const sayTime = ({ local, span }: Time): string =>
-  span ? sayWhenSpan(span) : local ? sayMoment(local) : 'no date';
+  span ? sayRemembered(span) : local ? sayMoment(local) : t`no date`;
 
 /** Mends the dates of one picture or many, with before and after shown first. */
 export function DatesSheet({
@@ -56,7 +59,6 @@ export function DatesSheet({
   const [from, setFrom] = useState<(typeof FROM)[number][0]>('file name');
   const [preview, setPreview] = useState<DatePreview | null>(null);
   const [told, setTold] = useState('');
-  const n = count(ids.length, 'picture');
   const how = useMemo((): RedatingAsked | null => {
     if (way === 'set') {
       const text = when.trim() || (picked !== (now?.slice(0, 19) ?? null) ? picked : null);
@@ -93,7 +95,7 @@ export function DatesSheet({
       clearTimeout(timer);
     };
   }, [how, ids]);
-  const mend = async (asked: RedatingAsked, said: string) => {
+  const mend = async (asked: RedatingAsked, said: Said) => {
     onClose();
     const done = await act(
       () => call('mendDates', { body: { ids: [...ids], how: asked } }),
@@ -104,22 +106,22 @@ export function DatesSheet({
     if (done) onMended?.();
   };
   return (
-    <Sheet title={ids.length === 1 ? 'When was it taken?' : `The dates of ${n}`} onClose={onClose}>
+    <Sheet title={plural(ids.length, { one: 'When was it taken?', other: 'Dates of # pictures' })} onClose={onClose}>
       <View className="flex-row flex-wrap gap-x-2">
         {WAYS.filter(([name]) => ids.length > 1 || name !== 'order').map(([name, label]) => (
-          <Chip key={name} label={label} on={way === name} onPress={() => setWay(name)} />
+          <Chip key={name} label={i18n._(label)} on={way === name} onPress={() => setWay(name)} />
         ))}
       </View>
       {way === 'set' ? (
         <>
           <Field
-            label="In your words: “16 May 2026 14:07”, “summer 1988”, “about 1960”"
+            label={t`In your own words: “16 May 2026 14:07”, “summer 1988”, “about 1960”`}
             value={when}
             onChangeText={setWhen}
             maxLength={60}
           />
           <DayField
-            label="Date and time, as the clock on the wall showed it"
+            label={t`Date and time by the clock on the wall`}
             time
             value={picked}
             onChange={(value) => {
@@ -132,32 +134,32 @@ export function DatesSheet({
       {way === 'shift' ? (
         <>
           <Field
-            label="By how much: “1:02” hours, “3 days”, “-45 min”, “1 year”"
+            label={t`By how much: “1:02” hours, “3 days”, “-45 min”, “1 year”`}
             value={amount}
             onChangeText={setAmount}
             maxLength={40}
           />
           <View className="flex-row gap-2">
-            <Chip label="Later" on={!back} onPress={() => setBack(false)} />
-            <Chip label="Earlier" on={back} onPress={() => setBack(true)} />
+            <Chip label={t`Later`} on={!back} onPress={() => setBack(false)} />
+            <Chip label={t`Earlier`} on={back} onPress={() => setBack(true)} />
           </View>
         </>
       ) : null}
       {way === 'zone' ? (
         <>
-          <Field label="Hours ahead of Greenwich: “+2”, “-3:30”" value={zone} onChangeText={setZone} maxLength={6} />
+          <Field label={t`Hours ahead of Greenwich: “+2”, “-3:30”`} value={zone} onChangeText={setZone} maxLength={6} />
           <View className="flex-row flex-wrap gap-x-2">
-            <Chip label="The clock on the wall was right" on={keep === 'clock'} onPress={() => setKeep('clock')} />
-            <Chip label="The moment was right" on={keep === 'instant'} onPress={() => setKeep('instant')} />
+            <Chip label={t`The clock on the wall was right`} on={keep === 'clock'} onPress={() => setKeep('clock')} />
+            <Chip label={t`The moment was right`} on={keep === 'instant'} onPress={() => setKeep('instant')} />
           </View>
         </>
       ) : null}
       {way === 'order' ? (
         <>
-          <Words kind="small">They keep the order they were picked in, one after the other.</Words>
-          <Field label="The first: “1 July 1974 12:00”" value={first} onChangeText={setFirst} maxLength={60} />
+          <Words kind="small">{t`They keep the order you picked them in, one after another.`}</Words>
+          <Field label={t`The first: “1 July 1974 12:00”`} value={first} onChangeText={setFirst} maxLength={60} />
           <Field
-            label="Seconds from one to the next"
+            label={t`Seconds from one to the next`}
             value={step}
             onChangeText={setStep}
             inputMode="numeric"
@@ -168,7 +170,7 @@ export function DatesSheet({
       {way === 'from' ? (
         <View className="flex-row flex-wrap gap-x-2">
           {FROM.map(([name, label]) => (
-            <Chip key={name} label={label} on={from === name} onPress={() => setFrom(name)} />
+            <Chip key={name} label={i18n._(label)} on={from === name} onPress={() => setFrom(name)} />
           ))}
         </View>
       ) : null}
@@ -180,7 +182,11 @@ export function DatesSheet({
       {preview ? <Preview preview={preview} /> : null}
       <Button
         label={
-          ids.length === 1 ? 'Keep this time' : preview ? `Mend ${count(preview.changed, 'date')}` : 'Mend the dates'
+          ids.length === 1
+            ? t`Use this time`
+            : preview
+              ? plural(preview.changed, { one: 'Correct # date', other: 'Correct # dates' })
+              : t`Correct the dates`
         }
         disabled={!how || !preview?.changed}
         onPress={() =>
@@ -188,15 +194,20 @@ export function DatesSheet({
           void mend(
             how,
             ids.length === 1
-              ? 'The time is changed; its event may be another now'
-              : `${count(preview!.changed, 'date')} mended. Events and folders follow.`,
+              ? [t`Date changed`, t`It may now be in another event.`]
+              : [
+                  plural(preview!.changed, { one: '# date corrected', other: '# dates corrected' }),
+                  t`Events and folders follow.`,
+                ],
           )
         }
       />
       <Button
-        label={ids.length === 1 ? 'Nobody knows: no date' : 'Nobody knows: take their dates away'}
+        label={plural(ids.length, { one: 'Not known: remove the date', other: 'Not known: remove their dates' })}
         weight="quiet"
-        onPress={() => void mend({ none: true }, ids.length === 1 ? 'It has no date now.' : `${n} have no date now.`)}
+        onPress={() =>
+          void mend({ none: true }, plural(ids.length, { one: 'Date removed', other: 'Dates of # pictures removed' }))
+        }
       />
     </Sheet>
   );
@@ -209,12 +220,19 @@ function Preview({ preview }: { preview: DatePreview }) {
   const rows = preview.pictures.filter((p) => p.after);
   const shown = all ? rows : rows.slice(0, SHOWN);
   return (
-    <View role="region" aria-label="Before and after" className="rounded-act border border-line bg-card px-3.5 py-1.5">
+    <View
+      role="region"
+      aria-label={t`Before and after`}
+      className="rounded-act border border-line bg-card px-3.5 py-1.5"
+    >
       {preview.left ? (
         <Words kind="small" className="py-1.5">
           {preview.changed
-            ? `${sayNumber(preview.left)} of them say nothing of this and stay as they are.`
-            : 'Nothing in them says when they were taken in this way.'}
+            ? plural(preview.left, {
+                one: '# of them says nothing about this and stays as it is.',
+                other: '# of them say nothing about this and stay as they are.',
+              })
+            : t`They don’t say when they were taken in this way.`}
         </Words>
       ) : null}
       {shown.map((p) => (
@@ -230,7 +248,7 @@ function Preview({ preview }: { preview: DatePreview }) {
       ))}
       {rows.length > shown.length ? (
         <Button
-          label={`Show ${sayNumber(rows.length - shown.length)} more`}
+          label={t`Show ${sayNumber(rows.length - shown.length)} more`}
           weight="quiet"
           onPress={() => setAll(true)}
         />

@@ -1,3 +1,5 @@
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, t } from '@lingui/core/macro';
 import type { VaultLayout as Layout } from '@gemmel/core';
 import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
@@ -5,14 +7,14 @@ import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
 import { act } from '@/state/acts';
 import { Heading } from '@/ui/DoubleBar';
-import { sayLeft, sayNumber } from '@/ui/say';
+import { sayLeft, sayNumber, sayShare } from '@/ui/say';
 import { Words } from '@/ui/Words';
 
-const NAMES: Record<Layout, string> = {
-  'year/event': 'A folder a year, and in it one for each day and event',
-  'year/month/event': 'A folder a year, one a month, and in it days and events',
-  event: 'Days and events side by side',
-  'year/month': 'A folder a year, and in it one a month',
+const NAMES: Record<Layout, MessageDescriptor> = {
+  'year/event': msg`One folder per year, with one per day or event in it`,
+  'year/month/event': msg`One folder per year and month, with days and events in it`,
+  event: msg`Days and events side by side`,
+  'year/month': msg`One folder per year, with one per month in it`,
 };
 
 /** How the originals lie on disk, and how far a change of it is. */
@@ -25,14 +27,14 @@ export function VaultLayout() {
     if (layout === data.layout) return;
     await act(
       () => call('setVaultLayout', { body: { layout } }),
-      'The originals are being laid out anew, in the background. Nothing is lost on the way.',
+      [t`Originals are being rearranged`, t`This happens in the background. Nothing is lost on the way.`],
       'filing',
     );
   };
   return (
     <View>
-      <Heading>Where originals lie on disk</Heading>
-      <div role="radiogroup" aria-label="How folders are laid out">
+      <Heading>{t`Where originals are kept`}</Heading>
+      <div role="radiogroup" aria-label={t`How folders are arranged`}>
         {data.examples.map(({ layout, example }) => {
           const on = layout === data.layout;
           return (
@@ -50,7 +52,7 @@ export function VaultLayout() {
                 {on ? <View className="h-2.5 w-2.5 rounded-full bg-juniper" /> : null}
               </View>
               <View className="min-w-0 flex-1">
-                <Words className={on ? 'font-semi' : ''}>{NAMES[layout]}</Words>
+                <Words className={on ? 'font-semi' : ''}>{i18n._(NAMES[layout])}</Words>
                 <Words kind="small">{example}</Words>
               </View>
             </Pressable>
@@ -66,10 +68,14 @@ export function VaultLayout() {
 export function FilingLine() {
   const moving = useAnswer('vaultLayout', {}).data?.moving;
   if (!moving) return null;
-  const left = moving.secondsLeft === null ? '' : `, ${sayLeft(moving.secondsLeft)} left`;
   return (
     <Words kind="small" aria-live="polite" className="pt-2">
-      {`Moving originals to their folders: ${sayNumber(moving.done)} of ${sayNumber(moving.of)}, ${Math.floor((100 * moving.done) / moving.of)} %${left}`}
+      {[
+        t`Moving originals to their folders: ${sayNumber(moving.done)} of ${sayNumber(moving.of)}, ${sayShare(moving.done / moving.of)}`,
+        moving.secondsLeft === null ? '' : t`${sayLeft(moving.secondsLeft)} left`,
+      ]
+        .filter(Boolean)
+        .join(', ')}
     </Words>
   );
 }

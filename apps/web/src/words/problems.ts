@@ -1,0 +1,297 @@
+import type { Gone, ProblemCode, ReasonCode, Saying, WorkKind } from '@gemmel/contract';
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg, t } from '@lingui/core/macro';
+
+/*
+ * What the server says in codes, in words. Each message goes by its code, so that the server finds the same words in the catalogue
+ * where it writes for people itself.
+ */
+
+/** Why something was refused. What it speaks of stands between braces. */
+export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = {
+  'album-by-hand': msg({ id: 'problem.album-by-hand', message: 'This album is filled by hand, not by a question.' }),
+  'album-fills-itself': msg({
+    id: 'problem.album-fills-itself',
+    message: 'A smart album fills itself. Change its question instead.',
+  }),
+  'album-made': msg({ id: 'problem.album-made', message: 'The album of this batch has already been made.' }),
+  'already-in-picture': msg({
+    id: 'problem.already-in-picture',
+    message: 'This person is already named in one of these pictures, and nobody is in a picture twice.',
+  }),
+  'bad-marker': msg({ id: 'problem.bad-marker', message: 'This page marker can’t be read.' }),
+  busy: msg({ id: 'problem.busy', message: 'Somebody else is changing the same thing. Try again in a moment.' }),
+  'card-gone': msg({ id: 'problem.card-gone', message: 'The card is no longer there.' }),
+  'circle-taken': msg({ id: 'problem.circle-taken', message: 'There is already a circle by this name.' }),
+  'clock-answered': msg({ id: 'problem.clock-answered', message: 'This clock has already been answered.' }),
+  'cover-of-another': msg({ id: 'problem.cover-of-another', message: 'The cover must be a picture of the event.' }),
+  'database-away': msg({
+    id: 'problem.database-away',
+    message: 'The database is being restarted. Nothing is lost; try again in a moment.',
+  }),
+  'day-over': msg({ id: 'problem.day-over', message: 'That day is over. Choose one that is still to come.' }),
+  'device-taken': msg({ id: 'problem.device-taken', message: 'There is already a device called “{name}”.' }),
+  'does-not-fit': msg({ id: 'problem.does-not-fit', message: 'That doesn’t fit. Nothing has been changed.' }),
+  'ends-before-begins': msg({
+    id: 'problem.ends-before-begins',
+    message: 'The last day can’t be before the first.',
+  }),
+  'event-itself': msg({ id: 'problem.event-itself', message: 'An event can’t be joined to itself.' }),
+  'face-marked': msg({
+    id: 'problem.face-marked',
+    message: 'This face is already marked. Tap its oval to say who it is.',
+  }),
+  'foreign-page': msg({ id: 'problem.foreign-page', message: 'This request came from another page.' }),
+  'full-disk': msg({
+    id: 'problem.full-disk',
+    message: 'The disk is full. Everything stored is safe; the rest continues when there is space.',
+  }),
+  'here-already': msg({ id: 'problem.here-already', message: 'This is already here. Nothing has been changed.' }),
+  'keeper-exists': msg({
+    id: 'problem.keeper-exists',
+    message: 'This library already has a keeper. Sign in instead.',
+  }),
+  'link-unknown': msg({
+    id: 'problem.link-unknown',
+    message: 'This link leads nowhere. Part of it may be missing; ask for it again.',
+  }),
+  'name-taken': msg({
+    id: 'problem.name-taken',
+    message: 'You already know somebody by this name. If it’s the same person, join the two.',
+  }),
+  'no-longer-waited-for': msg({
+    id: 'problem.no-longer-waited-for',
+    message: 'This file is no longer waited for.',
+  }),
+  'no-pictures-then': msg({ id: 'problem.no-pictures-then', message: 'No pictures were taken on these days.' }),
+  'no-room': msg({
+    id: 'problem.no-room',
+    message: 'There isn’t enough space on the disk for all of this. Untick some, or make space.',
+  }),
+  'no-room-now': msg({
+    id: 'problem.no-room-now',
+    message: 'There is no space to prepare this right now. Try again later.',
+  }),
+  'not-a-date': msg({
+    id: 'problem.not-a-date',
+    message: 'That isn’t a date. Try “16 May 2026 14:07”, “summer 1988” or “about 1960”.',
+  }),
+  'not-allowed': msg({ id: 'problem.not-allowed', message: 'Your part in this library doesn’t allow that.' }),
+  'not-as-announced': msg({
+    id: 'problem.not-as-announced',
+    message: 'The file has changed since you chose it. Choose it again.',
+  }),
+  'not-cleanable': msg({
+    id: 'problem.not-cleanable',
+    message:
+      'This file can’t be shared without what is written inside it, so it isn’t shared. Ask whoever sent you the link.',
+  }),
+  'not-coming': msg({ id: 'problem.not-coming', message: 'This batch is no longer coming in.' }),
+  'not-in-event': msg({ id: 'problem.not-in-event', message: 'This picture isn’t in the event.' }),
+  'not-json': msg({ id: 'problem.not-json', message: 'What was sent isn’t JSON.' }),
+  'not-stopped': msg({ id: 'problem.not-stopped', message: 'This batch wasn’t paused.' }),
+  'not-whole': msg({
+    id: 'problem.not-whole',
+    message: 'The file didn’t arrive whole. Nothing is lost; send it again.',
+  }),
+  'nothing-at': msg({ id: 'problem.nothing-at', message: 'There is nothing at {path}.' }),
+  'nothing-before': msg({
+    id: 'problem.nothing-before',
+    message: 'The event begins with this picture, so there is nothing to split off before it.',
+  }),
+  'nothing-ticked': msg({ id: 'problem.nothing-ticked', message: 'Nothing ticked.' }),
+  'nothing-to-number': msg({ id: 'problem.nothing-to-number', message: 'There are no pictures to number.' }),
+  'nothing-to-share': msg({
+    id: 'problem.nothing-to-share',
+    message: 'There’s nothing to share yet. Put pictures on the pile first.',
+  }),
+  'page-stale': msg({ id: 'problem.page-stale', message: 'This page is out of date. Reload it.' }),
+  'phones-only': msg({ id: 'problem.phones-only', message: 'Only phones have a password.' }),
+  'portrait-of-another': msg({
+    id: 'problem.portrait-of-another',
+    message: 'This portrait doesn’t show this person.',
+  }),
+  'same-person': msg({ id: 'problem.same-person', message: 'These are already one person.' }),
+  'same-picture': msg({
+    id: 'problem.same-picture',
+    message: 'Two of these faces are in one picture, so they can’t both be the same person. Tap one away first.',
+  }),
+  'says-nothing': msg({
+    id: 'problem.says-nothing',
+    message: 'Nothing in these pictures says when they were taken in this way.',
+  }),
+  'share-closed': msg({
+    id: 'problem.share-closed',
+    message: 'This share has been closed. Whoever sent you the link can open it again.',
+  }),
+  'share-empty': msg({ id: 'problem.share-empty', message: 'There’s nothing in this share yet.' }),
+  'share-of-what': msg({ id: 'problem.share-of-what', message: 'A share is of one album or of some pictures.' }),
+  'share-over': msg({
+    id: 'problem.share-over',
+    message: 'This share has ended. Whoever sent you the link can open it again.',
+  }),
+  'sign-in': msg({ id: 'problem.sign-in', message: 'Please sign in.' }),
+  'smart-from-smart': msg({
+    id: 'problem.smart-from-smart',
+    message: 'A smart album can’t be filled from another smart album.',
+  }),
+  'something-gone': msg({
+    id: 'problem.something-gone',
+    message: 'Something in this is no longer here. Nothing has been changed.',
+  }),
+  'source-gone': msg({ id: 'problem.source-gone', message: '{name} is no longer connected. Connect it again.' }),
+  'too-large': msg({
+    id: 'problem.too-large',
+    message: 'That’s more than can be sent at once. Nothing has been changed.',
+  }),
+  'too-many-tries': msg({
+    id: 'problem.too-many-tries',
+    message: 'Too many wrong tries. Wait five minutes, then try again.',
+  }),
+  'too-old': msg({
+    id: 'problem.too-old',
+    message: 'This was done more than {days} days ago and can no longer be undone.',
+  }),
+  'too-slow': msg({ id: 'problem.too-slow', message: 'The rest of the request didn’t arrive.' }),
+  'two-places': msg({ id: 'problem.two-places', message: 'A picture can be in one place only.' }),
+  'undone-already': msg({ id: 'problem.undone-already', message: 'This has already been undone.' }),
+  unexpected: msg({
+    id: 'problem.unexpected',
+    message: 'Something went wrong here. Nothing is lost; try again.',
+  }),
+  'unknown-host': msg({
+    id: 'problem.unknown-host',
+    message:
+      'Gemmel doesn’t answer to the name “{name}”. If that is its address, write {setting} into settings.json in its data folder and start it again.',
+  }),
+  unreadable: msg({ id: 'problem.unreadable', message: 'What was sent can’t be read: {where}: {why}.' }),
+  'which-file': msg({ id: 'problem.which-file', message: 'An upload must say which file of a batch it is.' }),
+  'wrong-code': msg({
+    id: 'problem.wrong-code',
+    message: 'That isn’t the set-up code Gemmel printed when it was started.',
+  }),
+  'wrong-password': msg({ id: 'problem.wrong-password', message: 'That address and password don’t match.' }),
+  'years-outside': msg({ id: 'problem.years-outside', message: 'That’s outside the years 1800 to 2200.' }),
+  'zip-empty': msg({ id: 'problem.zip-empty', message: 'There are no pictures in it.' }),
+  'zip-gone': msg({ id: 'problem.zip-gone', message: 'This ZIP is no longer here. Ask for it again.' }),
+};
+
+/** What is no longer here. */
+export const GONE: Record<Gone, MessageDescriptor> = {
+  album: msg({ id: 'gone.album', message: 'This album is no longer here.' }),
+  asked: msg({ id: 'gone.asked', message: 'Something this question asks for is no longer here.' }),
+  batch: msg({ id: 'gone.batch', message: 'This batch is no longer here.' }),
+  card: msg({ id: 'gone.card', message: 'This card is no longer here.' }),
+  circle: msg({ id: 'gone.circle', message: 'This circle is no longer here.' }),
+  clip: msg({ id: 'gone.clip', message: 'This clip is no longer here.' }),
+  clock: msg({ id: 'gone.clock', message: 'This clock is no longer asked about.' }),
+  device: msg({ id: 'gone.device', message: 'This device is no longer here.' }),
+  difference: msg({ id: 'gone.difference', message: 'This has already been decided.' }),
+  event: msg({ id: 'gone.event', message: 'This event is no longer here.' }),
+  face: msg({ id: 'gone.face', message: 'One of these faces is no longer here.' }),
+  file: msg({ id: 'gone.file', message: 'This file is no longer here.' }),
+  map: msg({ id: 'gone.map', message: 'This map is no longer here.' }),
+  page: msg({ id: 'gone.page', message: 'This is no longer here.' }),
+  people: msg({ id: 'gone.people', message: 'One of these people is no longer here.' }),
+  person: msg({ id: 'gone.person', message: 'This person is no longer here.' }),
+  picture: msg({ id: 'gone.picture', message: 'This picture is no longer here.' }),
+  pictures: msg({ id: 'gone.pictures', message: 'One of these pictures is no longer here.' }),
+  place: msg({ id: 'gone.place', message: 'This place is no longer here.' }),
+  share: msg({ id: 'gone.share', message: 'This share is no longer here.' }),
+  work: msg({ id: 'gone.work', message: 'This job is no longer here.' }),
+};
+
+/** What became of a file, where there is a reason; and why work failed. */
+export const REASON: Record<ReasonCode, MessageDescriptor> = {
+  'already-here': msg({ id: 'reason.already-here', message: 'Already here' }),
+  'already-here-mended': msg({
+    id: 'reason.already-here-mended',
+    message: 'Already here; what was stored had been damaged or lost, and this copy has repaired it',
+  }),
+  'archive-bomb': msg({
+    id: 'reason.archive-bomb',
+    message: 'Claims to hold far more than it can, so it wasn’t opened',
+  }),
+  'archive-damaged': msg({ id: 'reason.archive-damaged', message: 'A damaged archive' }),
+  'archive-file-damaged': msg({ id: 'reason.archive-file-damaged', message: 'Damaged inside its archive' }),
+  'archive-inside': msg({
+    id: 'reason.archive-inside',
+    message: 'An archive inside an archive; unpack it first',
+  }),
+  'archive-leads-out': msg({
+    id: 'reason.archive-leads-out',
+    message: 'Its name leads out of the archive, so it wasn’t unpacked',
+  }),
+  'archive-locked': msg({ id: 'reason.archive-locked', message: 'Locked with a password' }),
+  'archive-opened': msg({ id: 'reason.archive-opened', message: 'An archive; its files came in one by one' }),
+  'archive-too-many': msg({
+    id: 'reason.archive-too-many',
+    message: 'Holds more files than any household has, so it wasn’t opened',
+  }),
+  closed: msg({ id: 'reason.closed', message: 'A kind of file Gemmel can’t open yet' }),
+  colours: msg({ id: 'reason.colours', message: 'Its colours can’t be read' }),
+  'cut-off': msg({ id: 'reason.cut-off', message: 'Cut off or damaged' }),
+  damaged: msg({ id: 'reason.damaged', message: 'Damaged; it can’t be opened' }),
+  empty: msg({ id: 'reason.empty', message: 'An empty file' }),
+  'files-stuck': msg({
+    id: 'reason.files-stuck',
+    message:
+      '{n, plural, one {# file couldn’t be moved: {path} ({why})} other {# files couldn’t be moved, among them {path} ({why})}}',
+  }),
+  'gone-or-locked': msg({ id: 'reason.gone-or-locked', message: 'Couldn’t be read: it has gone or is locked' }),
+  'in-use': msg({
+    id: 'reason.in-use',
+    message: 'The files of this library are in use; it will be tried again',
+  }),
+  'list-read': msg({ id: 'reason.list-read', message: 'Says which albums the pictures belong to' }),
+  'main-left-out': msg({ id: 'reason.main-left-out', message: 'Belongs to {name}, which wasn’t stored' }),
+  'never-arrived': msg({ id: 'reason.never-arrived', message: 'Never arrived' }),
+  'no-moving-picture': msg({ id: 'reason.no-moving-picture', message: 'Has no moving picture that can be shown' }),
+  'not-a-picture': msg({ id: 'reason.not-a-picture', message: 'Not a picture or clip' }),
+  'not-as-stored': msg({ id: 'reason.not-as-stored', message: 'Not as they were stored: {paths}' }),
+  'not-by-its-ending': msg({
+    id: 'reason.not-by-its-ending',
+    message: 'Not a picture, although its name ends in .{ending}',
+  }),
+  'text-bomb': msg({
+    id: 'reason.text-bomb',
+    message: 'Holds a text that unpacks without end, so it wasn’t opened',
+  }),
+  'too-large': msg({ id: 'reason.too-large', message: 'Claims to be far larger than can be opened safely' }),
+  'too-many-pixels': msg({
+    id: 'reason.too-many-pixels',
+    message: 'Claims to be {width} × {height} pixels, more than can be opened safely',
+  }),
+  unexpected: msg({ id: 'reason.unexpected', message: 'Couldn’t be done: {why}' }),
+  unreadable: msg({ id: 'reason.unreadable', message: 'Couldn’t be read on this device' }),
+};
+
+/** What work behind people's backs does. */
+export const WORKING: Record<WorkKind, MessageDescriptor> = {
+  alike: msg({ id: 'work.alike', message: 'Finding near doubles' }),
+  clocks: msg({ id: 'work.clocks', message: 'Comparing clocks' }),
+  events: msg({ id: 'work.events', message: 'Finding events' }),
+  faces: msg({ id: 'work.faces', message: 'Grouping faces' }),
+  follow: msg({ id: 'work.follow', message: 'Numbering files and making albums' }),
+  intake: msg({ id: 'work.intake', message: 'Bringing in files' }),
+  list: msg({ id: 'work.list', message: 'Looking at a card' }),
+  moving: msg({ id: 'work.moving', message: 'Making short previews of clips' }),
+  refile: msg({ id: 'work.refile', message: 'Moving pictures to their folders' }),
+  seek: msg({ id: 'work.seek', message: 'Looking for faces' }),
+  sidecars: msg({ id: 'work.sidecars', message: 'Writing what was said beside the pictures' }),
+  transcode: msg({ id: 'work.transcode', message: 'Converting clips for browsers' }),
+  verify: msg({ id: 'work.verify', message: 'Checking that everything stored is whole' }),
+};
+
+const said = (descriptor: MessageDescriptor | undefined, params: Saying['params']): string | null =>
+  descriptor ? i18n._(descriptor.id, params, descriptor) : null;
+
+/** A problem in words; null when this page does not know its code. */
+export const sayProblem = ({ code, params }: Saying): string | null =>
+  code === 'gone' ? said(GONE[params['thing'] as Gone], {}) : said(PROBLEM[code as keyof typeof PROBLEM], params);
+
+/** A reason in words. */
+export const sayReason = ({ code, params }: Saying): string => said(REASON[code as ReasonCode], params) ?? t`Not known`;
+
+/** What kind of work it is, in words. */
+export const sayWork = (kind: WorkKind): string => i18n._(WORKING[kind]);
