@@ -24,7 +24,7 @@ const browser = await chromium.launch({
 const SIZES = { phone: { width: 390, height: 844 }, wide: { width: 1280, height: 800 } };
 
 async function open(size, colorScheme = 'light', signedIn = true) {
-  const context = await browser.newContext({ baseURL: base, viewport: SIZES[size], colorScheme });
+  const context = await browser.newContext({ baseURL: base, locale: 'en-GB', viewport: SIZES[size], colorScheme });
   if (signedIn)
     await context.request.post('/api/sign-in', { data: { email: 'ilse@hallorin.example', password: 'sunday-table' } });
   return { context, page: await context.newPage() };
