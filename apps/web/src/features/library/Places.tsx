@@ -169,7 +169,7 @@ export function Rail() {
             set(question);
             router.push('/browse');
           }}
-          style={{ all: 'unset', cursor: 'pointer', padding: '6px 12px', minHeight: 24, borderRadius: 8 }}
+          style={{ all: 'unset', cursor: 'pointer', padding: '6px 12px', minHeight: 24, flexShrink: 0, borderRadius: 8 }}
           className="focus-visible:outline"
         >
           <Words className="text-small">{i18n._(name)}</Words>

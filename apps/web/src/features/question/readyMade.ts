@@ -4,7 +4,7 @@ import type { Question } from '@gemmel/core';
 
 /** Questions keepers ask every week. */
 export const READY_MADE: { id: string; name: MessageDescriptor; question: Question }[] = [
-  { id: 'week', name: msg`Taken in the last 7 days`, question: { taken: { lastDays: 7 } } },
+  { id: 'week', name: msg`The last 7 days`, question: { taken: { lastDays: 7 } } },
   { id: 'added', name: msg`Recently added`, question: { added: { lastDays: 7 } } },
   { id: 'doubles', name: msg`Near doubles`, question: { has: 'double' } },
   { id: 'no-album', name: msg`In no album`, question: { inNoAlbum: true } },
