@@ -210,7 +210,7 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
     case 'file':
       return [
         n ? plural(n, { one: 'Named # face automatically', other: 'Named # faces automatically' }) : '',
-        less ? plural(less, { one: 'Left # face for you to name', other: 'Left # faces for you to name' }) : '',
+        less ? plural(less, { one: 'Left # face to be named by hand', other: 'Left # faces to be named by hand' }) : '',
       ]
         .filter(Boolean)
         .join(' · ');

@@ -36,7 +36,7 @@ export function Albums() {
       {data && data.albums.length === 0 ? (
         <Empty
           title={t`No albums yet`}
-          text={t`Make one from the pile, an event or a batch, or let a question fill one for you.`}
+          text={t`Make one from the pile, an event or a batch, or let a question fill one.`}
         >
           <Button label={t`Make the first album`} onPress={() => setMaking(true)} />
         </Empty>
