@@ -92,14 +92,29 @@ const SIDECARS = [
 
 export async function up(knex: Knex): Promise<void> {
   for (const step of [...COLUMNS, ...BATCHES, ...ACTS, ...SIDECARS]) await knex.raw(step);
-  const reasons = (await knex('batch_items')
-    .distinct('reason')
-    .whereNotNull('reason')
-    .whereNot('reason', 'like', '{%')) as { reason: string }[];
-  for (const { reason } of reasons)
-    await knex('batch_items')
-      .where({ reason })
-      .update({ reason: sayingOf(reason) });
+  // By their numbers, a thousand at a time: a sentence may name a file, and then each stands alone.
+  for (let after = 0; ;) {
+    const items = (await knex('batch_items')
+      .where('id', '>', after)
+      .whereNotNull('reason')
+      .whereNot('reason', 'like', '{%')
+      .orderBy('id')
+      .limit(1000)
+      .select('id', 'reason')) as { id: number; reason: string }[];
+    const last = items.at(-1);
+    if (!last) break;
+    after = last.id;
+    const same = new Map<string, number[]>();
+    for (const { id, reason } of items) {
+      const ids = same.get(reason);
+      if (ids) ids.push(id);
+      else same.set(reason, [id]);
+    }
+    for (const [reason, ids] of same)
+      await knex('batch_items')
+        .whereIn('id', ids)
+        .update({ reason: sayingOf(reason) });
+  }
   const errors = (await knex('jobs').distinct('error').whereNotNull('error').whereNot('error', 'like', '{%')) as {
     error: string;
   }[];
