@@ -262,7 +262,7 @@ describe('a guest', () => {
   test('sees a gallery and a big view with next and previous, and saves one or all', async () => {
     show(<Guest token="tok" />, { 'GET /api/guest/tok': given });
     expect(await screen.findByText('3 pictures from Ilse Hallorin · open until 24 December 2026')).toBeTruthy();
-    expect(screen.getByRole('link', { name: 'Save all at full size (3.8 MB)' }).getAttribute('href')).toBe(
+    expect(screen.getByRole('link', { name: 'Save all at full size (3.8\u00a0MB)' }).getAttribute('href')).toBe(
       '/api/guest/tok/zip',
     );
     fireEvent.click(screen.getByRole('button', { name: 'Picture 2 of 3' }));

@@ -48,7 +48,7 @@ describe('how things are said', () => {
     [1500, '1.5 kB'],
     [61_400_000, '61 MB'],
     [2_340_000_000, '2.3 GB'],
-  ])('%i bytes are %s', (bytes, said) => expect(sayBytes(bytes)).toBe(said));
+  ])('%i bytes are %s', (bytes, said) => expect(sayBytes(bytes)).toBe(said.replace(' ', '\u00a0')));
   test.each([
     [3, 'a few seconds'],
     [33, 'about 35 seconds'],

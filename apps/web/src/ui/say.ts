@@ -95,29 +95,36 @@ const SIZES = [
   ['kilobyte', 1e3],
 ] as const;
 
+/** A number and its unit stay on one line. */
+const held = (said: string): string => said.replaceAll(' ', '\u00a0');
+
 /** "3.1 MB". */
 export function sayBytes(bytes: number): string {
   for (const [unit, size] of SIZES)
     if (bytes >= size)
-      return i18n.number(bytes / size, {
-        style: 'unit',
-        unit,
-        maximumFractionDigits: bytes / size < 10 ? 1 : 0,
-        minimumFractionDigits: bytes / size < 10 ? 1 : 0,
-      });
-  return i18n.number(bytes, { style: 'unit', unit: 'byte', unitDisplay: 'long' });
+      return held(
+        i18n.number(bytes / size, {
+          style: 'unit',
+          unit,
+          maximumFractionDigits: bytes / size < 10 ? 1 : 0,
+          minimumFractionDigits: bytes / size < 10 ? 1 : 0,
+        }),
+      );
+  return held(i18n.number(bytes, { style: 'unit', unit: 'byte', unitDisplay: 'long' }));
 }
 
 /** Units that are written out: cut short they are not words in every language. */
 const WRITTEN_OUT = new Set(['day', 'month', 'year']);
 
 const unit = (n: number, what: string, digits = 0): string =>
-  i18n.number(n, {
-    style: 'unit',
-    unit: what,
-    unitDisplay: WRITTEN_OUT.has(what) ? 'long' : 'short',
-    maximumFractionDigits: digits,
-  });
+  held(
+    i18n.number(n, {
+      style: 'unit',
+      unit: what,
+      unitDisplay: WRITTEN_OUT.has(what) ? 'long' : 'short',
+      maximumFractionDigits: digits,
+    }),
+  );
 
 /** "1 hr 2 min", "25 years 152 days" in the short form of a language; parts of nothing are left out. */
 export const sayAmount = (parts: readonly (readonly [n: number, what: string])[]): string =>

@@ -61,7 +61,7 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
   }),
   'no-longer-waited-for': msg({
     id: 'problem.no-longer-waited-for',
-    message: 'This file is no longer waited for.',
+    message: 'This file is no longer expected.',
   }),
   'no-pictures-then': msg({ id: 'problem.no-pictures-then', message: 'No pictures were taken on these days.' }),
   'no-room': msg({
@@ -118,7 +118,7 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
   }),
   'says-nothing': msg({
     id: 'problem.says-nothing',
-    message: 'Nothing in these pictures says when they were taken in this way.',
+    message: 'That doesn’t say when any of these pictures were taken.',
   }),
   'share-closed': msg({
     id: 'problem.share-closed',

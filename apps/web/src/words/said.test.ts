@@ -36,7 +36,7 @@ describe('the same in each language', () => {
     ['days', () => saySpan('2026-05-04', '2026-05-09'), ['4 to 9 May 2026', '4. bis 9. Mai 2026', '4 till 9 maj 2026']],
     ['a remembered season', () => sayEdtf('1988-22'), ['summer 1988', 'Sommer 1988', 'sommaren 1988']],
     ['a remembered year', () => sayEdtf('1960~'), ['about 1960', 'etwa 1960', 'omkring 1960']],
-    ['a size', () => sayBytes(3_100_000), ['3.1 MB', '3,1 MB', '3,1 MB']],
+    ['a size', () => sayBytes(3_100_000), ['3.1\u00a0MB', '3,1\u00a0MB', '3,1\u00a0MB']],
     ['a share, never rounded up', () => sayShare(0.999), ['99%', '99 %', '99 %']],
     [
       'a list',

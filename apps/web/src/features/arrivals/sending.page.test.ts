@@ -177,7 +177,7 @@ describe('sending', () => {
     room = 15;
     await takeIn([bundle('Big', 3)]);
     await settle();
-    expect(useToast.getState().note?.text).toMatch(/^This needs 33 bytes; free: 15 bytes\./);
+    expect(useToast.getState().note?.text).toMatch(/^This needs 33\sbytes; free: 15\sbytes\./);
     expect(sending().state).toBe('done');
   });
 

@@ -232,7 +232,7 @@ function Preview({ preview }: { preview: DatePreview }) {
                 one: '# of them says nothing about this and stays as it is.',
                 other: '# of them say nothing about this and stay as they are.',
               })
-            : t`They don’t say when they were taken in this way.`}
+            : t`That doesn’t say when they were taken.`}
         </Words>
       ) : null}
       {shown.map((p) => (
