@@ -55,7 +55,7 @@ test('three nested folders dropped at once: each its own batch, the offers answe
   await batch(page, names[1]).getByRole('button', { name: 'Make an album' }).click();
   await expect(batch(page, names[1]).getByText('summer (1), winter (1)')).toBeVisible();
   await batch(page, names[1]).getByRole('button', { name: 'One album for each of 2 folders' }).click();
-  await expect(page.getByText('2 albums are made, one for each folder.')).toBeVisible();
+  await expect(page.getByText('2 albums made, one for each folder')).toBeVisible();
   await expect(batch(page, names[1]).getByRole('button', { name: 'winter' })).toBeVisible();
   await batch(page, names[2])
     .getByRole('button', { name: `No album for ${names[2]}` })

@@ -114,7 +114,7 @@ test('3. browse by time: name an event, jump by the ribbon, size, ask in words, 
 
   const line = page.getByLabel('Ask for people, places, days, tags');
   await line.fill('@em');
-  await page.getByRole('button', { name: /Emil Hallorin/ }).click();
+  await page.getByRole('option', { name: /^Emil Hallorin, a person/ }).click();
   await line.fill('2026');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Remove: with Emil Hallorin' })).toBeVisible();
@@ -296,15 +296,16 @@ test('6. the pile: stars, tags, put down and taken up again', async ({ inside: p
     await expect(page.getByText('2 pictures in hand')).toBeVisible();
     await accessible(page);
   }
-  await page.getByRole('button', { name: 'Rate' }).click();
+  await page.getByRole('button', { name: 'Describe', exact: true }).click();
   await page.getByRole('dialog').getByRole('radio', { name: '3 stars' }).click();
   await expect(page.getByText('★★★ given to 2 pictures')).toBeVisible();
-  await page.getByRole('button', { name: 'Tag', exact: true }).click();
+  await accessible(page);
   await page.getByRole('dialog').getByLabel('A tag').fill(own('lamps'));
   await page.keyboard.press('Enter');
   await expect(page.getByText(`2 pictures tagged “${own('lamps')}”`)).toBeVisible();
   const { tags } = await ask<{ tags: { name: string; pictures: number }[] }>(page, '/api/tags');
   expect(tags.find((t) => t.name === own('lamps'))?.pictures).toBe(2);
+  await page.getByRole('dialog').getByRole('button', { name: 'Done' }).click();
   await page.getByRole('button', { name: 'Put down', exact: true }).click();
   await expect(page.getByText('2 pictures put down; nothing else changed')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -278,7 +278,7 @@ describe('the doors', () => {
       const [theirEvent] = await app
         .db('events')
         .insert({ library_id: other, start_day: '2026-01-01', end_day: '2026-01-01' });
-      const [theirTag] = await app.db('tags').insert({ library_id: other, name: 't', folded: 't' });
+      const [theirTag] = await app.db('tags').insert({ library_id: other, name: 't', folded: 't', branch: '0 t' });
       const theirs = await pictureRow(app, 77_002, { library_id: other });
       const send = (at: string, body: object, method = 'POST') =>
         house.fetch(at, { method, body: JSON.stringify(body) });

@@ -1,17 +1,27 @@
 import {
+  fold,
+  forgivable,
+  hear,
   matches,
   middleOf,
+  nodes,
+  oneOff,
   readWhen,
   QUESTION_LIMITS,
   type Condition,
+  type Heard,
   type PictureFacts,
   type Question,
   searchable,
+  wordsOf,
   type World,
 } from '@gemmel/core';
 import { Question as QuestionSchema } from '@gemmel/core';
 import fc from 'fast-check';
+import { namesOf } from '../src/question/named';
 import { toSql } from '../src/question/toSql';
+import { readAgain } from '../src/question/words';
+import { worldOf } from '../src/question/world';
 import { folderTree } from '../src/folder/folders';
 import { spanColumns } from '../src/time/span';
 import { tagTree } from '../src/tag/tags';
@@ -93,7 +103,36 @@ const picture = fc.record({
   folder: fc.option(few(3)),
   title: fc.option(words),
   caption: fc.option(fc.oneof(words, fc.constant(''))),
+  comments: fc.array(
+    words.filter((w) => w.trim() !== ''),
+    { maxLength: 2 },
+  ),
+  seen: fc.option(words, { freq: 4 }),
+  mark: fc.option(few(2)),
+  observed: fc.uniqueArray(fc.constantFrom('blurred' as const, 'dark' as const, 'dog' as const), { maxLength: 2 }),
+  camera: fc.option(fc.constantFrom('Lumiva X100', 'lumiva x100')),
+  lens: fc.option(fc.constantFrom('35mm f/2', '50mm')),
+  format: fc.constantFrom('jpg', 'heic'),
+  sides: fc.constantFrom(
+    [4000, 3000],
+    [3000, 4000],
+    [103, 100],
+    [1031, 1000],
+    [2200, 1000],
+    [2201, 1000],
+    [1000, 2300],
+  ),
+  time: fc.constantFrom('12:00:00', '12:29:59.500', '13:00:00'),
+  /** Who said something of it, and on which day. */
+  acts: fc.array(fc.record({ member: few(2), day }), { maxLength: 2 }),
 });
+/** Names of things that texts may hit, too: some are the same, or one letter off. */
+const TAGS = ['kites', 'Lake', 'lakes', 'lantern', 'Møre'];
+const PEOPLE = ['Tove Hallorin', 'Gran', 'Emil', 'Tove Lake'];
+const EVENTS = ['Kite day on the heath', null, 'Lantern parade'];
+const ALBUMS = ['Best of kites', 'For Gran', 'Gone with lakes'];
+const FOLDERS = ['Grandpa’s disk', '1974', 'Big one'];
+const OWN = ['the allotment', 'Gran’s house'];
 type Drawn = typeof picture extends fc.Arbitrary<infer T> ? T : never;
 
 const span = fc.oneof(
@@ -113,6 +152,9 @@ const span = fc.oneof(
     .map(([from, to]) => ({ from, to })),
 );
 const thing = fc.constantFrom(
+  'title' as const,
+  'comment' as const,
+  'mark' as const,
   'place' as const,
   'date' as const,
   'caption' as const,
@@ -160,9 +202,54 @@ const condition: fc.Arbitrary<Condition> = fc.oneof(
   fc
     .oneof(
       words.filter((w) => w.trim() !== ''),
-      fc.constantFrom('%', '_', 'kite', 'IMG', '.jpg'),
+      fc.constantFrom(
+        '%',
+        '_',
+        'kite',
+        'IMG',
+        '.jpg',
+        'lantren',
+        'lak',
+        'big one',
+        'one big',
+        'two words',
+        'hallorin',
+        'sverige',
+      ),
+      fc.constantFrom(
+        'visbi',
+        'Visby',
+        'day on',
+        'allotmant',
+        'gran',
+        'grandpas',
+        'img 1',
+        'kites kites',
+        'strase',
+        '!!',
+      ),
     )
     .map((text) => ({ text })),
+  few(3).map((mark) => ({ mark })),
+  few(3).map((saidBy) => ({ saidBy })),
+  fc.constantFrom(1, 7, 400).map((lastDays) => ({ changed: { lastDays } })),
+  fc
+    .constantFrom('blurred' as const, 'dark' as const, 'dog' as const, 'cat' as const)
+    .map((observed) => ({ observed })),
+  fc.constantFrom('Lumiva X100', 'none').map((camera) => ({ camera })),
+  fc.constantFrom('35mm f/2', 'none').map((lens) => ({ lens })),
+  fc.constantFrom('jpg', 'heic', 'gif').map((format) => ({ format })),
+  fc
+    .constantFrom('landscape' as const, 'portrait' as const, 'square' as const, 'panorama' as const)
+    .map((shape) => ({ shape })),
+  fc.constantFrom({ min: 12 }, { max: 0.0103 }, { min: 2.2, max: 2.3 }, { min: 0 }).map((size) => ({ size })),
+  fc
+    .record({
+      at: fc.constantFrom('2026-05-16T12:00:00', '2026-01-01T00:30:00'),
+      minutes: fc.constantFrom(1, 29, 30, 10_080),
+    })
+    .map((near) => ({ near })),
+  few(70).map((like) => ({ like })),
   fc.constant({ inNoAlbum: true as const }),
   thing.map((has) => ({ has })),
   thing.map((lacks) => ({ lacks })),
@@ -195,11 +282,20 @@ describe('questions in the database', () => {
     const count = (k: number) => Array.from({ length: k }, (_, i) => i + 1);
     const person = await ids(
       'people',
-      count(4).map((k) => ({ name: `P${k}` })),
+      PEOPLE.map((name, i) => ({ name, nickname: i === 2 ? 'Lantern boy' : null })),
     );
     const tag = await ids(
       'tags',
-      count(5).map((k) => ({ name: `t${k}`, folded: `t${k}` })),
+      TAGS.map((name) => ({ name, folded: fold(name), branch: `0 ${fold(name)}` })),
+    );
+    await db('tag_names').insert({ ...row, tag_id: tag(4), name: 'Laterne', folded: 'laterne' });
+    const mark = await ids(
+      'marks',
+      ['to print', 'scan again'].map((meaning, i) => ({ meaning, colour: 'plum', shape: 'ring', position: i })),
+    );
+    const member = await ids(
+      'members',
+      count(2).map((k) => ({ name: `M${k}`, email: `m${k}-${n}@x.example`, part: 'helper', password_hash: '' })),
     );
     // 2 below 1, 3 below 2: asking for 1 asks for all three.
     await db('tags')
@@ -210,11 +306,11 @@ describe('questions in the database', () => {
       .update({ parent_id: tag(2) });
     const event = await ids(
       'events',
-      count(3).map(() => ({ start_day: TODAY, end_day: TODAY })),
+      EVENTS.map((title) => ({ title, start_day: TODAY, end_day: TODAY })),
     );
     const album = await ids(
       'albums',
-      count(3).map((k) => ({ kind: 'plain', name: `a${k}` })),
+      ALBUMS.map((name) => ({ kind: 'plain', name })),
     );
     await db('albums')
       .where('id', album(3))
@@ -229,11 +325,11 @@ describe('questions in the database', () => {
     );
     const ownPlace = await ids(
       'own_places',
-      count(2).map((k) => ({ name: `w${k}`, lat: 0, lon: 0, metres: 100 })),
+      OWN.map((name) => ({ name, lat: 0, lon: 0, metres: 100 })),
     );
     const folder = await ids(
       'folders',
-      count(3).map((k) => ({ name: `f${k}`, path_hash: Buffer.alloc(32, k) })),
+      FOLDERS.map((name, k) => ({ name, path_hash: Buffer.alloc(32, k + 1) })),
     );
     // 2 below 1, 3 below 2, as with the tags.
     await db('folders')
@@ -245,21 +341,25 @@ describe('questions in the database', () => {
     const facts = new Map<number, PictureFacts>();
     for (const [i, d] of drawn.entries()) {
       const name = `IMG_${i}.jpg`;
-      const text = searchable(d.title, d.caption, name);
+      const text = searchable([d.title, d.caption, name, null, ...d.comments, d.seen]);
       const span = d.said === null ? null : readWhen(d.said, 2026)!;
       const taken = span ? middleOf(span).slice(0, 10) : d.day;
       const [id] = await db('pictures').insert({
         ...row,
         sha256: Buffer.alloc(32, i + 1),
         kind: d.kind,
-        format: 'jpg',
+        format: d.format,
         name,
         vault_path: name,
         bytes: 1,
-        width: 4,
-        height: 3,
+        width: d.sides[0]!,
+        height: d.sides[1]!,
+        camera: d.camera,
+        lens: d.lens,
+        mark_id: d.mark && mark(d.mark),
+        seen_words: d.seen,
         day: taken,
-        taken_local: taken && `${taken} 12:00:00`,
+        taken_local: taken && `${taken} ${d.time}`,
         ...spanColumns(span),
         event_id: d.event && event(d.event),
         batch_id: batch(d.batch),
@@ -275,7 +375,7 @@ describe('questions in the database', () => {
         place: d.where?.place ?? null,
         title: d.title,
         caption: d.caption,
-        words: text,
+        words: '',
         rating: d.rating,
         favourite: d.favourite,
         thumb: Buffer.alloc(0),
@@ -300,7 +400,38 @@ describe('questions in the database', () => {
       for (const t of d.tags) await db('picture_tags').insert({ ...row, picture_id: id!, tag_id: tag(t) });
       for (const a of d.albums)
         await db('album_pictures').insert({ ...row, picture_id: id!, album_id: album(a), position: i });
+      for (const said of d.comments) await db('comments').insert({ ...row, picture_id: id!, author: 'M', text: said });
+      for (const kind of d.observed)
+        await db('picture_observations').insert({ ...row, picture_id: id!, kind, sure: 1 });
+      for (const act of d.acts) {
+        const [done] = await db('acts').insert({
+          ...row,
+          member_id: member(act.member),
+          kind: 'say',
+          words: '{}',
+          pictures: 1,
+          at: `${act.day} 23:59:00`,
+        });
+        await db('act_pictures').insert({ ...row, picture_id: id!, act_id: done! });
+      }
       facts.set(id!, {
+        id: id!,
+        title: d.title,
+        comments: d.comments.length,
+        mark: d.mark === null ? null : mark(d.mark),
+        observed: d.observed,
+        camera: d.camera,
+        lens: d.lens,
+        format: d.format,
+        width: d.sides[0]!,
+        height: d.sides[1]!,
+        moment: taken && !span ? `${taken}T${d.time.slice(0, 8)}` : null,
+        saidBy: d.acts.map((act) => member(act.member)),
+        changed:
+          d.acts
+            .map((act) => act.day)
+            .sort()
+            .at(-1) ?? null,
         kind: d.kind,
         day: taken,
         span,
@@ -326,6 +457,8 @@ describe('questions in the database', () => {
         words: text,
       });
     }
+    await readAgain(db, library!, [...facts.keys()]);
+    const all = [...facts.keys()];
     /** The same question with this library's own ids. */
     const here = (q: Question): Question => {
       if ('all' in q) return { all: q.all.map(here) };
@@ -334,6 +467,9 @@ describe('questions in the database', () => {
       if ('who' in q) return { who: { ...q.who, people: q.who.people.map(person) } };
       if ('tag' in q) return { tag: tag(q.tag) };
       if ('event' in q) return { event: event(q.event) };
+      if ('mark' in q) return { mark: mark(q.mark) };
+      if ('saidBy' in q) return { saidBy: member(q.saidBy) };
+      if ('like' in q) return { like: all[q.like - 1] ?? 999_000 };
       if ('album' in q) return { album: album(q.album) };
       if ('batch' in q) return { batch: batch(q.batch) };
       if ('device' in q) return { device: device(q.device) };
@@ -351,14 +487,26 @@ describe('questions in the database', () => {
     for (let n = 0; n < LIBRARIES; n++) {
       const drawn = fc.sample(picture, { numRuns: PICTURES, seed: SEED + 11 + n });
       const { library, facts, here } = await settle(drawn, n);
-      const world: World = {
-        today: TODAY,
-        tagParent: await tagTree(db, library),
-        folderParent: await folderTree(db, library),
-      };
+      const { named } = await namesOf(db, library);
+      const tagParent = await tagTree(db, library);
+      const folderParent = await folderTree(db, library);
+      /** Words of all pictures, and a few that look like one, as plain lists: what the database must agree with. */
+      const spoken = new Set([...facts.values()].flatMap((f) => wordsOf(f.words)));
+      const alike = new Map([...facts.keys()].map((id, i, all) => [id, new Set([id, all[(i * 7) % all.length]!])]));
       await fc.assert(
         fc.asyncProperty(question, async (drawnQuestion) => {
           const q = here(drawnQuestion);
+          const heard = new Map<string, Heard>();
+          for (const part of nodes(q))
+            if ('text' in part) {
+              const word = forgivable(part.text);
+              const begins = word === null || [...spoken].some((other) => other.startsWith(word));
+              const near = word === null ? [] : [...spoken].filter((other) => oneOff(word, other));
+              heard.set(part.text, hear(part.text, named, { tagParent, folderParent }, { begins, near }));
+            }
+          const world: World = { today: TODAY, tagParent, folderParent, heard, alike };
+          const found_ = await worldOf(db, library, q);
+          for (const [text, one] of heard) expect([text, found_.heard!.get(text)]).toEqual([text, one]);
           const { sql, values } = toSql(q, library, world);
           const [rows] = (await db.raw(`SELECT p.id FROM pictures p WHERE p.library_id = ? AND (${sql})`, [
             library,

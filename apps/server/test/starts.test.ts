@@ -287,7 +287,7 @@ describe('starting, whatever was left behind', () => {
       if (told.status !== 200)
         expect([told.status, ((await told.json()) as { title: string }).title]).toEqual([
           503,
-          'The database is being started again. Nothing is lost; try again in a moment.',
+          'The database is being restarted. Nothing is lost; try again in a moment.',
         ]);
       const source = path.join(folder, 'later');
       cpSync(path.join(DEMO, 'grans-tablet/photo_2026-05-16_13-02-39.jpg'), path.join(source, 'one.jpg'));

@@ -89,13 +89,28 @@ describe('albums', () => {
 
 describe('the acts of the pile', () => {
   test('stars, hearts and tags go to all that is in hand', async () => {
-    const { of } = show(<PileActs />, { 'POST /api/pictures/change': { pictures: [] } });
+    const { of } = show(<PileActs />, {
+      'POST /api/pictures/change': { pictures: [] },
+      'POST /api/said': {
+        pictures: 2,
+        ratings: [1, 0, 0, 1, 0, 0],
+        favourites: 1,
+        marks: [],
+        tags: [{ id: 4, name: 'lake', pictures: 1 }],
+        people: [],
+        title: null,
+        titles: 0,
+        caption: null,
+        captions: 0,
+      },
+    });
     usePile.setState({ ids: [7, 8], has: new Set([7, 8]) });
-    fireEvent.click(await screen.findByRole('button', { name: 'Rate' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Describe' }));
+    // What only some say is shown as such.
+    expect(await screen.findByText(/They differ: ★★★ 1 · no stars 1|They differ: no stars 1 · ★★★ 1/)).toBeTruthy();
     fireEvent.click(screen.getByRole('radio', { name: '5 stars' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Rate' }));
-    fireEvent.click(screen.getByRole('button', { name: 'A heart for all' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Tag' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Heart, on 1' }));
+    expect(screen.getByRole('button', { name: 'lake, on 1' })).toBeTruthy();
     fireEvent.change(screen.getByLabelText('A tag'), { target: { value: 'boats' } });
     fireEvent.keyDown(screen.getByLabelText('A tag'), { key: 'Enter' });
     await waitFor(() => expect(of('POST', '/api/pictures/change')).toHaveLength(3));
@@ -104,6 +119,7 @@ describe('the acts of the pile', () => {
       { ids: [7, 8], change: { favourite: true } },
       { ids: [7, 8], change: { addTags: ['boats'] } },
     ]);
+    fireEvent.click(screen.getByRole('button', { name: 'Done' }));
     fireEvent.click(screen.getByRole('button', { name: 'Put down' }));
     expect(usePile.getState().ids).toEqual([]);
   });

@@ -24,6 +24,8 @@ const EMPTY: Answers = {
   'GET /api/tags': { tags: [] },
   'GET /api/events': { events: [] },
   'GET /api/albums': { albums: [] },
+  'GET /api/marks': { marks: [] },
+  'GET /api/pins': { pins: [] },
   'GET /api/batches': { batches: [] },
   'GET /api/places': { places: [] },
   'GET /api/shares': { shares: [] },
@@ -47,7 +49,7 @@ export function show(part: ReactNode, answers: Answers = {}) {
   useTileStore.setState({ tiles: new Map(), version: 0 });
   useToast.setState({ note: null });
   useSteps.setState({ done: [], undone: [] });
-  useAsk.setState({ question: { all: [] } });
+  useAsk.setState({ question: { all: [] }, typing: null });
   globalThis.ResizeObserver = class {
     observe() {}
     unobserve() {}

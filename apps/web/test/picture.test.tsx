@@ -71,6 +71,10 @@ const picture = (more: Partial<Picture> = {}): Picture => ({
   ],
   originalName: null,
   label: null,
+  mark: null,
+  comments: [],
+  observed: [],
+  lens: null,
   beside: [],
   alike: null,
   batch: { id: 1, name: 'Ilse’s phone', named: 'source', createdAt: '2026-05-16T14:07:00Z' },
@@ -139,7 +143,7 @@ describe('what is said about a picture', () => {
   test('tags: type-ahead over those in use, new ones, and away with one', async () => {
     const page = show(<Facts picture={picture()} onFaces={() => undefined} />, {
       ...answers,
-      'GET /api/tags': { tags: [{ id: 9, name: 'Kite building', parent: null, pictures: 3 }] },
+      'GET /api/tags': { tags: [{ id: 9, name: 'Kite building', parent: null, pictures: 3, below: 3, spellings: [] }] },
     });
     fireEvent.click(screen.getByRole('button', { name: 'Tag' }));
     await waitFor(() => expect(page.of('GET', '/api/tags')).toHaveLength(1));
@@ -153,7 +157,7 @@ describe('what is said about a picture', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Remove the tag kites' }));
     await waitFor(() =>
       expect(page.of('POST', '/api/pictures/change').map((a) => a.body)).toEqual([
-        { ids: [5], change: { addTags: ['Kite building'] } },
+        { ids: [5], change: { giveTags: [9] } },
         { ids: [5], change: { removeTags: [8] } },
       ]),
     );

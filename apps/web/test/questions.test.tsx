@@ -1,4 +1,4 @@
-import type { Condition } from '@gemmel/core';
+import { complete, narrow, parse, WORDS, type Condition, type Question } from '@gemmel/core';
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { ConditionSheet, subjectOf } from '@/features/question/ConditionSheet';
 import { QuestionBar } from '@/features/question/QuestionBar';
@@ -21,7 +21,7 @@ const people = ['Tove Hallorin', 'Emil Hallorin'].map((name, i) => ({
 }));
 const answers = {
   'GET /api/people': { people },
-  'GET /api/tags': { tags: [{ id: 5, name: 'kites', parent: null, pictures: 13 }] },
+  'GET /api/tags': { tags: [{ id: 5, name: 'kites', parent: null, pictures: 13, below: 13, spellings: [] }] },
   'GET /api/places': {
     places: [{ country: 'SE', place: 'Visby', region: 'Gotland', pictures: 15 }],
   },
@@ -34,39 +34,98 @@ const answers = {
   'POST /api/count': { count: 46 },
 };
 
+/** As the server would: what is typed, read with the names above. */
+const askAnswer = ({ body }: { body: unknown }) => {
+  const { typed, question } = body as { typed: string; question: Question };
+  const names = { people, tags: [{ id: 5, name: 'kites' }], events: [{ id: 4, name: 'First swim' }] };
+  const parsed = parse(typed, names, WORDS.en, '2026-11-24');
+  return {
+    question: narrow(question, parsed.question),
+    pictures: 12,
+    completions: complete(parsed.open, names, WORDS.en).map((one) => ({
+      ...one,
+      hint: null,
+      question: narrow(question, one.question),
+      pictures: 7,
+    })),
+  };
+};
+
 describe('the question bar', () => {
-  test('typing offers names, tags and places, and what is taken becomes a chip', async () => {
-    show(<QuestionBar />, answers);
+  const open = () => {
+    show(<QuestionBar />, { ...answers, 'POST /api/ask': askAnswer });
     const line = screen.getByLabelText('Ask for people, places, days, tags');
     fireEvent.focus(line);
-    await waitFor(() => {
-      fireEvent.change(line, { target: { value: '@to' } });
-      expect(screen.getByRole('button', { name: /Tove Hallorin/ })).toBeTruthy();
-    });
-    fireEvent.click(screen.getByRole('button', { name: /Tove Hallorin/ }));
-    expect(useAsk.getState().question).toEqual({ who: { people: [1], mode: 'all' } });
-    fireEvent.change(line, { target: { value: 'apr-sep 2026 #kites' } });
+    const type = (value: string) => fireEvent.change(line, { target: { value } });
+    return { line, type };
+  };
+  const asked = () => useAsk.getState().question;
+
+  test('typing offers names with their counts and asks at once; what is taken becomes a chip', async () => {
+    const { line, type } = open();
+    type('to');
+    const option = await screen.findByRole('option', { name: 'Tove Hallorin, a person, 7 pictures' });
+    // The pictures follow what is typed, without Enter.
+    await waitFor(() => expect(useAsk.getState().typing).toEqual({ text: 'to' }));
+    expect(screen.getByText('12 pictures')).toBeTruthy();
+    fireEvent.click(option);
+    expect(asked()).toEqual({ who: { people: [1], mode: 'all' } });
+    expect(useAsk.getState().typing).toBeNull();
+    type('apr-sep 2026 #kites');
     fireEvent.keyDown(line, { key: 'Enter' });
-    expect(useAsk.getState().question).toEqual({
-      all: [{ who: { people: [1], mode: 'all' } }, { taken: { from: '2026-04-01', to: '2026-09-30' } }, { tag: 5 }],
-    });
+    await waitFor(() =>
+      expect(asked()).toEqual({
+        all: [{ who: { people: [1], mode: 'all' } }, { taken: { from: '2026-04-01', to: '2026-09-30' } }, { tag: 5 }],
+      }),
+    );
     expect(await screen.findByText('46 pictures')).toBeTruthy();
+    fireEvent.blur(line);
     // On a phone a long question is one line, which opens.
-    fireEvent.click(screen.getByRole('button', { name: /^The whole question: with Tove Hallorin, .* tagged kites$/ }));
+    fireEvent.click(
+      await screen.findByRole('button', { name: /^The whole question: with Tove Hallorin, .* tagged kites$/ }),
+    );
     fireEvent.click(screen.getByRole('button', { name: 'Remove: tagged kites' }));
-    expect(JSON.stringify(useAsk.getState().question)).not.toContain('tag');
+    expect(JSON.stringify(asked())).not.toContain('tag');
     fireEvent.click(screen.getByRole('button', { name: 'Show every picture' }));
-    expect(useAsk.getState().question).toEqual({ all: [] });
+    expect(asked()).toEqual({ all: [] });
   });
 
-  test('a slash anywhere begins a question; what cannot be understood is looked for as words', () => {
-    show(<QuestionBar />, answers);
+  test('keys go through what is offered; an empty line takes the last part back as text', async () => {
+    const { line, type } = open();
+    type('first');
+    await screen.findByRole('option', { name: 'First swim, an event, 7 pictures' });
+    fireEvent.keyDown(line, { key: 'ArrowDown' });
+    expect(line.getAttribute('aria-activedescendant')).toBe('asked-0');
+    fireEvent.keyDown(line, { key: 'Enter' });
+    expect(asked()).toEqual({ event: 4 });
+    fireEvent.keyDown(line, { key: 'Backspace' });
+    expect(asked()).toEqual({ all: [] });
+    expect((line as HTMLInputElement).value).toBe('from First swim');
+  });
+
+  test('a chip is put right in place: any of several, wider, left out', async () => {
+    open();
+    const set = (question: Question) => act(() => useAsk.getState().set(question));
+    set({ who: { people: [1, 2], mode: 'all' } });
+    fireEvent.click(await screen.findByRole('button', { name: 'Tove Hallorin and Emil Hallorin' }));
+    fireEvent.click(screen.getByRole('button', { name: 'with Tove Hallorin or Emil Hallorin' }));
+    expect(asked()).toEqual({ who: { people: [1, 2], mode: 'any' } });
+    set({ taken: { from: '2026-05-16', to: '2026-05-16' } });
+    fireEvent.click(screen.getByRole('button', { name: '16 May 2026' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Wider: taken in May 2026' }));
+    fireEvent.click(screen.getByRole('button', { name: 'May 2026' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Leave out: not taken in May 2026' }));
+    expect(asked()).toEqual({ not: { taken: { from: '2026-05-01', to: '2026-05-31' } } });
+  });
+
+  test('a slash anywhere begins a question; without a server it is read here', async () => {
+    show(<QuestionBar />, { ...answers, 'POST /api/ask': 500 });
     fireEvent.keyDown(document.body, { key: '/' });
     const line = screen.getByLabelText('Ask for people, places, days, tags');
     expect(document.activeElement).toBe(line);
     fireEvent.change(line, { target: { value: '-"big one"' } });
     fireEvent.keyDown(line, { key: 'Enter' });
-    expect(useAsk.getState().question).toEqual({ not: { text: 'big one' } });
+    await waitFor(() => expect(asked()).toEqual({ not: { text: 'big one' } }));
     expect(screen.getByText('not that say')).toBeTruthy();
     expect(screen.getByText('“big one”')).toBeTruthy();
   });

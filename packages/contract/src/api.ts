@@ -3,8 +3,10 @@ import { z } from 'zod';
 import { endpoint } from './endpoint';
 import { actApi, Did } from './actApi';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
+import { findApi } from './findApi';
 import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
+import { sayApi } from './sayApi';
 import { timeApi } from './timeApi';
 import * as s from './shapes';
 
@@ -81,6 +83,8 @@ export const api = {
   ...peopleApi,
   ...placeApi,
   ...actApi,
+  ...sayApi,
+  ...findApi,
 
   skeleton: endpoint({
     method: 'POST',
@@ -164,13 +168,6 @@ export const api = {
     answer: Did,
   }),
 
-  tags: endpoint({
-    method: 'GET',
-    path: '/api/tags',
-    part: 'relative',
-    summary: 'Tags with their counts',
-    answer: z.object({ tags: z.array(s.Tag) }),
-  }),
   places: endpoint({
     method: 'GET',
     path: '/api/places',

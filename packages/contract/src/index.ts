@@ -1,6 +1,7 @@
 export { Act, ActKind, ACTS, ActWords, Did, Undone, UNDO_DAYS } from './actApi';
 export * from './api';
 export * from './endpoint';
+export { Facets, Offered, Pin } from './findApi';
 export * from './gatherShapes';
 export {
   Circle,
@@ -14,6 +15,19 @@ export {
   Sureness,
 } from './peopleApi';
 export { Folder, OwnPlaceShape, Positions, TownHit, TrackAnswer } from './placeApi';
+export {
+  Comment,
+  Mark,
+  MARK_COLOURS,
+  MARK_SHAPES,
+  MarkColour,
+  MarkShape,
+  MOST_MARKS,
+  SaidTogether,
+  Tag,
+  Twin,
+  TwinWhy,
+} from './sayApi';
 export * from './sayings';
 export * from './shapes';
 export { ClockOffer, DatePreview, EventDetail, RedatingAsked, Sitting } from './timeApi';

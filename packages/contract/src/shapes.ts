@@ -1,5 +1,6 @@
-import { Day, LANGUAGES, Question } from '@gemmel/core';
+import { Day, LANGUAGES, Observed, Question } from '@gemmel/core';
 import { z } from 'zod';
+import { Comment } from './sayApi';
 import { BatchName, BesideFile } from './gatherShapes';
 import { Id } from './ids';
 import { Saying, WORK, type WorkKind } from './sayings';
@@ -195,6 +196,12 @@ export const Picture = z.object({
   originalName: z.string().nullable(),
   /** A coloured mark in words. */
   label: z.string().nullable(),
+  /** One of the library's own marks. */
+  mark: Id.nullable(),
+  comments: z.array(Comment),
+  /** What the machine noticed. */
+  observed: z.array(Observed),
+  lens: z.string().nullable(),
   /** Files that are kept beside it. */
   beside: z.array(BesideFile),
   /** An earlier picture that nearly shows the same. */
@@ -210,6 +217,9 @@ export const PictureChange = z.strictObject({
   caption: z.string().trim().max(4000).nullable().optional(),
   addTags: z.array(z.string().trim().min(1).max(250)).max(50).optional(),
   removeTags: z.array(Id).max(50).optional(),
+  /** Tags that are there, by number: of one word in two branches the very one. */
+  giveTags: z.array(Id).max(50).optional(),
+  mark: Id.nullable().optional(),
 });
 export type PictureChange = z.infer<typeof PictureChange>;
 
@@ -234,9 +244,6 @@ export const Event = z.object({
 });
 export type Event = z.infer<typeof Event>;
 
-export const Tag = z.object({ id: Id, name: z.string(), parent: Id.nullable(), pictures: z.number().int() });
-export type Tag = z.infer<typeof Tag>;
-
 export const Place = z.object({
   /** Two letters; empty at sea or far from any town. */
   country: z.string(),
@@ -259,6 +266,8 @@ export const AskedNames = z.object({
   device: ById,
   folder: ById,
   ownPlace: ById,
+  mark: ById,
+  member: ById,
 });
 export type AskedNames = z.infer<typeof AskedNames>;
 

@@ -1,4 +1,5 @@
 import { MOST_IDS, type ActKind, type ActWords, type Topic } from '@gemmel/contract';
+import { allBelow } from '@gemmel/core';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { wholly } from '../db/turn';
@@ -32,13 +33,52 @@ export interface Act {
   then: (job: JobKind, delay?: number) => void;
 }
 
+/** Tables whose names are written beside the pictures that bear them, and the columns that are written. */
+const WRITES_NAMES: Readonly<Record<Renaming, readonly string[]>> = {
+  people: ['name'],
+  marks: ['meaning'],
+  tags: ['name', 'parent_id'],
+};
+type Renaming = 'people' | 'marks' | 'tags';
+interface Renamed {
+  table: Renaming;
+  id: number;
+}
+
+/** The pictures beside which names are written that have changed: of a tag, of those below it too. */
+async function bearing(trx: Db, library: number, renamed: readonly Renamed[]): Promise<number[]> {
+  const of = (table: Renaming) => renamed.filter((one) => one.table === table).map((one) => one.id);
+  const [people, marks, tags] = [of('people'), of('marks'), of('tags')];
+  const found: number[] = [];
+  if (people.length)
+    for (const row of await trx('faces')
+      .where('library_id', library)
+      .whereIn('person_id', people)
+      .distinct('picture_id'))
+      found.push(row.picture_id);
+  if (marks.length)
+    for (const row of await trx('pictures').where('library_id', library).whereIn('mark_id', marks).select('id'))
+      found.push(row.id);
+  if (tags.length) {
+    const rows = await trx('tags').where('library_id', library).select('id', 'parent_id');
+    const parents = new Map(rows.map((row) => [row.id, row.parent_id]));
+    const below = [...new Set(tags.flatMap((tag) => allBelow(tag, parents)))];
+    for (const row of await trx('picture_tags')
+      .where('library_id', library)
+      .whereIn('tag_id', below)
+      .distinct('picture_id'))
+      found.push(row.picture_id);
+  }
+  return found;
+}
+
 /** What follows from changes: news, work, and pictures whose words are to be written beside them. */
 function followsFrom(changes: readonly Change[]) {
   const topics = new Map<Topic, Set<number> | null>();
   const jobs = new Map<JobKind, number>();
   const written = new Set<number>();
   const pictures = new Set<number>();
-  const renamed: number[] = [];
+  const renamed: Renamed[] = [];
   for (const change of changes) {
     const kept = TABLES[change.table];
     const picture = pictureOf(change);
@@ -64,8 +104,11 @@ function followsFrom(changes: readonly Change[]) {
       for (const [job, delay] of side.jobs ?? []) jobs.set(job, Math.min(jobs.get(job) ?? Infinity, delay));
       if (side.written && picture !== null) written.add(picture);
     }
-    if (change.table === 'people' && groups.some((group) => group.columns[0] === 'name'))
-      renamed.push(Number(change.key[0]));
+    if (
+      change.table in WRITES_NAMES &&
+      groups.some((group) => WRITES_NAMES[change.table as Renaming].includes(group.columns[0]!))
+    )
+      renamed.push({ table: change.table as Renaming, id: Number(change.key[0]) });
   }
   return { topics, jobs, written, pictures, renamed };
 }
@@ -100,12 +143,7 @@ export async function perform<T extends object | void>(
     });
     const changes = await record.changes();
     const { topics, jobs, written, pictures, renamed } = followsFrom(changes);
-    if (renamed.length)
-      for (const { picture_id } of await trx('faces')
-        .where('library_id', library)
-        .whereIn('person_id', renamed)
-        .distinct('picture_id'))
-        written.add(picture_id);
+    for (const id of await bearing(trx, library, renamed)) written.add(id);
     let act: number | null = null;
     if (changes.length) {
       [act] = (await trx('acts').insert({

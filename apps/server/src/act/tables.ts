@@ -10,6 +10,7 @@ export type Table =
   | 'circles'
   | 'people'
   | 'own_places'
+  | 'marks'
   | 'tags'
   | 'events'
   | 'albums'
@@ -19,6 +20,10 @@ export type Table =
   | 'faces'
   | 'said_conflicts'
   | 'picture_tags'
+  | 'tag_names'
+  | 'tag_apart'
+  | 'comments'
+  | 'pins'
   | 'album_pictures'
   | 'share_pictures'
   | 'circle_people'
@@ -73,6 +78,8 @@ export interface Kept {
   json?: readonly string[];
   /** Columns of which no two rows of a library may say the same. */
   unique?: string;
+  /** Where rows hang on others of their table: what a row is when the one it hung on has gone. */
+  atTop?: (row: Row) => Row;
 }
 
 const SOON = 500;
@@ -158,15 +165,26 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
   tags: {
     key: ['id'],
     by: 'id',
-    groups: one(['tags'], 'name', 'parent_id'),
-    rest: ['folded'],
+    groups: [{ columns: ['name', 'parent_id'], along: ['folded', 'branch'], topics: ['tags', 'said'] }],
+    rest: [],
     refers: { parent_id: 'tags' },
     topics: ['tags'],
-    unique: 'folded',
+    unique: 'branch',
+    atTop: (row) => ({ parent_id: null, branch: `0 ${String(row['folded'])}` }),
     holds: [
       ['picture_tags', 'tag_id'],
       ['tags', 'parent_id'],
+      ['tag_names', 'tag_id'],
     ],
+  },
+  marks: {
+    key: ['id'],
+    by: 'id',
+    groups: [{ columns: ['meaning'], topics: ['marks', 'said'] }, ...one(['marks'], 'colour', 'shape', 'position')],
+    rest: [],
+    topics: ['marks'],
+    unique: 'meaning',
+    holds: [['pictures', 'mark_id']],
   },
   events: {
     key: ['id'],
@@ -233,7 +251,8 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     by: 'id',
     picture: 'id',
     groups: [
-      ...said('rating', 'favourite', 'title', 'caption', 'label'),
+      ...said('rating', 'favourite', 'title', 'caption'),
+      { columns: ['mark_id', 'label'], topics: ['said', 'marks'], written: true },
       {
         columns: [
           'taken_local',
@@ -272,7 +291,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       { columns: ['name'], along: ['original_name'], topics: ['pictures'], jobs: [FOLDERS] },
     ],
     rest: [],
-    refers: { event_id: 'events', own_place_id: 'own_places' },
+    refers: { event_id: 'events', own_place_id: 'own_places', mark_id: 'marks' },
     topics: [],
   },
   faces: {
@@ -313,6 +332,40 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     refers: { picture_id: 'pictures', tag_id: 'tags' },
     topics: ['said', 'tags'],
     written: true,
+  },
+  tag_names: {
+    key: ['id'],
+    by: 'id',
+    groups: [],
+    rest: ['tag_id', 'name', 'folded'],
+    refers: { tag_id: 'tags' },
+    topics: ['tags'],
+  },
+  tag_apart: {
+    key: ['tag_id', 'other'],
+    by: 'tag_id',
+    groups: [],
+    rest: [],
+    refers: { tag_id: 'tags' },
+    topics: ['tags'],
+  },
+  comments: {
+    key: ['id'],
+    by: 'id',
+    picture: 'picture_id',
+    groups: [{ columns: ['text'], along: ['edited_at'], topics: ['said'], written: true }],
+    rest: ['picture_id', 'member_id', 'author', 'at'],
+    refers: { picture_id: 'pictures' },
+    topics: ['said'],
+    written: true,
+  },
+  pins: {
+    key: ['id'],
+    by: 'id',
+    groups: one(['pins'], 'name', 'question', 'position'),
+    rest: ['member_id'],
+    json: ['question'],
+    topics: ['pins'],
   },
   album_pictures: {
     key: ['album_id', 'picture_id'],

@@ -1,5 +1,6 @@
 import { ACTS, UNDO_DAYS, type ActKind, type ActWords, type Part, type Undone } from '@gemmel/contract';
-import { searchable } from '@gemmel/core';
+import { readAgain } from '../question/words';
+import { isAbove } from '../tag/tags';
 import { may } from '../account/part';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
@@ -18,6 +19,7 @@ interface ActRow {
   changes: Buffer | null;
   undoes_id: number | null;
   undone_by: number | null;
+  member_id: number | null;
   old: number;
 }
 
@@ -162,7 +164,7 @@ class Undoing {
           .select(kept.unique)) as Row[])
           taken.add(String(row[kept.unique]).toLowerCase());
     const twice = table === 'faces' ? await this.doubled(changes, (c) => c.before!) : new Set<string>();
-    for (const change of changes) {
+    for (const change of upwardsFirst(table, changes)) {
       const row: Record<string, Value> = { ...change.before! };
       if (this.now(change)) {
         if (!untouched(table, this.now(change)!, change.before!)) this.leave(change);
@@ -173,13 +175,21 @@ class Undoing {
       for (const column of Object.keys(kept.refers ?? {}))
         if (row[column] !== null && !there.get(column)!.has(row[column] as number)) {
           if (kept.key.includes(column) || column === 'picture_id') fits = false;
-          else row[column] = null;
+          else if (kept.refers![column] === table) {
+            // What it hung on has gone for good: it stands at the top, where that is free.
+            Object.assign(row, kept.atTop?.(row) ?? { [column]: null });
+            if (kept.unique) fits &&= !taken.has(String(row[kept.unique]).toLowerCase());
+          } else row[column] = null;
         }
       if (!fits) {
         this.leave(change);
         continue;
       }
       if (kept.key.length === 1) this.act.made(table, Number(change.key[0]));
+      // What hangs on it comes after it.
+      for (const [column, other] of Object.entries(kept.refers ?? {}))
+        if (other === table) there.get(column)!.add(Number(change.key[0]));
+      if (kept.unique) taken.add(String(row[kept.unique]).toLowerCase());
       rows.push(table === 'faces' ? { ...row, vector_a: Buffer.alloc(0), vector_b: Buffer.alloc(0) } : row);
       this.back++;
     }
@@ -218,9 +228,14 @@ class Undoing {
           (c) =>
             !(c in (kept.refers ?? {})) || change.before![c] === null || there.get(c)!.has(change.before![c] as number),
         );
-        const free = !(kept.unique && group.columns.includes(kept.unique) && named.has(nameOf(change)));
+        const unique = kept.unique && [...group.columns, ...(group.along ?? [])].includes(kept.unique);
+        const free = !(unique && named.has(nameOf(change)));
         const to = speaks ? change.before! : (group.lost?.(change.before!) ?? null);
-        if (!now || !to || !free || twice.has(nameOf(change)) || !standsAs(group, now, change.after!)) {
+        const round =
+          table === 'tags' && to && typeof to['parent_id'] === 'number'
+            ? await isAbove(this.trx, this.library, Number(change.key[0]), to['parent_id'])
+            : false;
+        if (!now || !to || !free || round || twice.has(nameOf(change)) || !standsAs(group, now, change.after!)) {
           this.leave(change);
           continue;
         }
@@ -290,18 +305,7 @@ class Undoing {
     const ids = changes
       .filter((c) => ['title', 'caption', 'name'].some((column) => column in c.before!))
       .map((c) => Number(c.key[0]));
-    for (const some of chunks(ids, 1000)) {
-      const rows = await this.trx('pictures')
-        .where('library_id', this.library)
-        .whereIn('id', some)
-        .select('id', 'title', 'caption', 'name');
-      await setMany(
-        this.trx,
-        this.library,
-        'pictures',
-        rows.map(({ id, title, caption, name }) => ({ id, set: { words: searchable(title, caption, name) } })),
-      );
-    }
+    await readAgain(this.trx, this.library, ids);
   }
 
   /**
@@ -349,7 +353,11 @@ class Undoing {
   private async takeAway(table: Table, staying: ReadonlySet<string>): Promise<void> {
     const kept = TABLES[table];
     const going: Change[] = [];
-    for (const change of this.changesOf(table, 'came')) {
+    // Where rows of a table hang on each other, the last made go first.
+    const nested = (kept.holds ?? []).some(([other]) => other === table);
+    const came = [...this.changesOf(table, 'came')];
+    if (nested) came.sort((a, b) => Number(b.key[0]) - Number(a.key[0]));
+    for (const change of came) {
       const now = this.now(change);
       if (!now) continue;
       let free = !staying.has(nameOf(change)) && untouched(table, now, change.after!);
@@ -366,6 +374,7 @@ class Undoing {
         free &&= !(await this.trx(other)
           .where(column, change.key[0]!)
           .where((q) => void (only && q.whereRaw(only)))
+          .where((q) => void (other === table && q.whereNotIn('id', keysOf(going))))
           .first(this.trx.raw('1 AS one')));
       if (free) going.push(change);
       else this.leave(change);
@@ -374,7 +383,7 @@ class Undoing {
     this.back += going.length;
     const [column, other] = kept.key;
     if (!other)
-      for (const some of chunks(going, 1000))
+      for (const some of chunks(going, nested ? 1 : 1000))
         await this.trx(table)
           .where('library_id', this.library)
           .whereIn(
@@ -401,6 +410,25 @@ class Undoing {
   }
 }
 
+/** Rows of a table that hang on each other, those first that others hang on. */
+function upwardsFirst(table: Table, changes: readonly Change[]): readonly Change[] {
+  const [column] = Object.entries(TABLES[table].refers ?? {}).find(([, other]) => other === table) ?? [];
+  if (column === undefined) return changes;
+  const left = new Map(changes.map((c) => [c.key[0]!, c]));
+  const sorted: Change[] = [];
+  const take = (change: Change) => {
+    if (!left.delete(change.key[0]!)) return;
+    const above = left.get(change.before![column] as number);
+    if (above) take(above);
+    sorted.push(change);
+  };
+  for (const change of changes) take(change);
+  return sorted;
+}
+
+/** The numbers of rows. */
+const keysOf = (changes: readonly Change[]): (string | number)[] => changes.map((c) => c.key[0]!);
+
 /** Where places of the household's own were and are, as far as changes say it. */
 const circlesOf = (changes: readonly Change[]) =>
   changes
@@ -423,10 +451,14 @@ export async function undoAct(app: App, by: By & { part: Part }, id: number): Pr
       'changes',
       'undoes_id',
       'undone_by',
+      'member_id',
       app.db.raw('at < UTC_TIMESTAMP(3) - INTERVAL ? DAY AS old', [UNDO_DAYS]),
     )) as ActRow | undefined;
   if (!row) throw notFound('page');
   if (!may(by.part, ACTS[row.kind])) throw refused('not-allowed');
+  // What every member may do is their own: only they take it back, or the keeper.
+  if (ACTS[row.kind] === 'relative' && row.member_id !== by.member && by.part !== 'keeper')
+    throw refused('not-allowed');
   if (!row.changes || row.old) throw refused('too-old', { days: UNDO_DAYS });
   const changes = await unpack(row.changes);
   const { act, ...undone } = await perform(
@@ -439,6 +471,12 @@ export async function undoAct(app: App, by: By & { part: Part }, id: number): Pr
       undoing.words(JSON.parse(row.words) as ActWords);
       const work = new Undoing(undoing, changes);
       await work.run();
+      // What search reads follows comments that came back or went.
+      await readAgain(
+        undoing.trx,
+        by.library,
+        changes.filter((c) => c.table === 'comments').map((c) => pictureOf(c)!),
+      );
       return { back: work.back, left: work.left.size, gone: work.gone };
     },
     id,

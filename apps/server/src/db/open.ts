@@ -15,6 +15,7 @@ import * as m0010 from './migrations/0010_tags';
 import * as m0011 from './migrations/0011_reach';
 import * as m0012 from './migrations/0012_eyes';
 import * as m0013 from './migrations/0013_words';
+import * as m0014 from './migrations/0014_describe';
 
 export type Db = Knex;
 
@@ -32,6 +33,7 @@ const migrations = [
   { name: '0011_reach', steps: m0011 },
   { name: '0012_eyes', steps: m0012 },
   { name: '0013_words', steps: m0013 },
+  { name: '0014_describe', steps: m0014 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -132,6 +132,17 @@ export interface ClockOffersRow {
   created_at: string;
 }
 
+export interface CommentsRow {
+  id: number;
+  library_id: number;
+  picture_id: number;
+  member_id: number | null;
+  author: string;
+  text: string;
+  at: string;
+  edited_at: string | null;
+}
+
 export interface DevicesRow {
   id: number;
   library_id: number;
@@ -232,6 +243,12 @@ export interface JobsRow {
   cancelled: Flag;
 }
 
+export interface KnownWordsRow {
+  library_id: number;
+  word: string;
+  back: string;
+}
+
 export interface LibrariesRow {
   id: number;
   slug: string;
@@ -244,6 +261,7 @@ export interface LibrariesRow {
   ask_from: number;
   file_from: number;
   filed_act: number | null;
+  observes: string;
 }
 
 export interface FacePerhapsRow {
@@ -255,6 +273,15 @@ export interface LookAlikesRow {
   library_id: number;
   person_id: number;
   other_id: number;
+}
+
+export interface MarksRow {
+  id: number;
+  library_id: number;
+  meaning: string;
+  colour: string;
+  shape: string;
+  position: number;
 }
 
 export interface MembersRow {
@@ -318,6 +345,7 @@ export interface PicturesRow {
   batch_id: number | null;
   device_id: number | null;
   camera: string | null;
+  lens: string | null;
   exposure: string | null;
   lat: number | null;
   lon: number | null;
@@ -332,11 +360,13 @@ export interface PicturesRow {
   /** As a string where it is larger than a double can tell. */
   likeness: number | string | null;
   sharpness: number | null;
+  look: Buffer | null;
   thumb: Buffer;
   created_at: string;
   codec: string | null;
   original_name: string | null;
   label: string | null;
+  mark_id: number | null;
   alike_id: number | null;
   verified_at: string | null;
   clock_id: number | null;
@@ -347,6 +377,10 @@ export interface PicturesRow {
   month_day: number | null;
   faces_sought: Flag;
   broken_at: string | null;
+  observed_by: number;
+  seen_by: number;
+  read_by: number;
+  seen_words: string | null;
 }
 
 export interface PictureFilesRow {
@@ -364,10 +398,32 @@ export interface PictureFilesRow {
   broken_at: string | null;
 }
 
+export interface PictureObservationsRow {
+  library_id: number;
+  picture_id: number;
+  kind: string;
+  sure: number;
+}
+
 export interface PictureTagsRow {
   library_id: number;
   picture_id: number;
   tag_id: number;
+}
+
+export interface PictureWordsRow {
+  library_id: number;
+  word: string;
+  picture_id: number;
+}
+
+export interface PinsRow {
+  id: number;
+  library_id: number;
+  member_id: number;
+  name: string;
+  question: string;
+  position: number;
 }
 
 export interface PilePicturesRow {
@@ -470,6 +526,21 @@ export interface TagsRow {
   name: string;
   folded: string;
   parent_id: number | null;
+  branch: string;
+}
+
+export interface TagApartRow {
+  library_id: number;
+  tag_id: number;
+  other: string;
+}
+
+export interface TagNamesRow {
+  id: number;
+  library_id: number;
+  tag_id: number;
+  name: string;
+  folded: string;
 }
 
 export interface TurnsRow {
@@ -499,6 +570,7 @@ declare module 'knex/types/tables' {
     circle_people: Table<CirclePeopleRow>;
     clock_examples: Table<ClockExamplesRow>;
     clock_offers: Table<ClockOffersRow>;
+    comments: Table<CommentsRow>;
     devices: Table<DevicesRow>;
     events: Table<EventsRow>;
     faces: Table<FacesRow>;
@@ -507,15 +579,20 @@ declare module 'knex/types/tables' {
     face_refusals: Table<FaceRefusalsRow>;
     folders: Table<FoldersRow>;
     jobs: Table<JobsRow>;
+    known_words: Table<KnownWordsRow>;
     libraries: Table<LibrariesRow>;
     face_perhaps: Table<FacePerhapsRow>;
     look_alikes: Table<LookAlikesRow>;
+    marks: Table<MarksRow>;
     members: Table<MembersRow>;
     own_places: Table<OwnPlacesRow>;
     people: Table<PeopleRow>;
     pictures: Table<PicturesRow>;
     picture_files: Table<PictureFilesRow>;
+    picture_observations: Table<PictureObservationsRow>;
     picture_tags: Table<PictureTagsRow>;
+    picture_words: Table<PictureWordsRow>;
+    pins: Table<PinsRow>;
     pile_pictures: Table<PilePicturesRow>;
     said_conflicts: Table<SaidConflictsRow>;
     sessions: Table<SessionsRow>;
@@ -526,6 +603,8 @@ declare module 'knex/types/tables' {
     sources: Table<SourcesRow>;
     source_files: Table<SourceFilesRow>;
     tags: Table<TagsRow>;
+    tag_apart: Table<TagApartRow>;
+    tag_names: Table<TagNamesRow>;
     turns: Table<TurnsRow>;
     vault_moves: Table<VaultMovesRow>;
   }

@@ -1,4 +1,4 @@
-import { searchable, withoutTail } from '@gemmel/core';
+import { withoutTail } from '@gemmel/core';
 import { XMLValidator } from 'fast-xml-parser';
 import type { Context, Hono } from 'hono';
 import { randomBytes, timingSafeEqual } from 'node:crypto';
@@ -10,6 +10,7 @@ import { addressOf } from '../account/address';
 import { sendFile } from '../files/send';
 import { incomingFile } from '../intake/items';
 import { ask } from '../jobs/jobs';
+import { readAgain } from '../question/words';
 import { isFull, needRoom } from '../intake/space';
 import { mimeOf } from '../media/sniff';
 import { discard, libraryFolder, receive } from '../vault/vault';
@@ -367,12 +368,13 @@ export function addDav(http: Hono<never>, app: App): void {
       .join('pictures as p', 'p.id', 'i.picture_id')
       .where({ 'i.id': item, 'i.state': 'stored' })
       .whereNull('p.original_name')
-      .first('p.id', 'p.name', 'p.title', 'p.caption');
+      .first('p.id', 'p.name');
     if (!row || (row.name !== was && row.name !== withoutTail(was))) return;
     const name = withoutTail(is);
-    await db('pictures')
-      .where({ id: row.id, name: row.name })
-      .update({ name, words: searchable(row.title, row.caption, name) });
+    await db.transaction(async (trx) => {
+      await trx('pictures').where({ id: row.id, name: row.name }).update({ name });
+      await readAgain(trx, phone.library_id, [row.id]);
+    });
     await ask(db, phone.library_id, 'refile', 0, 1000);
     app.changed(phone.library_id, 'pictures');
   }

@@ -22,12 +22,12 @@ import { readyZip } from '../picture/zip';
 import { changePile, readPile } from '../pile/pile';
 import { Shared } from '../shared';
 import { guestView, listShares, openShare, setClosed } from '../share/shares';
-import { listTags } from '../tag/tags';
 import { listPlaces } from '../place/places';
 import type { Call } from './guard';
 import { gatherHandlers } from './gatherHandlers';
 import { peopleHandlers } from './peopleHandlers';
 import { placeHandlers } from './placeHandlers';
+import { sayHandlers } from './sayHandlers';
 import { signInHandlers } from './signInHandlers';
 import { timeHandlers } from './timeHandlers';
 
@@ -42,6 +42,7 @@ export function handlersOf(app: App, forget: (token: string) => void): Handlers 
     ...timeHandlers(app),
     ...peopleHandlers(app),
     ...placeHandlers(app),
+    ...sayHandlers(app),
     library: (_, { session }) => states.get(session.library),
 
     skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question, body.oldestFirst),
@@ -57,7 +58,6 @@ export function handlersOf(app: App, forget: (token: string) => void): Handlers 
     makeZip: ({ body }, { session }) => readyZip(app, session, body),
     events: async (_, { session }) => ({ events: await listEvents(app, session.library) }),
 
-    tags: async (_, { session }) => ({ tags: await listTags(app.db, session.library) }),
     places: async (_, { session }) => ({ places: await listPlaces(app, session.library) }),
 
     pile: async (_, { session }) => ({ ids: await readPile(app, session.library, session.member) }),

@@ -1,8 +1,9 @@
-import { searchable } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import { placeColumns } from '../place/places';
+import { markColumns } from '../mark/marks';
 import { notFound } from '../problem';
+import { readAgain } from '../question/words';
 
 interface Row {
   id: number;
@@ -36,18 +37,16 @@ export async function settleConflict(
       await trx('said_conflicts').where('id', id).update({ settled: true });
       return;
     }
+    const mark = row.what === 'mark' ? await markColumns(trx, library, row.other) : {};
     const values = {
       title: { title: row.other },
       caption: { caption: row.other },
       stars: { rating: Number(row.other) },
-      mark: { label: row.other },
+      mark,
       place: place,
     }[row.what];
     await trx('pictures').where({ id: row.picture_id, library_id: library }).update(values);
-    const now = (await trx('pictures').where('id', row.picture_id).first('title', 'caption', 'name'))!;
-    await trx('pictures')
-      .where('id', row.picture_id)
-      .update({ words: searchable(now.title, now.caption, now.name) });
+    await readAgain(trx, library, [row.picture_id]);
     await trx('said_conflicts').where('id', id).update({ settled: true, kept: row.other, other: row.kept });
   });
 }

@@ -1,9 +1,10 @@
-import { numberNames, searchable, type Numbering } from '@gemmel/core';
+import { numberNames, type Numbering } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import type { Db } from '../db/open';
 import { setMany } from '../db/setMany';
 import { pictureRows } from '../picture/rows';
+import { readAgain } from '../question/words';
 import { numberColumns } from './announce';
 
 interface Row {
@@ -50,9 +51,13 @@ export const numberPictures = (
           name: names[i]!,
           // The name a device gave stays known, however often the file is called something else.
           original_name: row.original_name ?? row.name,
-          words: searchable(row.title, row.caption, names[i]!),
         },
       })),
+    );
+    await readAgain(
+      trx,
+      library,
+      rows.map((row) => row.id),
     );
     words({ name: numbering.base, to: names[0] ?? null });
     return { count: rows.length };

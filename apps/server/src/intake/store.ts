@@ -4,6 +4,8 @@ import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
 import { folderOf } from '../folder/folders';
+import { markColumns } from '../mark/marks';
+import { firstWords } from '../question/words';
 import { ask } from '../jobs/jobs';
 import type { Metadata } from '../media/metadata';
 import type { placeColumns } from '../place/places';
@@ -53,6 +55,7 @@ export async function store(app: App, library: number, item: Item, picture: NewP
   await takeBack(app, library, item, file);
   const vaultPath = await place(root, file, layout, name, pathTaken(db, library), notePlaced(app, item));
   const folder = await folderOf(db, library, topOf(item), path.posix.dirname(item.path));
+  const words = searchable([said.title, said.caption, name]);
   const stored = db.transaction(async (trx) => {
     const [id] = (await trx('pictures').insert({
       library_id: library,
@@ -77,15 +80,17 @@ export async function store(app: App, library: number, item: Item, picture: NewP
       folder_id: folder,
       title: said.title,
       caption: said.caption,
-      words: searchable(said.title, said.caption, name),
+      words,
       rating: said.rating,
       favourite: said.favourite,
-      label: said.label,
+      ...(await markColumns(trx, library, said.label)),
+      lens: metadata.lens?.slice(0, 200) ?? null,
       likeness: prepared.likeness,
       sharpness: prepared.sharpness,
       thumb: Buffer.from(prepared.thumb),
       faces_sought: Boolean(item.recognise),
     })) as [number];
+    await firstWords(trx, library, id, words);
     const tags = await tagPathIds(trx, library, said.tags);
     if (tags.length)
       await trx('picture_tags').insert(tags.map((tag_id) => ({ library_id: library, picture_id: id, tag_id })));

@@ -1,20 +1,13 @@
-import {
-  chooseTaken,
-  mergeSaid,
-  sameSpot,
-  searchable,
-  type Conflict,
-  type Said,
-  type SaidFace,
-  type Taken,
-} from '@gemmel/core';
+import { chooseTaken, mergeSaid, sameSpot, type Conflict, type Said, type SaidFace, type Taken } from '@gemmel/core';
 import { today, type App } from '../context';
 import type { PicturesRow } from '../db/tables';
 import { ask } from '../jobs/jobs';
 import { spanColumns, spanOf } from '../time/span';
 import type { Db } from '../db/open';
+import { markColumns, meaningOf } from '../mark/marks';
 import { placeColumns } from '../place/places';
 import { turnBox, type Marked } from '../media/said';
+import { readAgain } from '../question/words';
 import { tagPathIds } from '../tag/tags';
 import { markDirty } from '../vault/sidecar';
 
@@ -151,7 +144,7 @@ export async function sayMore(
     caption: row.caption,
     rating: row.rating,
     favourite: Boolean(row.favourite),
-    label: row.label,
+    label: row.mark_id === null ? row.label : await meaningOf(db, row.mark_id),
     tags: [],
     lat: row.lat,
     lon: row.lon,
@@ -170,12 +163,12 @@ export async function sayMore(
         ...(taken && takenColumns(taken)),
         title: said.title,
         caption: said.caption,
-        words: searchable(said.title, said.caption, row.name),
         rating: said.rating,
         favourite: said.favourite,
-        label: said.label,
+        ...(row.mark_id === null ? await markColumns(trx, library, said.label) : {}),
         ...where,
       });
+    await readAgain(trx, library, [picture]);
     const tags = await tagPathIds(trx, library, said.tags);
     if (tags.length)
       await trx('picture_tags')

@@ -36,6 +36,8 @@ export interface Metadata {
   make: string | null;
   model: string | null;
   exposure: string | null;
+  /** The lens, as the camera calls it. */
+  lens: string | null;
   said: Said;
   conflicts: Conflict[];
   /** Marked faces with the size they were marked on, which tells whether they are turned. */
@@ -191,6 +193,7 @@ export async function readMetadata(
     make: text(raw, 'Make'),
     model: text(raw, 'Model'),
     exposure: exposureOf(raw),
+    lens: text(raw, 'LensModel', 'Lens', 'LensType'),
     said,
     conflicts,
     marked,

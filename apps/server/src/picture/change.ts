@@ -1,13 +1,15 @@
 import type { ActKind, PictureChange } from '@gemmel/contract';
-import { searchable } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import { setMany } from '../db/setMany';
+import { refuseForeign } from '../library/own';
+import { meaningOf } from '../mark/marks';
 import { notFound } from '../problem';
+import { readAgain } from '../question/words';
 import { tagIds } from '../tag/tags';
 
 const kindOf = (change: PictureChange): ActKind =>
-  Object.keys(change).every((key) => key === 'addTags')
+  Object.keys(change).every((key) => key === 'addTags' || key === 'giveTags')
     ? 'tag'
     : Object.keys(change).every((key) => key === 'removeTags')
       ? 'untag'
@@ -21,10 +23,12 @@ export function changePictures(
   change: PictureChange,
 ): Promise<{ act: number | null }> {
   return perform(app, by, kindOf(change), async ({ trx, library, hold, made, words }) => {
-    const { rating, favourite, title, caption, addTags = [], removeTags = [] } = change;
+    const { rating, favourite, title, caption, mark, addTags = [], removeTags = [], giveTags = [] } = change;
     const rows = await hold('pictures', ids);
     if (rows.length < new Set(ids).size) throw notFound('pictures');
-    const what = (['title', 'caption'] as const).filter((part) => change[part] !== undefined);
+    const what = (['title', 'caption', 'mark'] as const).filter((part) => change[part] !== undefined);
+    if (mark) await refuseForeign(trx, library, 'marks', [mark], 'mark');
+    await refuseForeign(trx, library, 'tags', giveTags, 'tag');
     words({
       ...(rating === undefined ? {} : { rating }),
       ...(favourite === undefined ? {} : { favourite }),
@@ -33,11 +37,12 @@ export function changePictures(
     const plain = {
       ...(rating === undefined ? {} : { rating }),
       ...(favourite === undefined ? {} : { favourite }),
+      ...(mark === undefined ? {} : { mark_id: mark, label: null }),
     };
     if (Object.keys(plain).length)
       for (const some of chunks(ids, 1000))
         await trx('pictures').where('library_id', library).whereIn('id', some).update(plain);
-    if (what.length)
+    if (title !== undefined || caption !== undefined)
       await setMany(
         trx,
         library,
@@ -49,14 +54,17 @@ export function changePictures(
           };
           return {
             id: Number(row['id']),
-            set: { ...said, words: searchable(said.title, said.caption, String(row['name'])) },
+            set: said,
           };
         }),
       );
-    if (addTags.length || removeTags.length) await hold('picture_tags', ids);
-    if (addTags.length) {
-      const tags = await tagIds(trx, library, addTags, (id) => made('tags', id));
-      words({ what: addTags });
+    if (title !== undefined || caption !== undefined) await readAgain(trx, library, ids);
+    if (mark) words({ to: await meaningOf(trx, mark) });
+    if (addTags.length || removeTags.length || giveTags.length) await hold('picture_tags', ids);
+    if (addTags.length || giveTags.length) {
+      const tags = [...new Set([...(await tagIds(trx, library, addTags, (id) => made('tags', id))), ...giveTags])];
+      const named = await trx('tags').whereIn('id', tags).orderBy('folded').select('name');
+      words({ what: named.map((tag) => tag.name) });
       const pairs = ids.flatMap((picture_id) => tags.map((tag_id) => ({ library_id: library, picture_id, tag_id })));
       for (const some of chunks(pairs, 1000)) await trx('picture_tags').insert(some).onConflict().ignore();
     }

@@ -1,22 +1,16 @@
 import type { Picture, Skeleton, Tile } from '@gemmel/contract';
-import { nodes, toEdtf, type Question, type World } from '@gemmel/core';
-import { today, type App } from '../context';
+import { nodes, toEdtf, type Observed, type Question } from '@gemmel/core';
+import type { App } from '../context';
+import { commentsOf } from '../comment/comments';
 import { NO_REASON, offersOf } from '../faces/offers';
-import { folderTree } from '../folder/folders';
 import { notFound, refused } from '../problem';
 import { toSql, type Sql } from '../question/toSql';
-import { tagTree } from '../tag/tags';
+import { worldOf } from '../question/world';
 import { spanOf, type SpanRow } from '../time/span';
-
-/** What questions need to know that lies outside the pictures. */
-export async function worldOf(app: App, library: number): Promise<World> {
-  const [tagParent, folderParent] = await Promise.all([tagTree(app.db, library), folderTree(app.db, library)]);
-  return { today: today(), tagParent, folderParent };
-}
 
 /** The SQL condition of a question for this library, now. */
 export async function conditionOf(app: App, library: number, question: Question): Promise<Sql> {
-  return toSql(question, library, await worldOf(app, library));
+  return toSql(question, library, await worldOf(app.db, library, question));
 }
 
 /** The rows a question asks for, as a FROM and WHERE on `pictures p`. `hint` says how MariaDB is to go about it. */
@@ -279,6 +273,12 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
       : null,
     originalName: p.original_name === p.name ? null : p.original_name,
     label: p.label,
+    mark: p.mark_id,
+    comments: await commentsOf(db, library, id),
+    observed: (await db('picture_observations').where('picture_id', id).orderBy('kind').select('kind')).map(
+      (row) => row.kind as Observed,
+    ),
+    lens: p.lens,
     beside: beside.map((file) => ({ ...file, bytes: Number(file.bytes) })),
     alike: p.alike_id,
   };

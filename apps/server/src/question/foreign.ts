@@ -14,6 +14,9 @@ function spokenOf(question: Question): Map<string, number[]> {
     else if ('batch' in q) note('batches', q.batch);
     else if ('device' in q) note('devices', q.device);
     else if ('folder' in q) note('folders', q.folder.id);
+    else if ('mark' in q) note('marks', q.mark);
+    else if ('saidBy' in q) note('members', q.saidBy);
+    else if ('like' in q) note('pictures', q.like);
     else if ('where' in q && 'own' in q.where) note('own_places', q.where.own);
   }
   return spoken;

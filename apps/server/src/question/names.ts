@@ -15,6 +15,8 @@ const TABLES = {
   device: ['devices', 'name'],
   folder: ['folders', 'name'],
   ownPlace: ['own_places', 'name'],
+  mark: ['marks', 'meaning'],
+  member: ['members', 'name'],
 } as const satisfies Record<Kind, readonly [string, string]>;
 const KINDS = Object.keys(TABLES) as Kind[];
 
@@ -28,6 +30,8 @@ function spokenOf(question: Question): Record<Kind, number[]> {
     else if ('album' in q) found.album.push(q.album);
     else if ('batch' in q) found.batch.push(q.batch);
     else if ('device' in q) found.device.push(q.device);
+    else if ('mark' in q) found.mark.push(q.mark);
+    else if ('saidBy' in q) found.member.push(q.saidBy);
     else if ('folder' in q) found.folder.push(q.folder.id);
     else if ('where' in q && 'own' in q.where) found.ownPlace.push(q.where.own);
   }

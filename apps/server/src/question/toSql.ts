@@ -1,15 +1,19 @@
 import {
   allBelow,
+  around,
+  askedWords,
   daysBefore,
-  fold,
   latitudesWithin,
   type Condition,
+  type Heard,
   type Question,
+  type Shape,
   type Span,
   type Thing,
   type Where,
   type World,
 } from '@gemmel/core';
+import { literally } from './words';
 
 /** A piece of SQL that is true for the pictures `p` that answer a question, and its values. */
 export interface Sql {
@@ -92,8 +96,14 @@ function has(thing: Thing): Sql {
       return sql('p.taken_local IS NOT NULL');
     case 'day':
       return sql("p.taken_local IS NOT NULL AND (p.taken_exact IS NULL OR p.taken_exact = 'day')");
+    case 'title':
+      return sql("p.title IS NOT NULL AND p.title <> ''");
     case 'caption':
       return sql("p.caption IS NOT NULL AND p.caption <> ''");
+    case 'comment':
+      return sql('p.id IN (SELECT c.picture_id FROM comments c WHERE c.library_id = p.library_id)');
+    case 'mark':
+      return sql('p.mark_id IS NOT NULL');
     case 'names':
       return sql(`NOT ${FACE} = 'waiting')`);
     case 'tags':
@@ -103,6 +113,108 @@ function has(thing: Thing): Sql {
     case 'double':
       return sql('p.alike_id IS NOT NULL');
   }
+}
+
+const SAID = 'SELECT ap.picture_id FROM acts a JOIN act_pictures ap ON ap.act_id = a.id WHERE a.library_id = ?';
+
+/** As core's `shapeOf`. */
+const SQUARE = 'GREATEST(p.width, p.height) * 100 <= LEAST(p.width, p.height) * 103';
+const PANORAMA = 'GREATEST(p.width, p.height) * 10 > LEAST(p.width, p.height) * 22';
+export const SHAPE: Record<Shape, string> = {
+  panorama: PANORAMA,
+  square: SQUARE,
+  landscape: `p.width > p.height AND NOT ${SQUARE} AND NOT ${PANORAMA}`,
+  portrait: `p.width < p.height AND NOT ${SQUARE} AND NOT ${PANORAMA}`,
+};
+
+/** A text of which nothing is known but its own words. */
+function unheard(text: string): Heard {
+  const none: ReadonlySet<number> = new Set();
+  return {
+    asked: askedWords(text),
+    instead: null,
+    tags: none,
+    people: none,
+    events: none,
+    albums: none,
+    folders: none,
+    ownPlaces: none,
+    places: [],
+  };
+}
+
+/** Pictures that say words themselves: by the index of words, and in one text one after another where they are several. */
+function saying({ asked, instead }: Heard, library: number): Sql | null {
+  if (instead)
+    return instead.length
+      ? sql(
+          `SELECT w.picture_id AS id FROM picture_words w WHERE w.library_id = ? AND w.word IN (${marks(instead.length)})`,
+          library,
+          ...instead,
+        )
+      : null;
+  const last = asked[asked.length - 1];
+  if (last === undefined) return null;
+  const begun = sql(
+    "SELECT w.picture_id AS id FROM picture_words w WHERE w.library_id = ? AND w.word LIKE ? ESCAPE '='",
+    library,
+    `${literally(last)}%`,
+  );
+  if (asked.length === 1) return begun;
+  const words = asked.slice(0, -1);
+  return sql(
+    `SELECT w.picture_id AS id FROM picture_words w JOIN pictures q ON q.id = w.picture_id
+      WHERE w.library_id = ? AND w.word = ? AND q.words LIKE ? ESCAPE '='`,
+    library,
+    // The longest word is in the fewest pictures.
+    words.reduce((a, b) => (b.length > a.length ? b : a)),
+    `% ${literally(asked.join(' '))}%`,
+  );
+}
+
+/** Pictures that are found by a text: each way of being found finds its own by an index, and all of them are put together. */
+function found(heard: Heard, library: number): Sql {
+  const ways: Sql[] = [];
+  const own = saying(heard, library);
+  if (own) ways.push(own);
+  const by = (ids: ReadonlySet<number>, text: (marks: string) => string) => {
+    if (ids.size) ways.push(sql(text(marks(ids.size)), library, ...ids));
+  };
+  by(heard.tags, (m) => `SELECT t.picture_id FROM picture_tags t WHERE t.library_id = ? AND t.tag_id IN (${m})`);
+  by(heard.people, (m) => `SELECT f.picture_id FROM faces f WHERE f.library_id = ? AND f.person_id IN (${m})`);
+  by(
+    heard.albums,
+    (m) =>
+      `SELECT a.picture_id FROM album_pictures a JOIN albums b ON b.id = a.album_id AND b.removed_at IS NULL WHERE a.library_id = ? AND a.album_id IN (${m})`,
+  );
+  const of = (column: string) => (m: string) =>
+    `SELECT q.id FROM pictures q WHERE q.library_id = ? AND q.${column} IN (${m})`;
+  by(heard.events, of('event_id'));
+  by(heard.folders, of('folder_id'));
+  by(heard.ownPlaces, of('own_place_id'));
+  for (const at of heard.places)
+    ways.push(
+      'region' in at
+        ? sql(
+            'SELECT q.id FROM pictures q WHERE q.library_id = ? AND q.country = ? AND q.region = ?',
+            library,
+            at.country,
+            at.region,
+          )
+        : 'place' in at
+          ? sql(
+              'SELECT q.id FROM pictures q WHERE q.library_id = ? AND q.country = ? AND q.place = ?',
+              library,
+              at.country,
+              at.place,
+            )
+          : sql('SELECT q.id FROM pictures q WHERE q.library_id = ? AND q.country = ?', library, at.country),
+    );
+  if (ways.length === 0) return sql('1=0');
+  return {
+    sql: `p.id IN (SELECT found.id FROM (${ways.map((way) => way.sql).join(' UNION ')}) AS found)`,
+    values: ways.flatMap((way) => way.values),
+  };
 }
 
 const ALBUM = `SELECT a.picture_id FROM album_pictures a JOIN albums b ON b.id = a.album_id AND b.removed_at IS NULL`;
@@ -150,7 +262,42 @@ function condition(c: Condition, library: number, world: World): Sql {
   if ('kind' in c) return sql('p.kind = ?', c.kind);
   if ('rating' in c) return sql('p.rating BETWEEN ? AND ?', c.rating.min ?? 0, c.rating.max ?? 5);
   if ('favourite' in c) return sql('p.favourite = ?', c.favourite ? 1 : 0);
-  if ('text' in c) return sql("p.words LIKE ? ESCAPE '='", `%${fold(c.text).replace(/[%_=]/g, '=$&')}%`);
+  if ('mark' in c) return sql('p.mark_id = ?', c.mark);
+  if ('observed' in c)
+    return sql(
+      'p.id IN (SELECT o.picture_id FROM picture_observations o WHERE o.library_id = ? AND o.kind = ?)',
+      library,
+      c.observed,
+    );
+  if ('camera' in c) return sql('p.camera = ?', c.camera);
+  if ('lens' in c) return sql('p.lens = ?', c.lens);
+  if ('format' in c) return sql('p.format = ?', c.format);
+  if ('shape' in c) return sql(SHAPE[c.shape]);
+  if ('size' in c)
+    return join(
+      [
+        ...(c.size.min === undefined ? [] : [sql('p.width * p.height >= ?', Math.round(c.size.min * 1e6))]),
+        ...(c.size.max === undefined ? [] : [sql('p.width * p.height <= ?', Math.round(c.size.max * 1e6))]),
+      ],
+      'AND',
+    );
+  if ('near' in c) {
+    const [from, to] = around(c.near.at, c.near.minutes);
+    // Moments are kept to a thousandth of a second, and compared by whole seconds.
+    return sql('p.taken_exact IS NULL AND p.taken_local >= ? AND p.taken_local < ? + INTERVAL 1 SECOND', from, to);
+  }
+  if ('like' in c) {
+    const alike = [...(world.alike?.get(c.like) ?? [c.like])];
+    return sql(`p.id IN (${marks(alike.length)})`, ...alike);
+  }
+  if ('saidBy' in c) return sql(`p.id IN (${SAID} AND a.member_id = ?)`, library, c.saidBy);
+  if ('changed' in c)
+    return sql(
+      `p.id IN (${SAID} AND a.member_id IS NOT NULL AND a.at >= ?)`,
+      library,
+      daysBefore(world.today, c.changed.lastDays - 1),
+    );
+  if ('text' in c) return found(world.heard?.get(c.text) ?? unheard(c.text), library);
   if ('inNoAlbum' in c) return sql(`NOT EXISTS (${ALBUM} WHERE a.picture_id = p.id)`);
   if ('has' in c) return has(c.has);
   const { sql: text, values } = has(c.lacks);

@@ -164,6 +164,9 @@ async function saidOf(
   ids: readonly number[],
 ): Promise<Map<number, Said & { vaultPath: string }>> {
   const result = new Map<number, Said & { vaultPath: string }>();
+  const meanings = new Map(
+    (await db('marks').where('library_id', library).select('id', 'meaning')).map((m) => [m.id, m.meaning]),
+  );
   for (const p of await db('pictures').where('library_id', library).whereIn('id', ids))
     result.set(p.id, {
       vaultPath: p.vault_path,
@@ -171,7 +174,7 @@ async function saidOf(
       caption: p.caption,
       rating: p.rating,
       favourite: Boolean(p.favourite),
-      label: p.label,
+      label: p.mark_id === null ? p.label : (meanings.get(p.mark_id) ?? null),
       tags: [],
       paths: [],
       position: p.lat === null || p.lon === null ? null : { lat: p.lat, lon: p.lon },

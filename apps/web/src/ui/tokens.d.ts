@@ -13,7 +13,11 @@ export type Token =
   | 'bright'
   | 'mist'
   | 'honey'
-  | 'lilac';
+  | 'lilac'
+  | 'lake'
+  | 'moss'
+  | 'rose'
+  | 'slate';
 export const light: Record<Token, string>;
 export const dark: Record<Token, string>;
 export const pairs: [Token, Token][];

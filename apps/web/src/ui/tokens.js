@@ -15,6 +15,10 @@ const light = {
   mist: '#D9E6DC',
   honey: '#FBE9C6',
   lilac: '#EBDDE8',
+  lake: '#2B5A7A',
+  moss: '#556014',
+  rose: '#9A3559',
+  slate: '#4A5460',
 };
 const dark = {
   paper: '#131A19',
@@ -32,12 +36,19 @@ const dark = {
   mist: '#233B36',
   honey: '#3A2E18',
   lilac: '#352935',
+  lake: '#8DB9D8',
+  moss: '#B9C46A',
+  rose: '#E59AB4',
+  slate: '#B4BEC9',
 };
 
 /** Which text stands on which ground; every pair is held to WCAG AA by a test. */
 const pairs = [
   ...['paper', 'card'].flatMap((ground) =>
-    ['ink', 'soft', 'juniper', 'marigold', 'plum', 'brick'].map((text) => [text, ground]),
+    ['ink', 'soft', 'juniper', 'marigold', 'plum', 'brick', 'lake', 'moss', 'rose', 'slate'].map((text) => [
+      text,
+      ground,
+    ]),
   ),
   ['ink', 'mist'],
   ['juniper', 'mist'],

@@ -55,6 +55,11 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.link-unknown',
     message: 'This link leads nowhere. Part of it may be missing; ask for it again.',
   }),
+  'mark-taken': msg({ id: 'problem.mark-taken', message: 'There is already a mark that means this.' }),
+  'marks-full': msg({
+    id: 'problem.marks-full',
+    message: 'A library has at most {n} marks. Change or remove one first.',
+  }),
   'name-taken': msg({
     id: 'problem.name-taken',
     message: 'You already know somebody by this name. If it’s the same person, join the two.',
@@ -94,6 +99,7 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.not-whole',
     message: 'The file didn’t arrive whole. Nothing is lost; send it again.',
   }),
+  'not-your-comment': msg({ id: 'problem.not-your-comment', message: 'Only whoever wrote a comment can change it.' }),
   'nothing-at': msg({ id: 'problem.nothing-at', message: 'There is nothing at {path}.' }),
   'nothing-before': msg({
     id: 'problem.nothing-before',
@@ -107,6 +113,10 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
   }),
   'page-stale': msg({ id: 'problem.page-stale', message: 'This page is out of date. Reload it.' }),
   'phones-only': msg({ id: 'problem.phones-only', message: 'Only phones have a password.' }),
+  'pins-full': msg({
+    id: 'problem.pins-full',
+    message: 'You can keep at most {n} questions at hand. Remove one first.',
+  }),
   'portrait-of-another': msg({
     id: 'problem.portrait-of-another',
     message: 'This portrait doesn’t show this person.',
@@ -140,6 +150,15 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     message: 'Something in this is no longer here. Nothing has been changed.',
   }),
   'source-gone': msg({ id: 'problem.source-gone', message: '{name} is no longer connected. Connect it again.' }),
+  'spelling-taken': msg({
+    id: 'problem.spelling-taken',
+    message: '“{name}” is already another spelling of a different tag.',
+  }),
+  'tag-in-itself': msg({ id: 'problem.tag-in-itself', message: 'A tag can’t be put below itself.' }),
+  'tag-taken': msg({
+    id: 'problem.tag-taken',
+    message: 'There is already a tag “{name}” there. Join the two instead.',
+  }),
   'too-large': msg({
     id: 'problem.too-large',
     message: 'That’s more than can be sent at once. Nothing has been changed.',
@@ -185,19 +204,23 @@ export const GONE: Record<Gone, MessageDescriptor> = {
   circle: msg({ id: 'gone.circle', message: 'This circle is no longer here.' }),
   clip: msg({ id: 'gone.clip', message: 'This clip is no longer here.' }),
   clock: msg({ id: 'gone.clock', message: 'This clock is no longer asked about.' }),
+  comment: msg({ id: 'gone.comment', message: 'This comment is no longer here.' }),
   device: msg({ id: 'gone.device', message: 'This device is no longer here.' }),
   difference: msg({ id: 'gone.difference', message: 'This has already been decided.' }),
   event: msg({ id: 'gone.event', message: 'This event is no longer here.' }),
   face: msg({ id: 'gone.face', message: 'One of these faces is no longer here.' }),
   file: msg({ id: 'gone.file', message: 'This file is no longer here.' }),
   map: msg({ id: 'gone.map', message: 'This map is no longer here.' }),
+  mark: msg({ id: 'gone.mark', message: 'This mark is no longer here.' }),
   page: msg({ id: 'gone.page', message: 'This is no longer here.' }),
   people: msg({ id: 'gone.people', message: 'One of these people is no longer here.' }),
   person: msg({ id: 'gone.person', message: 'This person is no longer here.' }),
   picture: msg({ id: 'gone.picture', message: 'This picture is no longer here.' }),
   pictures: msg({ id: 'gone.pictures', message: 'One of these pictures is no longer here.' }),
+  pin: msg({ id: 'gone.pin', message: 'This pin is no longer here.' }),
   place: msg({ id: 'gone.place', message: 'This place is no longer here.' }),
   share: msg({ id: 'gone.share', message: 'This share is no longer here.' }),
+  tag: msg({ id: 'gone.tag', message: 'This tag is no longer here.' }),
   work: msg({ id: 'gone.work', message: 'This job is no longer here.' }),
 };
 

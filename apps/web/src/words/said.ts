@@ -109,5 +109,7 @@ export function namesIn(asked: AskedNames): Names {
     device: from(asked.device, t`a device no longer here`),
     folder: from(asked.folder, t`a folder no longer here`),
     ownPlace: from(asked.ownPlace, t`a place no longer named`),
+    mark: from(asked.mark, t`a mark no longer used`),
+    member: from(asked.member, t`somebody no longer known`),
   };
 }

@@ -1,9 +1,12 @@
 import { distanceKm } from '../time/events';
-import { fold } from '../text/fold';
-import type { Condition, Question, Span, Thing, Where } from './question';
+import type { Observed } from '../observe/kinds';
+import { askedWords } from '../text/search';
+import { isFoundBy, saysItself, type Heard } from './hear';
+import type { Condition, Question, Shape, Span, Thing, Where } from './question';
 
 /** What a question can ask of one picture. Ids are those of the library; lists hold no id twice. */
 export interface PictureFacts {
+  id: number;
   kind: 'photo' | 'video';
   /** The wall-clock day, or null when nobody knows. */
   day: string | null;
@@ -34,7 +37,25 @@ export interface PictureFacts {
   ownPlace: number | null;
   /** The folder it came in. */
   folder: number | null;
+  title: string | null;
   caption: string | null;
+  /** How many comments it has. */
+  comments: number;
+  mark: number | null;
+  /** What the machine noticed. */
+  observed: readonly Observed[];
+  camera: string | null;
+  lens: string | null;
+  format: string;
+  /** In pixels, as it is shown. */
+  width: number;
+  height: number;
+  /** The wall-clock moment, `YYYY-MM-DDTHH:MM:SS`, where it is known. */
+  moment: string | null;
+  /** Members who said something of it. */
+  saidBy: readonly number[];
+  /** The day somebody last did. */
+  changed: string | null;
   /** See {@link searchable}. */
   words: string;
 }
@@ -44,6 +65,10 @@ export interface World {
   today: string;
   tagParent: ReadonlyMap<number, number | null>;
   folderParent: ReadonlyMap<number, number | null>;
+  /** What the texts of a question mean here, by the text; one that is not among them means its own words alone. */
+  heard?: ReadonlyMap<string, Heard>;
+  /** The pictures that look like one, itself among them, by the one. */
+  alike?: ReadonlyMap<number, ReadonlySet<number>>;
 }
 
 /** The day `n` days before `day`, both `YYYY-MM-DD`. */
@@ -124,8 +149,14 @@ function has(picture: PictureFacts, thing: Thing): boolean {
       return picture.day !== null;
     case 'day':
       return picture.day !== null && (picture.span === null || picture.span.exact === 'day');
+    case 'title':
+      return picture.title !== null && picture.title !== '';
     case 'caption':
       return picture.caption !== null && picture.caption !== '';
+    case 'comment':
+      return picture.comments > 0;
+    case 'mark':
+      return picture.mark !== null;
     case 'names':
       return picture.unnamed === 0;
     case 'tags':
@@ -135,6 +166,26 @@ function has(picture: PictureFacts, thing: Thing): boolean {
     case 'double':
       return picture.hasDouble;
   }
+}
+
+/** The sides of a shape, as whole numbers that are compared alike everywhere. */
+export function shapeOf({ width, height }: { width: number; height: number }): Shape {
+  const [long, short] = width > height ? [width, height] : [height, width];
+  if (long * 10 > short * 22) return 'panorama';
+  if (long * 100 <= short * 103) return 'square';
+  return width > height ? 'landscape' : 'portrait';
+}
+
+/** From when to when something is near a moment, in whole seconds. */
+export function around(at: string, minutes: number): [from: string, to: string] {
+  const moment = Date.parse(`${at}Z`);
+  const say = (ms: number) => new Date(ms).toISOString().slice(0, 19);
+  return [say(moment - minutes * 60_000), say(moment + minutes * 60_000)];
+}
+
+function isNear({ moment }: PictureFacts, at: string, minutes: number): boolean {
+  const [from, to] = around(at, minutes);
+  return moment !== null && moment >= from && moment <= to;
 }
 
 function holds(condition: Condition, picture: PictureFacts, world: World): boolean {
@@ -165,7 +216,30 @@ function holds(condition: Condition, picture: PictureFacts, world: World): boole
   if ('rating' in condition)
     return picture.rating >= (condition.rating.min ?? 0) && picture.rating <= (condition.rating.max ?? 5);
   if ('favourite' in condition) return picture.favourite === condition.favourite;
-  if ('text' in condition) return picture.words.includes(fold(condition.text));
+  if ('mark' in condition) return picture.mark === condition.mark;
+  if ('observed' in condition) return picture.observed.includes(condition.observed);
+  if ('camera' in condition) return picture.camera === condition.camera;
+  if ('lens' in condition) return picture.lens === condition.lens;
+  if ('format' in condition) return picture.format === condition.format;
+  if ('shape' in condition) return shapeOf(picture) === condition.shape;
+  if ('size' in condition) {
+    const pixels = picture.width * picture.height;
+    const { min, max } = condition.size;
+    return (
+      (min === undefined || pixels >= Math.round(min * 1e6)) && (max === undefined || pixels <= Math.round(max * 1e6))
+    );
+  }
+  if ('near' in condition) return isNear(picture, condition.near.at, condition.near.minutes);
+  if ('like' in condition) return world.alike?.get(condition.like)?.has(picture.id) ?? picture.id === condition.like;
+  if ('saidBy' in condition) return picture.saidBy.includes(condition.saidBy);
+  if ('changed' in condition)
+    return picture.changed !== null && picture.changed > daysBefore(world.today, condition.changed.lastDays);
+  if ('text' in condition) {
+    const heard = world.heard?.get(condition.text);
+    return heard
+      ? isFoundBy(heard, picture)
+      : saysItself({ asked: askedWords(condition.text), instead: null }, picture.words);
+  }
   if ('inNoAlbum' in condition) return picture.albums.length === 0;
   if ('has' in condition) return has(picture, condition.has);
   return !has(picture, condition.lacks);

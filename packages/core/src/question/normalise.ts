@@ -11,6 +11,20 @@ function tidy(condition: Condition): Condition {
   return { who: { people, mode } };
 }
 
+/** Of several parts any of which will do, those that ask for somebody become one that asks for any of them. */
+function peopleJoined(parts: readonly Question[]): Question[] {
+  const people: number[] = [];
+  let first = -1;
+  const others: Question[] = [];
+  for (const part of parts)
+    if ('who' in part && (part.who.mode === 'any' || (part.who.mode === 'all' && part.who.people.length === 1))) {
+      if (first < 0) first = others.length;
+      people.push(...part.who.people);
+    } else others.push(part);
+  if (first >= 0) others.splice(first, 0, tidy({ who: { people, mode: 'any' } }));
+  return others;
+}
+
 /**
  * The same question in its one plain form: groups of the same kind joined, groups of one opened, double negations
  * gone, repeated parts dropped, ids in order. It asks for the same pictures; doing it twice changes nothing.
@@ -28,7 +42,7 @@ export function normalise(question: Question): Question {
       return [part];
     });
     const seen = new Set<string>();
-    const kept = parts.filter((part) => {
+    const kept = (kind === 'any' ? peopleJoined(parts) : parts).filter((part) => {
       const key = JSON.stringify(part);
       return seen.has(key) ? false : (seen.add(key), true);
     });

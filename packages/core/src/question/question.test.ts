@@ -1,9 +1,13 @@
 import fc from 'fast-check';
+import { NOTICED } from '../observe/kinds';
 import { ALL_WORDS, WORDS } from '../words/all';
 import { EN } from '../words/en';
 import { daysBefore, matches, allBelow, type PictureFacts, type World } from './matches';
 import { narrow, normalise, topParts, widen } from './normalise';
-import { parse, type Vocabulary } from './parse';
+import { complete } from './complete';
+import { parse } from './parse';
+import { typedOf } from './typedOf';
+import type { Vocabulary } from './vocabulary';
 import { EVERYTHING, nodes, Question, SavedQuestion } from './question';
 import { list, saySpan, toSentence, type Names } from './sentence';
 import { monthSpan } from './typed';
@@ -17,11 +21,15 @@ const names: Names = {
   device: () => 'the good camera',
   folder: () => 'Grandpa’s disk',
   ownPlace: () => 'the allotment',
+  mark: () => 'to print',
+  member: () => 'Ilse',
 };
 const words: Vocabulary = {
   people: [
     { id: 1, name: 'Tove Hallorin' },
     { id: 1, name: 'Tove' },
+    { id: 2, name: 'Emil Hallorin' },
+    { id: 2, name: 'Emil' },
     { id: 3, name: 'Agathe Wend' },
     { id: 3, name: 'Gran' },
   ],
@@ -29,11 +37,18 @@ const words: Vocabulary = {
     { id: 1, name: 'kites' },
     { id: 2, name: 'kite building' },
   ],
+  own: [{ id: 5, name: 'the allotment' }],
   places: [
     { country: 'SE', place: 'Gamla Stan', name: 'Gamla Stan' },
     { country: 'SE', name: 'Sweden' },
-    { own: 5, name: 'the allotment' },
   ],
+  events: [
+    { id: 4, name: 'Kite day' },
+    { id: 6, name: 'Lantern parade' },
+  ],
+  albums: [{ id: 2, name: 'For Gran' }],
+  marks: [{ id: 1, name: 'to print' }],
+  observed: ['blurred'],
 };
 const world: World = {
   today: '2026-11-24',
@@ -48,6 +63,7 @@ const world: World = {
   ]),
 };
 const picture = (more: Partial<PictureFacts> = {}): PictureFacts => ({
+  id: 1,
   kind: 'photo',
   day: '2026-05-16',
   span: null,
@@ -69,10 +85,93 @@ const picture = (more: Partial<PictureFacts> = {}): PictureFacts => ({
   position: { lat: 57.64, lon: 18.29 },
   ownPlace: 5,
   folder: 8,
+  title: null,
   caption: null,
-  words: 'kite day\n\nimg_1.jpg',
+  comments: 0,
+  mark: null,
+  observed: [],
+  camera: null,
+  lens: null,
+  format: 'jpg',
+  width: 4000,
+  height: 3000,
+  moment: '2026-05-16T14:07:00',
+  saidBy: [],
+  changed: null,
+  words: ' kite day \n img 1 jpg ',
   ...more,
 });
+
+/** Names that are told apart, and conditions that speak of them. */
+const all: Vocabulary = {
+  people: [1, 2, 3].map((id) => ({ id, name: ['', 'Tove Hallorin', 'Emil Hallorin', 'Ruben'][id]! })),
+  tags: [1, 2].map((id) => ({ id, name: ['', 'outdoors', 'lake'][id]! })),
+  own: [{ id: 5, name: 'Kolonin' }],
+  places: [{ country: 'SE', place: 'Visby', name: 'Visby' }],
+  events: [{ id: 4, name: 'Kite day, on the heath' }],
+  albums: [{ id: 2, name: 'Best of (2026)' }],
+  marks: [{ id: 1, name: 'Print these' }],
+  folders: [{ id: 7, name: 'DCIM 100' }],
+  devices: [{ id: 1, name: 'Good camera' }],
+  batches: [{ id: 9, name: 'Phone of Ilse' }],
+  members: [{ id: 1, name: 'Ilse Hallorin' }],
+  cameras: ['Lumiva X100'],
+  lenses: ['Lumiva 35mm f/2'],
+};
+const named: Names = {
+  person: (id) => all.people![id - 1]!.name,
+  tag: (id) => all.tags![id - 1]!.name,
+  event: () => all.events![0]!.name,
+  album: () => all.albums![0]!.name,
+  batch: () => all.batches![0]!.name,
+  device: () => all.devices![0]!.name,
+  folder: () => all.folders![0]!.name,
+  ownPlace: () => 'Kolonin',
+  mark: () => 'Print these',
+  member: () => 'Ilse Hallorin',
+};
+const typable = fc.constantFrom<Question[]>(
+  { who: { people: [1], mode: 'all' } },
+  { who: { people: [1, 2], mode: 'any' } },
+  { who: { people: [1, 3], mode: 'only' } },
+  { who: { people: [2, 3], mode: 'among' } },
+  { tag: 1 },
+  { tag: 2 },
+  { where: { own: 5 } },
+  { where: { country: 'SE', place: 'Visby' } },
+  { event: 4 },
+  { album: 2 },
+  { mark: 1 },
+  { folder: { id: 7 } },
+  { folder: { id: 7, only: true } },
+  { device: 1 },
+  { batch: 9 },
+  { saidBy: 1 },
+  { camera: 'Lumiva X100' },
+  { lens: 'Lumiva 35mm f/2' },
+  { text: 'broken kite' },
+  { text: 'snow' },
+  { taken: { from: '2026-05-16', to: '2026-05-16' } },
+  { taken: { from: '2026-01-01', to: '2026-12-31' } },
+  { taken: { lastDays: 7 } },
+  { added: { lastDays: 7 } },
+  { changed: { lastDays: 1 } },
+  { changed: { lastDays: 30 } },
+  { rating: { min: 3 } },
+  { rating: { max: 0 } },
+  { favourite: true },
+  { kind: 'video' },
+  { format: 'heic' },
+  { size: { min: 12 } },
+  { size: { min: 2, max: 4 } },
+  { has: 'comment' },
+  { lacks: 'mark' },
+  { inNoAlbum: true },
+  ...NOTICED.map((observed): Question => ({ observed })),
+  { observed: 'dog' },
+  { observed: 'teddy bear' },
+  ...(['landscape', 'portrait', 'square', 'panorama'] as const).map((shape): Question => ({ shape })),
+);
 
 const condition = fc.oneof(
   fc.integer({ min: 0, max: 5 }).map((min) => ({ rating: { min } })),
@@ -268,14 +367,86 @@ describe('typed shorthand', () => {
     ['', { all: [] }],
   ])('%s', (typed, q) => expect(parse(typed, words, EN).question).toEqual(q));
 
-  test('the last word is offered to be finished, by nickname and second name too', () => {
-    expect(parse('2026 @gr', words, EN).completions.map((c) => c.insert)).toEqual(['@Gran']);
-    expect(parse('wend', words, EN).completions.map((c) => c.label)).toEqual(['Agathe Wend']);
-    expect(parse('-#ki', words, EN).completions.map((c) => c.question)).toEqual([
-      { not: { tag: 1 } },
-      { not: { tag: 2 } },
-    ]);
-    expect(parse('@tove ', words, EN).completions).toEqual([]);
+  test.each<[string, Question]>([
+    ['Tove and Emil', { all: [{ who: { people: [1], mode: 'all' } }, { who: { people: [2], mode: 'all' } }] }],
+    ['tove, emil', { all: [{ who: { people: [1], mode: 'all' } }, { who: { people: [2], mode: 'all' } }] }],
+    ['agathe', { who: { people: [3], mode: 'all' } }],
+    [
+      'Tove without Emil',
+      { all: [{ who: { people: [1], mode: 'all' } }, { not: { who: { people: [2], mode: 'all' } } }] },
+    ],
+    ['kites but not Sweden', { all: [{ tag: 1 }, { not: { where: { country: 'SE' } } }] }],
+    ['with Tove at the allotment', { all: [{ who: { people: [1], mode: 'all' } }, { where: { own: 5 } }] }],
+    ['Tove or Emil', { who: { people: [1, 2], mode: 'any' } }],
+    ['3 stars', { rating: { min: 3 } }],
+    [
+      'kites 4 stars summer 2026',
+      { all: [{ tag: 1 }, { rating: { min: 4 } }, { taken: { from: '2026-06-01', to: '2026-08-31' } }] },
+    ],
+    ['last week', { taken: { lastDays: 7 } }],
+    ['yesterday', { taken: { from: '2026-11-23', to: '2026-11-23' } }],
+    ['lantern', { text: 'lantern' }],
+    ['lantern parade', { event: 6 }],
+    ['birthday in the rain', { all: [{ text: 'birthday' }, { text: 'rain' }] }],
+    ['not blurred', { not: { text: 'blurred' } }],
+    ['marked to print', { mark: 1 }],
+    ['to print', { mark: 1 }],
+    ['in the album for gran', { album: 2 }],
+    ['with nobody but Tove or Emil', { who: { people: [1, 2], mode: 'among' } }],
+    ['with only Tove and Emil', { who: { people: [1, 2], mode: 'only' } }],
+    ['-(tove, kites)', { not: { all: [{ who: { people: [1], mode: 'all' } }, { tag: 1 }] } }],
+    ['the', { text: 'the' }],
+  ])('as people say it: %s', (typed, q) =>
+    expect(parse(typed, words, EN, '2026-11-24').question).toEqual(normalise(q)),
+  );
+
+  test('one first name of several people is any of them; their whole names tell them apart', () => {
+    const two = {
+      people: [
+        { id: 1, name: 'Eva Lind' },
+        { id: 2, name: 'Eva Berg' },
+      ],
+    };
+    expect(parse('eva', two, EN).question).toEqual({ who: { people: [1, 2], mode: 'any' } });
+    expect(parse('eva berg', two, EN).question).toEqual({ who: { people: [2], mode: 'all' } });
+  });
+
+  test('the last words are offered to be finished, by nickname, second name and several words', () => {
+    const ends = (typed: string) => complete(parse(typed, words, EN).open, words, EN);
+    expect(ends('2026 @gr').map((c) => c.label)).toEqual(['Gran']);
+    expect(ends('wend').map((c) => c.label)).toEqual(['Agathe Wend', 'wend']);
+    expect(ends('-#ki').map((c) => c.question)).toEqual([{ not: { tag: 1 } }, { not: { tag: 2 } }]);
+    expect(ends('tove the allo')[0]).toMatchObject({
+      label: 'the allotment',
+      question: { all: [{ who: { people: [1], mode: 'all' } }, { where: { own: 5 } }] },
+    });
+    expect(ends('kite d').map((c) => [c.kind, c.label])[0]).toEqual(['event', 'Kite day']);
+    expect(ends('tove without ag')[0]!.question).toEqual({
+      all: [{ who: { people: [1], mode: 'all' } }, { not: { who: { people: [3], mode: 'all' } } }],
+    });
+    expect(ends('blu')[0]).toMatchObject({ kind: 'observed', part: { observed: 'blurred' } });
+    expect(ends('@tove ')).toEqual([]);
+  });
+
+  test('a question as it can be typed asks the same', () => {
+    const some = fc.letrec<{ q: Question }>((tie) => ({
+      q: fc.oneof(
+        { depthSize: 'small', maxDepth: 3 },
+        { weight: 4, arbitrary: typable },
+        { weight: 1, arbitrary: fc.array(tie('q'), { minLength: 1, maxLength: 3 }).map((all) => ({ all })) },
+        { weight: 1, arbitrary: fc.array(tie('q'), { minLength: 1, maxLength: 3 }).map((any) => ({ any })) },
+        { weight: 1, arbitrary: tie('q').map((not) => ({ not })) },
+      ),
+    })).q;
+    for (const language of ALL_WORDS)
+      fc.assert(
+        fc.property(some, (drawn) => {
+          const q = normalise(drawn);
+          const typed = typedOf(q, named, language);
+          if (typed !== null) expect([typed, parse(typed, all, language).question]).toEqual([typed, q]);
+        }),
+        { numRuns: 2000 },
+      );
   });
   test('whatever is typed becomes a question', () => {
     fc.assert(
@@ -339,6 +510,6 @@ describe('what is shown can be typed', () => {
     ['sommer 1988', { taken: { from: '1988-06-01', to: '1988-08-31' } }],
     ['apr-sep 2026', { taken: { from: '2026-04-01', to: '2026-09-30' } }],
     ['märz', { taken: { month: 3 } }],
-    ['der see', { all: [{ text: 'der' }, { text: 'see' }] }],
+    ['der see', { text: 'see' }],
   ])('%s, typed in German', (typed, q) => expect(parse(typed, none, WORDS.de).question).toEqual(q));
 });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Observed } from '../observe/kinds';
 
 /** A calendar day as `YYYY-MM-DD`. */
 export const Day = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, 'a day is written YYYY-MM-DD');
@@ -22,7 +23,19 @@ export type Span = z.infer<typeof Span>;
  * What a picture may have or lack. `names` is about its faces: lacking names means at least one waits
  * for its name. `double` is an earlier picture that nearly shows the same.
  */
-export const Thing = z.enum(['place', 'date', 'day', 'caption', 'names', 'tags', 'event', 'double']);
+export const Thing = z.enum([
+  'place',
+  'date',
+  'day',
+  'title',
+  'caption',
+  'comment',
+  'names',
+  'tags',
+  'mark',
+  'event',
+  'double',
+]);
 export type Thing = z.infer<typeof Thing>;
 
 const Lat = z.number().min(-90).max(90);
@@ -45,6 +58,17 @@ export const Where = z.union([
 export type Where = z.infer<typeof Where>;
 
 /**
+ * The shape of a picture as it is shown: one side more than 2.2 times the other is a panorama, sides within 3 per cent of each
+ * other are a square.
+ */
+export const Shape = z.enum(['landscape', 'portrait', 'square', 'panorama']);
+export type Shape = z.infer<typeof Shape>;
+
+const Megapixels = z.number().min(0).max(10_000);
+const Moment = z.string().regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d$/, 'a moment is written YYYY-MM-DDTHH:MM:SS');
+const LastDays = z.strictObject({ lastDays: z.number().int().min(1).max(36_600) });
+
+/**
  * One condition. Of `who`, `all` means that all of these are there, `any` at least one, `among` at least one and nobody but
  * these, `only` all of these and nobody else; passers-by are nobody.
  */
@@ -61,7 +85,7 @@ export const Condition = z.union([
   z.strictObject({ album: Id }),
   z.strictObject({ batch: Id }),
   z.strictObject({ device: Id }),
-  z.strictObject({ added: z.strictObject({ lastDays: z.number().int().min(1).max(36_600) }) }),
+  z.strictObject({ added: LastDays }),
   z.strictObject({ kind: z.enum(['photo', 'video']) }),
   z.strictObject({
     rating: z
@@ -69,6 +93,26 @@ export const Condition = z.union([
       .refine((r) => r.min !== undefined || r.max !== undefined, 'a rating needs an end'),
   }),
   z.strictObject({ favourite: z.boolean() }),
+  z.strictObject({ mark: Id }),
+  z.strictObject({ observed: Observed }),
+  z.strictObject({ camera: z.string().min(1).max(200) }),
+  z.strictObject({ lens: z.string().min(1).max(200) }),
+  z.strictObject({ format: z.string().regex(/^[a-z0-9]{1,16}$/) }),
+  z.strictObject({ shape: Shape }),
+  /** In millions of pixels. */
+  z.strictObject({
+    size: z
+      .strictObject({ min: Megapixels.optional(), max: Megapixels.optional() })
+      .refine((r) => r.min !== undefined || r.max !== undefined, 'a size needs an end'),
+  }),
+  /** Taken within some minutes of a time by the clock on the wall. */
+  z.strictObject({ near: z.strictObject({ at: Moment, minutes: z.number().int().min(1).max(10_080) }) }),
+  /** That look like a picture, itself among them. */
+  z.strictObject({ like: Id }),
+  /** Of which a member has said something, or done something with. */
+  z.strictObject({ saidBy: Id }),
+  /** Of which anybody has, lately. */
+  z.strictObject({ changed: LastDays }),
   z.strictObject({ text: z.string().trim().min(1).max(200) }),
   z.strictObject({ inNoAlbum: z.literal(true) }),
   z.strictObject({ has: Thing }),

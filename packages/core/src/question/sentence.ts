@@ -1,3 +1,4 @@
+import { isNoticed, THINGS, type Observed } from '../observe/kinds';
 import { counted, fill, type Pair, type SpanKind, type Words } from '../words/words';
 import type { Condition, Question, Span, Where } from './question';
 
@@ -11,6 +12,8 @@ export interface Names {
   device(id: number): string;
   folder(id: number): string;
   ownPlace(id: number): string;
+  mark(id: number): string;
+  member(id: number): string;
 }
 
 /** A condition in words: what leads to the value, and the value shown on the chip. */
@@ -130,6 +133,22 @@ function rating({ min, max }: { min?: number | undefined; max?: number | undefin
   return max === 0 ? said(rated.none) : said(rated.upTo, { n: max });
 }
 
+/** What the machine noticed, in words: one of its own kinds, or a thing it saw. */
+function sayObserved(observed: Observed, words: Words): Phrase {
+  return isNoticed(observed)
+    ? phraseOf(words.noticed[observed])
+    : { lead: words.seen, value: THINGS[observed][words.language] };
+}
+
+/** A size in millions of pixels. */
+function size({ min, max }: { min?: number | undefined; max?: number | undefined }, words: Words): Phrase {
+  const { lead, from, upTo, between } = words.size;
+  const number = (n: number) => new Intl.NumberFormat(words.tag, { maximumFractionDigits: 6 }).format(n);
+  if (max === undefined) return { lead, value: fill(from, { n: number(min ?? 0) }) };
+  if (min === undefined) return { lead, value: fill(upTo, { n: number(max) }) };
+  return { lead, value: fill(between, { min: number(min), max: number(max) }) };
+}
+
 /** A condition in words, in two parts. */
 export function phrase(condition: Condition, names: Names, words: Words): Phrase {
   if ('who' in condition) {
@@ -161,6 +180,30 @@ export function phrase(condition: Condition, names: Names, words: Words): Phrase
   if ('kind' in condition) return phraseOf(words.kind[condition.kind]);
   if ('rating' in condition) return rating(condition.rating, words);
   if ('favourite' in condition) return phraseOf(condition.favourite ? words.heart.with : words.heart.without);
+  if ('mark' in condition) return { lead: words.marked, value: names.mark(condition.mark) };
+  if ('observed' in condition) return sayObserved(condition.observed, words);
+  if ('camera' in condition) return { lead: words.camera, value: condition.camera };
+  if ('lens' in condition) return { lead: words.lens, value: condition.lens };
+  if ('format' in condition) return { lead: words.format, value: condition.format.toUpperCase() };
+  if ('shape' in condition) return phraseOf(words.shape[condition.shape]);
+  if ('size' in condition) return size(condition.size, words);
+  if ('near' in condition)
+    return {
+      lead: words.near.lead,
+      value: fill(words.near.value, {
+        n: condition.near.minutes,
+        day: sayDay(condition.near.at, words),
+        time: condition.near.at.slice(11, 16),
+      }),
+    };
+  if ('like' in condition) return phraseOf(words.like);
+  if ('saidBy' in condition) return { lead: words.saidBy, value: names.member(condition.saidBy) };
+  if ('changed' in condition) {
+    const { lastDays } = condition.changed;
+    return lastDays === 1
+      ? phraseOf(words.changed.today)
+      : { lead: words.changed.last.lead, value: counted(words.changed.last.value, lastDays) };
+  }
   if ('text' in condition) return phraseOf(words.text, { text: condition.text });
   if ('inNoAlbum' in condition) return phraseOf(words.inNoAlbum);
   return phraseOf('has' in condition ? words.has[condition.has] : words.lacks[condition.lacks]);

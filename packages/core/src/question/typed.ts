@@ -1,8 +1,9 @@
 import { fold } from '../text/fold';
 import { monthOf, readWhen, type When } from '../time/when';
+import { NOTICED, THING_NAMES, THINGS } from '../observe/kinds';
 import { EN } from '../words/en';
 import { fill, type Pair, type Words } from '../words/words';
-import type { Condition, Question, Span } from './question';
+import { Shape, type Condition, type Question, type Span } from './question';
 
 /** What stands at the beginning of typed text, and how much of it that takes. */
 export interface Found {
@@ -107,6 +108,10 @@ function fixed(words: Words): [string, Condition][] {
     said(words.kind.video, { kind: 'video' }),
     said(words.inNoAlbum, { inNoAlbum: true }),
     said(words.added.today, { added: { lastDays: 1 } }),
+    said(words.changed.today, { changed: { lastDays: 1 } }),
+    ...NOTICED.map((observed) => said(words.noticed[observed], { observed })),
+    ...THING_NAMES.map((thing) => said([words.seen, THINGS[thing][words.language]], { observed: thing })),
+    ...Shape.options.map((shape) => said(words.shape[shape], { shape })),
     ...Object.entries(words.has).map(([thing, pair]) => said(pair, { has: thing } as Condition)),
     ...Object.entries(words.lacks).map(([thing, pair]) => said(pair, { lacks: thing } as Condition)),
     rate(rated.none, { rating: { max: 0 } }),
@@ -149,6 +154,22 @@ function leads(words: Words): [string, (when: When) => Span | null][] {
   return all.map(([lead, made]): [string, (when: When) => Span | null] => [`${fold(lead)} `, made]);
 }
 
+const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+/** Sizes in millions of pixels as they are shown, and without the words that lead to them. */
+function sizesOf({ size }: Words): [RegExp, (n: number[]) => Question | null][] {
+  const pattern = (text: string) =>
+    new RegExp(
+      `^(?:${escaped(fold(size.lead))} )?${escaped(fold(text)).replace(/\\\{\w+\\\}/g, '(\\d+(?:[.,]\\d+)?)')}(?= |$)`,
+      'u',
+    );
+  return [
+    [pattern(size.from), ([min]) => ({ size: { min: min! } })],
+    [pattern(size.upTo), ([max]) => ({ size: { max: max! } })],
+    [pattern(size.between), ([min, max]) => (min! <= max! ? { size: { min: min!, max: max! } } : null)],
+  ];
+}
+
 function typingOf(words: Words): Typing {
   const said = fixed(words).sort((a, b) => b[0].length - a[0].length);
   const before = leads(words).sort((a, b) => b[0].length - a[0].length);
@@ -166,14 +187,26 @@ function typingOf(words: Words): Typing {
     const days = lastDays(rest);
     return days ? taken({ lastDays: days.days }, days.length) : anyYear(rest, words);
   };
-  const added = `${fold(words.added.last.lead)} `;
+  const lately = [
+    { lead: `${fold(words.added.last.lead)} `, made: (lastDays: number): Question => ({ added: { lastDays } }) },
+    { lead: `${fold(words.changed.last.lead)} `, made: (lastDays: number): Question => ({ changed: { lastDays } }) },
+  ];
+  const sizes = sizesOf(words);
+  const format = new RegExp(`^${escaped(fold(words.format))} ([a-z0-9]{1,16})(?= |$)`);
   return {
     at: (rest) => {
       for (const [text, question] of said)
         if (rest.startsWith(text) && ends(rest, text.length)) return { question, length: text.length };
-      if (rest.startsWith(added)) {
-        const days = lastDays(rest.slice(added.length));
-        if (days) return { question: { added: { lastDays: days.days } }, length: added.length + days.length };
+      for (const { lead, made } of lately) {
+        const days = rest.startsWith(lead) ? lastDays(rest.slice(lead.length)) : null;
+        if (days) return { question: made(days.days), length: lead.length + days.length };
+      }
+      const kept = rest.match(format);
+      if (kept) return { question: { format: kept[1]! }, length: kept[0].length };
+      for (const [pattern, made] of sizes) {
+        const m = rest.match(pattern);
+        const question = m && made(m.slice(1).map((n) => Number(n.replace(',', '.'))));
+        if (question) return { question, length: m[0].length };
       }
       for (const [lead, made] of before) {
         if (!rest.startsWith(lead)) continue;

@@ -10,8 +10,3 @@ export function fold(text: string): string {
     .replace(/\s+/gu, ' ')
     .trim();
 }
-
-/** The searchable words of a picture: its title, caption and file name, folded and joined by line feeds. */
-export function searchable(title: string | null, caption: string | null, name: string): string {
-  return [title ?? '', caption ?? '', name].map(fold).join('\n');
-}

@@ -1,4 +1,5 @@
-import type { Thing } from '../question/question';
+import type { Noticed } from '../observe/kinds';
+import type { Shape, Thing } from '../question/question';
 import type { Language } from './languages';
 
 /** Words before a value, and a value: the two parts of a condition as it is shown. */
@@ -61,6 +62,16 @@ export interface Words {
     lastDays: string;
     /** Before a month of any year. */
     anyYear: string;
+    /** Between parts; "or" between parts of which one will do; before what is left out. */
+    and: string;
+    or: string;
+    not: string;
+    /** Small words that may stand before a name and are no words to look for. */
+    filler: string;
+    /** Behind a number of stars. */
+    stars: string;
+    /** Times as seen from today. */
+    relative: Record<'yesterday' | 'week' | 'month' | 'thisMonth' | 'thisYear' | 'lastYear', string>;
   };
   everyPicture: string;
   noPicture: string;
@@ -93,6 +104,19 @@ export interface Words {
   kind: { photo: Pair; video: Pair };
   rated: { lead: string; none: string; exactly: string; from: string; upTo: string; between: string };
   heart: { with: Pair; without: Pair };
+  marked: string;
+  /** What the machine noticed, and what leads to a thing it saw. */
+  noticed: Record<Noticed, Pair>;
+  seen: string;
+  camera: string;
+  lens: string;
+  format: string;
+  shape: Record<Shape, Pair>;
+  size: { lead: string; from: string; upTo: string; between: string };
+  near: { lead: string; value: string };
+  like: Pair;
+  saidBy: string;
+  changed: { today: Pair; last: { lead: string; value: Counted } };
   text: Pair;
   inNoAlbum: Pair;
   has: Record<Thing, Pair>;

@@ -29,8 +29,12 @@ const quoted = (names: readonly string[]): string => sayList(names.map((name) =>
 const event = (name: string | null | undefined, day: string | undefined): string =>
   name ? t`“${name}”` : day ? t`the event on ${sayDay(day)}` : t`an event`;
 
-function saidOfPictures({ rating, favourite, what = [] }: Words, n: number): string {
+function saidOfPictures({ rating, favourite, to, what: all = [] }: Words, n: number): string {
   const parts: string[] = [];
+  // A mark that was given says its meaning; one that was taken away is a change like others.
+  const what = to ? all.filter((one) => one !== 'mark') : all;
+  if (to && what.length < all.length)
+    parts.push(plural(n, { one: `Marked # picture “${to}”`, other: `Marked # pictures “${to}”` }));
   if (rating)
     parts.push(
       plural(n, {
@@ -74,6 +78,13 @@ function changedPerson({ name = '', to, favourite, what = [] }: Words): string {
     : t`Changed the details of ${name}`;
 }
 
+function changedTag({ name = '', to, what = [] }: Words): string {
+  if (what.includes('name')) return t`Renamed the tag “${name}” to “${to ?? ''}”`;
+  if (what.includes('parent'))
+    return to ? t`Moved the tag “${name}” below “${to}”` : t`Moved the tag “${name}” to the top`;
+  return t`Changed the spellings of “${name}”`;
+}
+
 function placed({ to, what = [] }: Words, n: number): string {
   if (what.includes('none'))
     return plural(n, { one: 'Removed the place of # picture', other: 'Removed the places of # pictures' });
@@ -96,6 +107,44 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
         one: `Removed the tag ${quoted(what)} from # picture`,
         other: `Removed the tag ${quoted(what)} from # pictures`,
       });
+    case 'comment':
+      return t`Commented “${to ?? ''}”`;
+    case 'change comment':
+      return t`Changed a comment: “${to ?? ''}”`;
+    case 'remove comment':
+      return t`Removed a comment: “${to ?? ''}”`;
+    case 'make mark':
+      return t`Made the mark “${name}”`;
+    case 'change mark':
+      return renamed ? t`Renamed the mark “${name}” to “${to}”` : t`Changed the mark “${name}”`;
+    case 'remove mark':
+      return t`Removed the mark “${name}”`;
+    case 'make tag':
+      return t`Made the tag “${name}”`;
+    case 'change tag':
+      return changedTag(words);
+    case 'join tags':
+      return plural(n, {
+        one: `Joined the tag “${name}” into “${to ?? ''}”: # picture`,
+        other: `Joined the tag “${name}” into “${to ?? ''}”: # pictures`,
+      });
+    case 'clear tag':
+      return plural(n, {
+        one: `Took the tag “${name}” off # picture`,
+        other: `Took the tag “${name}” off # pictures`,
+      });
+    case 'remove tag':
+      return t`Removed the tag “${name}”`;
+    case 'keep tags apart':
+      return t`Said that “${name}” and “${to ?? ''}” are different`;
+    case 'make pin':
+      return t`Kept at hand: ${name}`;
+    case 'change pin':
+      return t`Changed at hand: ${name}`;
+    case 'remove pin':
+      return t`No longer at hand: ${name}`;
+    case 'observing':
+      return t`Changed what the machine looks for`;
     case 'date':
       return to
         ? plural(all, { one: `Dated # picture “${to}”`, other: `Dated # pictures “${to}”` })

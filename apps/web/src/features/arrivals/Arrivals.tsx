@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { trouble } from '@/state/toast';
+import { Pins } from '@/features/pin/Pins';
 import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { DoubleBar, Heading } from '@/ui/DoubleBar';
@@ -117,6 +118,7 @@ export function Arrivals() {
               running={library.final ? [] : library.running}
             />
           ) : null}
+          {wide ? null : <Pins />}
           <View className="gap-3 rounded-card border border-dashed border-soft bg-card p-4">
             <Words kind="strong">{t`Bring in pictures`}</Words>
             <Words kind="small">

@@ -11,7 +11,7 @@ import {
 import { useRouter } from 'expo-router';
 import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { View } from 'react-native';
-import { useAsk } from '@/state/ask';
+import { useAsk, useAsked } from '@/state/ask';
 import { say } from '@/state/toast';
 import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';
@@ -36,7 +36,8 @@ const exactDays = (days: readonly DayRun[]) =>
 export function Calendar() {
   const router = useRouter();
   const wide = useWide();
-  const { question, narrow } = useAsk();
+  const question = useAsked();
+  const narrow = useAsk((state) => state.narrow);
   const { strip, error, refetch } = useStrip(question);
   const [whole, setWhole] = useState(false);
   const [making, setMaking] = useState(false);

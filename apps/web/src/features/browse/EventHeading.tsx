@@ -9,6 +9,7 @@ import { useAnswer } from '@/api/query';
 import { join, nameIt, remove } from '@/features/event/acts';
 import { EventSheet } from '@/features/event/EventSheet';
 import { act } from '@/state/acts';
+import { useBegin } from '@/features/going/useBegin';
 import { usePile } from '@/state/pile';
 import { jumpTo } from '@/state/jump';
 import { useWide } from '@/state/wide';
@@ -69,6 +70,7 @@ export function EventHeading({
   event: Event | null;
   ids: Int32Array;
 }) {
+  const go = useBegin();
   const wide = useWide();
   const router = useRouter();
   const [naming, setNaming] = useState(false);
@@ -191,6 +193,20 @@ export function EventHeading({
               }}
             />
           ) : null}
+          <Button
+            label={t`One after another`}
+            weight="second"
+            icon="right"
+            onPress={() => {
+              setMore(false);
+              void go({
+                key: event ? `event ${event.id}` : `day ${when}`,
+                title,
+                from: '/browse',
+                ...(event ? { question: { event: event.id } } : { ids: [...mine()].reverse() }),
+              });
+            }}
+          />
           <Button label={t`Make an album`} weight="second" icon="album" onPress={() => void makeAlbum()} />
           <Button
             label={t`Save as ZIP`}

@@ -4,7 +4,7 @@ import { useRouter } from 'expo-router';
 import { useCallback, useMemo } from 'react';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
-import { useAsk } from '@/state/ask';
+import { useAsk, useAsked } from '@/state/ask';
 import { useLook } from '@/state/look';
 import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
@@ -22,7 +22,8 @@ const NONE: Strip = { ids: new Int32Array(0), ratios: new Float32Array(0), days:
 /** The library by time: months, events and days, with the ribbon at the edge. */
 export function When() {
   const router = useRouter();
-  const { question, set } = useAsk();
+  const question = useAsked();
+  const set = useAsk((state) => state.set);
   const { strip, error, refetch } = useStrip(question);
   const all = 'all' in question && question.all.length === 0;
   const { flat, oldestFirst } = useLook();

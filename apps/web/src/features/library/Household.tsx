@@ -17,6 +17,7 @@ import { Recognition } from './Recognition';
 import { VaultLayout } from '@/features/vault/VaultLayout';
 import { say, trouble } from '@/state/toast';
 import { Button, Chip } from '@/ui/Button';
+import { Marks } from '@/features/mark/Marks';
 import { Heading } from '@/ui/DoubleBar';
 import { sayBytes, sayNumber, sayWhen } from '@/ui/say';
 import { Page } from '@/ui/State';
@@ -68,6 +69,18 @@ export function Household() {
             </View>,
           ] as [string, string, ReactNode],
         ]),
+    ...(me?.member?.part === 'keeper'
+      ? [
+          [
+            'marks',
+            t`Marks`,
+            <View key="marks">
+              <Heading>{t`Marks`}</Heading>
+              <Marks />
+            </View>,
+          ] as [string, string, ReactNode],
+        ]
+      : []),
     ['failed', t`Work that failed`, <Troubles key="failed" />],
     ['faces', t`Recognising faces`, <Recognition key="faces" />],
     ['disk', t`Where originals are kept`, <VaultLayout key="disk" />],

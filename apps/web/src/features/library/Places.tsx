@@ -10,6 +10,7 @@ import { Icon, type IconName } from '@/ui/Icon';
 import { Rings } from '@/ui/Rings';
 import { sayBytes, sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
+import { Pins } from '../pin/Pins';
 import { READY_MADE } from '../question/readyMade';
 import { SIZE } from '@/ui/tokens';
 
@@ -104,6 +105,18 @@ export function BottomBar() {
   );
 }
 
+/** The questions kept at hand, in the rail. They are put in order and renamed on Arrivals and behind their page's dots. */
+function RailPins() {
+  const pins = useAnswer('pins', {}).data?.pins ?? [];
+  if (pins.length === 0) return null;
+  return (
+    <View className="mt-6 px-3">
+      <Words kind="small" className="mb-1">{t`At hand`}</Words>
+      <Pins heading={false} />
+    </View>
+  );
+}
+
 /** The places at the left of a wide screen, ready-made questions, and the library's state. */
 export function Rail() {
   const path = usePathname();
@@ -161,7 +174,8 @@ export function Rail() {
           );
         })}
       </View>
-      <Words kind="small" className="mb-1 mt-8 px-3">{t`Ready-made questions`}</Words>
+      <RailPins />
+      <Words kind="small" className="mb-1 mt-6 px-3">{t`Ready-made questions`}</Words>
       {READY_MADE.map(({ name, question }) => (
         <button
           key={name.id}
@@ -169,7 +183,14 @@ export function Rail() {
             set(question);
             router.push('/browse');
           }}
-          style={{ all: 'unset', cursor: 'pointer', padding: '6px 12px', minHeight: 24, flexShrink: 0, borderRadius: 8 }}
+          style={{
+            all: 'unset',
+            cursor: 'pointer',
+            padding: '6px 12px',
+            minHeight: 24,
+            flexShrink: 0,
+            borderRadius: 8,
+          }}
           className="focus-visible:outline"
         >
           <Words className="text-small">{i18n._(name)}</Words>

@@ -4,6 +4,7 @@ import { Link, useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
+import { useMe } from '@/features/account/session';
 import { useAsk } from '@/state/ask';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { capital, sayMoment } from '@/ui/say';
@@ -12,7 +13,9 @@ import { Words } from '@/ui/Words';
 import { moveTo, splitAt } from '../event/acts';
 import { PlaceSheet } from '../place/PlaceSheet';
 import { DatesSheet } from '../time/DatesSheet';
-import { change, saidStars } from '@/features/said/acts';
+import { change, giveTags, saidStars } from '@/features/said/acts';
+import { Comments } from '../comment/Comments';
+import { giveMark, MarkChoice } from '../mark/MarkChoice';
 import { Beside } from './Beside';
 import { TagAdder } from '@/features/said/TagAdder';
 import { Fact } from './Fact';
@@ -42,6 +45,7 @@ export function Facts({
   const [timing, setTiming] = useState(false);
   const [placing, setPlacing] = useState(false);
   const ids = useMemo(() => [picture.id], [picture.id]);
+  const helps = useMe().data?.member?.part !== 'relative';
   const named = [...new Map(picture.faces.filter((f) => f.person).map((f) => [f.person!.id, f.person!])).values()];
   const people = useAnswer('people', {}).data?.people;
   /** With how old they were, where that is known; a summer long ago is no day to count from. */
@@ -50,6 +54,10 @@ export function Facts({
     const age = picture.takenSpan ? null : ageWords(born, picture.taken?.slice(0, 10) ?? null);
     return age ? `${name}, ${age}` : name;
   };
+  const given = new Set(picture.tags.map((tag) => tag.id));
+  const likely = (useAnswer('likelyTags', { body: { ids } }, { enabled: helps }).data?.tags ?? []).filter(
+    (tag) => !given.has(tag.id),
+  );
   const unnamed = picture.faces.filter((f) => f.state === 'waiting').length;
   const unsure = picture.taken !== null && !picture.takenSpan && (picture.takenCertainty ?? 1) < 0.6;
   return (
@@ -125,8 +133,9 @@ export function Facts({
             awayLabel={t`Remove the tag ${tag.name}`}
           />
         ))}
-        <TagAdder onAdd={(tag) => void change(ids, { addTags: [tag] }, t`Tagged “${tag}”`)} />
+        <TagAdder onAdd={(tags) => void giveTags(ids, tags)} likely={likely} />
       </View>
+      <MarkChoice on={picture.mark} onChoose={(mark, has) => void giveMark(ids, mark, has)} />
       {picture.event ? (
         <View className="-mt-1 flex-row flex-wrap gap-x-4">
           <Button
@@ -167,6 +176,15 @@ export function Facts({
         ) : (
           <Words kind="small">{t`Albums point to pictures; they hold no copies.`}</Words>
         )}
+      </Fact>
+      <Fact
+        title={
+          picture.comments.length
+            ? plural(picture.comments.length, { one: '# comment', other: '# comments' })
+            : t`Comments`
+        }
+      >
+        <Comments picture={picture} />
       </Fact>
       <Fact title={t`The facts`} tone="waiting">
         <FactLines picture={picture} />

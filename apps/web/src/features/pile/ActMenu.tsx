@@ -12,12 +12,12 @@ import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
 import { saveFile, saveZip } from './zip';
 import { ActSheet, SHEET_ACTS, type SheetAct } from './acts';
+import { useBegin } from '@/features/going/useBegin';
 import { change } from '@/features/said/acts';
 import { tileLabel } from '@/words/said';
 
 const WORDS: Record<SheetAct, MessageDescriptor> = {
-  stars: msg`Rate`,
-  tags: msg`Tag`,
+  said: msg`Stars, marks, tags and words`,
   album: msg`Add to an album`,
   dates: msg`Correct the date`,
   place: msg`Give a place`,
@@ -36,6 +36,7 @@ export function ActMenu({
   onClose: () => void;
 }) {
   const router = useRouter();
+  const begin = useBegin();
   const part = useMe().data?.member?.part;
   const { has, add, drop } = usePile();
   const [sheet, setSheet] = useState<SheetAct | null>(null);
@@ -91,6 +92,13 @@ export function ActMenu({
                 onPress={() => setSheet(name)}
               />
             ))
+          : null}
+        {helps && !single
+          ? line(
+              t`One after another`,
+              'right',
+              () => void begin({ key: 'pile', title: t`The pile`, from: '/pile', ids }),
+            )
           : null}
         {single
           ? line(t`Save the original`, 'download', () => saveFile(`${originalOf(only)}?save`))

@@ -10,20 +10,17 @@ import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
-import { Stars } from '@/ui/Stars';
 import { Words } from '@/ui/Words';
 import { IntoEvent } from '../event/IntoEvent';
-import { change, saidStars } from '@/features/said/acts';
-import { TagAdder } from '@/features/said/TagAdder';
+import { TogetherSheet } from '@/features/said/TogetherSheet';
 import { PlaceSheet } from '../place/PlaceSheet';
 import { DatesSheet } from '../time/DatesSheet';
 import { ShareSheet } from '../share/ShareSheet';
 
 /** What can be done with pictures by a sheet of its own. */
-export type SheetAct = 'stars' | 'tags' | 'dates' | 'place' | 'album' | 'event' | 'share';
+export type SheetAct = 'said' | 'dates' | 'place' | 'album' | 'event' | 'share';
 export const SHEET_ACTS: readonly [SheetAct, MessageDescriptor, IconName][] = [
-  ['stars', msg`Rate`, 'star'],
-  ['tags', msg`Tag`, 'tag'],
+  ['said', msg`Describe`, 'star'],
   ['album', msg`Album`, 'album'],
   ['dates', msg`Date`, 'clock'],
   ['place', msg`Place`, 'place'],
@@ -43,61 +40,7 @@ export function ActSheet({
   onClose: () => void;
   onMade?: (made: number | null) => void;
 }) {
-  if (act === 'stars')
-    return (
-      <Sheet
-        title={plural(ids.length, { one: 'Stars for # picture', other: 'Stars for # pictures' })}
-        onClose={onClose}
-      >
-        <View className="items-center gap-2">
-          <Stars
-            value={0}
-            size={32}
-            onChange={(rating) => {
-              onClose();
-              void change(ids, { rating }, saidStars(rating, ids.length));
-            }}
-          />
-          <Button
-            label={t`No stars`}
-            weight="quiet"
-            onPress={() => {
-              onClose();
-              void change(ids, { rating: 0 }, saidStars(0, ids.length));
-            }}
-          />
-          <Button
-            label={t`A heart for all`}
-            weight="second"
-            icon="heart"
-            onPress={() => {
-              onClose();
-              void change(
-                ids,
-                { favourite: true },
-                plural(ids.length, { one: 'Heart given to # picture', other: 'Heart given to # pictures' }),
-              );
-            }}
-          />
-        </View>
-      </Sheet>
-    );
-  if (act === 'tags')
-    return (
-      <Sheet title={plural(ids.length, { one: 'Tag # picture', other: 'Tag # pictures' })} onClose={onClose}>
-        <TagAdder
-          open
-          onAdd={(tag) => {
-            onClose();
-            void change(
-              ids,
-              { addTags: [tag] },
-              plural(ids.length, { one: `# picture tagged “${tag}”`, other: `# pictures tagged “${tag}”` }),
-            );
-          }}
-        />
-      </Sheet>
-    );
+  if (act === 'said') return <TogetherSheet ids={ids} onClose={onClose} />;
   if (act === 'album') return <IntoAlbum ids={ids} onClose={onClose} {...(onMade ? { onMade } : {})} />;
   if (act === 'dates') return <DatesSheet ids={ids} onClose={onClose} />;
   if (act === 'place') return <PlaceSheet ids={ids} position={null} onClose={onClose} />;

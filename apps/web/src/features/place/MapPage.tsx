@@ -4,7 +4,7 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
-import { useAsk, useSequence } from '@/state/ask';
+import { useAsk, useAsked, useSequence } from '@/state/ask';
 import { useLying, useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
 import { Words } from '@/ui/Words';
@@ -39,7 +39,8 @@ export function MapPane({ beside = true }: { beside?: boolean }) {
   const wide = useWide();
   const lying = useLying();
   const { seen } = useLocalSearchParams<{ seen?: string }>();
-  const { question, narrow: ask } = useAsk();
+  const question = useAsked();
+  const ask = useAsk((state) => state.narrow);
   const positions = useAnswer('positions', { body: { question } });
   const { pins, loaded, show, leavesOf } = usePins(positions.data);
   const [ready, setReady] = useState<ReadyMap | null>(null);

@@ -1,30 +1,32 @@
-import { i18n, type MessageDescriptor } from '@lingui/core';
-import { msg, plural, t } from '@lingui/core/macro';
+import { plural, t } from '@lingui/core/macro';
+import type { Offered } from '@gemmel/contract';
 import {
-  type Completion,
+  EVERYTHING,
   type Condition,
   type Names,
-  parse,
   phrase,
   type Question,
   topParts,
   toSentence,
+  typedOf,
 } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useEffect, useRef, useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
+import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
-import { useAsk } from '@/state/ask';
+import { act } from '@/state/acts';
+import { useAsk, useRecent } from '@/state/ask';
 import { useWide } from '@/state/wide';
-import { Button, Chip, IconButton } from '@/ui/Button';
+import { Chip, IconButton } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
 import { isForPage } from '@/ui/keys';
 import { Words } from '@/ui/Words';
-import { useNames, useVocabulary } from './names';
 import { words } from '@/words/said';
-
-/** What typing may be completed to. */
-const KINDS: Record<Completion['kind'], MessageDescriptor> = { person: msg`person`, tag: msg`tag`, place: msg`place` };
+import { ChipSheet } from './ChipSheet';
+import { Completions, optionId } from './Completions';
+import { useNames } from './names';
+import { useTyped } from './useTyped';
 
 /** A part of a question in two pieces: the words that lead to it, and the chip. */
 function pieces(part: Question, names: Names): { lead: string; value: string } {
@@ -36,22 +38,49 @@ function pieces(part: Question, names: Names): { lead: string; value: string } {
   return phrase(part, names, words());
 }
 
-/** The question over Browse: what is asked as chips in a sentence, a line to ask for more, and how many pictures answer. */
+/** The last questions, to be asked again. */
+function Recent({ names, onTake }: { names: Names; onTake: (question: Question) => void }) {
+  const questions = useRecent((recent) => recent.questions);
+  if (questions.length === 0) return null;
+  return (
+    <View className="mt-2" role="list" aria-label={t`Asked lately`}>
+      <Words kind="small" className="px-3">{t`Asked lately`}</Words>
+      {questions.map((question) => (
+        <Pressable
+          key={JSON.stringify(question)}
+          role="button"
+          onPointerDown={(event) => event.preventDefault()}
+          onPress={() => onTake(question)}
+          className="min-h-touch justify-center border-b border-line px-3 active:bg-mist"
+        >
+          <Words numberOfLines={2}>{toSentence(question, names, words())}</Words>
+        </Pressable>
+      ))}
+    </View>
+  );
+}
+
+/**
+ * The question over Browse: what is asked as chips in a sentence, a line to ask for more in plain words, how many pictures
+ * answer. What is typed is asked as it is typed; below stands what its last words may be.
+ */
 export function QuestionBar() {
   const router = useRouter();
   const wide = useWide();
-  const { question, narrow, widen, set } = useAsk();
-  const [typed, setTyped] = useState('');
+  const { question, set, widen } = useAsk();
+  const note = useRecent((recent) => recent.note);
+  const { typed, setTyped, asked, waiting, settle } = useTyped();
   const [focused, setFocused] = useState(false);
+  const [at, setAt] = useState(-1);
+  const [changing, setChanging] = useState<number | null>(null);
   const line = useRef<TextInput>(null);
-  const vocabulary = useVocabulary();
   const names = useNames();
   const { data } = useAnswer('count', { body: { question } });
   const parts = 'all' in question && question.all.length === 0 ? [] : topParts(question);
-  const { completions } = parse(typed, vocabulary, words());
+  const offered = (typed.trim() ? asked?.completions : undefined) ?? [];
   // A long question would fill half a phone: it is one line there, which opens.
   const [opened, setOpened] = useState(false);
-  const folds = !wide && parts.length > 2;
+  const folds = !wide && parts.length > 2 && !focused;
   const folded = folds && !opened;
   useEffect(() => {
     const key = (event: KeyboardEvent) => {
@@ -62,105 +91,156 @@ export function QuestionBar() {
     document.addEventListener('keydown', key);
     return () => document.removeEventListener('keydown', key);
   }, []);
-  const ask = () => {
-    if (!typed.trim()) return;
-    narrow(parse(typed, vocabulary, words()).question);
+  const settled = (next: Question) => {
+    set(next);
     setTyped('');
+    setAt(-1);
+    if (JSON.stringify(next) !== JSON.stringify(EVERYTHING)) note(next);
   };
-  const take = (completion: Completion) => {
-    const before = typed.slice(0, typed.trimEnd().lastIndexOf(' ') + 1).trim();
-    if (before) narrow(parse(before, vocabulary, words()).question);
-    narrow(completion.question);
-    setTyped('');
+  const ask = async () => {
+    if (!typed.trim()) return;
+    settled(await settle());
+  };
+  const take = (one: Offered) => {
+    settled(one.question);
     line.current?.focus();
   };
+  const press = (key: string): boolean => {
+    if (key === 'ArrowDown' || key === 'ArrowUp') {
+      if (offered.length === 0) return false;
+      setAt((now) =>
+        key === 'ArrowDown' ? (now + 1 >= offered.length ? -1 : now + 1) : now < 0 ? offered.length - 1 : now - 1,
+      );
+      return true;
+    }
+    if (key === 'Escape' && typed) {
+      setTyped('');
+      setAt(-1);
+      return true;
+    }
+    const last = parts[parts.length - 1];
+    if (key === 'Backspace' && !typed && last) {
+      // The last part becomes text again, to be put right.
+      widen(parts.length - 1);
+      setTyped(typedOf(last, names, words()) ?? '');
+      return true;
+    }
+    return false;
+  };
+  const shown = typed.trim() && asked ? asked.pictures : parts.length ? data?.count : undefined;
+  const pin = () =>
+    void act(
+      () => call('makePin', { body: { name: toSentence(question, names, words()).slice(0, 120), question } }),
+      t`Kept at hand`,
+      'pins',
+    );
   return (
     <View style={{ zIndex: 6 }}>
-      <View className="min-h-field flex-row flex-wrap items-center gap-x-2 rounded-card border border-line bg-card px-3 py-1">
-        <Icon name="search" size={18} tone="soft" />
-        {folded ? (
-          <Pressable
-            role="button"
-            aria-expanded={false}
-            aria-label={t`The whole question: ${toSentence(question, names, words())}`}
-            onPress={() => setOpened(true)}
-            className="min-h-touch min-w-0 flex-1 justify-center"
-          >
-            <Words numberOfLines={1}>{toSentence(question, names, words())}</Words>
-          </Pressable>
-        ) : null}
-        {(folded ? [] : parts).map((part, i) => {
-          const { lead, value } = pieces(part, names);
-          return (
-            <View key={JSON.stringify(part)} className="max-w-full flex-row items-center gap-1.5">
-              {lead ? <Words className="text-body text-soft">{i ? `${words().and} ${lead}` : lead}</Words> : null}
-              <Chip label={value} on onAway={() => widen(i)} awayLabel={t`Remove: ${lead} ${value}`} />
-            </View>
-          );
-        })}
-        <TextInput
-          ref={line}
-          aria-label={t`Ask for people, places, days, tags`}
-          placeholder={parts.length ? t`and …` : t`Ask for people, places, days, tags …`}
-          value={typed}
-          onChangeText={setTyped}
-          onSubmitEditing={() =>
-            completions[0] && typed.trim().split(' ').length === 1 && /^[@#-]/.test(typed)
-              ? take(completions[0])
-              : ask()
-          }
-          onFocus={() => setFocused(true)}
-          onBlur={() => setTimeout(() => setFocused(false), 150)}
-          autoCapitalize="none"
-          className="min-h-touch min-w-24 flex-1 bg-transparent font-sans text-body text-ink"
-          style={{ outlineStyle: 'none' } as object}
-        />
-        {parts.length && data ? (
-          <Words className="font-bold text-small" aria-live="polite">
-            {plural(data.count, { one: '# picture', other: '# pictures' })}
-          </Words>
-        ) : null}
-        {folds && opened ? (
-          <IconButton name="up" size={16} label={t`Fold the question`} onPress={() => setOpened(false)} />
-        ) : null}
-        {parts.length ? (
-          <IconButton name="away" size={16} label={t`Show every picture`} onPress={() => set({ all: [] })} />
-        ) : null}
-        {parts.length && wide ? (
-          <Button
-            label={t`Make a smart album`}
-            weight="plum"
-            className="min-h-chip rounded-full py-1"
-            onPress={() => router.push('/albums/new')}
+      <View
+        className={`rounded-card border bg-card px-3 py-1 ${focused ? 'border-juniper' : 'border-line'}`}
+        style={focused ? ({ boxShadow: '0 0 0 1px rgb(var(--juniper))' } as object) : undefined}
+      >
+        <View className="min-h-touch flex-row flex-wrap items-center gap-x-2">
+          <Icon name="search" size={18} tone="soft" />
+          {folded ? (
+            <Pressable
+              role="button"
+              aria-expanded={false}
+              aria-label={t`The whole question: ${toSentence(question, names, words())}`}
+              onPress={() => setOpened(true)}
+              className="min-h-touch min-w-0 flex-1 justify-center"
+            >
+              <Words numberOfLines={1}>{toSentence(question, names, words())}</Words>
+            </Pressable>
+          ) : null}
+          {(folded ? [] : parts).map((part, i) => {
+            const { lead, value } = pieces(part, names);
+            return (
+              <View key={JSON.stringify(part)} className="max-w-full flex-row items-center gap-1.5">
+                {lead ? <Words className="text-body text-soft">{i ? `${words().and} ${lead}` : lead}</Words> : null}
+                <Chip
+                  label={value}
+                  on
+                  onPress={() => setChanging(i)}
+                  onAway={() => widen(i)}
+                  awayLabel={t`Remove: ${lead} ${value}`}
+                />
+              </View>
+            );
+          })}
+          <TextInput
+            ref={line}
+            role={'combobox' as 'searchbox'}
+            aria-label={t`Ask for people, places, days, tags`}
+            aria-expanded={focused && offered.length > 0}
+            {...({
+              'aria-controls': 'asked',
+              'aria-autocomplete': 'list',
+              'aria-activedescendant': at >= 0 ? optionId(at) : undefined,
+            } as object)}
+            placeholder={parts.length ? t`and …` : t`Ask for people, places, days, tags …`}
+            value={typed}
+            onChangeText={(text) => {
+              setTyped(text);
+              setAt(-1);
+            }}
+            onKeyPress={(event) => {
+              if (press(event.nativeEvent.key)) event.preventDefault();
+            }}
+            onSubmitEditing={() => {
+              const one = offered[at];
+              if (one) take(one);
+              else void ask();
+            }}
+            onFocus={() => setFocused(true)}
+            onBlur={() => setTimeout(() => setFocused(false), 150)}
+            autoCapitalize="none"
+            autoCorrect={false}
+            blurOnSubmit={false}
+            className="min-h-touch min-w-24 flex-1 bg-transparent font-sans text-body text-ink"
+            style={{ outlineStyle: 'none' } as object}
           />
+          {folds && opened ? (
+            <IconButton name="up" size={16} label={t`Fold the question`} onPress={() => setOpened(false)} />
+          ) : null}
+          {parts.length || typed ? (
+            <IconButton
+              name="away"
+              size={16}
+              label={t`Show every picture`}
+              onPress={() => {
+                set(EVERYTHING);
+                setTyped('');
+              }}
+            />
+          ) : null}
+        </View>
+        {shown !== undefined ? (
+          <View className="min-h-touch flex-row flex-wrap items-center justify-between gap-x-4">
+            <Words className="font-bold text-small" aria-live="polite">
+              {waiting && typed ? t`Searching …` : plural(shown, { one: '# picture', other: '# pictures' })}
+            </Words>
+            {parts.length && !typed ? (
+              <View className="flex-row flex-wrap items-center gap-x-4">
+                <Pressable role="button" onPress={pin} className="min-h-touch justify-center active:opacity-70">
+                  <Words className="font-semi text-small text-juniper">{t`Keep at hand`}</Words>
+                </Pressable>
+                <Pressable
+                  role="button"
+                  onPress={() => router.push('/albums/new')}
+                  className="min-h-touch justify-center active:opacity-70"
+                >
+                  <Words className="font-semi text-small text-plum">{t`Make a smart album`}</Words>
+                </Pressable>
+              </View>
+            ) : null}
+          </View>
         ) : null}
       </View>
-      {parts.length && !wide ? (
-        <Pressable
-          role="button"
-          onPress={() => router.push('/albums/new')}
-          className="min-h-touch justify-center self-start px-1"
-        >
-          <Words className="font-semi text-small text-plum">{t`Make a smart album of this`}</Words>
-        </Pressable>
-      ) : null}
-      {focused && typed && completions.length ? (
-        <View
-          className="absolute left-0 right-0 top-full mt-1 overflow-hidden rounded-act border border-line bg-card"
-          style={{ boxShadow: '0 8px 28px rgb(0 0 0 / 0.18)', zIndex: 8 }}
-        >
-          {completions.map((completion) => (
-            <Pressable
-              key={completion.insert}
-              role="button"
-              onPress={() => take(completion)}
-              className="min-h-touch flex-row items-center justify-between gap-3 px-4 active:bg-mist"
-            >
-              <Words>{completion.label}</Words>
-              <Words kind="small">{i18n._(KINDS[completion.kind])}</Words>
-            </Pressable>
-          ))}
-        </View>
+      {focused && offered.length ? <Completions offered={offered} typed={typed} at={at} onTake={take} /> : null}
+      {focused && !typed && parts.length === 0 ? <Recent names={names} onTake={settled} /> : null}
+      {changing !== null && parts[changing] ? (
+        <ChipSheet part={parts[changing]} index={changing} names={names} onClose={() => setChanging(null)} />
       ) : null}
     </View>
   );

@@ -13,6 +13,7 @@ export function useNames(): Names {
   const batches = useAnswer('batches', {}).data?.batches;
   const folders = useAnswer('folders', {}).data?.folders;
   const places = useAnswer('ownPlaces', {}).data?.places;
+  const marks = useAnswer('marks', {}).data?.marks;
   return useMemo(() => {
     const from = (list: readonly { id: number; name: string }[] | undefined, otherwise: string) => {
       const map = new Map(list?.map((one) => [one.id, one.name]));
@@ -31,10 +32,15 @@ export function useNames(): Names {
         t`a batch`,
       ),
       device: () => t`a device`,
+      mark: from(
+        marks?.map((mark) => ({ id: mark.id, name: mark.meaning })),
+        t`a mark`,
+      ),
+      member: () => t`somebody`,
       folder: from(folders, t`a folder`),
       ownPlace: from(places, t`a place`),
     };
-  }, [people, tags, events, albums, batches, folders, places]);
+  }, [people, tags, events, albums, batches, folders, places, marks]);
 }
 
 /** The words typing can end in: people with their nicknames, tags, places and countries. */
@@ -52,8 +58,8 @@ export function useVocabulary(): Vocabulary {
         ...(p.nickname && p.nickname !== p.name ? [{ id: p.id, name: p.nickname }] : []),
       ]),
       tags: tags ?? [],
+      own,
       places: [
-        ...own.map(({ id, name }) => ({ own: id, name })),
         ...[...new Map(places.map((p) => [`${p.country} ${p.place}`, p])).values()].flatMap((p) =>
           p.place ? [{ country: p.country, place: p.place, name: p.place }] : [],
         ),

@@ -3,6 +3,8 @@ import type { PictureChange } from '@gemmel/contract';
 import { call } from '@/api/client';
 import { act } from '@/state/acts';
 import type { Said } from '@/state/acts';
+import { sayList } from '@/ui/say';
+import type { Given } from './TagAdder';
 
 /** Says something about pictures and offers to take it back. `done` tells what was done, in the past. */
 export async function change(ids: readonly number[], what: PictureChange, done: Said): Promise<boolean> {
@@ -12,8 +14,20 @@ export async function change(ids: readonly number[], what: PictureChange, done: 
       () => call('change', { body: { ids: [...ids], change: what } }),
       done,
       'said',
-      ...(what.addTags || what.removeTags ? (['tags'] as const) : []),
+      ...(what.addTags || what.giveTags || what.removeTags ? (['tags'] as const) : []),
     ),
+  );
+}
+
+/** Gives some pictures tags, known ones by number and new ones by name. */
+export function giveTags(ids: readonly number[], tags: readonly Given[]): Promise<boolean> {
+  const names = sayList(tags.map(({ name }) => t`“${name}”`));
+  const known = tags.flatMap((tag) => ('id' in tag ? [tag.id] : []));
+  const fresh = tags.flatMap((tag) => ('id' in tag ? [] : [tag.name]));
+  return change(
+    ids,
+    { ...(known.length ? { giveTags: known } : {}), ...(fresh.length ? { addTags: fresh } : {}) },
+    plural(ids.length, { one: `Tagged ${names}`, other: `# pictures tagged ${names}` }),
   );
 }
 

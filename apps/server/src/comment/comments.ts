@@ -1,0 +1,81 @@
+import type { Comment, Part } from '@gemmel/contract';
+import { perform, type By } from '../act/perform';
+import type { App } from '../context';
+import type { Db } from '../db/open';
+import { notFound, refused } from '../problem';
+import { readAgain } from '../question/words';
+
+const iso = (at: string): string => `${at.replace(' ', 'T')}Z`;
+
+/** What members wrote about a picture, the earliest first. */
+export async function commentsOf(db: Db, library: number, picture: number): Promise<Comment[]> {
+  const rows = await db('comments')
+    .where({ library_id: library, picture_id: picture })
+    .orderBy(['at', 'id'])
+    .select('id', 'member_id', 'author', 'text', 'at', 'edited_at');
+  return rows.map((row) => ({
+    id: row.id,
+    member: row.member_id,
+    author: row.author,
+    text: row.text,
+    at: iso(row.at),
+    edited: row.edited_at && iso(row.edited_at),
+  }));
+}
+
+/** Writes a comment. */
+export const writeComment = (
+  app: App,
+  by: By & { member: number },
+  picture: number,
+  text: string,
+): Promise<{ id: number; act: number | null }> =>
+  perform(app, by, 'comment', async ({ trx, library, member, made, hold, words }) => {
+    const [row] = await hold('pictures', [picture]);
+    if (!row) throw notFound('picture');
+    const author = (await trx('members').where('id', member!).first('name'))!.name;
+    const [id] = (await trx('comments').insert({
+      library_id: library,
+      picture_id: picture,
+      member_id: member,
+      author,
+      text,
+    })) as [number];
+    made('comments', id);
+    words({ to: text.slice(0, 120) });
+    await readAgain(trx, library, [picture]);
+    return { id };
+  });
+
+/** Changes a comment of one's own. */
+export const changeComment = (
+  app: App,
+  by: By & { member: number },
+  id: number,
+  text: string,
+): Promise<{ act: number | null }> =>
+  perform(app, by, 'change comment', async ({ trx, library, member, hold, words }) => {
+    const [row] = await hold('comments', [id]);
+    if (!row) throw notFound('comment');
+    if (row['member_id'] !== member) throw refused('not-your-comment');
+    await trx('comments')
+      .where('id', id)
+      .update({ text, edited_at: trx.raw('UTC_TIMESTAMP(3)') });
+    words({ to: text.slice(0, 120) });
+    await readAgain(trx, library, [Number(row['picture_id'])]);
+  });
+
+/** Removes a comment of one's own; the keeper may remove any. */
+export const removeComment = (
+  app: App,
+  by: By & { member: number; part: Part },
+  id: number,
+): Promise<{ act: number | null }> =>
+  perform(app, by, 'remove comment', async ({ trx, library, member, hold, words }) => {
+    const [row] = await hold('comments', [id]);
+    if (!row) throw notFound('comment');
+    if (row['member_id'] !== member && by.part !== 'keeper') throw refused('not-your-comment');
+    await trx('comments').where({ id, library_id: library }).delete();
+    words({ to: String(row['text']).slice(0, 120) });
+    await readAgain(trx, library, [Number(row['picture_id'])]);
+  });

@@ -1,0 +1,93 @@
+import type { Answer, Api, HandlerInput } from '@gemmel/contract';
+import type { Session } from '../account/accounts';
+import { changeComment, removeComment, writeComment } from '../comment/comments';
+import type { App } from '../context';
+import { refuseForeign } from '../library/own';
+import { changeMark, listMarks, makeMark, removeMark } from '../mark/marks';
+import { saidTogether } from '../picture/together';
+import { changePin, listPins, makePin, removePin } from '../pin/pins';
+import { askTyped } from '../question/ask';
+import { facetsOf } from '../question/facets';
+import { refuseForeignQuestion } from '../question/foreign';
+import { listTags } from '../tag/tags';
+import {
+  changeTag,
+  clearTag,
+  joinTags,
+  keepApart,
+  likelyTags,
+  listTwins,
+  makeTag,
+  removeTag,
+  tagsBeside,
+} from '../tag/tree';
+
+type Names =
+  | 'marks'
+  | 'makeMark'
+  | 'changeMark'
+  | 'removeMark'
+  | 'comment'
+  | 'changeComment'
+  | 'removeComment'
+  | 'tags'
+  | 'makeTag'
+  | 'changeTag'
+  | 'joinTags'
+  | 'clearTag'
+  | 'removeTag'
+  | 'tagsBeside'
+  | 'twins'
+  | 'keepApart'
+  | 'likelyTags'
+  | 'saidTogether'
+  | 'ask'
+  | 'facets'
+  | 'pins'
+  | 'makePin'
+  | 'changePin'
+  | 'removePin';
+type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: Session }) => Promise<Answer<Api[K]>> };
+
+/** Answers of the routes of what people say of pictures, and of asking for it. */
+export function sayHandlers(app: App): Handlers {
+  const { db } = app;
+  return {
+    marks: async (_, { session }) => ({ marks: await listMarks(db, session.library) }),
+    makeMark: ({ body }, { session }) => makeMark(app, session, body),
+    changeMark: ({ params, body }, { session }) => changeMark(app, session, params.id, body),
+    removeMark: ({ params }, { session }) => removeMark(app, session, params.id),
+
+    comment: ({ params, body }, { session }) => writeComment(app, session, params.id, body.text),
+    changeComment: ({ params, body }, { session }) => changeComment(app, session, params.id, body.text),
+    removeComment: ({ params }, { session }) => removeComment(app, session, params.id),
+
+    tags: async (_, { session }) => ({ tags: await listTags(db, session.library) }),
+    makeTag: ({ body }, { session }) => makeTag(app, session, body.path),
+    changeTag: ({ params, body }, { session }) => changeTag(app, session, params.id, body),
+    joinTags: ({ params, body }, { session }) => joinTags(app, session, params.id, body.to),
+    clearTag: ({ params, body }, { session }) => clearTag(app, session, params.id, body.where),
+    removeTag: ({ params }, { session }) => removeTag(app, session, params.id),
+    tagsBeside: async ({ params }, { session }) => {
+      await refuseForeign(db, session.library, 'tags', [params.id], 'tag');
+      return { tags: await tagsBeside(app, session.library, params.id) };
+    },
+    twins: async (_, { session }) => ({ twins: await listTwins(app, session.library) }),
+    keepApart: ({ params, body }, { session }) => keepApart(app, session, params.id, body.other),
+    likelyTags: async ({ body }, { session }) => ({ tags: await likelyTags(app, session, body.ids) }),
+    saidTogether: ({ body }, { session }) => saidTogether(app, session.library, body.ids),
+
+    ask: ({ body }, { session }) => askTyped(app, session.library, body),
+    facets: ({ body }, { session }) => facetsOf(app, session.library, body.question),
+    pins: async (_, { session }) => ({ pins: await listPins(app, session.library, session.member) }),
+    makePin: async ({ body }, { session }) => {
+      await refuseForeignQuestion(db, session.library, body.question);
+      return makePin(app, session, body);
+    },
+    changePin: async ({ params, body }, { session }) => {
+      if (body.question) await refuseForeignQuestion(db, session.library, body.question);
+      return changePin(app, session, params.id, body);
+    },
+    removePin: ({ params }, { session }) => removePin(app, session, params.id),
+  };
+}

@@ -1,0 +1,1 @@
+export { Tags as default } from '@/features/tag/Tags';

@@ -1,0 +1,1 @@
+export { Going as default } from '@/features/going/Going';

@@ -1,0 +1,109 @@
+import { LANGUAGES, Observed, Question, Shape, WORD_KINDS } from '@gemmel/core';
+import { z } from 'zod';
+import { Did } from './actApi';
+import { endpoint } from './endpoint';
+import { Id, IdParam } from './ids';
+
+const id = z.object({ id: IdParam });
+const Count = z.number().int();
+
+/** What typing may be completed to, with how many pictures the whole question would then have. */
+export const Offered = z.object({
+  kind: z.enum([...WORD_KINDS, 'observed', 'stars', 'word']),
+  label: z.string(),
+  /** What tells it from others of its name: the tag it lies below, the days of an event. */
+  hint: z.string().nullable(),
+  part: Question,
+  question: Question,
+  pictures: Count,
+});
+export type Offered = z.infer<typeof Offered>;
+
+const Counted = <T extends z.ZodType>(of: T) => z.array(z.object({ of, pictures: Count }));
+
+/** How the pictures of a question are made up. */
+export const Facets = z.object({
+  pictures: Count,
+  tags: Counted(Id),
+  people: Counted(Id),
+  ratings: z.array(Count).length(6),
+  favourites: Count,
+  marks: Counted(Id),
+  kinds: Counted(z.enum(['photo', 'video'])),
+  cameras: Counted(z.string()),
+  lenses: Counted(z.string()),
+  formats: Counted(z.string()),
+  shapes: Counted(Shape),
+  observed: Counted(Observed),
+});
+export type Facets = z.infer<typeof Facets>;
+
+/** A question kept at hand. */
+export const Pin = z.object({ id: Id, name: z.string(), question: Question, pictures: Count });
+export type Pin = z.infer<typeof Pin>;
+const PinName = z.string().trim().min(1).max(120);
+
+/** Routes of finding: what is typed, facets, pins. */
+export const findApi = {
+  ask: endpoint({
+    method: 'POST',
+    path: '/api/ask',
+    part: 'relative',
+    summary: 'What typed words ask for, on top of a question, and what their end may be',
+    body: z.strictObject({
+      typed: z.string().max(400),
+      question: Question.default({ all: [] }),
+      language: z.enum(LANGUAGES),
+    }),
+    answer: z.object({
+      /** The whole question there would be. */
+      question: Question,
+      pictures: Count,
+      completions: z.array(Offered),
+    }),
+  }),
+  facets: endpoint({
+    method: 'POST',
+    path: '/api/facets',
+    part: 'relative',
+    summary: 'How the pictures of a question are made up: tags, stars, marks, kinds, cameras, shapes, what was noticed',
+    body: z.strictObject({ question: Question }),
+    answer: Facets,
+  }),
+  pins: endpoint({
+    method: 'GET',
+    path: '/api/pins',
+    part: 'relative',
+    summary: 'Questions you keep at hand, in your order, with their counts',
+    answer: z.object({ pins: z.array(Pin) }),
+  }),
+  makePin: endpoint({
+    method: 'POST',
+    path: '/api/pins',
+    part: 'relative',
+    summary: 'Keep a question at hand',
+    body: z.strictObject({ name: PinName, question: Question }),
+    answer: Did.extend({ id: Id }),
+  }),
+  changePin: endpoint({
+    method: 'PATCH',
+    path: '/api/pins/:id',
+    part: 'relative',
+    summary: 'Rename a pin, change its question, or put it elsewhere in the order',
+    params: id,
+    body: z.strictObject({
+      name: PinName.optional(),
+      question: Question.optional(),
+      position: z.number().int().min(0).max(1000).optional(),
+    }),
+    answer: Did,
+  }),
+  removePin: endpoint({
+    method: 'DELETE',
+    path: '/api/pins/:id',
+    part: 'relative',
+    summary: 'No longer keep a question at hand',
+    params: id,
+    answer: Did,
+  }),
+} as const;
