@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { rgbaToThumbHash } from 'thumbhash';
-import { searchable } from '../packages/core/src';
+import { searchable, wordsOf } from '../packages/core/src';
 import type { App } from '../apps/server/src/context';
 
 /** A generator of numbers from 0 up to 1 that always begins the same (mulberry32). */
@@ -22,8 +22,40 @@ const thumbOf = (random: () => number) => {
   return Buffer.from(rgbaToThumbHash(8, 6, rgba));
 };
 
-/** Fills library 1 with `n` made-up pictures over twenty years, with events, faces, people, tags and albums. */
-export async function fill({ db }: App, n: number): Promise<void> {
+/** Made-up words of two to four syllables, the first ones said far more often than the last. */
+function speech(random: () => number): () => string {
+  const syllables = [
+    'ka',
+    'lo',
+    'mi',
+    'ter',
+    'sun',
+    'ra',
+    'ven',
+    'do',
+    'pel',
+    'bri',
+    'na',
+    'gol',
+    'ste',
+    'fu',
+    'hal',
+    'wi',
+  ];
+  const words = Array.from({ length: 4000 }, () =>
+    Array.from(
+      { length: 2 + Math.floor(random() * 3) },
+      () => syllables[Math.floor(random() * syllables.length)]!,
+    ).join(''),
+  );
+  return () => words[Math.floor(words.length * random() ** 3)]!;
+}
+
+/**
+ * Fills library 1 with `n` made-up pictures over twenty years, with events, faces, people, tags and albums; with `said`, three
+ * tags a picture and a caption for six in ten.
+ */
+export async function fill({ db }: App, n: number, said = false): Promise<void> {
   const random = steady(7);
   const row = { library_id: 1 };
   const many = async (table: string, rows: object[], size = 1000) => {
@@ -41,6 +73,7 @@ export async function fill({ db }: App, n: number): Promise<void> {
       id: i + 1,
       name: `tag ${i + 1}`,
       folded: `tag ${i + 1}`,
+      branch: `${i >= 20 ? 1 + (i % 20) : 0} tag ${i + 1}`,
       parent_id: i >= 20 ? 1 + (i % 20) : null,
     })),
   );
@@ -65,6 +98,9 @@ export async function fill({ db }: App, n: number): Promise<void> {
   ] as const;
   const thumbs = Array.from({ length: 64 }, () => thumbOf(random));
   const words = ['kite', 'lake', 'birthday', 'snow', 'harvest', 'garden', 'walk', 'supper'];
+  const speak = speech(random);
+  const spoken: object[] = [];
+  const known = new Set<string>();
   const start = Date.UTC(2006, 0, 1);
   const pictures: object[] = [];
   const events: object[] = [];
@@ -80,12 +116,24 @@ export async function fill({ db }: App, n: number): Promise<void> {
       time = Math.max(time, start + i * step);
       event++;
       const day = new Date(time).toISOString().slice(0, 10);
-      events.push({ id: event, title: random() < 0.7 ? `Event ${event}` : null, start_day: day, end_day: day });
+      events.push({
+        id: event,
+        title: random() < 0.7 ? (said ? `${speak()} ${speak()} ${event}` : `Event ${event}`) : null,
+        start_day: day,
+        end_day: day,
+      });
     } else time += random() * 240_000;
     const local = new Date(time).toISOString().slice(0, 23).replace('T', ' ');
     const place = places[Math.floor(random() * places.length)]!;
     const placed = random() < 0.7;
     const title = random() < 0.1 ? `${words[Math.floor(random() * 8)]} ${i}` : null;
+    const caption =
+      said && random() < 0.6 ? Array.from({ length: 4 + Math.floor(random() * 5) }, speak).join(' ') : null;
+    const text = searchable([title, caption, `IMG_${i}.jpg`]);
+    for (const word of wordsOf(text)) {
+      spoken.push({ word, picture_id: i });
+      known.add(word);
+    }
     const dated = random() >= 0.01;
     const [width, height] = random() < 0.7 ? [4000, 3000] : random() < 0.8 ? [3000, 4000] : [4000, 2250];
     pictures.push({
@@ -108,8 +156,9 @@ export async function fill({ db }: App, n: number): Promise<void> {
       country: placed ? place[0] : null,
       place: placed ? place[1] : null,
       title,
-      caption: null,
-      words: searchable(title, null, `IMG_${i}.jpg`),
+      caption,
+      camera: `Made up ${1 + (i % 6)}`,
+      words: text,
       rating: random() < 0.6 ? 0 : Math.ceil(random() * 5),
       favourite: random() < 0.03,
       likeness: 1,
@@ -133,7 +182,12 @@ export async function fill({ db }: App, n: number): Promise<void> {
         named_by: named ? 'hand' : null,
       });
     }
-    const mine = new Set(Array.from({ length: Math.floor(random() * 3) }, () => 1 + Math.floor(200 * random() ** 2)));
+    const mine = new Set(
+      Array.from(
+        { length: said ? 2 + Math.floor(random() * 4) : Math.floor(random() * 3) },
+        () => 1 + Math.floor(200 * random() ** 2),
+      ),
+    );
     for (const tag_id of mine) tags.push({ picture_id: i, tag_id });
     if (random() < 0.15) albums.push({ album_id: 1 + Math.floor(random() * 60), picture_id: i, position: i });
   }
@@ -142,5 +196,11 @@ export async function fill({ db }: App, n: number): Promise<void> {
   await many('faces', faces);
   await many('picture_tags', tags);
   await many('album_pictures', albums);
-  await db.raw('ANALYZE TABLE pictures, faces, picture_tags, album_pictures, events');
+  await many('picture_words', spoken, 2000);
+  await many(
+    'known_words',
+    [...known].map((word) => ({ word, back: [...word].reverse().join('') })),
+    2000,
+  );
+  await db.raw('ANALYZE TABLE picture_words, known_words, pictures, faces, picture_tags, album_pictures, events');
 }

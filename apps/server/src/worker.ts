@@ -6,6 +6,10 @@ import { Damaged } from './media/damaged';
 import { findClockShifts, type ClockShot } from '@gemmel/core';
 import { glance as glanceAt } from './media/glance';
 import { alikeTask } from './intake/alikeTask';
+import { connectionTo } from './db/threads';
+import type { DbAddress } from './db/mariadb';
+import { noticeFaces as noticeFacesIn } from './observe/faceTask';
+import { observeTask } from './observe/observeTask';
 import { filingTask } from './vault/filingTask';
 import { placeAt, readGazetteer, townsIn as largestIn, townsNamed as named } from './media/places';
 import { zoneAt } from './media/zones';
@@ -35,8 +39,11 @@ export {
   describeFace as describe,
   filingTask as filing,
   forgetDescriptions,
+  observeTask as observe,
   refreshTask as refreshFaces,
 };
+export const noticeFaces = ({ library, kinds, address }: { library: number; kinds: string[]; address: DbAddress }) =>
+  noticeFacesIn(connectionTo(address), library, kinds);
 /** Null when the picture cannot be opened any more. */
 export async function seek(task: Parameters<typeof seekFaces>[0]) {
   try {

@@ -24,7 +24,19 @@ describe('the table of routes', () => {
   });
 
   test('reading is open to relatives at least; what changes the library is not', () => {
-    const asking = ['makeZip', 'skeleton', 'count', 'pictures', 'tiles', 'positions', 'searchPlaces', 'mapNames', 'ask', 'facets', 'saidTogether'];
+    const asking = [
+      'makeZip',
+      'skeleton',
+      'count',
+      'pictures',
+      'tiles',
+      'positions',
+      'searchPlaces',
+      'mapNames',
+      'ask',
+      'facets',
+      'saidTogether',
+    ];
     // What is everybody's own: their words, the questions they keep at hand, the way back from both.
     const own = ['comment', 'changeComment', 'removeComment', 'makePin', 'changePin', 'removePin', 'undo'];
     const open = new Set(['signOut', 'setPile', 'firstRun', 'signIn', 'chooseLanguage', ...asking, ...own]);

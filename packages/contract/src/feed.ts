@@ -53,7 +53,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
     'facets',
     'pins',
   ],
-  said: ['picture', 'count', 'facets', 'saidTogether', 'likelyTags', 'pins'],
+  said: ['picture', 'count', 'facets', 'observing', 'saidTogether', 'likelyTags', 'pins'],
   batches: ['batches', 'batch', 'batchItems', 'conflicts', 'library', 'room'],
   events: ['events', 'event', 'sitting', 'skeleton', 'library', 'picture'],
   people: ['people', 'person', 'introductions', 'likelyFaces', 'sureness', 'events', 'picture', 'library'],

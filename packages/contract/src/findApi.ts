@@ -1,4 +1,4 @@
-import { LANGUAGES, Observed, Question, Shape, WORD_KINDS } from '@gemmel/core';
+import { LANGUAGES, NOTICED, Observed, Question, Shape, WORD_KINDS } from '@gemmel/core';
 import { z } from 'zod';
 import { Did } from './actApi';
 import { endpoint } from './endpoint';
@@ -43,6 +43,14 @@ export const Pin = z.object({ id: Id, name: z.string(), question: Question, pict
 export type Pin = z.infer<typeof Pin>;
 const PinName = z.string().trim().min(1).max(120);
 
+/** What the machine looks for: each kind of its own, on or off, with how many pictures it was noticed in. */
+export const Observing = z.object({
+  kinds: z.array(z.object({ kind: z.enum(NOTICED), on: z.boolean(), pictures: Count })),
+  /** Pictures in which everyday things were seen. */
+  things: Count,
+});
+export type Observing = z.infer<typeof Observing>;
+
 /** Routes of finding: what is typed, facets, pins. */
 export const findApi = {
   ask: endpoint({
@@ -59,6 +67,8 @@ export const findApi = {
       /** The whole question there would be. */
       question: Question,
       pictures: Count,
+      /** The first of them, newest first. */
+      first: z.array(Id),
       completions: z.array(Offered),
     }),
   }),
@@ -69,6 +79,22 @@ export const findApi = {
     summary: 'How the pictures of a question are made up: tags, stars, marks, kinds, cameras, shapes, what was noticed',
     body: z.strictObject({ question: Question }),
     answer: Facets,
+  }),
+  observing: endpoint({
+    method: 'GET',
+    path: '/api/observing',
+    part: 'helper',
+    summary: 'What the machine looks for in pictures, and how often it noticed it',
+    answer: Observing,
+  }),
+  setObserving: endpoint({
+    method: 'PUT',
+    path: '/api/observing/:kind',
+    part: 'keeper',
+    summary: 'Have a kind of thing looked for, or no longer: what was noticed of it goes at once',
+    params: z.object({ kind: z.enum(NOTICED) }),
+    body: z.strictObject({ on: z.boolean() }),
+    answer: Did,
   }),
   pins: endpoint({
     method: 'GET',

@@ -181,6 +181,7 @@ export const WORK = {
   intake: 'Taking in files',
   list: 'Looking at a card',
   moving: 'Making short previews of clips',
+  observe: 'Noticing what can be measured',
   refile: 'Moving pictures to their folders',
   seek: 'Looking for faces',
   sidecars: 'Writing what was said beside the pictures',

@@ -106,6 +106,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     groups: [
       { columns: ['layout'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
       { columns: ['language'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
+      { columns: ['observes'], topics: ['said', 'library'], jobs: [['observe', 500]] },
       { columns: ['ask_from', 'file_from'], topics: ['people'], jobs: [['faces', 0]] },
       { columns: ['recognise'], topics: ['people', 'pictures', 'library'], jobs: [['seek', 0]] },
     ],

@@ -4,6 +4,7 @@ import { changeComment, removeComment, writeComment } from '../comment/comments'
 import type { App } from '../context';
 import { refuseForeign } from '../library/own';
 import { changeMark, listMarks, makeMark, removeMark } from '../mark/marks';
+import { observing, setObserving } from '../observe/observe';
 import { saidTogether } from '../picture/together';
 import { changePin, listPins, makePin, removePin } from '../pin/pins';
 import { askTyped } from '../question/ask';
@@ -43,6 +44,8 @@ type Names =
   | 'saidTogether'
   | 'ask'
   | 'facets'
+  | 'observing'
+  | 'setObserving'
   | 'pins'
   | 'makePin'
   | 'changePin'
@@ -79,6 +82,8 @@ export function sayHandlers(app: App): Handlers {
 
     ask: ({ body }, { session }) => askTyped(app, session.library, body),
     facets: ({ body }, { session }) => facetsOf(app, session.library, body.question),
+    observing: (_, { session }) => observing(app, session.library),
+    setObserving: ({ params, body }, { session }) => setObserving(app, session, params.kind, body.on),
     pins: async (_, { session }) => ({ pins: await listPins(app, session.library, session.member) }),
     makePin: async ({ body }, { session }) => {
       await refuseForeignQuestion(db, session.library, body.question);

@@ -115,6 +115,7 @@ export async function settleBatch(app: App, library: number, batch: number): Pro
       await ask(app.db, library, 'clocks', 0, 4000);
       await ask(app.db, library, 'alike');
       await ask(app.db, library, 'verify');
+      await ask(app.db, library, 'observe', 0, 3000);
       await app
         .db('batches')
         .where({ id: batch, state: 'coming' })

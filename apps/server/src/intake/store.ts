@@ -5,6 +5,7 @@ import type { App } from '../context';
 import type { Db } from '../db/open';
 import { folderOf } from '../folder/folders';
 import { markColumns } from '../mark/marks';
+import { keepNoticed, OBSERVED_BY } from '../observe/observe';
 import { firstWords } from '../question/words';
 import { ask } from '../jobs/jobs';
 import type { Metadata } from '../media/metadata';
@@ -89,7 +90,9 @@ export async function store(app: App, library: number, item: Item, picture: NewP
       sharpness: prepared.sharpness,
       thumb: Buffer.from(prepared.thumb),
       faces_sought: Boolean(item.recognise),
+      observed_by: OBSERVED_BY,
     })) as [number];
+    await keepNoticed(trx, library, id, prepared.noticed);
     await firstWords(trx, library, id, words);
     const tags = await tagPathIds(trx, library, said.tags);
     if (tags.length)

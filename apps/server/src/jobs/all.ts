@@ -5,6 +5,7 @@ import { listJob } from '../gather/listing';
 import { alikeJob } from '../intake/alike';
 import { followJob } from '../intake/follow';
 import { intakeJob } from '../intake/intake';
+import { observeJob } from '../observe/observe';
 import { movingJob, transcodeJob } from '../picture/clips';
 import { clocksJob } from '../time/clocks';
 import { refileJob } from '../vault/refile';
@@ -27,6 +28,7 @@ export const JOBS = [
   clocksJob,
   facesJob,
   seekJob,
+  observeJob,
   refileJob,
   sidecarsJob,
 ] as unknown as readonly JobDefinition[];

@@ -1,4 +1,4 @@
-import { perceptualHash, sharpness, toGrey, type Pixels } from '@gemmel/core';
+import { measure, noticedIn, perceptualHash, sharpness, toGrey, type Notice, type Pixels } from '@gemmel/core';
 import { mkdir, open, rename } from 'node:fs/promises';
 import path from 'node:path';
 import { rgbaToThumbHash } from 'thumbhash';
@@ -30,6 +30,8 @@ export interface Prepared {
   /** 64 bits, decimal. */
   likeness: string;
   sharpness: number;
+  /** What is noticed of it by measuring; of a clip nothing. */
+  noticed: Notice[];
   thumb: Uint8Array;
   faces: PreparedFace[];
 }
@@ -71,6 +73,7 @@ export async function derive(decoded: Decoded, derived: string): Promise<Omit<Pr
     codec: decoded.codec,
     likeness: perceptualHash(grey).toString(),
     sharpness: sharpness(grey),
+    noticed: decoded.seconds === null ? noticedIn(measure(small), decoded) : [],
     thumb: rgbaToThumbHash(tiny.info.width, tiny.info.height, tiny.data),
     large,
   };

@@ -52,10 +52,17 @@ export async function noticeFaces(db: Db, library: number, kinds: readonly strin
   const gone = there.filter((row) => !found.has(`${row.picture_id} ${row.kind}`));
   for (const row of there) found.delete(`${row.picture_id} ${row.kind}`);
   for (const kind of ['shut', 'crowd'])
-    for (const some of chunks(gone.filter((row) => row.kind === kind), 1000))
+    for (const some of chunks(
+      gone.filter((row) => row.kind === kind),
+      1000,
+    ))
       await db('picture_observations')
         .where({ library_id: library, kind })
-        .whereIn('picture_id', some.map((row) => row.picture_id))
+        .whereIn(
+          'picture_id',
+          some.map((row) => row.picture_id),
+        )
         .delete();
-  for (const some of chunks([...found.values()], 1000)) await db('picture_observations').insert(some).onConflict().ignore();
+  for (const some of chunks([...found.values()], 1000))
+    await db('picture_observations').insert(some).onConflict().ignore();
 }

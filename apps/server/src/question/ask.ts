@@ -1,11 +1,14 @@
 import type { Offered } from '@gemmel/contract';
 import { complete, narrow, nodes, parse, WORDS, type Completion, type Language, type Question } from '@gemmel/core';
 import { today, type App } from '../context';
-import { countOf } from '../picture/pictures';
 import { namesOf } from './named';
+import { newsOf } from './news';
+import { bitsOf, firstOf, sizeOf } from './sets';
 
 /** Most completions that are offered, the words themselves among them. */
 const MOST = 8;
+/** Pictures of the first page. */
+const FIRST = 60;
 
 /** What tells completions of one name apart: the tag a tag lies below, the year of an event. */
 async function hintsOf(
@@ -62,7 +65,7 @@ export async function askTyped(
   app: App,
   library: number,
   { typed, question: base, language }: { typed: string; question: Question; language: Language },
-): Promise<{ question: Question; pictures: number; completions: Offered[] }> {
+): Promise<{ question: Question; pictures: number; first: number[]; completions: Offered[] }> {
   const { vocabulary } = await namesOf(app.db, library);
   const words = WORDS[language];
   const parsed = parse(typed, vocabulary, words, today());
@@ -72,15 +75,13 @@ export async function askTyped(
     question: narrow(base, one.question),
   }));
   const hints = await hintsOf(app, library, found);
-  // What is found where nothing else stands is not asked twice.
-  const counts = new Map<string, Promise<number>>();
-  const count = (q: Question): Promise<number> => {
-    const key = JSON.stringify(q);
-    const there = counts.get(key) ?? countOf(app, library, q);
-    counts.set(key, there);
-    return there;
-  };
-  const [pictures, ...each] = await Promise.all([count(question), ...found.map((one) => count(one.question))]);
+  const news = await newsOf(app.db, library);
+  const count = async (q: Question): Promise<number> => sizeOf(await bitsOf(app, library, q, news));
+  const [first, pictures, ...each] = await Promise.all([
+    firstOf(app, library, question, FIRST),
+    count(question),
+    ...found.map((one) => count(one.question)),
+  ]);
   const completions = found.map((one, i) => ({
     kind: one.kind,
     label: one.label,
@@ -90,5 +91,10 @@ export async function askTyped(
     pictures: each[i]!,
   }));
   // A name that would leave nothing is no help, but the words themselves always say what they find.
-  return { question, pictures, completions: completions.filter((one) => one.pictures > 0 || one.kind === 'word') };
+  return {
+    question,
+    pictures,
+    first,
+    completions: completions.filter((one) => one.pictures > 0 || one.kind === 'word'),
+  };
 }

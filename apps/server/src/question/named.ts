@@ -1,6 +1,8 @@
 import { countryName, LANGUAGES, WORDS, type Named, type Observed, type Vocabulary } from '@gemmel/core';
+import type { Topic } from '@gemmel/contract';
 import { LRUCache } from 'lru-cache';
 import type { Db } from '../db/open';
+import { newsOf } from './news';
 
 /** Everything in a library that has a name: for text that is looked for, and for what is typed. */
 export interface Names {
@@ -8,21 +10,81 @@ export interface Names {
   vocabulary: Vocabulary;
 }
 
-const known = new LRUCache<number, { at: string; names: Promise<Names> }>({ max: 20 });
+/** What is read apart, with the news after which it is read again. */
+const PARTS = {
+  tags: ['tags'],
+  people: ['people'],
+  events: ['events', 'pictures'],
+  albums: ['albums', 'batches'],
+  places: ['pictures'],
+  rest: ['pictures', 'sources', 'batches', 'marks', 'library', 'events', 'said'],
+} as const satisfies Record<string, readonly Topic[]>;
+type PartName = keyof typeof PARTS;
+
+const known = new LRUCache<string, { at: string; read: Promise<unknown> }>({ max: 200 });
+const whole = new LRUCache<number, { at: string; names: Promise<Names> }>({ max: 20 });
 
 /**
  * The names of a library, as they are now. They are kept while nothing changes: every change is a piece of news in the feed,
  * written in the transaction that makes it.
  */
 export async function namesOf(db: Db, library: number): Promise<Names> {
-  const [{ id }] = (await db('changes').where('library_id', library).max('id as id')) as [{ id: number | null }];
-  const at = `${id}`;
-  const there = known.get(library);
-  if (there?.at === at && id !== null) return there.names;
-  const names = readNames(db, library);
-  known.set(library, { at, names });
-  names.catch(() => known.delete(library));
+  const news = await newsOf(db, library);
+  const at = (topics: readonly Topic[]) => topics.map((topic) => news.get(topic) ?? 0).join(' ');
+  const part = <T>(name: PartName, read: () => Promise<T>): Promise<T> => {
+    const key = `${library} ${name}`;
+    const there = known.get(key);
+    if (there?.at === at(PARTS[name])) return there.read as Promise<T>;
+    const fresh = read();
+    known.set(key, { at: at(PARTS[name]), read: fresh });
+    fresh.catch(() => known.delete(key));
+    return fresh;
+  };
+  // Everything together is the same object while no part has changed: indexes over it are made once.
+  const all = at([...new Set(Object.values(PARTS).flat())]);
+  const there = whole.get(library);
+  if (there?.at === all) return there.names;
+  const names = readNames(db, library, part);
+  whole.set(library, { at: all, names });
+  names.catch(() => whole.delete(library));
   return names;
+}
+
+type Table =
+  | 'tags'
+  | 'tag_names'
+  | 'people'
+  | 'events'
+  | 'albums'
+  | 'folders'
+  | 'own_places'
+  | 'devices'
+  | 'marks'
+  | 'members'
+  | 'batches';
+
+interface Person {
+  id: number;
+  name: string;
+  nickname: string | null;
+  hidden: number;
+}
+
+interface Where {
+  country: string;
+  region: string | null;
+  place: string | null;
+}
+
+/** Where pictures were taken: each place once, by hopping through its index, with the region one of its pictures says. */
+async function readPlaces(db: Db, library: number): Promise<Where[]> {
+  const [rows] = (await db.raw(
+    `SELECT d.country, d.place,
+       (SELECT p.region FROM pictures p WHERE p.library_id = ? AND p.country = d.country AND p.place <=> d.place LIMIT 1) AS region
+     FROM (SELECT DISTINCT country, place FROM pictures WHERE library_id = ? AND country IS NOT NULL) d`,
+    [library, library],
+  )) as [Where[]];
+  return rows;
 }
 
 interface Tag {
@@ -42,34 +104,56 @@ export function pathOf(tag: Tag, byId: ReadonlyMap<number, Tag>): string[] {
   return path;
 }
 
-async function readNames(db: Db, library: number): Promise<Names> {
-  const of = (table: 'events' | 'albums' | 'folders' | 'own_places' | 'devices' | 'marks' | 'members' | 'batches') =>
-    db(table).where('library_id', library);
-  const tags = (await db('tags').where('library_id', library).select('id', 'name', 'parent_id')) as Tag[];
-  const spellings = await db('tag_names').where('library_id', library).select('tag_id', 'name');
-  const people = await db('people').where('library_id', library).select('id', 'name', 'nickname', 'hidden');
-  const events = (await of('events').whereNotNull('title').select('id', 'title as name')) as {
-    id: number;
-    name: string;
-  }[];
-  const albums = await of('albums').whereNull('removed_at').select('id', 'name', 'kind');
-  const folders = await of('folders').select('id', 'name');
-  const own = await of('own_places').select('id', 'name');
-  const devices = await of('devices').select('id', 'name');
-  const batches = (await of('batches').where('named', '<>', 'loose').select('id', 'name')) as {
-    id: number;
-    name: string;
-  }[];
-  const marks = (await of('marks').select('id', 'meaning as name')) as { id: number; name: string }[];
-  const members = await of('members').select('id', 'name');
-  const places = (await db('pictures')
-    .where('library_id', library)
-    .whereNotNull('country')
-    .distinct('country', 'region', 'place')) as { country: string; region: string | null; place: string | null }[];
+async function readNames(
+  db: Db,
+  library: number,
+  part: <T>(name: PartName, read: () => Promise<T>) => Promise<T>,
+): Promise<Names> {
+  const rows = (table: Table) => db(table).where('library_id', library);
+  const named = async (table: Table, column = 'name') =>
+    (await rows(table).whereNotNull(column).select('id', `${column} as name`)) as { id: number; name: string }[];
   const distinct = async (column: 'camera' | 'lens') =>
     (await db('pictures').where('library_id', library).whereNotNull(column).distinct(column)).map(
       (row) => (row as Record<string, string>)[column]!,
     );
+  const { tags, spellings } = await part('tags', async () => ({
+    tags: (await rows('tags').select('id', 'name', 'parent_id')) as Tag[],
+    spellings: (await rows('tag_names').select('tag_id', 'name')) as { tag_id: number; name: string }[],
+  }));
+  const people = await part(
+    'people',
+    async () => (await rows('people').select('id', 'name', 'nickname', 'hidden')) as Person[],
+  );
+  const { events, own } = await part('events', async () => ({
+    events: await named('events', 'title'),
+    own: await named('own_places'),
+  }));
+  const albums = await part(
+    'albums',
+    async () =>
+      (await rows('albums').whereNull('removed_at').where('kind', 'plain').select('id', 'name')) as {
+        id: number;
+        name: string;
+      }[],
+  );
+  const { places, cameras, lenses } = await part('places', async () => ({
+    places: await readPlaces(db, library),
+    cameras: await distinct('camera'),
+    lenses: await distinct('lens'),
+  }));
+  const { folders, devices, batches, marks, members, observed } = await part('rest', async () => ({
+    folders: await named('folders'),
+    devices: await named('devices'),
+    batches: (await rows('batches').where('named', '<>', 'loose').select('id', 'name')) as {
+      id: number;
+      name: string;
+    }[],
+    marks: await named('marks', 'meaning'),
+    members: await named('members'),
+    observed: (await db('picture_observations').where('library_id', library).distinct('kind')).map(
+      (row) => row.kind as Observed,
+    ),
+  }));
   const byId = new Map(tags.map((tag) => [tag.id, tag]));
   const spelled = new Map<number, string[]>();
   for (const { tag_id, name } of spellings) spelled.set(tag_id, [...(spelled.get(tag_id) ?? []), name]);
@@ -91,7 +175,7 @@ async function readNames(db: Db, library: number): Promise<Names> {
       people: people.map((p) => ({ id: p.id, names: p.nickname ? [p.name, p.nickname] : [p.name] })),
       events: events.map(one),
       // What a smart album holds is asked by its question.
-      albums: albums.filter((a) => a.kind === 'plain').map(one),
+      albums: albums.map(one),
       folders: folders.map(one),
       ownPlaces: own.map(one),
       places: [
@@ -122,17 +206,15 @@ async function readNames(db: Db, library: number): Promise<Names> {
         ...countries.flatMap((country) => sayCountry(country).map((name) => ({ country, name }))),
       ],
       events,
-      albums: albums.filter((a) => a.kind === 'plain').map(({ id, name }) => ({ id, name })),
+      albums,
       folders,
       devices,
       batches,
       marks,
       members,
-      observed: (await db('picture_observations').where('library_id', library).distinct('kind')).map(
-        (row) => row.kind as Observed,
-      ),
-      cameras: await distinct('camera'),
-      lenses: await distinct('lens'),
+      observed,
+      cameras,
+      lenses,
     },
   };
 }

@@ -3,6 +3,7 @@ import {
   around,
   askedWords,
   daysBefore,
+  isWhole,
   latitudesWithin,
   type Condition,
   type Heard,
@@ -128,7 +129,7 @@ export const SHAPE: Record<Shape, string> = {
 };
 
 /** A text of which nothing is known but its own words. */
-function unheard(text: string): Heard {
+export function unheard(text: string): Heard {
   const none: ReadonlySet<number> = new Set();
   return {
     asked: askedWords(text),
@@ -153,39 +154,40 @@ function saying({ asked, instead }: Heard, library: number): Sql | null {
           ...instead,
         )
       : null;
-  const last = asked[asked.length - 1];
-  if (last === undefined) return null;
-  const begun = sql(
-    "SELECT w.picture_id AS id FROM picture_words w WHERE w.library_id = ? AND w.word LIKE ? ESCAPE '='",
-    library,
-    `${literally(last)}%`,
-  );
-  if (asked.length === 1) return begun;
-  const words = asked.slice(0, -1);
+  if (asked.length === 0) return null;
+  // The longest word is in the fewest pictures; only the last one may be no more than begun.
+  const at = asked.reduce((best, word, i) => (word.length >= asked[best]!.length ? i : best), 0);
+  const begun = at === asked.length - 1 && !isWhole(asked);
+  const word = begun ? sql("w.word LIKE ? ESCAPE '='", `${literally(asked[at]!)}%`) : sql('w.word = ?', asked[at]!);
+  if (asked.length === 1)
+    return sql(
+      `SELECT w.picture_id AS id FROM picture_words w WHERE w.library_id = ? AND ${word.sql}`,
+      library,
+      ...word.values,
+    );
   return sql(
     `SELECT w.picture_id AS id FROM picture_words w JOIN pictures q ON q.id = w.picture_id
-      WHERE w.library_id = ? AND w.word = ? AND q.words LIKE ? ESCAPE '='`,
+      WHERE w.library_id = ? AND ${word.sql} AND q.words LIKE ? ESCAPE '='`,
     library,
-    // The longest word is in the fewest pictures.
-    words.reduce((a, b) => (b.length > a.length ? b : a)),
-    `% ${literally(asked.join(' '))}%`,
+    ...word.values,
+    `% ${literally(asked.join(' '))}${isWhole(asked) ? ' ' : ''}%`,
   );
 }
 
-/** Pictures that are found by a text: each way of being found finds its own by an index, and all of them are put together. */
-function found(heard: Heard, library: number): Sql {
+/** The ways in which a text finds pictures, each by an index of its own: statements that answer their numbers. */
+export function waysOf(heard: Heard, library: number): Sql[] {
   const ways: Sql[] = [];
   const own = saying(heard, library);
   if (own) ways.push(own);
   const by = (ids: ReadonlySet<number>, text: (marks: string) => string) => {
     if (ids.size) ways.push(sql(text(marks(ids.size)), library, ...ids));
   };
-  by(heard.tags, (m) => `SELECT t.picture_id FROM picture_tags t WHERE t.library_id = ? AND t.tag_id IN (${m})`);
-  by(heard.people, (m) => `SELECT f.picture_id FROM faces f WHERE f.library_id = ? AND f.person_id IN (${m})`);
+  by(heard.tags, (m) => `SELECT t.picture_id AS id FROM picture_tags t WHERE t.library_id = ? AND t.tag_id IN (${m})`);
+  by(heard.people, (m) => `SELECT f.picture_id AS id FROM faces f WHERE f.library_id = ? AND f.person_id IN (${m})`);
   by(
     heard.albums,
     (m) =>
-      `SELECT a.picture_id FROM album_pictures a JOIN albums b ON b.id = a.album_id AND b.removed_at IS NULL WHERE a.library_id = ? AND a.album_id IN (${m})`,
+      `SELECT a.picture_id AS id FROM album_pictures a JOIN albums b ON b.id = a.album_id AND b.removed_at IS NULL WHERE a.library_id = ? AND a.album_id IN (${m})`,
   );
   const of = (column: string) => (m: string) =>
     `SELECT q.id FROM pictures q WHERE q.library_id = ? AND q.${column} IN (${m})`;
@@ -210,6 +212,12 @@ function found(heard: Heard, library: number): Sql {
             )
           : sql('SELECT q.id FROM pictures q WHERE q.library_id = ? AND q.country = ?', library, at.country),
     );
+  return ways;
+}
+
+/** Pictures that are found by a text in any of its ways. */
+function found(heard: Heard, library: number): Sql {
+  const ways = waysOf(heard, library);
   if (ways.length === 0) return sql('1=0');
   return {
     sql: `p.id IN (SELECT found.id FROM (${ways.map((way) => way.sql).join(' UNION ')}) AS found)`,

@@ -298,6 +298,7 @@ export const WORKING: Record<WorkKind, MessageDescriptor> = {
   follow: msg({ id: 'work.follow', message: 'Numbering files and making albums' }),
   intake: msg({ id: 'work.intake', message: 'Bringing in files' }),
   list: msg({ id: 'work.list', message: 'Looking at a card' }),
+  observe: msg({ id: 'work.observe', message: 'Noticing blurred, dark and other pictures' }),
   moving: msg({ id: 'work.moving', message: 'Making short previews of clips' }),
   refile: msg({ id: 'work.refile', message: 'Moving pictures to their folders' }),
   seek: msg({ id: 'work.seek', message: 'Looking for faces' }),

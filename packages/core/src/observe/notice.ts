@@ -42,7 +42,8 @@ export function noticedIn(m: Measures, { width, height }: { width: number; heigh
   if (!screen && !plain && m.blur >= FROM.blur) add('blurred', over(m.blur, FROM.blur, 0.7));
   if (!screen && m.middle <= FROM.darkMiddle && m.high <= FROM.darkHigh)
     add('dark', over(FROM.darkMiddle - m.middle, 0, FROM.darkMiddle));
-  if (!screen && !plain && m.white >= FROM.brightWhite && m.low >= FROM.brightLow) add('bright', over(m.white, FROM.brightWhite, 0.6));
+  if (!screen && !plain && m.white >= FROM.brightWhite && m.low >= FROM.brightLow)
+    add('bright', over(m.white, FROM.brightWhite, 0.6));
   if (!screen && !plain && m.colours <= FROM.grey) add('grey', over(FROM.grey - m.colours, 0, FROM.grey));
   const long = Math.max(width / height, height / width);
   if (!screen && long > FROM.long) add('wide', over(long, FROM.long, 3));
@@ -64,6 +65,7 @@ export function noticedOfFaces(faces: readonly FaceSeen[]): Notice[] {
   if (faces.length >= FROM.faces) found.push({ kind: 'crowd', sure: 1 });
   const eyes = faces.flatMap((face) => (face.eyes !== null && face.height >= TELLS_FROM ? [face.eyes] : []));
   const least = Math.min(...eyes);
-  if (eyes.length && least <= FROM.shut) found.push({ kind: 'shut', sure: Math.round(100 * over(FROM.shut - least, 0, FROM.shut)) / 100 });
+  if (eyes.length && least <= FROM.shut)
+    found.push({ kind: 'shut', sure: Math.round(100 * over(FROM.shut - least, 0, FROM.shut)) / 100 });
   return found;
 }

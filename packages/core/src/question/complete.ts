@@ -32,11 +32,11 @@ interface Found extends Completion {
   first: boolean;
 }
 
-/** Where in a name, folded, a text begins a word: 0 at its start, 1 later, -1 nowhere. */
-function beginsIn(name: string, text: string): 0 | 1 | -1 {
+/** Where in a name, folded, a text begins a word; -1 nowhere. */
+export function startOfWord(name: string, text: string): number {
   if (name.startsWith(text)) return 0;
   for (let at = name.indexOf(text, 1); at > 0; at = name.indexOf(text, at + 1))
-    if (!/[\p{L}\p{N}]/u.test(name[at - 1]!)) return 1;
+    if (!/[\p{L}\p{N}]/u.test(name[at - 1]!)) return at;
   return -1;
 }
 
@@ -65,13 +65,13 @@ export function complete(open: Open | null, names: Vocabulary, words: Words, mos
     for (const entry of indexOf(names).entries) {
       if (entry.first) continue;
       if (open.sign && entry.kind !== (open.sign === '@' ? 'person' : 'tag')) continue;
-      const where = beginsIn(entry.folded, text);
+      const where = startOfWord(entry.folded, text);
       if (where >= 0) add(entry.kind, entry.name, entry.question, start, { words: n, first: where === 0 });
     }
     if (open.sign || text.length < 2) continue;
     for (const one of names.observed ?? []) {
       const said = isNoticed(one) ? words.noticed[one][1] : THINGS[one][words.language];
-      const where = beginsIn(fold(said), text);
+      const where = startOfWord(fold(said), text);
       if (where >= 0) add('observed', said, { observed: one }, start, { words: n, first: where === 0 });
     }
   }

@@ -1,5 +1,7 @@
 import { askedWords, forgives, oneOff, saysPhrase, searchable } from '../text/search';
-import { allBelow, type PictureFacts, type World } from './matches';
+import type { PictureFacts, World } from './facts';
+import { HEARD_KINDS, type Heard, type HeardKind, type PlaceKey } from './heard';
+import { allBelow } from './tree';
 
 /** Things of a library that have names by which their pictures are found. */
 export interface Named {
@@ -17,22 +19,6 @@ export interface Named {
 export interface NamedThing {
   id: number;
   names: readonly string[];
-}
-
-/** A country; or a region or place in one. */
-export type PlaceKey = { country: string } | { country: string; region: string } | { country: string; place: string };
-
-/** Kinds of things that numbers stand for. */
-const KINDS = ['tags', 'people', 'events', 'albums', 'folders', 'ownPlaces'] as const;
-type Kind = (typeof KINDS)[number];
-
-/** What a text that is looked for means in a library: what its own words must be, and what it names. */
-export interface Heard extends Readonly<Record<Kind, ReadonlySet<number>>> {
-  /** The words, the last perhaps only begun. Empty when there is nothing that could be found. */
-  asked: readonly string[];
-  /** Where nothing in the library begins like the one word asked for: the words one letter off that it may mean. */
-  instead: readonly string[] | null;
-  places: readonly PlaceKey[];
 }
 
 /** What pictures say themselves, as far as hearing a text needs to know it. */
@@ -65,7 +51,7 @@ export function hear(
   spoken: Spoken = { begins: true, near: [] },
 ): Heard {
   const asked = askedWords(text);
-  const lists = [...KINDS.map((kind) => named[kind]), named.places];
+  const lists = [...HEARD_KINDS.map((kind) => named[kind]), named.places];
   let says = (name: string) => saysPhrase(name, asked);
   let instead: string[] | null = null;
   const word = forgivable(text);
@@ -81,7 +67,7 @@ export function hear(
     const names = readNames(list);
     return list.filter((_, i) => says(names[i]!));
   };
-  const ids = (kind: Kind, parents?: ReadonlyMap<number, number | null>) =>
+  const ids = (kind: HeardKind, parents?: ReadonlyMap<number, number | null>) =>
     new Set(hits(named[kind]).flatMap(({ id }) => (parents ? allBelow(id, parents) : [id])));
   return {
     asked,

@@ -1,93 +1,13 @@
 import { distanceKm } from '../time/events';
-import type { Observed } from '../observe/kinds';
 import { askedWords } from '../text/search';
-import { isFoundBy, saysItself, type Heard } from './hear';
+import type { PictureFacts, World } from './facts';
+import { isFoundBy, saysItself } from './hear';
+import { allBelow } from './tree';
 import type { Condition, Question, Shape, Span, Thing, Where } from './question';
-
-/** What a question can ask of one picture. Ids are those of the library; lists hold no id twice. */
-export interface PictureFacts {
-  id: number;
-  kind: 'photo' | 'video';
-  /** The wall-clock day, or null when nobody knows. */
-  day: string | null;
-  /** When no more is known than a span of days: how wide it is, its first and its last day. `day` is its middle. */
-  span: { exact: 'day' | 'month' | 'season' | 'year' | 'decade'; from: string; to: string } | null;
-  rating: number;
-  favourite: boolean;
-  /** The named people in it. */
-  people: readonly number[];
-  /** Faces that count: named and waiting ones, not passers-by. */
-  faces: number;
-  /** Faces that wait for a name. */
-  unnamed: number;
-  tags: readonly number[];
-  event: number | null;
-  albums: readonly number[];
-  batch: number | null;
-  device: number | null;
-  /** The day it came in. */
-  added: string;
-  /** An earlier picture nearly shows the same. */
-  hasDouble: boolean;
-  country: string | null;
-  region: string | null;
-  place: string | null;
-  position: { lat: number; lon: number } | null;
-  /** The household's own place it lies in. */
-  ownPlace: number | null;
-  /** The folder it came in. */
-  folder: number | null;
-  title: string | null;
-  caption: string | null;
-  /** How many comments it has. */
-  comments: number;
-  mark: number | null;
-  /** What the machine noticed. */
-  observed: readonly Observed[];
-  camera: string | null;
-  lens: string | null;
-  format: string;
-  /** In pixels, as it is shown. */
-  width: number;
-  height: number;
-  /** The wall-clock moment, `YYYY-MM-DDTHH:MM:SS`, where it is known. */
-  moment: string | null;
-  /** Members who said something of it. */
-  saidBy: readonly number[];
-  /** The day somebody last did. */
-  changed: string | null;
-  /** See {@link searchable}. */
-  words: string;
-}
-
-/** What lies outside the picture: today's day, and the trees of tags and of folders as child -> parent. */
-export interface World {
-  today: string;
-  tagParent: ReadonlyMap<number, number | null>;
-  folderParent: ReadonlyMap<number, number | null>;
-  /** What the texts of a question mean here, by the text; one that is not among them means its own words alone. */
-  heard?: ReadonlyMap<string, Heard>;
-  /** The pictures that look like one, itself among them, by the one. */
-  alike?: ReadonlyMap<number, ReadonlySet<number>>;
-}
 
 /** The day `n` days before `day`, both `YYYY-MM-DD`. */
 export function daysBefore(day: string, n: number): string {
   return new Date(Date.parse(`${day}T00:00:00Z`) - n * 86_400_000).toISOString().slice(0, 10);
-}
-
-/** A tag or folder and all below it. A loop in the tree, which the store forbids, would still end. */
-export function allBelow(top: number, parents: ReadonlyMap<number, number | null>): number[] {
-  const children = new Map<number, number[]>();
-  for (const [child, parent] of parents)
-    if (parent !== null) {
-      const list = children.get(parent);
-      if (list) list.push(child);
-      else children.set(parent, [child]);
-    }
-  const found = new Set([top]);
-  for (const id of found) for (const child of children.get(id) ?? []) found.add(child);
-  return [...found].sort((a, b) => a - b);
 }
 
 /** Whether a picture was taken in days; one that only knows a span of days lies in them when all of its span does. */

@@ -2,7 +2,7 @@ import { fold } from '../text/fold';
 import { EN } from '../words/en';
 import type { Words } from '../words/words';
 import { normalise } from './normalise';
-import type { Condition, Question } from './question';
+import type { Question } from './question';
 import { daysBefore } from './matches';
 import { saidAt } from './typed';
 import { indexOf, meantBy, namedAt, type Index, type Vocabulary, type WordKind } from './vocabulary';
@@ -100,8 +100,6 @@ function typingOf(words: Words): Typing {
   known.set(words, made);
   return made;
 }
-
-const ends = (rest: string, length: number) => !/^[\p{L}\p{N}]/u.test(rest.slice(length));
 
 /** "Yesterday", "last week", "this year", seen from a day. */
 function relativeAt(rest: string, today: string, typing: Typing): Taken | null {

@@ -46,8 +46,14 @@ describe('words that may be one', () => {
         all++;
         const found = findTwins([tag(1, a), tag(2, b)], NONE, language).length > 0;
         if (found && same) right++;
-        if (found && !same) (wrong++, odd.push(`${a} = ${b}`));
-        if (!found && same) (missed++, odd.push(`${a} ≠ ${b}`));
+        if (found && !same) {
+          wrong++;
+          odd.push(`${a} = ${b}`);
+        }
+        if (!found && same) {
+          missed++;
+          odd.push(`${a} ≠ ${b}`);
+        }
       }
     const precision = right / (right + wrong);
     const recall = right / (right + missed);

@@ -35,7 +35,10 @@ export const askedWords = (text: string): string[] => searchWords(text).map(cut)
 
 /** Whether words stand in a text one after another, the last of them perhaps only begun. */
 export const saysPhrase = (text: string, asked: readonly string[]): boolean =>
-  asked.length > 0 && text.includes(` ${asked.join(' ')}`);
+  asked.length > 0 && text.includes(` ${asked.join(' ')}${isWhole(asked) ? ' ' : ''}`);
+
+/** Whether the last word asked for stands for itself: one letter or figure is no beginning of a word yet. */
+export const isWhole = (asked: readonly string[]): boolean => /^[a-z0-9]$/.test(asked[asked.length - 1] ?? '');
 
 /** From how many letters on one of them may be wrong. */
 export const FORGIVES_FROM = 5;

@@ -21,6 +21,7 @@ const STEPS = [
     ADD COLUMN IF NOT EXISTS read_by TINYINT UNSIGNED NOT NULL DEFAULT 0,
     ADD COLUMN IF NOT EXISTS seen_words TEXT NULL,
     ADD INDEX IF NOT EXISTS marked (library_id, mark_id),
+    ADD INDEX IF NOT EXISTS made_up (library_id, rating, favourite, kind, format, mark_id, width, height, camera, lens),
     ADD INDEX IF NOT EXISTS by_camera (library_id, camera),
     ADD INDEX IF NOT EXISTS by_lens (library_id, lens)`,
   `ALTER TABLE libraries ADD COLUMN IF NOT EXISTS observes VARCHAR(400) NOT NULL DEFAULT

@@ -9,7 +9,7 @@ import { useAnswer } from '@/api/query';
 import { join, nameIt, remove } from '@/features/event/acts';
 import { EventSheet } from '@/features/event/EventSheet';
 import { act } from '@/state/acts';
-import { useBegin } from '@/features/going/useBegin';
+import { useBegin } from '@/state/useBegin';
 import { usePile } from '@/state/pile';
 import { jumpTo } from '@/state/jump';
 import { useWide } from '@/state/wide';

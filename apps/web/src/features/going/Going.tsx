@@ -20,6 +20,7 @@ import { isForPage } from '@/ui/keys';
 import { capital, sayLeft, sayLongDay } from '@/ui/say';
 import { Stars } from '@/ui/Stars';
 import { Empty, Failed, Waiting } from '@/ui/State';
+import { Switch } from '@/ui/Switch';
 import { placeholder } from '@/ui/thumb';
 import { Words } from '@/ui/Words';
 import { sayPlace, sayRemembered } from '@/words/said';
@@ -35,12 +36,19 @@ export function Going() {
   const ids = useMemo(() => round?.ids ?? [], [round]);
   const start = stopped.find((one) => one.key === key)?.id;
   const [at, setAt] = useState(() => Math.max(0, start === undefined ? 0 : ids.indexOf(start)));
-  const began = useRef({ time: Date.now(), at });
+  // How quick somebody is: when the first picture of this sitting was left, and how many since.
+  const [pace, setPace] = useState<{ since: number; done: number; each: number } | null>(null);
   const id = ids[at];
   const leave = () => router.navigate((round?.from ?? '/browse') as '/browse');
   const go = useCallback(
     (to: number) => {
       setAt(Math.max(0, Math.min(ids.length, to)));
+      const now = Date.now();
+      setPace((last) => {
+        if (!last) return { since: now, done: 0, each: EACH };
+        const done = last.done + 1;
+        return { since: last.since, done, each: done >= 3 ? (now - last.since) / 1000 / done : EACH };
+      });
       // Past the last one there is nothing to go on with.
       stopAt(key, to >= ids.length ? null : (ids[Math.max(0, to)] ?? null));
     },
@@ -81,8 +89,6 @@ export function Going() {
         </View>
       </Empty>
     );
-  const done = at - began.current.at;
-  const each = done >= 3 ? (Date.now() - began.current.time) / 1000 / done : EACH;
   return (
     <One
       key={id}
@@ -90,7 +96,7 @@ export function Going() {
       title={round.title}
       at={at}
       of={ids.length}
-      left={sayLeft((ids.length - at) * each)}
+      left={sayLeft((ids.length - at) * (pace?.each ?? EACH))}
       onNext={() => go(at + 1)}
       onBefore={() => go(at - 1)}
       onLeave={leave}
@@ -285,19 +291,7 @@ function One({
             many
             onSave={(caption) => void change(ids, { caption }, caption ? t`Caption changed` : t`Caption removed`)}
           />
-          <Pressable
-            role="switch"
-            aria-checked={onward}
-            onPress={() => setOnward(!onward)}
-            className="min-h-touch flex-row items-center gap-2"
-          >
-            <View
-              className={`h-5 w-9 justify-center rounded-full px-0.5 ${onward ? 'items-end bg-juniper' : 'bg-soft'}`}
-            >
-              <View className="h-4 w-4 rounded-full bg-card" />
-            </View>
-            <Words kind="small">{t`Stars bring the next picture`}</Words>
-          </Pressable>
+          <Switch shown on={onward} label={t`Stars bring the next picture`} onTurn={() => setOnward(!onward)} />
         </ScrollView>
         <View className="gap-1 border-t border-line px-4 pb-3 pt-3">
           <View className="flex-row gap-2">

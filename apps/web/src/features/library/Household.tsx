@@ -13,6 +13,7 @@ import { chooseLanguage } from '@/features/account/spoken';
 import { act } from '@/state/acts';
 import { language } from '@/words/speak';
 import type { Language } from '@gemmel/core';
+import { Observing } from './Observing';
 import { Recognition } from './Recognition';
 import { VaultLayout } from '@/features/vault/VaultLayout';
 import { say, trouble } from '@/state/toast';
@@ -83,6 +84,9 @@ export function Household() {
       : []),
     ['failed', t`Work that failed`, <Troubles key="failed" />],
     ['faces', t`Recognising faces`, <Recognition key="faces" />],
+    ...(me?.member?.part === 'relative'
+      ? []
+      : [['noticed', t`What the machine notices`, <Observing key="noticed" />] as [string, string, ReactNode]]),
     ['disk', t`Where originals are kept`, <VaultLayout key="disk" />],
     [
       'colours',

@@ -1,4 +1,5 @@
 import { plural, t } from '@lingui/core/macro';
+import { phrase } from '@gemmel/core';
 import type { Picture } from '@gemmel/contract';
 import { Link, useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
@@ -22,7 +23,10 @@ import { Fact } from './Fact';
 import { FactLines } from './FactLines';
 import { Line } from './Line';
 import { SIZE } from '@/ui/tokens';
-import { ageWords, sayPlace, sayRemembered } from '@/words/said';
+import { ageWords, namesIn, sayPlace, sayRemembered, words } from '@/words/said';
+
+/** What the machine noticed speaks of nobody and nothing by name. */
+const NO_NAMES = namesIn({});
 
 /** The time in words: a moment, or as much as is known. */
 function sayTaken({ taken, takenSpan }: Picture): string {
@@ -135,6 +139,22 @@ export function Facts({
         ))}
         <TagAdder onAdd={(tags) => void giveTags(ids, tags)} likely={likely} />
       </View>
+      {picture.observed.length ? (
+        <View className="flex-row flex-wrap items-center gap-x-2" role="group" aria-label={t`What the machine noticed`}>
+          <Words kind="small">{t`Noticed:`}</Words>
+          {picture.observed.map((one) => {
+            const { value } = phrase({ observed: one }, NO_NAMES, words());
+            return (
+              <Chip
+                key={one}
+                tone="plum"
+                label={helps ? t`${value}: make it a tag` : value}
+                onPress={helps ? () => void change(ids, { addTags: [value] }, t`Tagged “${value}”`) : undefined}
+              />
+            );
+          })}
+        </View>
+      ) : null}
       <MarkChoice on={picture.mark} onChoose={(mark, has) => void giveMark(ids, mark, has)} />
       {picture.event ? (
         <View className="-mt-1 flex-row flex-wrap gap-x-4">

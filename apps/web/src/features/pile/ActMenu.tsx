@@ -12,7 +12,7 @@ import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
 import { saveFile, saveZip } from './zip';
 import { ActSheet, SHEET_ACTS, type SheetAct } from './acts';
-import { useBegin } from '@/features/going/useBegin';
+import { useBegin } from '@/state/useBegin';
 import { change } from '@/features/said/acts';
 import { tileLabel } from '@/words/said';
 

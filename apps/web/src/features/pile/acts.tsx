@@ -12,7 +12,7 @@ import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { IntoEvent } from '../event/IntoEvent';
-import { TogetherSheet } from '@/features/said/TogetherSheet';
+import { TogetherSheet } from './TogetherSheet';
 import { PlaceSheet } from '../place/PlaceSheet';
 import { DatesSheet } from '../time/DatesSheet';
 import { ShareSheet } from '../share/ShareSheet';

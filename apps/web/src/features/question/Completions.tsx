@@ -1,7 +1,7 @@
 import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, plural, t } from '@lingui/core/macro';
 import type { Offered } from '@gemmel/contract';
-import { fold } from '@gemmel/core';
+import { fold, startOfWord } from '@gemmel/core';
 import { Pressable, View } from 'react-native';
 import { sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
@@ -37,11 +37,9 @@ function Begun({ label, typed }: { label: string; typed: string }) {
       .slice(n)
       .join(' ')
       .replace(/^[-@#]+/, '');
-    const at = start
-      ? new RegExp(`(^|[^\\p{L}\\p{N}])${start.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}`, 'u').exec(fold(label))
-      : null;
-    if (!at || fold(label).length !== label.length) continue;
-    const from = at.index + (at[1]?.length ?? 0);
+    const name = fold(label);
+    const from = start ? startOfWord(name, start) : -1;
+    if (from < 0 || name.length !== label.length) continue;
     return (
       <>
         {label.slice(0, from)}

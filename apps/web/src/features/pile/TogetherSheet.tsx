@@ -2,17 +2,16 @@ import { plural, t } from '@lingui/core/macro';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { giveMark, MarkChoice } from '@/features/mark/MarkChoice';
-import { Chip } from '@/ui/Button';
+import { Button, Chip } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { sayNumber } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Failed, Waiting } from '@/ui/State';
 import { Stars } from '@/ui/Stars';
 import { Words } from '@/ui/Words';
-import { Button } from '@/ui/Button';
 import { useState } from 'react';
-import { change, giveTags, saidStars } from './acts';
-import { TagAdder } from './TagAdder';
+import { change, giveTags, saidStars } from '@/features/said/acts';
+import { TagAdder } from '@/features/said/TagAdder';
 
 /**
  * What some pictures say together, and a way to say it for all: what only some say is shown as such, with how many, and only

@@ -1,9 +1,8 @@
-import type { Question } from '@gemmel/core';
+import { type Question, unpack } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { call } from '@/api/client';
-import { useGoing } from '@/state/going';
-import { trouble } from '@/state/toast';
-import { unpack } from '@gemmel/core';
+import { useGoing } from './going';
+import { trouble } from './toast';
 
 /** Begins to go through pictures one after another: those given, or the answer to a question, in the order they were taken. */
 export function useBegin() {

@@ -1,0 +1,133 @@
+import { EVERYTHING, type Question } from '@gemmel/core';
+import { askTyped } from '../src/question/ask';
+import { facetsOf } from '../src/question/facets';
+import { newsOf } from '../src/question/news';
+import { bitsOf, firstOf, sizeOf } from '../src/question/sets';
+import { changePictures } from '../src/picture/change';
+import { countOf, idsOf } from '../src/picture/pictures';
+import { changePerson } from '../src/person/people';
+import { writeComment } from '../src/comment/comments';
+import { undoAct } from '../src/act/undo';
+import { changeTag, joinTags, listTwins } from '../src/tag/tree';
+import { listTags, tagPathIds } from '../src/tag/tags';
+import { openHouse, type House } from './house';
+import { pictureRow } from './pictures';
+
+describe('finding', () => {
+  let house: House;
+  const mum = { library: 1, member: 1, part: 'keeper' as const };
+  let ids: number[];
+  beforeAll(async () => {
+    house = await openHouse();
+    await house.runner.stop();
+    ids = [];
+    for (let i = 0; i < 12; i++) ids.push(await pictureRow(house.app, i, { day: `2026-05-${10 + i}` }));
+  });
+  afterAll(() => house?.stop());
+  const count = (question: Question) => countOf(house.app, 1, question);
+  const ask = (typed: string, question: Question = EVERYTHING) =>
+    askTyped(house.app, 1, { typed, question, language: 'en' });
+
+  test('what is said is found at once, by its beginnings, with a letter wrong, and no longer after an undo', async () => {
+    const { app } = house;
+    const { act } = await changePictures(app, mum, [ids[0]!], { caption: 'The lantern parade by the quay' });
+    for (const text of ['lantern', 'lant', 'lantren', 'lantern parade', 'parade by the qu'])
+      expect([text, await count({ text })]).toEqual([text, 1]);
+    for (const text of ['parade lantern', 'nter', 'lanterns parade'])
+      expect([text, await count({ text })]).toEqual([text, 0]);
+    await undoAct(app, mum, act!);
+    expect(await count({ text: 'lantern' })).toBe(0);
+    const comment = await writeComment(app, mum, ids[1]!, 'Ruben hid the zwieback');
+    expect(await count({ text: 'zwieback' })).toBe(1);
+    await undoAct(app, mum, comment.act!);
+    expect(await count({ text: 'zwieback' })).toBe(0);
+  });
+
+  test('names of tags, their spellings and people find their pictures; a rename is one row', async () => {
+    const { app } = house;
+    await changePictures(app, mum, [ids[2]!, ids[3]!], { addTags: ['cycling'] });
+    const [tag] = await listTags(app.db, 1);
+    await changeTag(app, mum, tag!.id, { spellings: ['biking'] });
+    expect(await count({ text: 'biking' })).toBe(2);
+    expect((await ask('biki')).completions[0]).toMatchObject({
+      kind: 'tag',
+      label: 'biking',
+      hint: 'cycling',
+      pictures: 2,
+    });
+    const [person] = await app.db('people').insert({ library_id: 1, name: 'Agathe Wend' });
+    await app.db('faces').insert({
+      library_id: 1,
+      picture_id: ids[4]!,
+      x: 0,
+      y: 0,
+      w: 0.1,
+      h: 0.1,
+      height_px: 80,
+      quality: 1,
+      vector_a: Buffer.alloc(0),
+      vector_b: Buffer.alloc(0),
+      state: 'named',
+      person_id: person!,
+      named_by: 'hand',
+    });
+    await changePerson(app, mum, person!, { nickname: 'Gran' });
+    expect(await count({ text: 'gran' })).toBe(1);
+    expect((await ask('agathe')).question).toEqual({ who: { people: [person], mode: 'all' } });
+    expect((await ask('gra without cyc')).completions[0]).toMatchObject({ kind: 'tag', pictures: 1 });
+  });
+
+  test('the counts of what is typed are those of the database, after every change', async () => {
+    const { app } = house;
+    for (let i = 0; i < 6; i++) {
+      await changePictures(app, mum, ids.slice(i, i + 3), { rating: i % 6, ...(i % 2 ? { favourite: true } : {}) });
+      for (const question of [
+        { rating: { min: 3 } },
+        { not: { favourite: true } },
+        { any: [{ rating: { max: 1 } }, { text: 'biking' }] },
+        { all: [] },
+        { any: [] },
+      ] as Question[]) {
+        const bits = await bitsOf(app, 1, question, await newsOf(app.db, 1));
+        expect([question, sizeOf(bits)]).toEqual([question, await count(question)]);
+        expect(await firstOf(app, 1, question, 5)).toEqual((await idsOf(app, 1, question)).slice(0, 5));
+      }
+    }
+  });
+
+  test('facets are what asking for each of them counts, for few and for most of the library', async () => {
+    const { app } = house;
+    for (const question of [EVERYTHING, { not: { rating: { min: 5 } } }, { tag: 1 }] as Question[]) {
+      const facets = await facetsOf(app, 1, question);
+      expect(facets.pictures).toBe(await count(question));
+      for (const { of, pictures } of facets.tags) expect(pictures).toBe(await count({ all: [question, { tag: of }] }));
+      for (const [n, pictures] of facets.ratings.entries())
+        expect(pictures).toBe(await count({ all: [question, { rating: { min: n, max: n } }] }));
+      for (const { of, pictures } of facets.shapes)
+        expect(pictures).toBe(await count({ all: [question, { shape: of }] }));
+    }
+  });
+
+  test('one word may stand in two branches; paths from elsewhere find theirs; twins are offered and joined', async () => {
+    const { app } = house;
+    const [outdoors] = await tagPathIds(app.db, 1, [['outdoors', 'lake']]);
+    const [films] = await tagPathIds(app.db, 1, [['films', 'lake']]);
+    expect(outdoors).not.toBe(films);
+    expect(await tagPathIds(app.db, 1, [['outdoors', 'lake']])).toEqual([outdoors]);
+    await expect(changeTag(app, mum, films!, { parent: films! })).rejects.toMatchObject({
+      saying: { code: 'tag-in-itself' },
+    });
+    await changePictures(app, mum, [ids[7]!], { addTags: ['kite'] });
+    await changePictures(app, mum, [ids[8]!, ids[9]!], { addTags: ['kites'] });
+    const tags = await listTags(app.db, 1);
+    const id = (name: string) => tags.find((tag) => tag.name === name)!.id;
+    expect(await listTwins(app, 1)).toContainEqual({ tag: id('kite'), other: { tag: id('kites') }, why: 'plural' });
+    const { act, pictures } = await joinTags(app, mum, id('kite'), id('kites'));
+    expect(pictures).toBe(1);
+    expect(await count({ tag: id('kites') })).toBe(3);
+    expect((await listTags(app.db, 1)).find((tag) => tag.id === id('kites'))!.spellings).toEqual(['kite']);
+    await undoAct(app, mum, act!);
+    expect(await count({ tag: id('kites') })).toBe(2);
+    expect(await count({ tag: id('kite') })).toBe(1);
+  });
+});
