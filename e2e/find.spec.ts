@@ -2,7 +2,7 @@ import { accessible, ask, emptyHands, expect, grid, test } from './house';
 
 const line = 'Ask for people, places, days, tags';
 
-test('a question as people say it: completions with counts, a letter wrong, keys, a chip put right in place @both', async ({
+test('a question as people say it: completions with counts, a letter wrong, keys, a chip put right in place', async ({
   inside: page,
 }) => {
   await page.goto('/browse');
@@ -65,7 +65,7 @@ test('a question as people say it: completions with counts, a letter wrong, keys
   await expect(page.getByRole('button', { name: /with Tove Hallorin.*not with Ruben Wend/ })).toBeVisible();
 });
 
-test('What: facets of the question, asked for and left out; a question kept at hand, its order, undone @both', async ({
+test('What: facets of the question, asked for and left out; a question kept at hand, its order, undone', async ({
   inside: page,
   wide,
 }) => {
@@ -166,7 +166,7 @@ test('words: a tree made in place, moved by hand, near-twins joined and taken ap
   await expect(row(ponds)).toHaveAccessibleName(/1 picture$/);
 });
 
-test('one after another through an event: stars bring the next picture; it goes on where one stopped @both', async ({
+test('one after another through an event: stars bring the next picture; it goes on where one stopped', async ({
   inside: page,
 }) => {
   await emptyHands(page);

@@ -109,6 +109,42 @@ await together('albums', [
   [page, `/albums/${album}`],
   [page, `/albums/${smart}/question`],
 ]);
+const line = (p) => p.getByLabel('Ask for people, places, days, tags');
+await together('finding', [
+  [page, '/browse', (p) => line(p).pressSequentially('tove and emil not ki', { delay: 30 })],
+  [page, '/browse/what'],
+  [page, '/browse/tags'],
+]);
+const event = (await send('GET', '/api/events')).events.find((e) => e.title && e.pictures > 6 && e.pictures < 40);
+await together('describing', [
+  [
+    page,
+    '/browse',
+    async (p) => {
+      await line(p).fill(event.title);
+      await p
+        .getByRole('option', { name: /an event/ })
+        .first()
+        .click();
+      await p
+        .getByRole('button', { name: `More for ${event.title}` })
+        .first()
+        .click();
+      await p.getByRole('button', { name: 'One after another' }).click();
+      await p.waitForTimeout(1500);
+    },
+  ],
+  [
+    page,
+    '/pile',
+    async (p) => {
+      await send('PUT', '/api/pile', { ids: pile });
+      await p.reload();
+      await p.getByRole('button', { name: 'Describe', exact: true }).click();
+    },
+  ],
+]);
+await send('PUT', '/api/pile', { ids: [] });
 await shot(page, 'sharing-phone', '/sharing');
 await send('PUT', '/api/pile', { ids: pile });
 await shot(page, 'pile-phone', '/pile');

@@ -9,6 +9,7 @@ import { endApp, makeApp, type App } from './context';
 import { Gate } from './db/gate';
 import { addressOf, startMariadb, type LocalDb } from './db/mariadb';
 import { migrate, openDb } from './db/open';
+import { observeOlder } from './observe/observe';
 import { recover } from './intake/recover';
 import { makeRunner } from './jobs/all';
 import { ask, type Runner } from './jobs/jobs';
@@ -89,6 +90,7 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
       // A move that cannot be finished keeps nobody from starting: it is tried again, and told among the troubles.
       if ((await withFiles(app, id, () => replayMoves(started, id))).length) await ask(db, id, 'refile');
     await recover(app);
+    await observeOlder(db);
     runner = makeRunner(app);
     await runner.start();
     await forgetOldActs(app);

@@ -4,7 +4,9 @@ import { facetsOf } from '../src/question/facets';
 import { newsOf } from '../src/question/news';
 import { bitsOf, firstOf, sizeOf } from '../src/question/sets';
 import { changePictures } from '../src/picture/change';
-import { countOf, idsOf } from '../src/picture/pictures';
+import { countOf, idsOf, skeleton } from '../src/picture/pictures';
+import { moreLike } from '../src/question/like';
+import type { Sort } from '@gemmel/contract';
 import { changePerson } from '../src/person/people';
 import { writeComment } from '../src/comment/comments';
 import { undoAct } from '../src/act/undo';
@@ -129,5 +131,33 @@ describe('finding', () => {
     await undoAct(app, mum, act!);
     expect(await count({ tag: id('kites') })).toBe(2);
     expect(await count({ tag: id('kite') })).toBe(1);
+  });
+
+  test('other orders than time, each turned round; what looks alike and more like one', async () => {
+    const { app } = house;
+    const { db } = app;
+    for (const [i, id] of ids.entries())
+      await db('pictures')
+        .where('id', id)
+        .update({
+          name: `${String.fromCharCode(97 + i)}.jpg`,
+          bytes: 1000 * (i + 1),
+          likeness: i < 3 ? '255' : `${2n ** 62n - 1n}`,
+        });
+    const order = async (sort: Sort, backwards = false) => {
+      const { ids: steps } = await skeleton(app, 1, EVERYTHING, backwards, sort);
+      let at = 0;
+      return steps.map((step) => (at += step));
+    };
+    expect(await order('name')).toEqual(ids);
+    expect(await order('name', true)).toEqual([...ids].reverse());
+    expect(await order('size')).toEqual([...ids].reverse());
+    expect(await order('size', true)).toEqual(ids);
+    const { act } = await changePictures(app, mum, [ids[6]!], { title: 'The last one changed' });
+    expect((await order('change'))[0]).toBe(ids[6]);
+    await undoAct(app, mum, act!);
+    expect(await count({ like: ids[0]! })).toBe(3);
+    const offers = await moreLike(app, 1, ids[0]!);
+    expect(offers.find(({ by }) => by === 'look')).toEqual({ by: 'look', question: { like: ids[0] }, pictures: 2 });
   });
 });

@@ -48,6 +48,7 @@ describe('taking in, killed again and again', () => {
         width: 900,
         height: 600,
         faces: [],
+        comments: [],
       };
       writeFileSync(path.join(source, `${name}.xmp`), toXmp(said));
     }

@@ -122,6 +122,7 @@ describe('files', () => {
           { name: '', is: 'passer-by', x: 0.8, y: 0.2, w: 0.1, h: 0.2 },
           { name: '', is: 'not a face', x: 0.8, y: 0.6, w: 0.1, h: 0.2 },
         ],
+        comments: [{ author: 'Ilse "H"', at: '2026-11-27T14:00:00Z', text: '[1] “Two\nlines” & <more>' }],
       }),
     );
     const read = await readMetadata(at('bare.jpg'), 'bare.jpg', false, [at('bare.jpg.xmp')]);
@@ -132,6 +133,9 @@ describe('files', () => {
       favourite: true,
       label: 'to print',
     });
+    expect(read.said.comments).toEqual([
+      { author: 'Ilse "H"', at: '2026-11-27T14:00:00Z', text: '[1] “Two\nlines” & <more>' },
+    ]);
     expect([read.said.lat, read.said.lon]).toEqual([59.8, -18.05]);
     expect(read.clues[0]).toEqual({
       local: '1988-07-02T15:30:00.000',
@@ -180,6 +184,7 @@ describe('files', () => {
       width: 4,
       height: 3,
       faces: [],
+      comments: [],
     };
     await patch().gif().toFile(at('said.gif'));
     writeFileSync(at('said.xmp'), toXmp(said));

@@ -49,6 +49,7 @@ async function known(house: House) {
     .leftJoin('people as n', 'n.id', 'f.person_id')
     .select('f.picture_id', 'f.state', 'f.named_by', 'n.name', 'f.x', 'f.y', 'f.w', 'f.h')
     .orderBy(['f.state', 'f.named_by']);
+  const comments = await db('comments').orderBy('id').select('picture_id', 'author', 'at', 'text');
   for (const p of pictures)
     all.set(p.sha256.toString('hex'), {
       name: p.name,
@@ -57,6 +58,7 @@ async function known(house: House) {
       rating: p.rating,
       favourite: p.favourite,
       label: p.label,
+      comments: comments.filter((c) => c.picture_id === p.id).map((c) => [c.author, c.at.slice(0, 19), c.text]),
       taken: p.taken_local,
       offset: p.offset_minutes,
       source: p.taken_source,
@@ -112,6 +114,14 @@ describe('from vault to vault', () => {
       await db('pictures')
         .where({ id })
         .update({ label: i % 3 ? 'to print' : null });
+      if (i % 3 === 0)
+        await db('comments').insert({
+          library_id: 1,
+          picture_id: id,
+          author: 'Agathe “Gran” Wend',
+          text: `Oh, ${i}!\n[“that” one]`,
+          at: '2026-05-16 12:00:00',
+        });
       const face = FACES[i % FACES.length]!;
       const [person] = await db('people').insert({ library_id: 1, name: `Kin ${i} "${i}"` });
       await db('faces').insert({

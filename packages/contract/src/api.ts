@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { endpoint } from './endpoint';
 import { actApi, Did } from './actApi';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
-import { findApi } from './findApi';
+import { findApi, Sort } from './findApi';
 import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
 import { sayApi } from './sayApi';
@@ -91,7 +91,12 @@ export const api = {
     path: '/api/skeleton',
     part: 'relative',
     summary: 'The columns of a question’s answer',
-    body: z.strictObject({ question: Question, oldestFirst: z.boolean().default(false) }),
+    body: z.strictObject({
+      question: Question,
+      /** The other way round: oldest, first or smallest first. */
+      oldestFirst: z.boolean().default(false),
+      sort: Sort.default('date'),
+    }),
     answer: s.Skeleton,
   }),
   count: endpoint({

@@ -52,6 +52,8 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
     'introductions',
     'facets',
     'pins',
+    'moreLike',
+    'thisDay',
   ],
   said: ['picture', 'count', 'facets', 'observing', 'saidTogether', 'likelyTags', 'pins'],
   batches: ['batches', 'batch', 'batchItems', 'conflicts', 'library', 'room'],

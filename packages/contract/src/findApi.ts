@@ -7,6 +7,14 @@ import { Id, IdParam } from './ids';
 const id = z.object({ id: IdParam });
 const Count = z.number().int();
 
+/** In which order pictures stand: as the question is answered, newest, last or largest first. */
+export const Sort = z.enum(['date', 'name', 'size', 'stars', 'shape', 'arrival', 'change']);
+export type Sort = z.infer<typeof Sort>;
+
+/** Ways in which pictures may be like one. */
+export const LikeBy = z.enum(['look', 'moment', 'place', 'people']);
+export type LikeBy = z.infer<typeof LikeBy>;
+
 /** What typing may be completed to, with how many pictures the whole question would then have. */
 export const Offered = z.object({
   kind: z.enum([...WORD_KINDS, 'observed', 'stars', 'word']),
@@ -95,6 +103,38 @@ export const findApi = {
     params: z.object({ kind: z.enum(NOTICED) }),
     body: z.strictObject({ on: z.boolean() }),
     answer: Did,
+  }),
+  moreLike: endpoint({
+    method: 'GET',
+    path: '/api/pictures/:id/like',
+    part: 'relative',
+    summary:
+      'Pictures like one, by look, moment, place or people: each as a question, with how many there are besides it',
+    params: id,
+    answer: z.object({ offers: z.array(z.object({ by: LikeBy, question: Question, pictures: Count })) }),
+  }),
+  thisDay: endpoint({
+    method: 'GET',
+    path: '/api/this-day',
+    part: 'relative',
+    summary: 'This day in other years: the best picture of each, without hidden people',
+    answer: z.object({
+      day: z.string(),
+      question: Question,
+      years: z.array(z.object({ year: Count, id: Id, sha: z.string(), pictures: Count })),
+    }),
+  }),
+  metadata: endpoint({
+    method: 'GET',
+    path: '/api/pictures/:id/metadata',
+    part: 'relative',
+    summary: 'Everything the original file says of itself, in its groups',
+    params: id,
+    answer: z.object({
+      groups: z.array(
+        z.object({ name: z.string(), lines: z.array(z.object({ name: z.string(), value: z.string() })) }),
+      ),
+    }),
   }),
   pins: endpoint({
     method: 'GET',

@@ -1,4 +1,5 @@
 import type { Comment, Part } from '@gemmel/contract';
+import type { SaidComment } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import type { Db } from '../db/open';
@@ -21,6 +22,33 @@ export async function commentsOf(db: Db, library: number, picture: number): Prom
     at: iso(row.at),
     edited: row.edited_at && iso(row.edited_at),
   }));
+}
+
+/**
+ * Keeps comments that came with a picture, those that are not there yet; who wrote them is the member of that name, if there is
+ * one. Search is to read the picture again.
+ */
+export async function bringComments(
+  trx: Db,
+  library: number,
+  picture: number,
+  comments: readonly SaidComment[],
+): Promise<void> {
+  if (comments.length === 0) return;
+  const there = await trx('comments').where('picture_id', picture).select('author', 'text');
+  const members = await trx('members').where('library_id', library).select('id', 'name');
+  const fresh = comments.filter((c) => !there.some((one) => one.author === c.author && one.text === c.text));
+  if (fresh.length)
+    await trx('comments').insert(
+      fresh.map(({ author, at, text }) => ({
+        library_id: library,
+        picture_id: picture,
+        member_id: members.find(({ name }) => name === author)?.id ?? null,
+        author,
+        text,
+        at: at.slice(0, 19).replace('T', ' '),
+      })),
+    );
 }
 
 /** Writes a comment. */

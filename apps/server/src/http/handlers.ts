@@ -45,7 +45,7 @@ export function handlersOf(app: App, forget: (token: string) => void): Handlers 
     ...sayHandlers(app),
     library: (_, { session }) => states.get(session.library),
 
-    skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question, body.oldestFirst),
+    skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question, body.oldestFirst, body.sort),
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
     tiles: async ({ body }, { session }) => ({ tiles: await tilesOf(app, session.library, body.ids) }),

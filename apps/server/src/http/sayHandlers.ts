@@ -5,10 +5,13 @@ import type { App } from '../context';
 import { refuseForeign } from '../library/own';
 import { changeMark, listMarks, makeMark, removeMark } from '../mark/marks';
 import { observing, setObserving } from '../observe/observe';
+import { metadataOf } from '../picture/metadata';
+import { thisDay } from '../picture/thisDay';
 import { saidTogether } from '../picture/together';
 import { changePin, listPins, makePin, removePin } from '../pin/pins';
 import { askTyped } from '../question/ask';
 import { facetsOf } from '../question/facets';
+import { moreLike } from '../question/like';
 import { refuseForeignQuestion } from '../question/foreign';
 import { listTags } from '../tag/tags';
 import {
@@ -44,6 +47,9 @@ type Names =
   | 'saidTogether'
   | 'ask'
   | 'facets'
+  | 'moreLike'
+  | 'thisDay'
+  | 'metadata'
   | 'observing'
   | 'setObserving'
   | 'pins'
@@ -82,6 +88,9 @@ export function sayHandlers(app: App): Handlers {
 
     ask: ({ body }, { session }) => askTyped(app, session.library, body),
     facets: ({ body }, { session }) => facetsOf(app, session.library, body.question),
+    moreLike: async ({ params }, { session }) => ({ offers: await moreLike(app, session.library, params.id) }),
+    thisDay: (_, { session }) => thisDay(app, session.library),
+    metadata: ({ params }, { session }) => metadataOf(app, session.library, params.id),
     observing: (_, { session }) => observing(app, session.library),
     setObserving: ({ params, body }, { session }) => setObserving(app, session, params.kind, body.on),
     pins: async (_, { session }) => ({ pins: await listPins(app, session.library, session.member) }),

@@ -6,7 +6,8 @@ import type { Db } from '../db/open';
 import { folderOf } from '../folder/folders';
 import { markColumns } from '../mark/marks';
 import { keepNoticed, OBSERVED_BY } from '../observe/observe';
-import { firstWords } from '../question/words';
+import { bringComments } from '../comment/comments';
+import { firstWords, readAgain } from '../question/words';
 import { ask } from '../jobs/jobs';
 import type { Metadata } from '../media/metadata';
 import type { placeColumns } from '../place/places';
@@ -94,6 +95,10 @@ export async function store(app: App, library: number, item: Item, picture: NewP
     })) as [number];
     await keepNoticed(trx, library, id, prepared.noticed);
     await firstWords(trx, library, id, words);
+    if (said.comments?.length) {
+      await bringComments(trx, library, id, said.comments);
+      await readAgain(trx, library, [id]);
+    }
     const tags = await tagPathIds(trx, library, said.tags);
     if (tags.length)
       await trx('picture_tags').insert(tags.map((tag_id) => ({ library_id: library, picture_id: id, tag_id })));
@@ -120,7 +125,8 @@ export async function store(app: App, library: number, item: Item, picture: NewP
     const spoken = said.title || said.caption || said.rating || said.favourite || said.label;
     // What the file itself does not say goes beside it.
     const told = taken && !['camera', 'gps'].includes(taken.source);
-    if (spoken || told || tags.length || said.faces.length) await markDirty(trx, library, [id]);
+    if (spoken || told || tags.length || said.faces.length || said.comments?.length)
+      await markDirty(trx, library, [id]);
     return id;
   });
   try {

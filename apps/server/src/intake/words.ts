@@ -4,6 +4,7 @@ import type { PicturesRow } from '../db/tables';
 import { ask } from '../jobs/jobs';
 import { spanColumns, spanOf } from '../time/span';
 import type { Db } from '../db/open';
+import { bringComments } from '../comment/comments';
 import { markColumns, meaningOf } from '../mark/marks';
 import { placeColumns } from '../place/places';
 import { turnBox, type Marked } from '../media/said';
@@ -168,6 +169,7 @@ export async function sayMore(
         ...(row.mark_id === null ? await markColumns(trx, library, said.label) : {}),
         ...where,
       });
+    await bringComments(trx, library, picture, said.comments ?? []);
     await readAgain(trx, library, [picture]);
     const tags = await tagPathIds(trx, library, said.tags);
     if (tags.length)

@@ -1,4 +1,4 @@
-import { NOTHING_SAID, plainest, type Said, type SaidFace } from '@gemmel/core';
+import { NOTHING_SAID, plainest, type Said, type SaidComment, type SaidFace } from '@gemmel/core';
 import { XMLParser } from 'fast-xml-parser';
 
 /** What exiftool reads from a file, by tag name. */
@@ -177,6 +177,25 @@ export interface Marked {
 /** Where Gemmel's sidecars say of faces that they are nobody's, or none. */
 const NO_NAME = { PassersBy: 'passer-by', NoFaces: 'not a face' } as const;
 
+/** Longest comment that is read, and how many. */
+const COMMENT = { longest: 4000, most: 200 } as const;
+
+/** Comments as Gemmel's sidecars write them: when, by whom and what, each as a JSON list. What is none of them is passed over. */
+export function commentsIn(raw: Raw): SaidComment[] {
+  const value = raw['Remarks'];
+  const list: unknown[] = Array.isArray(value) ? value : value === undefined ? [] : [value];
+  return list.slice(0, COMMENT.most).flatMap((one) => {
+    try {
+      const [at, author, text] = (typeof one === 'string' ? JSON.parse(one) : one) as unknown[];
+      if (typeof at !== 'string' || typeof author !== 'string' || typeof text !== 'string' || !text.trim()) return [];
+      if (!/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ$/.test(at)) return [];
+      return [{ at, author: author.slice(0, 160), text: text.slice(0, COMMENT.longest) }];
+    } catch {
+      return [];
+    }
+  });
+}
+
 /** A box as Gemmel's sidecars write it in words: its middle and its size in fractions, as the regions have them. */
 export const spotText = ({ x, y, w, h }: { x: number; y: number; w: number; h: number }): string =>
   [x + w / 2, y + h / 2, w, h].map((v) => v.toFixed(6)).join(' ');
@@ -251,5 +270,6 @@ export function saidOf(raw: Raw): Said {
     lat: placed ? lat : null,
     lon: placed ? lon : null,
     faces: markedOf(raw).faces,
+    comments: commentsIn(raw),
   };
 }

@@ -42,10 +42,16 @@ export async function observeLibrary(app: App, job: Job): Promise<void> {
     db('pictures').where({ library_id: library, kind: 'photo' }).where('observed_by', '<', OBSERVED_BY);
   const [{ n }] = (await open().count('id as n')) as [{ n: number | string }];
   const of = Number(n);
-  for (let done = 0; ;) {
+  // From the newest on; a start after a crash passes over those that were looked at once.
+  for (let done = 0, last = Infinity; ;) {
     if (job.signal.aborted) return;
-    const rows = await open().orderBy('id', 'desc').limit(40).select('id', 'sha256', 'width', 'height');
+    const rows = await open()
+      .where((q) => void (Number.isFinite(last) && q.where('id', '<', last)))
+      .orderBy('id', 'desc')
+      .limit(40)
+      .select('id', 'sha256', 'width', 'height');
     if (rows.length === 0) break;
+    last = rows[rows.length - 1]!.id;
     for (const some of chunks(rows, app.config.threads)) {
       const noticed = (await Promise.all(
         some.map((row) =>
@@ -125,5 +131,11 @@ export const setObserving = (app: App, by: By, kind: Noticed, on: boolean): Prom
     then('observe', 500);
   });
 
-/** Has new pictures and new faces looked at. */
-export const askToObserve = (db: Db, library: number): Promise<void> => ask(db, library, 'observe', 0, 3000);
+/** Has pictures looked at that came in before this could be noticed. */
+export async function observeOlder(db: Db): Promise<void> {
+  for (const { library_id } of await db('pictures')
+    .where('kind', 'photo')
+    .where('observed_by', '<', OBSERVED_BY)
+    .distinct('library_id'))
+    await ask(db, library_id, 'observe', 0, 3000);
+}

@@ -1,4 +1,4 @@
-import type { Picture, Skeleton, Tile } from '@gemmel/contract';
+import type { Picture, Skeleton, Sort, Tile } from '@gemmel/contract';
 import { nodes, toEdtf, type Observed, type Question } from '@gemmel/core';
 import type { App } from '../context';
 import { commentsOf } from '../comment/comments';
@@ -28,13 +28,40 @@ const hintFor = (question: Question): string =>
 /** Newest first; pictures without a time come last. */
 const ORDER = 'ORDER BY p.taken_local DESC, p.id DESC';
 
-const orderOf = (oldestFirst: boolean) => (oldestFirst ? 'ORDER BY p.taken_local IS NULL, p.taken_local, p.id' : ORDER);
+/** What each order but that of time goes by. */
+const BY: Record<Exclude<Sort, 'date'>, string> = {
+  name: 'p.name',
+  size: 'p.bytes',
+  stars: 'p.rating',
+  shape: 'p.width / p.height',
+  arrival: 'p.created_at',
+  change: 'COALESCE(said.act, 0)',
+};
 
-/** The columns of a question's answer in grid order, newest or oldest first. */
-export async function skeleton(app: App, library: number, question: Question, oldestFirst = false): Promise<Skeleton> {
-  const { text, values } = where(library, await conditionOf(app, library, question));
+/** Names from the first, all else from the largest or the last; equal ones by time. `backwards` turns it round. */
+function orderOf(backwards: boolean, sort: Sort = 'date'): string {
+  if (sort === 'date') return backwards ? 'ORDER BY p.taken_local IS NULL, p.taken_local, p.id' : ORDER;
+  const way = (sort === 'name') === backwards ? 'DESC' : 'ASC';
+  return `ORDER BY ${BY[sort]} ${way}, p.taken_local DESC, p.id DESC`;
+}
+
+/** What an order reads besides the pictures: when each was last changed. */
+const besideOf = (sort: Sort): string =>
+  sort === 'change'
+    ? 'LEFT JOIN (SELECT ap.picture_id, MAX(ap.act_id) AS act FROM act_pictures ap GROUP BY ap.picture_id) said ON said.picture_id = p.id'
+    : '';
+
+/** The columns of a question's answer in grid order, or in another; `backwards` turns it round. */
+export async function skeleton(
+  app: App,
+  library: number,
+  question: Question,
+  backwards = false,
+  sort: Sort = 'date',
+): Promise<Skeleton> {
+  const { text, values } = where(library, await conditionOf(app, library, question), besideOf(sort));
   const [rows] = (await app.db.raw(
-    `SELECT p.id, p.width, p.height, p.day, p.event_id AS event, p.taken_exact, p.taken_from, p.taken_to, p.taken_about ${text} ${orderOf(oldestFirst)}`,
+    `SELECT p.id, p.width, p.height, p.day, p.event_id AS event, p.taken_exact, p.taken_from, p.taken_to, p.taken_about ${text} ${orderOf(backwards, sort)}`,
     values,
   )) as [(SpanRow & { id: number; width: number; height: number; day: string | null; event: number | null })[]];
   const result: Skeleton = { ids: [], shapes: [], days: [], events: [], count: rows.length };

@@ -3,6 +3,7 @@ import { today } from '../context';
 import type { Db } from '../db/open';
 import { folderTree } from '../folder/folders';
 import { tagTree } from '../tag/tags';
+import { alikeIn } from './look';
 import { namesOf } from './named';
 import { spokenOf } from './words';
 
@@ -23,5 +24,6 @@ export async function worldOf(db: Db, library: number, question: Question): Prom
       heard.set(text, hear(text, named, { tagParent, folderParent }, spoken));
     }
   }
-  return { today: today(), tagParent, folderParent, heard };
+  const alike = parts.some((q) => 'like' in q) ? await alikeIn(db, library, question) : new Map<number, Set<number>>();
+  return { today: today(), tagParent, folderParent, heard, alike };
 }

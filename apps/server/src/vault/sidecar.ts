@@ -2,7 +2,7 @@ import { open, rename } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
-import { toEdtf, type SaidFace, type When } from '@gemmel/core';
+import { toEdtf, type SaidComment, type SaidFace, type When } from '@gemmel/core';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { spanOf } from '../time/span';
@@ -31,6 +31,8 @@ export interface Said {
   height: number;
   /** Faces with names, and those of which people said that they are nobody's, or none. */
   faces: SaidFace[];
+  /** What members wrote about it. */
+  comments?: SaidComment[];
 }
 
 /** A latitude or longitude as XMP writes it: degrees, minutes to a millionth, and the side of the globe. */
@@ -131,6 +133,9 @@ export function toXmp(said: Said): string {
         'mwg-kw:Hierarchy': { 'rdf:Bag': { 'rdf:li': said.paths.map(branch) } },
       },
     }),
+    ...(said.comments?.length && {
+      'gemmel:remarks': bag(said.comments.map(({ at, author, text }) => JSON.stringify([at, author, text]))),
+    }),
     ...(named.length && regions(named, said)),
     ...(byMachine && { 'gemmel:byMachine': byMachine }),
     ...(passersBy && { 'gemmel:passersBy': passersBy }),
@@ -190,7 +195,14 @@ async function saidOf(
       width: p.width,
       height: p.height,
       faces: [],
+      comments: [],
     });
+  for (const { picture_id, author, at, text } of await db('comments')
+    .where('library_id', library)
+    .whereIn('picture_id', ids)
+    .orderBy(['at', 'id'])
+    .select('picture_id', 'author', 'at', 'text'))
+    result.get(picture_id)?.comments?.push({ author, text, at: `${at.slice(0, 19).replace(' ', 'T')}Z` });
   const tags = await db('picture_tags as pt')
     .join('tags as t', 't.id', 'pt.tag_id')
     .whereIn('pt.picture_id', ids)

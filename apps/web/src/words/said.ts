@@ -57,6 +57,10 @@ export const batchName = ({ name, named, createdAt }: Omit<BatchName, 'id'>): st
 export const tileLabel = ({ name, day, about }: Pick<Tile, 'name' | 'day' | 'about'>): string =>
   about ? t`${name}, ${sayEdtf(about)}` : day ? t`${name}, ${sayLongDay(day)}` : t`${name}, no date`;
 
+/** The day of a tile, or as much as is remembered; null when nobody knows. */
+export const tileDay = ({ day, about }: Pick<Tile, 'day' | 'about'>): string | null =>
+  about ? sayEdtf(about) : day ? sayDay(day) : null;
+
 /** Why a face may be somebody. */
 export const sayWhy = (why: Why, today = new Date()): string =>
   sayReasons(why, today.toLocaleDateString('en-CA'), words());

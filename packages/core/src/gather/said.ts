@@ -14,6 +14,13 @@ export interface SaidFace {
   h: number;
 }
 
+/** A comment as it was written: by whom, when in UTC (`YYYY-MM-DDTHH:MM:SSZ`), and what. */
+export interface SaidComment {
+  author: string;
+  at: string;
+  text: string;
+}
+
 /** What people said about a picture, wherever it was written. Tags are paths from the widest word to the closest. */
 export interface Said {
   title: string | null;
@@ -26,6 +33,7 @@ export interface Said {
   lat: number | null;
   lon: number | null;
   faces: SaidFace[];
+  comments?: SaidComment[];
 }
 
 /** Two places that say different things: what stays, and what was said elsewhere. */
@@ -91,8 +99,12 @@ export function mergeSaid(first: Said, second: Said): { said: Said; conflicts: C
     if (!tags.some((t) => key(t) === key(path)) && (path.length > 1 || alone(path, first.tags))) tags.push(path);
   const faces = [...first.faces];
   for (const face of second.faces) if (!faces.some((f) => sameSpot(f, face))) faces.push(face);
+  const comments = [...(first.comments ?? [])];
+  for (const comment of second.comments ?? [])
+    if (!comments.some((c) => c.author === comment.author && c.text === comment.text)) comments.push(comment);
   return {
     said: {
+      ...(comments.length ? { comments } : {}),
       title: one('title', first.title, second.title),
       caption: one('caption', first.caption, second.caption),
       rating,

@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { trouble } from '@/state/toast';
+import { ThisDay } from './ThisDay';
 import { Pins } from '@/features/pin/Pins';
 import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
@@ -119,6 +120,7 @@ export function Arrivals() {
             />
           ) : null}
           {wide ? null : <Pins />}
+          <ThisDay />
           <View className="gap-3 rounded-card border border-dashed border-soft bg-card p-4">
             <Words kind="strong">{t`Bring in pictures`}</Words>
             <Words kind="small">

@@ -1,6 +1,7 @@
 import { plural, t } from '@lingui/core/macro';
 import { memo, useEffect, useRef, useState } from 'react';
 import { movingOf, smallOf } from '@/api/client';
+import { useLook } from '@/state/look';
 import { usePile } from '@/state/pile';
 import { useRush } from '@/state/rush';
 import { useTileStore } from '@/state/tiles';
@@ -8,7 +9,7 @@ import { Rings } from '@/ui/Rings';
 import { sayClock } from '@/ui/say';
 import { placeholder, tint } from '@/ui/thumb';
 import { TYPE } from '@/ui/tokens';
-import { tileLabel } from '@/words/said';
+import { tileDay, tileLabel } from '@/words/said';
 
 interface Props {
   id: number;
@@ -60,6 +61,8 @@ function useMoving(clip: boolean) {
 export const PictureTile = memo(function PictureTile({ id, index, left, top, width, height, stop }: Props) {
   const tile = useTileStore((store) => store.tiles.get(id));
   const chosen = usePile((pile) => pile.has.has(id));
+  const tells = useLook((look) => look.tells);
+  const said = !tile ? '' : tells === 'name' ? tile.name : tells === 'date' ? (tileDay(tile) ?? '') : '';
   const [here, setHere] = useState(false);
   const sha = tile?.sha ?? '';
   const loaded = here || seen.has(sha);
@@ -125,7 +128,7 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
       {tile && moving ? (
         <video src={movingOf(sha)} autoPlay muted loop playsInline disablePictureInPicture aria-hidden tabIndex={-1} />
       ) : null}
-      {tile && (tile.rating > 0 || tile.favourite || tile.kind === 'video') ? (
+      {tile && (said || tile.kind === 'video' || (tells === 'stars' && (tile.rating > 0 || tile.favourite))) ? (
         <span
           style={{
             position: 'absolute',
@@ -142,8 +145,11 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
             background: 'linear-gradient(transparent, rgb(11 16 15 / 0.72))',
           }}
         >
-          {tile.rating > 0 ? <span>{`★ ${tile.rating}`}</span> : null}
-          {tile.favourite ? <span>♥</span> : null}
+          {tells === 'stars' && tile.rating > 0 ? <span>{`★ ${tile.rating}`}</span> : null}
+          {tells === 'stars' && tile.favourite ? <span>♥</span> : null}
+          {said ? (
+            <span style={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>{said}</span>
+          ) : null}
           {tile.kind === 'video' ? (
             <span style={{ marginLeft: 'auto' }}>{`▸ ${sayClock(tile.seconds ?? 0)}`}</span>
           ) : null}

@@ -26,7 +26,9 @@ export function When() {
   const set = useAsk((state) => state.set);
   const { strip, error, refetch } = useStrip(question);
   const all = 'all' in question && question.all.length === 0;
-  const { flat, oldestFirst } = useLook();
+  const { flat: asList, oldestFirst, sort } = useLook();
+  // Days and events are headings of time alone.
+  const flat = asList || sort !== 'date';
   const shown = useMemo(() => (strip && flat ? { ...strip, days: [], events: [] } : strip), [strip, flat]);
   const lacking =
     'lacks' in question && (question.lacks === 'place' || question.lacks === 'date') ? question.lacks : null;
@@ -54,7 +56,7 @@ export function When() {
     <PictureGrid
       strip={shown ?? NONE}
       from="/browse"
-      place={JSON.stringify([question, flat, oldestFirst])}
+      place={JSON.stringify([question, flat, oldestFirst, sort])}
       ribbon={!flat}
       header={header}
       Heading={Above}

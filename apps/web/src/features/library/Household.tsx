@@ -14,6 +14,7 @@ import { act } from '@/state/acts';
 import { language } from '@/words/speak';
 import type { Language } from '@gemmel/core';
 import { Observing } from './Observing';
+import { Switch } from '@/ui/Switch';
 import { Recognition } from './Recognition';
 import { VaultLayout } from '@/features/vault/VaultLayout';
 import { say, trouble } from '@/state/toast';
@@ -38,7 +39,7 @@ export function Household() {
   const me = useMe().data;
   const library = useAnswer('library', {}).data;
   const wide = useWide();
-  const { scheme, setScheme } = useLook();
+  const { scheme, setScheme, thisDay, setThisDay } = useLook();
   const sections: [id: string, name: string, ReactNode][] = [
     [
       'kept',
@@ -98,6 +99,12 @@ export function Household() {
             <Chip key={value} label={i18n._(name)} on={scheme === value} onPress={() => setScheme(value)} />
           ))}
         </View>
+        <Switch
+          shown
+          on={thisDay}
+          label={t`This day in other years, on Arrivals`}
+          onTurn={() => setThisDay(!thisDay)}
+        />
       </View>,
     ],
     ['language', t`Language`, <LibraryLanguage key="language" />],

@@ -2,9 +2,11 @@ import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, t } from '@lingui/core/macro';
 import type { Picture } from '@gemmel/contract';
 import { Link } from 'expo-router';
-import { View } from 'react-native';
+import { useState } from 'react';
+import { Pressable, View } from 'react-native';
 import { sayBytes, sayClock, sayMetres, sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
+import { Metadata } from './Metadata';
 import { WhereLine } from './WhereLine';
 import { SIZE } from '@/ui/tokens';
 import { batchName } from '@/words/said';
@@ -40,6 +42,7 @@ const offsetWords = (minutes: number | null) =>
 
 /** What the file itself tells, and ways to where it lies. */
 export function FactLines({ picture }: { picture: Picture }) {
+  const [all, setAll] = useState(false);
   const lines: [string, string | null][] = [
     [t`File`, picture.name],
     [t`Came as`, picture.originalName],
@@ -62,6 +65,7 @@ export function FactLines({ picture }: { picture: Picture }) {
         ? [i18n._(PLACED[picture.placeSource ?? 'camera']!), sayNear(picture)].filter(Boolean).join(', ')
         : null,
     ],
+    [t`Lens`, picture.lens],
     [t`Came in with`, picture.batch ? batchName(picture.batch) : null],
   ];
   return (
@@ -102,6 +106,10 @@ export function FactLines({ picture }: { picture: Picture }) {
           <Words kind="small" className="font-semi text-juniper">{t`See it on the map`}</Words>
         </Link>
       ) : null}
+      <Pressable role="button" onPress={() => setAll(true)} style={{ minHeight: SIZE.touch, justifyContent: 'center' }}>
+        <Words kind="small" className="font-semi text-juniper">{t`Everything the file says`}</Words>
+      </Pressable>
+      {all ? <Metadata picture={picture.id} onClose={() => setAll(false)} /> : null}
       <a
         href={`/api/pictures/${picture.id}/original?save`}
         download={picture.name}

@@ -10,6 +10,7 @@ import { useTiles } from '@/state/tiles';
 import { Button } from '@/ui/Button';
 import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
+import { MoreLike } from '../question/MoreLike';
 import { saveFile, saveZip } from './zip';
 import { ActSheet, SHEET_ACTS, type SheetAct } from './acts';
 import { useBegin } from '@/state/useBegin';
@@ -44,6 +45,8 @@ export function ActMenu({
   const single = ids.length === 1 && only !== undefined;
   const tile = useTiles(ids.slice(0, 1)).get(only ?? 0);
   const onPile = ids.every((id) => has.has(id));
+  const [like, setLike] = useState(false);
+  if (like && single) return <MoreLike id={only} onClose={onClose} />;
   if (sheet) return <ActSheet act={sheet} ids={ids} onClose={onClose} />;
   const line = (label: string, icon: IconName, act: () => void) => (
     <Button
@@ -103,6 +106,15 @@ export function ActMenu({
         {single
           ? line(t`Save the original`, 'download', () => saveFile(`${originalOf(only)}?save`))
           : line(t`Save as ZIP`, 'download', () => void saveZip({ ids: [...ids] }))}
+        {single ? (
+          <Button
+            label={t`More like this`}
+            icon="search"
+            weight="quiet"
+            className="min-h-touch justify-start px-2"
+            onPress={() => setLike(true)}
+          />
+        ) : null}
         {helps && single
           ? line(t`What was done to it`, 'clock', () => router.push({ pathname: '/done', params: { picture: only } }))
           : null}

@@ -1,0 +1,44 @@
+import type { Question } from '@gemmel/core';
+import { today, type App } from '../context';
+
+/** Most years that are told. */
+const MOST = 12;
+
+/** This day in other years: of each year its best picture (stars, heart, sharpness), leaving out who is hidden. */
+export async function thisDay(app: App, library: number) {
+  const day = today();
+  const [year, month, date] = day.split('-').map(Number) as [number, number, number];
+  const hidden = (await app.db('people').where({ library_id: library, hidden: true }).select('id')).map(
+    (row) => row.id,
+  );
+  const question: Question = {
+    all: [
+      { taken: { month, day: date } },
+      { taken: { to: `${year - 1}-12-31` } },
+      ...(hidden.length ? [{ not: { who: { people: hidden, mode: 'any' as const } } }] : []),
+    ],
+  };
+  const [rows] = (await app.db.raw(
+    `SELECT YEAR(p.day) AS year, p.id, p.sha256,
+       COUNT(*) OVER (PARTITION BY YEAR(p.day)) AS pictures,
+       ROW_NUMBER() OVER (PARTITION BY YEAR(p.day) ORDER BY p.favourite DESC, p.rating DESC, p.sharpness DESC, p.id) AS nth
+     FROM pictures p
+     WHERE p.library_id = ? AND p.month_day = ? AND p.day < ? AND p.kind = 'photo' AND p.taken_exact IS NULL
+       ${hidden.length ? `AND NOT EXISTS (SELECT 1 FROM faces f WHERE f.picture_id = p.id AND f.person_id IN (${hidden.map(() => '?').join(',')}))` : ''}
+     ORDER BY year DESC`,
+    [library, month * 100 + date, `${year}-01-01`, ...hidden],
+  )) as [{ year: number; id: number; sha256: Buffer; pictures: number; nth: number }[]];
+  return {
+    day,
+    question,
+    years: rows
+      .filter((row) => Number(row.nth) === 1)
+      .slice(0, MOST)
+      .map((row) => ({
+        year: Number(row.year),
+        id: row.id,
+        sha: row.sha256.toString('hex'),
+        pictures: Number(row.pictures),
+      })),
+  };
+}
