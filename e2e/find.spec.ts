@@ -1,6 +1,20 @@
+import type { Page } from '@playwright/test';
 import { accessible, ask, emptyHands, expect, grid, test } from './house';
 
 const line = 'Ask for people, places, days, tags';
+
+/** The number of the last thing that was done. */
+const lastAct = async (page: Page): Promise<number> =>
+  (await ask<{ acts: { id: number }[] }>(page, '/api/acts')).acts[0]?.id ?? 0;
+
+/** Takes back everything that was done since, so that other walks find the household as it was. */
+async function takeBack(page: Page, since: number): Promise<void> {
+  const { token } = await ask<{ token: string }>(page, '/api/me');
+  const { acts } = await ask<{ acts: { id: number; undoable: boolean }[] }>(page, '/api/acts');
+  for (const act of acts)
+    if (act.id > since && act.undoable)
+      await page.request.post(`/api/acts/${act.id}/undo`, { headers: { 'x-gemmel-token': token } });
+}
 
 test('a question as people say it: completions with counts, a letter wrong, keys, a chip put right in place', async ({
   inside: page,
@@ -170,6 +184,7 @@ test('one after another through an event: stars bring the next picture; it goes 
   inside: page,
 }) => {
   await emptyHands(page);
+  const before = await lastAct(page);
   const { events } = await ask<{ events: { id: number; title: string | null; pictures: number }[] }>(
     page,
     '/api/events',
@@ -210,6 +225,7 @@ test('one after another through an event: stars bring the next picture; it goes 
     .click();
   await page.getByRole('button', { name: 'One after another' }).click();
   await expect(page.getByText(`${n + 1} of ${event.pictures}`)).toBeVisible();
+  await takeBack(page, before);
 });
 
 test('marks: made in place, on one picture and on some, asked for, removed and back', async ({ inside: page, own }) => {

@@ -3,7 +3,7 @@ import { EVERYTHING, type Observed, type Question, type Shape } from '@gemmel/co
 import { LRUCache } from 'lru-cache';
 import type { App } from '../context';
 import { conditionOf } from '../picture/pictures';
-import { newsOf } from './news';
+import { KEPT_FOR, newsOf } from './news';
 import { bitsOf, sizeOf } from './sets';
 import { SHAPE } from './toSql';
 
@@ -99,7 +99,7 @@ function less<T extends Counted>(all: T, some: T): T {
 }
 
 const LISTS = ['kinds', 'shapes', 'marks', 'cameras', 'lenses', 'formats', 'tags', 'people', 'observed'] as const;
-const everything = new LRUCache<number, { at: string; facets: Promise<Facets> }>({ max: 20 });
+const everything = new LRUCache<number, { at: string; facets: Promise<Facets> }>({ max: 20, ttl: KEPT_FOR });
 
 /**
  * How the pictures of a question are made up: tags, people, stars, marks, kinds, cameras, shapes, what was noticed, each with how many.

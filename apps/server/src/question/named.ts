@@ -2,7 +2,7 @@ import { countryName, LANGUAGES, WORDS, type Named, type Observed, type Vocabula
 import type { Topic } from '@gemmel/contract';
 import { LRUCache } from 'lru-cache';
 import type { Db } from '../db/open';
-import { newsOf } from './news';
+import { KEPT_FOR, newsOf } from './news';
 
 /** Everything in a library that has a name: for text that is looked for, and for what is typed. */
 export interface Names {
@@ -21,8 +21,8 @@ const PARTS = {
 } as const satisfies Record<string, readonly Topic[]>;
 type PartName = keyof typeof PARTS;
 
-const known = new LRUCache<string, { at: string; read: Promise<unknown> }>({ max: 200 });
-const whole = new LRUCache<number, { at: string; names: Promise<Names> }>({ max: 20 });
+const known = new LRUCache<string, { at: string; read: Promise<unknown> }>({ max: 200, ttl: KEPT_FOR });
+const whole = new LRUCache<number, { at: string; names: Promise<Names> }>({ max: 20, ttl: KEPT_FOR });
 
 /**
  * The names of a library, as they are now. They are kept while nothing changes: every change is a piece of news in the feed,
@@ -30,7 +30,7 @@ const whole = new LRUCache<number, { at: string; names: Promise<Names> }>({ max:
  */
 export async function namesOf(db: Db, library: number): Promise<Names> {
   const news = await newsOf(db, library);
-  const at = (topics: readonly Topic[]) => topics.map((topic) => news.get(topic) ?? 0).join(' ');
+  const at = (topics: readonly Topic[]) => topics.map((topic) => news.get(topic) ?? '').join('|');
   const part = <T>(name: PartName, read: () => Promise<T>): Promise<T> => {
     const key = `${library} ${name}`;
     const there = known.get(key);

@@ -3,7 +3,7 @@ import type { Topic } from '@gemmel/contract';
 import { LRUCache } from 'lru-cache';
 import { today, type App } from '../context';
 import type { Db } from '../db/open';
-import { newsOf } from './news';
+import { KEPT_FOR, newsOf } from './news';
 import { toSql, unheard, waysOf, type Sql } from './toSql';
 import { worldOf } from './world';
 
@@ -16,7 +16,7 @@ interface Kept {
 }
 
 /** What was asked lately, one entry a condition: a set of 100 000 pictures takes 12 kB. */
-const kept = new LRUCache<string, Kept>({ max: 3000 });
+const kept = new LRUCache<string, Kept>({ max: 3000, ttl: KEPT_FOR });
 
 /** News after which the pictures of a condition may be others. */
 function topicsOf(c: Condition): readonly Topic[] {
@@ -110,11 +110,11 @@ export async function bitsOf(
   app: App,
   library: number,
   question: Question,
-  news: ReadonlyMap<string, number>,
+  news: ReadonlyMap<string, string>,
 ): Promise<Bits> {
   const leaf = (q: Question, topics: readonly Topic[]): Promise<Bits> => {
     const key = `${library} ${JSON.stringify(q)}`;
-    const at = `${today()} ${topics.map((topic) => news.get(topic) ?? 0).join(' ')}`;
+    const at = `${today()} ${topics.map((topic) => news.get(topic) ?? '').join('|')}`;
     const there = kept.get(key);
     if (there?.at === at) return there.bits;
     const bits = readBits(app, library, q);
@@ -136,10 +136,10 @@ export async function bitsOf(
 }
 
 /** The pictures of a library in the order of the grid, newest first; kept as long as none comes, goes or is dated anew. */
-const timelines = new LRUCache<number, { at: number; ids: Promise<Int32Array> }>({ max: 20 });
+const timelines = new LRUCache<number, { at: string; ids: Promise<Int32Array> }>({ max: 20, ttl: KEPT_FOR });
 
-async function timeline(app: App, library: number, news: ReadonlyMap<string, number>): Promise<Int32Array> {
-  const at = news.get('pictures') ?? 0;
+async function timeline(app: App, library: number, news: ReadonlyMap<string, string>): Promise<Int32Array> {
+  const at = news.get('pictures') ?? '';
   const there = timelines.get(library);
   if (there?.at === at) return there.ids;
   const ids = (async () => {
