@@ -109,6 +109,8 @@ await together('albums', [
   [page, `/albums/${album}`],
   [page, `/albums/${smart}/question`],
 ]);
+if (!(await send('GET', '/api/marks')).marks.length)
+  for (const meaning of ['to print', 'scan again', 'ask Gran']) await send('POST', '/api/marks', { meaning });
 const line = (p) => p.getByLabel('Ask for people, places, days, tags');
 await together('finding', [
   [page, '/browse', (p) => line(p).pressSequentially('tove and emil not ki', { delay: 30 })],

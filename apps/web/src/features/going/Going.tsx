@@ -329,7 +329,8 @@ function Sentence({ picture }: { picture: Picture }) {
     day ? text(capital(day), 'day') : <Gap key="day" onPress={() => setOpen('date')}>{t`when?`}</Gap>,
     place ? text(t`at ${place}`, 'place') : <Gap key="place" onPress={() => setOpen('place')}>{t`where?`}</Gap>,
     ...(people.length || waiting.length ? [text(t`with`, 'with')] : []),
-    ...people.map(([id, name]) => text(name, `p${id}`)),
+    // A comma between names, as in any sentence.
+    ...people.map(([id, name], i) => text(i < people.length - 1 ? `${name},` : name, `p${id}`)),
     ...waiting.slice(0, 3).map((one) => (
       <Gap key={`f${one.id}`} onPress={() => setFace(one)}>
         {one.likely ? t`${one.likely.name}?` : t`whose face?`}

@@ -216,7 +216,7 @@ export function QuestionBar() {
           ) : null}
         </View>
         {shown !== undefined ? (
-          <View className="min-h-touch flex-row flex-wrap items-center justify-between gap-x-4">
+          <View className="min-h-8 flex-row flex-wrap items-center justify-between gap-x-4">
             <Words className="font-bold text-small" aria-live="polite">
               {waiting && typed ? t`Searching …` : plural(shown, { one: '# picture', other: '# pictures' })}
             </Words>
