@@ -294,7 +294,7 @@ describe('starting, whatever was left behind', () => {
       const cli = path.join(ROOT, 'apps/server/dist/cli.js');
       for (let i = 0; i < 100 && (await fetch(`${base}/api/me`)).status !== 200; i++) await pause(100);
       expect(execFileSync(process.execPath, [cli, 'import', source], { env, encoding: 'utf8' })).toContain(
-        '1 pictures are new',
+        '1 new picture stored.',
       );
       console.log(`the database died ${DEATHS + 1} times; the slowest answers took ${Math.max(...slowest)} ms`);
     },
