@@ -81,6 +81,22 @@ export const changeTag = (
     if (change.spellings) await setSpellings(act, id, folded, change.spellings);
   });
 
+/** What a tag was said not to be goes with it. */
+async function forgetApart({ trx, library, hold }: Act, id: number): Promise<void> {
+  const apart = await trx('tag_apart')
+    .where('tag_id', id)
+    .orWhere({ other: `tag ${id}`, library_id: library })
+    .select('tag_id');
+  await hold(
+    'tag_apart',
+    apart.map((row) => row.tag_id),
+  );
+  await trx('tag_apart').where('tag_id', id).delete();
+  await trx('tag_apart')
+    .where({ library_id: library, other: `tag ${id}` })
+    .delete();
+}
+
 /** The pictures that bear a tag. */
 const bearing = async (db: Db, id: number): Promise<number[]> =>
   (await db('picture_tags').where('tag_id', id).select('picture_id')).map((row) => row.picture_id);
@@ -117,18 +133,7 @@ export const joinTags = (app: App, by: By, id: number, to: number): Promise<{ ac
     );
     await trx('tag_names').where('tag_id', id).delete();
     const there = new Set((await trx('tag_names').where('tag_id', to).select('folded')).map((row) => row.folded));
-    const apart = await trx('tag_apart')
-      .where('tag_id', id)
-      .orWhere({ other: `tag ${id}`, library_id: library })
-      .select('tag_id');
-    await hold(
-      'tag_apart',
-      apart.map((row) => row.tag_id),
-    );
-    await trx('tag_apart').where('tag_id', id).delete();
-    await trx('tag_apart')
-      .where({ library_id: library, other: `tag ${id}` })
-      .delete();
+    await forgetApart(act, id);
     await trx('tags').where({ id, library_id: library }).delete();
     for (const word of [...spellings, tag]) {
       if (word.folded === target.folded || there.has(word.folded)) continue;
@@ -186,18 +191,7 @@ export const removeTag = (app: App, by: By, id: number): Promise<{ act: number |
       (await trx('tag_names').where('tag_id', id).select('id')).map((row) => row.id),
     );
     await trx('tag_names').where('tag_id', id).delete();
-    const apart = await trx('tag_apart')
-      .where('tag_id', id)
-      .orWhere({ other: `tag ${id}`, library_id: library })
-      .select('tag_id');
-    await hold(
-      'tag_apart',
-      apart.map((row) => row.tag_id),
-    );
-    await trx('tag_apart').where('tag_id', id).delete();
-    await trx('tag_apart')
-      .where({ library_id: library, other: `tag ${id}` })
-      .delete();
+    await forgetApart(act, id);
     await trx('tags').where({ id, library_id: library }).delete();
     return { pictures: pictures.length };
   });
