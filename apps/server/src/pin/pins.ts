@@ -3,7 +3,8 @@ import type { Question } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import { notFound, refused } from '../problem';
-import { countOf } from '../picture/pictures';
+import { newsOf } from '../question/news';
+import { bitsOf, sizeOf } from '../question/sets';
 
 /** Most pins one member keeps at hand. */
 const MOST = 50;
@@ -15,10 +16,12 @@ export async function listPins(app: App, library: number, member: number): Promi
     .where({ library_id: library, member_id: member })
     .orderBy(['position', 'id'])
     .select('id', 'name', 'question');
+  // Counted by sets that are kept: after each thing said, most of them are what they were.
+  const news = await newsOf(app.db, library);
   const pins: Pin[] = [];
   for (const { id, name, question } of rows) {
     const asked = (typeof question === 'string' ? JSON.parse(question) : question) as Question;
-    pins.push({ id, name, question: asked, pictures: await countOf(app, library, asked) });
+    pins.push({ id, name, question: asked, pictures: sizeOf(await bitsOf(app, library, asked, news)) });
   }
   return pins;
 }

@@ -149,6 +149,9 @@ function One({
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
       if (!isForPage(event) || event.ctrlKey || event.metaKey) return;
+      // Enter on a button or a link presses that.
+      const pressed = event.key === 'Enter' && (event.target as HTMLElement).closest('button,a,[role]:not(main)');
+      if (pressed) return;
       if (event.key === 'ArrowRight' || event.key === 'Enter') onNext();
       else if (event.key === 'ArrowLeft') onBefore();
       else if (event.key === 'Escape') onLeave();
