@@ -71,6 +71,8 @@ export function QuestionBar() {
   const note = useRecent((recent) => recent.note);
   const { typed, setTyped, asked, waiting, settle } = useTyped();
   const [focused, setFocused] = useState(false);
+  const leaving = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => () => clearTimeout(leaving.current), []);
   const [at, setAt] = useState(-1);
   const [changing, setChanging] = useState<number | null>(null);
   const line = useRef<TextInput>(null);
@@ -192,8 +194,15 @@ export function QuestionBar() {
               if (one) take(one);
               else void ask();
             }}
-            onFocus={() => setFocused(true)}
-            onBlur={() => setTimeout(() => setFocused(false), 150)}
+            onFocus={() => {
+              clearTimeout(leaving.current);
+              setFocused(true);
+            }}
+            // A touch on what is offered comes a moment after the line is left; whoever is back by then has not left.
+            onBlur={() => {
+              clearTimeout(leaving.current);
+              leaving.current = setTimeout(() => setFocused(false), 150);
+            }}
             autoCapitalize="none"
             autoCorrect={false}
             blurOnSubmit={false}
