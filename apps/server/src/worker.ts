@@ -9,6 +9,7 @@ import { alikeTask } from './intake/alikeTask';
 import { connectionTo } from './db/threads';
 import type { DbAddress } from './db/mariadb';
 import { noticeFaces as noticeFacesIn } from './observe/faceTask';
+import { readTask, thingsTask } from './observe/lookTask';
 import { observeTask } from './observe/observeTask';
 import { filingTask } from './vault/filingTask';
 import { placeAt, readGazetteer, townsIn as largestIn, townsNamed as named } from './media/places';
@@ -40,7 +41,9 @@ export {
   filingTask as filing,
   forgetDescriptions,
   observeTask as observe,
+  readTask as read,
   refreshTask as refreshFaces,
+  thingsTask as things,
 };
 export const noticeFaces = ({ library, kinds, address }: { library: number; kinds: string[]; address: DbAddress }) =>
   noticeFacesIn(connectionTo(address), library, kinds);

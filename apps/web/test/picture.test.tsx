@@ -75,6 +75,7 @@ const picture = (more: Partial<Picture> = {}): Picture => ({
   comments: [],
   observed: [],
   lens: null,
+  seenWords: null,
   beside: [],
   alike: null,
   batch: { id: 1, name: 'Ilse’s phone', named: 'source', createdAt: '2026-05-16T14:07:00Z' },

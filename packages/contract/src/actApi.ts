@@ -29,6 +29,7 @@ export const ACTS = {
   'change pin': 'relative',
   'remove pin': 'relative',
   observing: 'keeper',
+  'not so': 'helper',
   settle: 'helper',
   'name event': 'helper',
   'split event': 'helper',

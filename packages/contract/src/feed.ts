@@ -24,6 +24,7 @@ export const TOPICS = [
   'pile',
   'marks',
   'pins',
+  'observing',
 ] as const;
 export const Topic = z.enum(TOPICS);
 export type Topic = z.infer<typeof Topic>;
@@ -64,6 +65,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   tags: ['tags', 'twins', 'tagsBeside', 'facets', 'likelyTags'],
   marks: ['marks', 'picture', 'facets'],
   pins: ['pins'],
+  observing: ['observing'],
   library: ['library', 'troubles'],
   sources: ['cards', 'card', 'ledger', 'library'],
   clips: ['playable'],

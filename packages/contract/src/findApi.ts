@@ -1,4 +1,4 @@
-import { LANGUAGES, NOTICED, Observed, Question, Shape, WORD_KINDS } from '@gemmel/core';
+import { LANGUAGES, LOOKS, NOTICED, OBSERVABLE, Observed, Question, Shape, WORD_KINDS } from '@gemmel/core';
 import { z } from 'zod';
 import { Did } from './actApi';
 import { endpoint } from './endpoint';
@@ -54,8 +54,19 @@ const PinName = z.string().trim().min(1).max(120);
 /** What the machine looks for: each kind of its own, on or off, with how many pictures it was noticed in. */
 export const Observing = z.object({
   kinds: z.array(z.object({ kind: z.enum(NOTICED), on: z.boolean(), pictures: Count })),
-  /** Pictures in which everyday things were seen. */
-  things: Count,
+  /** What is looked for when the keeper asks: how many photos were looked at, of how many, and what is left in seconds. */
+  looks: z.array(
+    z.object({
+      look: z.enum(LOOKS),
+      on: z.boolean(),
+      paused: z.boolean(),
+      /** Pictures in which something was found. */
+      pictures: Count,
+      done: Count,
+      of: Count,
+      left: Count.nullable(),
+    }),
+  ),
 });
 export type Observing = z.infer<typeof Observing>;
 
@@ -100,8 +111,25 @@ export const findApi = {
     path: '/api/observing/:kind',
     part: 'keeper',
     summary: 'Have a kind of thing looked for, or no longer: what was noticed of it goes at once',
-    params: z.object({ kind: z.enum(NOTICED) }),
+    params: z.object({ kind: z.enum(OBSERVABLE) }),
     body: z.strictObject({ on: z.boolean() }),
+    answer: Did,
+  }),
+  pauseLook: endpoint({
+    method: 'PUT',
+    path: '/api/observing/:look/paused',
+    part: 'keeper',
+    summary: 'Hold what is looked for in idle time, or let it go on where it was',
+    params: z.object({ look: z.enum(LOOKS) }),
+    body: z.strictObject({ paused: z.boolean() }),
+    answer: z.object({}),
+  }),
+  sayNotSo: endpoint({
+    method: 'POST',
+    path: '/api/pictures/not-so',
+    part: 'helper',
+    summary: 'Say that what was noticed of some pictures is not so: it goes, and is not noticed again',
+    body: z.strictObject({ ids: z.array(Id).min(1).max(5000), observed: Observed }),
     answer: Did,
   }),
   moreLike: endpoint({

@@ -182,9 +182,11 @@ export const WORK = {
   list: 'Looking at a card',
   moving: 'Making short previews of clips',
   observe: 'Noticing what can be measured',
+  reading: 'Reading words in pictures',
   refile: 'Moving pictures to their folders',
   seek: 'Looking for faces',
   sidecars: 'Writing what was said beside the pictures',
+  things: 'Looking for everyday things',
   transcode: 'Converting clips so that browsers play them',
   verify: 'Checking that everything stored is whole',
 } as const satisfies Record<string, string>;

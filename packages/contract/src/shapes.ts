@@ -201,6 +201,8 @@ export const Picture = z.object({
   comments: z.array(Comment),
   /** What the machine noticed. */
   observed: z.array(Observed),
+  /** What was read in it, a line each. */
+  seenWords: z.string().nullable(),
   lens: z.string().nullable(),
   /** Files that are kept beside it. */
   beside: z.array(BesideFile),

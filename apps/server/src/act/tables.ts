@@ -29,7 +29,9 @@ export type Table =
   | 'circle_people'
   | 'face_refusals'
   | 'face_apart'
-  | 'settled_gaps';
+  | 'settled_gaps'
+  | 'picture_observations'
+  | 'observation_denied';
 
 /** A value of a column as the database gives it. */
 export type Value = string | number | null | Buffer;
@@ -106,7 +108,15 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     groups: [
       { columns: ['layout'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
       { columns: ['language'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
-      { columns: ['observes'], topics: ['said', 'library'], jobs: [['observe', 500]] },
+      {
+        columns: ['observes'],
+        topics: ['said', 'library'],
+        jobs: [
+          ['observe', SOON],
+          ['things', SOON],
+          ['reading', SOON],
+        ],
+      },
       { columns: ['ask_from', 'file_from'], topics: ['people'], jobs: [['faces', 0]] },
       { columns: ['recognise'], topics: ['people', 'pictures', 'library'], jobs: [['seek', 0]] },
     ],
@@ -419,6 +429,24 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     rest: [],
     refers: { device_id: 'devices' },
     topics: ['sources'],
+  },
+  picture_observations: {
+    key: ['picture_id', 'kind'],
+    by: 'picture_id',
+    groups: [],
+    rest: ['sure'],
+    refers: { picture_id: 'pictures' },
+    picture: 'picture_id',
+    topics: ['said'],
+  },
+  observation_denied: {
+    key: ['picture_id', 'kind'],
+    by: 'picture_id',
+    groups: [],
+    rest: [],
+    refers: { picture_id: 'pictures' },
+    picture: 'picture_id',
+    topics: ['said'],
   },
 };
 

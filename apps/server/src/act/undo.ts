@@ -1,5 +1,4 @@
 import { ACTS, UNDO_DAYS, type ActKind, type ActWords, type Part, type Undone } from '@gemmel/contract';
-import { NOTICED } from '@gemmel/core';
 import { readAgain } from '../question/words';
 import { isAbove } from '../tag/tags';
 import { may } from '../account/part';
@@ -7,6 +6,7 @@ import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { setMany } from '../db/setMany';
 import { describeNone, describePersonAgain, describePersonNot } from '../faces/recognition';
+import { observeAsSaid } from '../observe/kinds';
 import { refreshOwn, refreshOwnOf } from '../place/own';
 import { notFound, refused } from '../problem';
 import { perform, type Act, type By } from './perform';
@@ -280,20 +280,10 @@ class Undoing {
     table: Table,
   ): Promise<void> {
     for (const { id, set } of rows)
-      if (table === 'libraries' && 'observes' in set) await this.observeAsSaid(id, String(set['observes']));
+      if (table === 'libraries' && 'observes' in set) await observeAsSaid(this.trx, id, String(set['observes']), true);
       else if (table === 'libraries' && 'recognise' in set && !set['recognise']) await describeNone(this.trx, id);
       else if (table === 'people' && 'recognised' in set)
         await (set['recognised'] ? describePersonAgain : describePersonNot)(this.trx, this.library, id);
-  }
-
-  /** What is no longer looked for goes; what is looked for again is found again. */
-  private async observeAsSaid(library: number, observes: string): Promise<void> {
-    await this.trx('picture_observations')
-      .where('library_id', library)
-      .whereIn('kind', [...NOTICED])
-      .whereNotIn('kind', observes.split(','))
-      .delete();
-    await this.trx('pictures').where({ library_id: library, kind: 'photo' }).update({ observed_by: 0 });
   }
 
   /** Rows whose name from before is somebody else's now. */

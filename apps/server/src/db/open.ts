@@ -16,6 +16,7 @@ import * as m0011 from './migrations/0011_reach';
 import * as m0012 from './migrations/0012_eyes';
 import * as m0013 from './migrations/0013_words';
 import * as m0014 from './migrations/0014_describe';
+import * as m0015 from './migrations/0015_seen';
 
 export type Db = Knex;
 
@@ -34,6 +35,7 @@ const migrations = [
   { name: '0012_eyes', steps: m0012 },
   { name: '0013_words', steps: m0013 },
   { name: '0014_describe', steps: m0014 },
+  { name: '0015_seen', steps: m0015 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -262,6 +262,9 @@ export interface LibrariesRow {
   file_from: number;
   filed_act: number | null;
   observes: string;
+  /** Looks by which pictures are looked at once more, or whose findings are forgotten. */
+  observes_again: string;
+  observes_paused: string;
 }
 
 export interface FacePerhapsRow {
@@ -396,6 +399,12 @@ export interface PictureFilesRow {
   seconds: number | null;
   verified_at: string | null;
   broken_at: string | null;
+}
+
+export interface ObservationDeniedRow {
+  library_id: number;
+  picture_id: number;
+  kind: string;
 }
 
 export interface PictureObservationsRow {
@@ -585,6 +594,7 @@ declare module 'knex/types/tables' {
     look_alikes: Table<LookAlikesRow>;
     marks: Table<MarksRow>;
     members: Table<MembersRow>;
+    observation_denied: Table<ObservationDeniedRow>;
     own_places: Table<OwnPlacesRow>;
     people: Table<PeopleRow>;
     pictures: Table<PicturesRow>;

@@ -4,7 +4,8 @@ import { changeComment, removeComment, writeComment } from '../comment/comments'
 import type { App } from '../context';
 import { refuseForeign } from '../library/own';
 import { changeMark, listMarks, makeMark, removeMark } from '../mark/marks';
-import { observing, setObserving } from '../observe/observe';
+import { pauseLook } from '../observe/looks';
+import { observing, sayNotSo, setObserving } from '../observe/observe';
 import { metadataOf } from '../picture/metadata';
 import { thisDay } from '../picture/thisDay';
 import { saidTogether } from '../picture/together';
@@ -52,6 +53,8 @@ type Names =
   | 'metadata'
   | 'observing'
   | 'setObserving'
+  | 'pauseLook'
+  | 'sayNotSo'
   | 'pins'
   | 'makePin'
   | 'changePin'
@@ -93,6 +96,11 @@ export function sayHandlers(app: App): Handlers {
     metadata: ({ params }, { session }) => metadataOf(app, session.library, params.id),
     observing: (_, { session }) => observing(app, session.library),
     setObserving: ({ params, body }, { session }) => setObserving(app, session, params.kind, body.on),
+    pauseLook: async ({ params, body }, { session }) => {
+      await pauseLook(app, session.library, params.look, body.paused);
+      return {};
+    },
+    sayNotSo: ({ body }, { session }) => sayNotSo(app, session, body.ids, body.observed),
     pins: async (_, { session }) => ({ pins: await listPins(app, session.library, session.member) }),
     makePin: async ({ body }, { session }) => {
       await refuseForeignQuestion(db, session.library, body.question);

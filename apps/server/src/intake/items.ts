@@ -4,6 +4,7 @@ import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
 import { ask } from '../jobs/jobs';
+import { askLooks } from '../observe/kinds';
 
 /** A batch item with what intake needs of its batch and library. */
 export interface Item {
@@ -116,6 +117,7 @@ export async function settleBatch(app: App, library: number, batch: number): Pro
       await ask(app.db, library, 'alike');
       await ask(app.db, library, 'verify');
       await ask(app.db, library, 'observe', 0, 3000);
+      await askLooks(app.db, library);
       await app
         .db('batches')
         .where({ id: batch, state: 'coming' })

@@ -5,7 +5,7 @@ import type { App } from '../context';
 import type { Db } from '../db/open';
 import { folderOf } from '../folder/folders';
 import { markColumns } from '../mark/marks';
-import { keepNoticed, OBSERVED_BY } from '../observe/observe';
+import { keepNoticed, LOOKED } from '../observe/kinds';
 import { bringComments } from '../comment/comments';
 import { firstWords, readAgain } from '../question/words';
 import { ask } from '../jobs/jobs';
@@ -91,7 +91,7 @@ export async function store(app: App, library: number, item: Item, picture: NewP
       sharpness: prepared.sharpness,
       thumb: Buffer.from(prepared.thumb),
       faces_sought: Boolean(item.recognise),
-      observed_by: OBSERVED_BY,
+      observed_by: LOOKED.measured.version,
     })) as [number];
     await keepNoticed(trx, library, id, prepared.noticed);
     await firstWords(trx, library, id, words);

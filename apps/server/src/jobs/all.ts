@@ -5,6 +5,7 @@ import { listJob } from '../gather/listing';
 import { alikeJob } from '../intake/alike';
 import { followJob } from '../intake/follow';
 import { intakeJob } from '../intake/intake';
+import { readingJob, thingsJob } from '../observe/looks';
 import { observeJob } from '../observe/observe';
 import { movingJob, transcodeJob } from '../picture/clips';
 import { clocksJob } from '../time/clocks';
@@ -29,6 +30,8 @@ export const JOBS = [
   facesJob,
   seekJob,
   observeJob,
+  thingsJob,
+  readingJob,
   refileJob,
   sidecarsJob,
 ] as unknown as readonly JobDefinition[];

@@ -62,8 +62,9 @@ export async function ask<K extends JobKind>(
 export interface JobProgress {
   done: number;
   of: number;
-  /** When it began, in ms since 1970. */
+  /** When it began, in ms since 1970, or first told how far it was; and how far that was. */
   since: number;
+  from?: number;
 }
 
 /** How a job stands: waiting, in hand and how far, failed and why, or done with what came of it. Null when there is none. */
@@ -150,6 +151,8 @@ interface Taken {
 export class Runner {
   private readonly me = `${os.hostname()}:${process.pid}`;
   private readonly running = new Set<Promise<void>>();
+  /** Of the jobs in hand, what calls them off. */
+  private readonly stops = new Set<AbortController>();
   private stopping = false;
   private mended = 0;
   /** Whether there was news while it looked. */
@@ -219,9 +222,10 @@ export class Runner {
     this.wake?.();
   };
 
-  /** Takes no more jobs and waits for those in hand. */
+  /** Takes no more jobs and waits for those in hand; long ones that can are broken off, to go on at the next start. */
   async stop(): Promise<void> {
     this.stopping = true;
+    for (const stop of this.stops) stop.abort();
     wakers.delete(this.nudge);
     this.nudge();
     await this.loop;
@@ -318,12 +322,14 @@ export class Runner {
 
   /** Writes how far a job is, now and then, and tells whoever watches. */
   private reporter(job: Taken, { topic }: JobDefinition): Job['report'] {
-    const since = Date.now();
+    let since = 0;
+    let from = 0;
     let told = 0;
     return (done, of) => {
+      if (!since) [since, from] = [Date.now(), done];
       if (Date.now() - told < REPORT) return;
       told = Date.now();
-      const progress: JobProgress = { done, of, since };
+      const progress: JobProgress = { done, of, since, from };
       void this.app
         .db('jobs')
         .where({ id: job.id, taken_by: this.me })
@@ -347,6 +353,7 @@ export class Runner {
     const row = () => db('jobs').where('id', taken.id);
     const definition = this.kinds.get(taken.kind);
     const stop = new AbortController();
+    this.stops.add(stop);
     const lease = setInterval(
       () =>
         void row()
@@ -375,6 +382,10 @@ export class Runner {
         // Whoever called it off does not want to hear that it did not come to its end.
         if (!stop.signal.aborted) throw error;
       });
+      if (this.stopping && stop.signal.aborted) {
+        await row().where('cancelled', false).update({ state: 'ready', taken_by: null });
+        return;
+      }
       await this.persist(async () => {
         const ended = definition.keeps && !stop.signal.aborted;
         const done = ended
@@ -392,6 +403,7 @@ export class Runner {
     } finally {
       clearInterval(lease);
       clearInterval(watch);
+      this.stops.delete(stop);
     }
   }
 

@@ -45,6 +45,11 @@ export async function noticeFaces(db: Db, library: number, kinds: readonly strin
   for (const [picture_id, faces] of byPicture)
     for (const { kind, sure } of noticedOfFaces(faces) as Notice[])
       if (kinds.includes(kind)) found.set(`${picture_id} ${kind}`, { library_id: library, picture_id, kind, sure });
+  for (const row of await db('observation_denied')
+    .where('library_id', library)
+    .whereIn('kind', ['shut', 'crowd'])
+    .select('picture_id', 'kind'))
+    found.delete(`${row.picture_id} ${row.kind}`);
   const there = await db('picture_observations')
     .where('library_id', library)
     .whereIn('kind', ['shut', 'crowd'])

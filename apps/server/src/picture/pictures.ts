@@ -305,6 +305,7 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     observed: (await db('picture_observations').where('picture_id', id).orderBy('kind').select('kind')).map(
       (row) => row.kind as Observed,
     ),
+    seenWords: p.seen_words,
     lens: p.lens,
     beside: beside.map((file) => ({ ...file, bytes: Number(file.bytes) })),
     alike: p.alike_id,

@@ -299,6 +299,8 @@ export const WORKING: Record<WorkKind, MessageDescriptor> = {
   intake: msg({ id: 'work.intake', message: 'Bringing in files' }),
   list: msg({ id: 'work.list', message: 'Looking at a card' }),
   observe: msg({ id: 'work.observe', message: 'Noticing blurred, dark and other pictures' }),
+  reading: msg({ id: 'work.reading', message: 'Reading words in pictures' }),
+  things: msg({ id: 'work.things', message: 'Looking for everyday things' }),
   moving: msg({ id: 'work.moving', message: 'Making short previews of clips' }),
   refile: msg({ id: 'work.refile', message: 'Moving pictures to their folders' }),
   seek: msg({ id: 'work.seek', message: 'Looking for faces' }),

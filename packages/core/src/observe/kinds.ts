@@ -3,10 +3,19 @@ import type { Language } from '../words/languages';
 
 /**
  * What the machine notices of a picture by measuring it: blurred, too dark, too bright, a screenshot or a document, without
- * colours, a panorama, somebody with shut eyes, many faces; and, where it was asked to read, that there are words in it.
+ * colours, a panorama, somebody with shut eyes, many faces.
  */
-export const NOTICED = ['blurred', 'dark', 'bright', 'screen', 'grey', 'wide', 'shut', 'crowd', 'words'] as const;
+export const MEASURED = ['blurred', 'dark', 'bright', 'screen', 'grey', 'wide', 'shut', 'crowd'] as const;
+/** The machine's own kinds: what it measures; and, where it was asked to read, that there are words in it. */
+export const NOTICED = [...MEASURED, 'words'] as const;
 export type Noticed = (typeof NOTICED)[number];
+
+/** What is looked for only when the keeper asks, since it takes long: everyday things, and words to be read. */
+export const LOOKS = ['things', 'words'] as const;
+export type Look = (typeof LOOKS)[number];
+/** What can be switched on and off. */
+export const OBSERVABLE = [...MEASURED, ...LOOKS] as const;
+export type Observable = (typeof OBSERVABLE)[number];
 
 /** Everyday things a net can find, by what they are called; in the order in which the net numbers them. */
 export const THINGS = {

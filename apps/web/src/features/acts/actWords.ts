@@ -145,6 +145,11 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       return t`No longer at hand: ${name}`;
     case 'observing':
       return t`Changed what the machine looks for`;
+    case 'not so':
+      return plural(all, {
+        one: 'Said that what was noticed of # picture is not so',
+        other: 'Said that what was noticed of # pictures is not so',
+      });
     case 'date':
       return to
         ? plural(all, { one: `Dated # picture “${to}”`, other: `Dated # pictures “${to}”` })

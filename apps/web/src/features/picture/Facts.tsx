@@ -1,10 +1,12 @@
 import { plural, t } from '@lingui/core/macro';
-import { phrase } from '@gemmel/core';
+import { type Observed, phrase } from '@gemmel/core';
 import type { Picture } from '@gemmel/contract';
 import { Link, useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { Pressable, View } from 'react-native';
+import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
+import { act } from '@/state/acts';
 import { useMe } from '@/features/account/session';
 import { useAsk } from '@/state/ask';
 import { Button, Chip, IconButton } from '@/ui/Button';
@@ -62,6 +64,8 @@ export function Facts({
   const likely = (useAnswer('likelyTags', { body: { ids } }, { enabled: helps }).data?.tags ?? []).filter(
     (tag) => !given.has(tag.id),
   );
+  const notSo = (observed: Observed, value: string) =>
+    act(() => call('sayNotSo', { body: { ids, observed } }), t`Not so: ${value}`, 'said');
   const unnamed = picture.faces.filter((f) => f.state === 'waiting').length;
   const unsure = picture.taken !== null && !picture.takenSpan && (picture.takenCertainty ?? 1) < 0.6;
   return (
@@ -150,9 +154,19 @@ export function Facts({
                 tone="plum"
                 label={helps ? t`${value}: make it a tag` : value}
                 onPress={helps ? () => void change(ids, { addTags: [value] }, t`Tagged “${value}”`) : undefined}
+                onAway={helps ? () => void notSo(one, value) : undefined}
+                awayLabel={t`Not so: ${value}`}
               />
             );
           })}
+        </View>
+      ) : null}
+      {picture.seenWords ? (
+        <View>
+          <Words kind="small">{t`Read in the picture:`}</Words>
+          <Words selectable numberOfLines={12}>
+            {picture.seenWords}
+          </Words>
         </View>
       ) : null}
       <MarkChoice on={picture.mark} onChoose={(mark, has) => void giveMark(ids, mark, has)} />
