@@ -75,7 +75,7 @@ function Going({ look, keeper }: { look: Look; keeper: boolean }) {
   return (
     <View className="mb-1 flex-row flex-wrap items-center justify-between gap-x-3">
       <Words kind="small" role="status" className="min-w-0 shrink">
-        {paused ? t`${far}. Paused.` : left === null ? `${far}.` : t`${far}. ${sayLeft(left)} left.`}
+        {paused ? t`${far}. Paused.` : left === null ? `${far}.` : t`${far}. ${capital(sayLeft(left))} left.`}
       </Words>
       {keeper ? (
         <Button
@@ -124,7 +124,9 @@ export function Observing() {
           </View>
         );
       })}
-      <Heading>{t`Only when you ask`}</Heading>
+      <View className="mt-6">
+        <Heading>{t`Only when you ask`}</Heading>
+      </View>
       <Words className="mb-2 text-soft">{t`This takes up to a second a picture, so it is done when there is nothing else to do, and it goes on where it was after a restart.`}</Words>
       {data.looks.map((look) => {
         const things = look.look === 'things';
