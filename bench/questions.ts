@@ -1,7 +1,8 @@
 /** Sixty assorted questions and the skeleton of everything on a made-up library of 100 000 pictures. */
 import { gzipSync } from 'node:zlib';
 import { monthSpan, type Question } from '../packages/core/src';
-import { conditionOf, countOf, pageOf, skeleton } from '../apps/server/src/picture/pictures';
+import { conditionOf, countOf, pageOf } from '../apps/server/src/picture/pictures';
+import { skeleton } from '../apps/server/src/picture/skeleton';
 import { benchEngine, line, quantile } from './engine';
 import { fill } from './synthetic';
 

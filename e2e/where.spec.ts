@@ -237,12 +237,17 @@ test('by time: oldest first, one flat list, and up from a day to its month and y
   await page.getByRole('button', { name: 'How pictures are shown' }).click();
   await accessible(page);
   await page.getByRole('button', { name: 'Oldest first' }).click();
-  await page.getByRole('button', { name: 'One flat list' }).click();
+  const under = page.getByRole('group', { name: 'Under headings of' });
+  await under.getByRole('button', { name: 'Nothing' }).click();
   await grid(page);
   await expect(page.getByRole('heading', { level: 3 })).toHaveCount(0);
+  // Under people each heading says who.
+  await under.getByRole('button', { name: 'People' }).click();
+  await expect(page.getByRole('heading', { level: 2, name: /Agathe Wend/ }).first()).toBeVisible();
+  await accessible(page);
   const day = (await pictureOf(page, newest!)).taken!.slice(0, 10);
   await page.getByRole('button', { name: 'Newest first' }).click();
-  await page.getByRole('button', { name: 'By events and days' }).click();
+  await under.getByRole('button', { name: 'Events' }).click();
   await page.getByRole('button', { name: 'Calendar' }).click();
   await page
     .locator(`#month-${day.slice(0, 7)} [data-day]`)

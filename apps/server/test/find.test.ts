@@ -4,9 +4,11 @@ import { facetsOf } from '../src/question/facets';
 import { newsOf } from '../src/question/news';
 import { bitsOf, firstOf, sizeOf } from '../src/question/sets';
 import { changePictures } from '../src/picture/change';
-import { countOf, idsOf, skeleton } from '../src/picture/pictures';
+import { countOf, idsOf } from '../src/picture/pictures';
+import { skeleton } from '../src/picture/skeleton';
 import { moreLike } from '../src/question/like';
-import type { Sort } from '@gemmel/contract';
+import type { Sort, Under } from '@gemmel/contract';
+import { notAgain, thisDay } from '../src/picture/thisDay';
 import { changePerson } from '../src/person/people';
 import { writeComment } from '../src/comment/comments';
 import { undoAct } from '../src/act/undo';
@@ -145,7 +147,7 @@ describe('finding', () => {
           likeness: i < 3 ? '255' : `${2n ** 62n - 1n}`,
         });
     const order = async (sort: Sort, backwards = false) => {
-      const { ids: steps } = await skeleton(app, 1, EVERYTHING, backwards, sort);
+      const { ids: steps } = await skeleton(app, 1, EVERYTHING, { backwards, sort });
       let at = 0;
       return steps.map((step) => (at += step));
     };
@@ -159,5 +161,110 @@ describe('finding', () => {
     expect(await count({ like: ids[0]! })).toBe(3);
     const offers = await moreLike(app, 1, ids[0]!);
     expect(offers.find(({ by }) => by === 'look')).toEqual({ by: 'look', question: { like: ids[0] }, pictures: 2 });
+  });
+
+  test('under people, places or folders: group by group by their names, each picture once, those without last', async () => {
+    const { app } = house;
+    const { db } = app;
+    const [kai, tove] = await Promise.all(
+      ['Kai Under', 'Åsa Under'].map(async (name) => (await db('people').insert({ library_id: 1, name }))[0]!),
+    );
+    const [folder] = await db('folders').insert({ library_id: 1, name: 'laptop', path_hash: Buffer.alloc(32, 1) });
+    const face = (picture_id: number, person_id: number) =>
+      db('faces').insert({
+        library_id: 1,
+        picture_id,
+        person_id,
+        state: 'named',
+        named_by: 'hand',
+        x: 0,
+        y: 0,
+        w: 0.1,
+        h: 0.1,
+        height_px: 90,
+        quality: 1,
+        vector_a: Buffer.alloc(0),
+        vector_b: Buffer.alloc(0),
+      });
+    await db('faces').where('library_id', 1).delete();
+    await face(ids[0]!, tove!);
+    await face(ids[1]!, kai!);
+    await face(ids[2]!, kai!);
+    await face(ids[2]!, tove!);
+    await db('pictures').where('id', ids[4]!).update({ folder_id: folder!, place: 'Uppsala', country: 'SE' });
+    const under = async (what: Under) => {
+      const { ids: steps, groups, count: all } = await skeleton(app, 1, EVERYTHING, { under: what });
+      let at = 0;
+      const found = steps.map((step) => (at += step));
+      expect([...found].sort((a, b) => a - b)).toEqual([...ids].sort((a, b) => a - b));
+      expect(groups!.reduce((sum, [, n]) => sum + n, 0)).toBe(all);
+      return { found, groups: groups! };
+    };
+    const who = (...people: (number | undefined)[]) => ({ who: { people, mode: 'all' } });
+    expect((await under('person')).groups).toEqual([
+      [who(tove), 1],
+      [who(tove, kai), 1],
+      [who(kai), 1],
+      [null, 9],
+    ]);
+    expect((await under('place')).groups).toEqual([
+      [{ where: { country: 'SE', place: 'Uppsala' } }, 1],
+      [null, 11],
+    ]);
+    // In Swedish å stands after all of a to z.
+    await db('libraries').where('id', 1).update({ language: 'sv' });
+    expect((await under('person')).groups.map(([, n]) => n)).toEqual([1, 1, 1, 9]);
+    expect((await under('person')).groups[0]).toEqual([who(kai), 1]);
+    await db('libraries').where('id', 1).update({ language: 'en' });
+    const { found, groups } = await under('folder');
+    expect(groups).toEqual([
+      [{ folder: { id: folder, only: true } }, 1],
+      [null, 11],
+    ]);
+    expect(found[0]).toBe(ids[4]);
+    await db('faces').where('library_id', 1).delete();
+  });
+
+  test('by likeness: the picture itself first, then the likest; without one to be like, by time', async () => {
+    const { app } = house;
+    const hash = (bits: number) => String(2n ** BigInt(bits) - 1n);
+    for (const [i, id] of ids.entries())
+      await app
+        .db('pictures')
+        .where('id', id)
+        .update({ likeness: i === 5 ? hash(0) : i < 4 ? hash(3 * (4 - i)) : hash(60) });
+    const order = async (question: Question, backwards = false) => {
+      let at = 0;
+      return (await skeleton(app, 1, question, { sort: 'likeness', backwards })).ids.map((step) => (at += step));
+    };
+    expect(await order({ like: ids[5]! })).toEqual([ids[5], ids[3], ids[2], ids[1], ids[0]]);
+    expect(await order({ like: ids[5]! }, true)).toEqual([ids[0], ids[1], ids[2], ids[3], ids[5]]);
+    expect(await order(EVERYTHING)).toEqual([...ids].reverse());
+  });
+
+  test('this day in other years: the best picture, without hidden people and what is not to be met again', async () => {
+    const { app } = house;
+    const now = new Date().toLocaleDateString('en-CA').slice(5);
+    // On 29 February there are other years too seldom.
+    if (now === '02-29') return;
+    const [event] = await app.db('events').insert({
+      library_id: 1,
+      start_day: `2019-${now}`,
+      end_day: `2019-${now}`,
+      made_by: 'hand',
+    });
+    const plain = await pictureRow(app, 900, { day: `2019-${now}`, event_id: event });
+    const best = await pictureRow(app, 901, { day: `2019-${now}`, event_id: event, rating: 5 });
+    const shown = async () => (await thisDay(app, 1)).years.map(({ year, id }) => [year, id]);
+    expect(await shown()).toEqual([[2019, best]]);
+    const not = await notAgain(app, mum, { picture: best });
+    expect(await shown()).toEqual([[2019, plain]]);
+    const none = await notAgain(app, mum, { event: event! });
+    expect(await shown()).toEqual([]);
+    await undoAct(app, mum, none.act!);
+    await undoAct(app, mum, not.act!);
+    expect(await shown()).toEqual([[2019, best]]);
+    await app.db('pictures').whereIn('id', [plain, best]).delete();
+    await app.db('events').where('id', event!).delete();
   });
 });

@@ -30,6 +30,7 @@ export const ACTS = {
   'remove pin': 'relative',
   observing: 'keeper',
   'not so': 'helper',
+  'not again': 'helper',
   settle: 'helper',
   'name event': 'helper',
   'split event': 'helper',

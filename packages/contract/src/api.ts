@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { endpoint } from './endpoint';
 import { actApi, Did } from './actApi';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
-import { findApi, Sort } from './findApi';
+import { findApi, Sort, Under } from './findApi';
 import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
 import { sayApi } from './sayApi';
@@ -96,6 +96,7 @@ export const api = {
       /** The other way round: oldest, first or smallest first. */
       oldestFirst: z.boolean().default(false),
       sort: Sort.default('date'),
+      under: Under.optional(),
     }),
     answer: s.Skeleton,
   }),

@@ -7,9 +7,16 @@ import { Id, IdParam } from './ids';
 const id = z.object({ id: IdParam });
 const Count = z.number().int();
 
-/** In which order pictures stand: as the question is answered, newest, last or largest first. */
-export const Sort = z.enum(['date', 'name', 'size', 'stars', 'shape', 'arrival', 'change']);
+/**
+ * In which order pictures stand: as the question is answered, newest, last or largest first; by likeness to the picture that the
+ * question asks to be like, the likest first.
+ */
+export const Sort = z.enum(['date', 'name', 'size', 'stars', 'shape', 'arrival', 'change', 'likeness']);
 export type Sort = z.infer<typeof Sort>;
+
+/** What pictures may stand under besides time: who is in them, where they were taken, the folder they came in. */
+export const Under = z.enum(['person', 'place', 'folder']);
+export type Under = z.infer<typeof Under>;
 
 /** Ways in which pictures may be like one. */
 export const LikeBy = z.enum(['look', 'moment', 'place', 'people']);
@@ -149,8 +156,24 @@ export const findApi = {
     answer: z.object({
       day: z.string(),
       question: Question,
-      years: z.array(z.object({ year: Count, id: Id, sha: z.string(), pictures: Count })),
+      years: z.array(
+        z.object({
+          year: Count,
+          id: Id,
+          sha: z.string(),
+          pictures: Count,
+          event: z.object({ id: Id, title: z.string().nullable() }).nullable(),
+        }),
+      ),
     }),
+  }),
+  notAgain: endpoint({
+    method: 'POST',
+    path: '/api/this-day/not-again',
+    part: 'helper',
+    summary: 'Say that a picture, or an event, is not to be shown on this day in other years again',
+    body: z.union([z.strictObject({ picture: Id }), z.strictObject({ event: Id })]),
+    answer: Did,
   }),
   metadata: endpoint({
     method: 'GET',

@@ -1,7 +1,7 @@
 export { Act, ActKind, ACTS, ActWords, Did, Undone, UNDO_DAYS } from './actApi';
 export * from './api';
 export * from './endpoint';
-export { Facets, LikeBy, Observing, Offered, Pin, Sort } from './findApi';
+export { Facets, LikeBy, Observing, Offered, Pin, Sort, Under } from './findApi';
 export * from './gatherShapes';
 export {
   Circle,

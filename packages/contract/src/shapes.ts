@@ -89,6 +89,8 @@ export const Skeleton = z.object({
   days: z.array(z.tuple([Day.nullable(), z.number().int(), z.string().optional()])),
   /** Runs of pictures of one event: its id (0 for none) and how many. */
   events: z.array(z.tuple([z.number().int(), z.number().int()])),
+  /** Runs of pictures of the same people, place or folder, where they were asked for so: as a question, null for those that belong to none, and how many. */
+  groups: z.array(z.tuple([Question.nullable(), z.number().int()])).optional(),
   count: z.number().int(),
 });
 export type Skeleton = z.infer<typeof Skeleton>;
@@ -103,6 +105,9 @@ export const Tile = z.object({
   favourite: z.boolean(),
   /** Its title, or the name of its file. */
   name: z.string(),
+  title: z.string().nullable(),
+  file: z.string(),
+  tags: z.array(z.string()),
   /** Its day, and when no more than a month, season or year is known, that as EDTF. */
   day: Day.nullable(),
   about: z.string().nullable(),

@@ -212,6 +212,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
         jobs: [FOLDERS],
       },
       ...one(['events'], 'made_by', 'place', 'cover_id'),
+      ...one(['said'], 'not_again'),
     ],
     rest: [],
     refers: { cover_id: 'pictures' },
@@ -263,6 +264,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     picture: 'id',
     groups: [
       ...said('rating', 'favourite', 'title', 'caption'),
+      ...one(['said'], 'not_again'),
       { columns: ['mark_id', 'label'], topics: ['said', 'marks'], written: true },
       {
         columns: [

@@ -161,6 +161,7 @@ export interface EventsRow {
   cover_id: number | null;
   place: string | null;
   span_by_hand: Flag;
+  not_again: Flag;
 }
 
 export interface FacesRow {
@@ -380,6 +381,7 @@ export interface PicturesRow {
   month_day: number | null;
   faces_sought: Flag;
   broken_at: string | null;
+  not_again: Flag;
   observed_by: number;
   seen_by: number;
   read_by: number;

@@ -16,7 +16,8 @@ import type { App } from '../context';
 import { listEvents } from '../event/events';
 import { refuseForeign } from '../library/own';
 import { libraryState, listTroubles, retryTrouble } from '../library/library';
-import { countOf, idsOf, pageOf, pictureOfId, skeleton, tilesOf } from '../picture/pictures';
+import { countOf, idsOf, pageOf, pictureOfId, tilesOf } from '../picture/pictures';
+import { skeleton } from '../picture/skeleton';
 import { changePictures } from '../picture/change';
 import { readyZip } from '../picture/zip';
 import { changePile, readPile } from '../pile/pile';
@@ -45,7 +46,8 @@ export function handlersOf(app: App, forget: (token: string) => void): Handlers 
     ...sayHandlers(app),
     library: (_, { session }) => states.get(session.library),
 
-    skeleton: ({ body }, { session }) => skeleton(app, session.library, body.question, body.oldestFirst, body.sort),
+    skeleton: ({ body: { question, oldestFirst, sort, under } }, { session }) =>
+      skeleton(app, session.library, question, { backwards: oldestFirst, sort, under }),
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
     tiles: async ({ body }, { session }) => ({ tiles: await tilesOf(app, session.library, body.ids) }),

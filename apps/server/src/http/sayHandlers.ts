@@ -7,7 +7,7 @@ import { changeMark, listMarks, makeMark, removeMark } from '../mark/marks';
 import { pauseLook } from '../observe/looks';
 import { observing, sayNotSo, setObserving } from '../observe/observe';
 import { metadataOf } from '../picture/metadata';
-import { thisDay } from '../picture/thisDay';
+import { notAgain, thisDay } from '../picture/thisDay';
 import { saidTogether } from '../picture/together';
 import { changePin, listPins, makePin, removePin } from '../pin/pins';
 import { askTyped } from '../question/ask';
@@ -50,6 +50,7 @@ type Names =
   | 'facets'
   | 'moreLike'
   | 'thisDay'
+  | 'notAgain'
   | 'metadata'
   | 'observing'
   | 'setObserving'
@@ -93,6 +94,7 @@ export function sayHandlers(app: App): Handlers {
     facets: ({ body }, { session }) => facetsOf(app, session.library, body.question),
     moreLike: async ({ params }, { session }) => ({ offers: await moreLike(app, session.library, params.id) }),
     thisDay: (_, { session }) => thisDay(app, session.library),
+    notAgain: ({ body }, { session }) => notAgain(app, session, body),
     metadata: ({ params }, { session }) => metadataOf(app, session.library, params.id),
     observing: (_, { session }) => observing(app, session.library),
     setObserving: ({ params, body }, { session }) => setObserving(app, session, params.kind, body.on),

@@ -1,4 +1,4 @@
-import type { Picture, Skeleton, Sort, Tile } from '@gemmel/contract';
+import type { Picture, Tile } from '@gemmel/contract';
 import { nodes, toEdtf, type Observed, type Question } from '@gemmel/core';
 import type { App } from '../context';
 import { commentsOf } from '../comment/comments';
@@ -14,7 +14,7 @@ export async function conditionOf(app: App, library: number, question: Question)
 }
 
 /** The rows a question asks for, as a FROM and WHERE on `pictures p`. `hint` says how MariaDB is to go about it. */
-const where = (library: number, { sql, values }: Sql, hint = '') => ({
+export const where = (library: number, { sql, values }: Sql, hint = '') => ({
   text: `FROM pictures p ${hint} WHERE p.library_id = ? AND (${sql})`,
   values: [library, ...values],
 });
@@ -26,61 +26,11 @@ const hintFor = (question: Question): string =>
     : '';
 
 /** Newest first; pictures without a time come last. */
-const ORDER = 'ORDER BY p.taken_local DESC, p.id DESC';
+export const ORDER = 'ORDER BY p.taken_local DESC, p.id DESC';
 
-/** What each order but that of time goes by. */
-const BY: Record<Exclude<Sort, 'date'>, string> = {
-  name: 'p.name',
-  size: 'p.bytes',
-  stars: 'p.rating',
-  shape: 'p.width / p.height',
-  arrival: 'p.created_at',
-  change: 'COALESCE(said.act, 0)',
-};
-
-/** Names from the first, all else from the largest or the last; equal ones by time. `backwards` turns it round. */
-function orderOf(backwards: boolean, sort: Sort = 'date'): string {
-  if (sort === 'date') return backwards ? 'ORDER BY p.taken_local IS NULL, p.taken_local, p.id' : ORDER;
-  const way = (sort === 'name') === backwards ? 'DESC' : 'ASC';
-  return `ORDER BY ${BY[sort]} ${way}, p.taken_local DESC, p.id DESC`;
-}
-
-/** What an order reads besides the pictures: when each was last changed. */
-const besideOf = (sort: Sort): string =>
-  sort === 'change'
-    ? 'LEFT JOIN (SELECT ap.picture_id, MAX(ap.act_id) AS act FROM act_pictures ap GROUP BY ap.picture_id) said ON said.picture_id = p.id'
-    : '';
-
-/** The columns of a question's answer in grid order, or in another; `backwards` turns it round. */
-export async function skeleton(
-  app: App,
-  library: number,
-  question: Question,
-  backwards = false,
-  sort: Sort = 'date',
-): Promise<Skeleton> {
-  const { text, values } = where(library, await conditionOf(app, library, question), besideOf(sort));
-  const [rows] = (await app.db.raw(
-    `SELECT p.id, p.width, p.height, p.day, p.event_id AS event, p.taken_exact, p.taken_from, p.taken_to, p.taken_about ${text} ${orderOf(backwards, sort)}`,
-    values,
-  )) as [(SpanRow & { id: number; width: number; height: number; day: string | null; event: number | null })[]];
-  const result: Skeleton = { ids: [], shapes: [], days: [], events: [], count: rows.length };
-  let last = 0;
-  for (const row of rows) {
-    result.ids.push(row.id - last);
-    last = row.id;
-    result.shapes.push(Math.round((100 * row.width) / row.height));
-    const day = result.days[result.days.length - 1];
-    const span = spanOf(row);
-    const said = span ? toEdtf(span) : undefined;
-    if (day && day[0] === row.day && day[2] === said) day[1]++;
-    else result.days.push(said === undefined ? [row.day, 1] : [row.day, 1, said]);
-    const event = result.events[result.events.length - 1];
-    if (event && event[0] === (row.event ?? 0)) event[1]++;
-    else result.events.push([row.event ?? 0, 1]);
-  }
-  return result;
-}
+/** Newest first, or the other way round; pictures without a time come last. */
+const orderOf = (oldestFirst: boolean): string =>
+  oldestFirst ? 'ORDER BY p.taken_local IS NULL, p.taken_local, p.id' : ORDER;
 
 /** How many pictures answer a question. */
 export async function countOf(app: App, library: number, question: Question): Promise<number> {
@@ -125,7 +75,7 @@ const TILE = [
   'taken_about',
 ].map((c) => `p.${c}`);
 
-function toTile(row: TileRow): Tile {
+function toTile(row: TileRow, tags: string[]): Tile {
   const span = spanOf(row);
   return {
     id: row.id,
@@ -136,6 +86,9 @@ function toTile(row: TileRow): Tile {
     rating: row.rating,
     favourite: Boolean(row.favourite),
     name: row.title ?? row.name,
+    title: row.title,
+    file: row.name,
+    tags,
     day: row.day,
     about: span && toEdtf(span),
   };
@@ -148,7 +101,16 @@ export async function tilesOf(app: App, library: number, ids: readonly number[])
     .where('p.library_id', library)
     .whereIn('p.id', ids)
     .select(TILE)) as TileRow[];
-  const byId = new Map(rows.map((row) => [row.id, toTile(row)]));
+  const tags = new Map<number, string[]>();
+  for (const { picture, name } of (await app
+    .db('picture_tags as pt')
+    .join('tags as t', 't.id', 'pt.tag_id')
+    .whereIn('pt.picture_id', ids)
+    .where('pt.library_id', library)
+    .orderBy('t.folded')
+    .select('pt.picture_id as picture', 't.name')) as { picture: number; name: string }[])
+    tags.set(picture, [...(tags.get(picture) ?? []), name]);
+  const byId = new Map(rows.map((row) => [row.id, toTile(row, tags.get(row.id) ?? [])]));
   return ids.map((id) => byId.get(id)).filter((tile): tile is Tile => tile !== undefined);
 }
 

@@ -1,37 +1,45 @@
-import type { Sort } from '@gemmel/contract';
+import type { Sort, Under } from '@gemmel/contract';
+import { nodes, type Question, type UnderTime } from '@gemmel/core';
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
 
 export type Scheme = 'system' | 'light' | 'dark';
 
-/** What tiles tell: nothing, stars with hearts, the name or title, or the date. */
-export type Tells = 'nothing' | 'stars' | 'name' | 'date';
+/** What tiles tell: nothing, stars with hearts, the tags, the title, the name of the file, or the date. */
+export type Tells = 'nothing' | 'stars' | 'tags' | 'title' | 'name' | 'date';
+
+/** What pictures of When stand under. */
+export type Headed = UnderTime | Under;
+
+/** Screens with pictures, each with a size and with what tiles tell of its own. */
+export type Screen = 'browse' | 'album' | 'person';
+interface Tiles {
+  /** The height rows of pictures come near to, in CSS pixels; 0 for what suits the window. */
+  rowHeight: number;
+  tells: Tells;
+}
+const TILES: Tiles = { rowHeight: 0, tells: 'stars' };
 
 /** How people stand on Who, favourites always first. */
 export type PeopleOrder = 'often' | 'name' | 'lately';
 
 interface Look {
   scheme: Scheme;
-  /** The height rows of pictures come near to, in CSS pixels. */
-  rowHeight: number;
+  tiles: Partial<Record<Screen, Tiles>>;
   /** Whether When begins with the oldest pictures. */
   oldestFirst: boolean;
-  /** Whether When is one list without headings. */
-  flat: boolean;
+  headed: Headed;
   /** In which order pictures stand. */
   sort: Sort;
-  /** What tiles tell below a picture. */
-  tells: Tells;
   /** Whether Arrivals shows this day in other years, and the day on which it was put away. */
   thisDay: boolean;
   awayOn: string;
   peopleOrder: PeopleOrder;
   setScheme: (scheme: Scheme) => void;
-  setRowHeight: (rowHeight: number) => void;
+  setTiles: (screen: Screen, change: Partial<Tiles>) => void;
   setOldestFirst: (oldestFirst: boolean) => void;
-  setFlat: (flat: boolean) => void;
+  setHeaded: (headed: Headed) => void;
   setSort: (sort: Sort) => void;
-  setTells: (tells: Tells) => void;
   setThisDay: (thisDay: boolean) => void;
   setAwayOn: (awayOn: string) => void;
   setPeopleOrder: (peopleOrder: PeopleOrder) => void;
@@ -42,20 +50,19 @@ export const useLook = create<Look>()(
   persist(
     (set) => ({
       scheme: 'system',
-      rowHeight: 0,
+      tiles: {},
       oldestFirst: false,
-      flat: false,
+      headed: 'event',
       sort: 'date',
-      tells: 'stars',
       thisDay: true,
       awayOn: '',
       peopleOrder: 'often',
       setScheme: (scheme) => set({ scheme }),
-      setRowHeight: (rowHeight) => set({ rowHeight }),
+      setTiles: (screen, change) =>
+        set(({ tiles }) => ({ tiles: { ...tiles, [screen]: { ...(tiles[screen] ?? TILES), ...change } } })),
       setOldestFirst: (oldestFirst) => set({ oldestFirst }),
-      setFlat: (flat) => set({ flat }),
+      setHeaded: (headed) => set({ headed }),
       setSort: (sort) => set({ sort }),
-      setTells: (tells) => set({ tells }),
       setThisDay: (thisDay) => set({ thisDay }),
       setAwayOn: (awayOn) => set({ awayOn }),
       setPeopleOrder: (peopleOrder) => set({ peopleOrder }),
@@ -63,6 +70,20 @@ export const useLook = create<Look>()(
     { name: 'gemmel-look' },
   ),
 );
+
+/** How tiles of a screen are shown. */
+export const useTiles = (screen: Screen): Tiles => useLook((look) => look.tiles[screen]) ?? TILES;
+
+/** Whether a question asks for what is like a picture, so that its answer can stand by likeness. */
+export const asksLike = (question: Question): boolean => [...nodes(question)].some((q) => 'like' in q);
+
+/** The order in which the answer of a question stands: by likeness only where there is something to be like. */
+export const sortOf = (sort: Sort, question: Question): Sort =>
+  sort === 'likeness' && !asksLike(question) ? 'date' : sort;
+
+/** Whether pictures stand under something of time. */
+export const isOfTime = (headed: Headed): headed is UnderTime =>
+  headed === 'event' || headed === 'day' || headed === 'month' || headed === 'none';
 
 /** Whether the evening colours are on. */
 export const isDark = (scheme: Scheme): boolean =>

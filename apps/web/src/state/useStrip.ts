@@ -1,13 +1,22 @@
+import type { Under } from '@gemmel/contract';
 import { type Question, type Strip, unpack } from '@gemmel/core';
 import { useMemo } from 'react';
 import { useAnswer } from '@/api/query';
-import { useLook } from './look';
+import { sortOf, useLook } from './look';
 
-/** The whole answer to a question as a strip, newest first, or oldest first where this device wants it so. */
-export function useStrip(question: Question) {
+/**
+ * The whole answer to a question as a strip, in the order this device wants; under people, places or folders where that is asked
+ * for.
+ */
+export function useStrip(question: Question, under?: Under) {
   const oldestFirst = useLook((look) => look.oldestFirst);
-  const sort = useLook((look) => look.sort);
-  const answer = useAnswer('skeleton', { body: { question, oldestFirst, ...(sort === 'date' ? {} : { sort }) } });
+  const sort = sortOf(
+    useLook((look) => look.sort),
+    question,
+  );
+  const answer = useAnswer('skeleton', {
+    body: { question, oldestFirst, ...(sort === 'date' ? {} : { sort }), ...(under ? { under } : {}) },
+  });
   const strip = useMemo<Strip | null>(() => (answer.data ? unpack(answer.data) : null), [answer.data]);
   return { ...answer, strip };
 }

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { firstBelow, layoutTimeline, monthsOf, plainStrip, rowOf, unpack, type Strip } from './timeline';
+import { firstBelow, layoutTimeline, monthsOf, plainStrip, rowOf, stripUnder, unpack, type Strip } from './timeline';
 
 const OPTIONS = { width: 360, rowHeight: 110, gap: 3, month: 70, event: 60, day: 30, after: 18 };
 
@@ -79,5 +79,62 @@ describe('timeline', () => {
     expect(firstBelow(timeline.blocks, -5)).toBe(0);
     expect(firstBelow(timeline.blocks, timeline.height + 1)).toBe(timeline.blocks.length);
     expect(rowOf(timeline.blocks, 99)).toBe(-1);
+  });
+});
+
+describe('what pictures stand under', () => {
+  const strip = unpack({
+    ids: [5, 1, 1, 1, 1, 1],
+    shapes: [150, 150, 75, 100, 150, 150],
+    days: [
+      ['2026-05-17', 2],
+      ['2026-05-16', 1],
+      ['2026-04-30', 2],
+      [null, 1],
+    ],
+    events: [
+      [7, 3],
+      [0, 3],
+    ],
+  });
+  const kinds = (under: Parameters<typeof stripUnder>[1], onlyMonths = false) =>
+    layoutTimeline(stripUnder(strip, under), { ...OPTIONS, onlyMonths })
+      .blocks.filter((b) => b.kind !== 'row')
+      .map((b) => `${b.kind} ${b.from}-${b.to}`);
+
+  test('events in their months, days in their months, months alone, nothing', () => {
+    expect(kinds('event')).toContain('event 0-3');
+    expect(kinds('day')).toEqual([
+      'month 0-3',
+      'event 0-2',
+      'event 2-3',
+      'month 3-5',
+      'event 3-5',
+      'month 5-6',
+      'event 5-6',
+    ]);
+    expect(kinds('month', true)).toEqual(['month 0-3', 'month 3-5', 'month 5-6']);
+    expect(kinds('none')).toEqual([]);
+  });
+
+  test('groups stand one below another, each with its pictures, whatever the days say', () => {
+    const { blocks, height } = layoutTimeline(
+      {
+        ...strip,
+        groups: [
+          [{ event: 1 }, 4],
+          [null, 2],
+        ],
+      },
+      OPTIONS,
+    );
+    expect(blocks.filter((b) => b.kind === 'group')).toMatchObject([
+      { of: { event: 1 }, from: 0, to: 4 },
+      { of: null, from: 4, to: 6 },
+    ]);
+    expect(blocks.filter((b) => b.kind === 'row').at(-1)).toMatchObject({ to: 6 });
+    for (const [i, block] of blocks.entries())
+      if (i) expect(block.top).toBeGreaterThanOrEqual(blocks[i - 1]!.top + blocks[i - 1]!.height);
+    expect(height).toBeGreaterThan(blocks.at(-1)!.top);
   });
 });

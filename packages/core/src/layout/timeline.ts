@@ -1,7 +1,11 @@
+import type { Question } from '../question/question';
 import { justify, type JustifyOptions, type Row } from './justify';
 
 /** A run of pictures of one day; those that know no more than a month, a season or a year say so in words. */
 export type DayRun = readonly [day: string | null, count: number, said?: string | undefined];
+
+/** A run of pictures of the same people, place or folder, as a question, null for those that belong to none; and how many. */
+export type GroupRun = readonly [of: Question | null, count: number];
 
 /** The answer to a question in columns, as it crosses the wire: ids as differences, shapes as width / height x 100. */
 export interface Columns {
@@ -9,6 +13,8 @@ export interface Columns {
   shapes: readonly number[];
   days: readonly DayRun[];
   events: readonly (readonly [number, number])[];
+  /** Where pictures are asked for under people, places or folders. */
+  groups?: readonly GroupRun[] | undefined;
 }
 
 /** The same, unpacked: one entry a picture, newest first. */
@@ -17,6 +23,7 @@ export interface Strip {
   ratios: Float32Array;
   days: readonly DayRun[];
   events: readonly (readonly [number, number])[];
+  groups?: readonly GroupRun[] | undefined;
 }
 
 /** Unpacks the columns of an answer. */
@@ -29,7 +36,25 @@ export function unpack(columns: Columns): Strip {
     ratios: Float32Array.from(columns.shapes, (shape) => shape / 100),
     days: columns.days,
     events: columns.events,
+    groups: columns.groups,
   };
+}
+
+/** What pictures stand under: events in their months, days in their months, months alone, or nothing. */
+export type UnderTime = 'event' | 'day' | 'month' | 'none';
+
+/** A strip as it stands under so much of time. */
+export function stripUnder(strip: Strip, under: UnderTime): Strip {
+  if (under === 'event') return strip;
+  if (under === 'day') return { ...strip, events: [] };
+  if (under === 'none') return { ...strip, days: [], events: [] };
+  const months: [string | null, number, string?][] = [];
+  for (const [day, count, said] of strip.days) {
+    const last = months[months.length - 1];
+    if (last && last[0]?.slice(0, 7) === day?.slice(0, 7) && last[2] === said) last[1] += count;
+    else months.push(said === undefined ? [day, count] : [day, count, said]);
+  }
+  return { ...strip, days: months, events: [] };
 }
 
 /** A strip of pictures without days and events, for lists in their own order. */
@@ -51,6 +76,7 @@ export type Block =
   | (At & { kind: 'month'; month: string | null; said: string | null; events: number })
   | (At & { kind: 'event'; event: number; day: string | null; until: string | null })
   | (At & { kind: 'day'; day: string | null; said: string | null })
+  | (At & { kind: 'group'; of: Question | null })
   | (At & { kind: 'row' });
 
 /** Heights of the headings, in CSS pixels, and how rows are made. */
@@ -59,6 +85,10 @@ export interface TimelineOptions extends JustifyOptions {
   /** One height for all events, or each event's own: its words may need more lines. */
   event: number | ((event: number) => number);
   day: number;
+  /** Whether months stand alone, without what lies in them. */
+  onlyMonths?: boolean;
+  /** How high the heading of people, a place or a folder is: its name may need more lines. */
+  group?: (of: Question | null) => number;
   /** Room below the last row of an event. */
   after: number;
 }
@@ -99,7 +129,7 @@ function partsOf(strip: Strip): Part[] {
   return parts;
 }
 
-/** Lays out all pictures under months, events and days. A strip without days is one run of rows. */
+/** Lays out all pictures under months, events and days, or under groups. A strip without either is one run of rows. */
 export function layoutTimeline(strip: Strip, options: TimelineOptions): Timeline {
   const blocks: Block[] = [];
   let top = 0;
@@ -110,6 +140,17 @@ export function layoutTimeline(strip: Strip, options: TimelineOptions): Timeline
       top += row.height + options.gap;
     }
   };
+  if (strip.groups?.length) {
+    let from = 0;
+    for (const [of, count] of strip.groups) {
+      const height = options.group?.(of) ?? options.month;
+      blocks.push({ kind: 'group', of, top, height, from, to: from + count });
+      top += height;
+      rows(from, (from += count));
+      top += options.after;
+    }
+    return { blocks, height: top };
+  }
   if (strip.days.length === 0) {
     rows(0, strip.ids.length);
     return { blocks, height: top };
@@ -125,6 +166,11 @@ export function layoutTimeline(strip: Strip, options: TimelineOptions): Timeline
     }
     month.to = part.to;
     if (part.event) month.events++;
+    if (options.onlyMonths) {
+      rows(part.from, part.to);
+      top += options.after;
+      continue;
+    }
     const eventHeight = typeof options.event === 'number' ? options.event : options.event(part.event);
     blocks.push({
       kind: 'event',

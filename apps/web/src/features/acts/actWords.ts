@@ -145,6 +145,12 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       return t`No longer at hand: ${name}`;
     case 'observing':
       return t`Changed what the machine looks for`;
+    case 'not again':
+      return what?.[0] === 'events'
+        ? name
+          ? t`No longer shown on its day in other years: ${name}`
+          : t`An event is no longer shown on its day in other years`
+        : t`A picture is no longer shown on its day in other years`;
     case 'not so':
       return plural(all, {
         one: 'Said that what was noticed of # picture is not so',

@@ -17,6 +17,7 @@ import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { saveZip } from '../pile/zip';
+import { Panel, TilesPanel } from '../question/LookPanel';
 import { ShareSheet } from '../share/ShareSheet';
 import { Arrange } from './Arrange';
 import { albumSentence } from '@/words/said';
@@ -46,6 +47,7 @@ export function AlbumPage({ id }: { id: number }) {
   return (
     <PictureGrid
       strip={strip}
+      screen="album"
       from={`/albums/${id}`}
       header={<AlbumHeader album={data.album} ids={data.ids} onArrange={() => setArranging(true)} />}
       empty={
@@ -65,6 +67,7 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
   const router = useRouter();
   const pile = usePile();
   const [sheet, setSheet] = useState<'more' | 'name' | 'share' | null>(null);
+  const [sizing, setSizing] = useState(false);
   const smart = album.kind === 'smart';
   const chosenHere = ids.filter((id) => pile.has.has(id));
   const notHere = pile.ids.filter((id) => !ids.includes(id));
@@ -107,6 +110,12 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
           <Words className="text-small text-soft">{`‹ ${t`Albums`}`}</Words>
         </Pressable>
         <View className="flex-row">
+          <IconButton
+            name="sizes"
+            label={t`How pictures are shown`}
+            pressed={sizing}
+            onPress={() => setSizing(!sizing)}
+          />
           <IconButton name="send" label={t`Share this album`} onPress={() => setSheet('share')} />
           <IconButton name="more" label={t`More for this album`} onPress={() => setSheet('more')} />
         </View>
@@ -152,6 +161,11 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
           />
         ) : null}
       </View>
+      {sizing ? (
+        <Panel>
+          <TilesPanel screen="album" />
+        </Panel>
+      ) : null}
       {sheet === 'share' ? (
         <ShareSheet what={{ album: album.id }} title={album.name} onClose={() => setSheet(null)} />
       ) : null}

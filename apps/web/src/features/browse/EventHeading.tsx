@@ -39,8 +39,8 @@ const besideWords = (event: Event | null, when: string, counted: string): string
 ];
 
 /** How wide letters of names and of small words are on average, in CSS pixels, and how high their lines. */
-const LETTER = { name: 9.6, small: 7.1 };
-const LINE = { name: 25, small: 19, act: 44 };
+export const LETTER = { name: 9.6, small: 7.1 };
+export const LINE = { name: 25, small: 19, act: 44 };
 
 /** How high the heading of an event has to be, so that nothing of it is cut off. `width` is that of the pictures' page. */
 export function headingHeight(event: Event | null, width: number, wide: boolean): number {

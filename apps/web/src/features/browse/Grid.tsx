@@ -1,8 +1,8 @@
-import { type Block, layoutTimeline, monthsOf, type Strip } from '@gemmel/core';
+import { type Block, layoutTimeline, monthsOf, type Question, type Strip } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useRef, useState, type ComponentType, type ReactNode } from 'react';
 import { useSequence } from '@/state/ask';
-import { useLook } from '@/state/look';
+import { type Screen, useTiles } from '@/state/look';
 import { usePile } from '@/state/pile';
 import { useWide } from '@/state/wide';
 import { Ribbon } from '@/ui/Ribbon';
@@ -14,11 +14,13 @@ import { useFocus } from './useFocus';
 import { useScrolled } from './useScrolled';
 import { CORNER, SIZE } from '@/ui/tokens';
 
-/** A month, an event or a day. */
+/** A month, an event, a day, or people, a place or a folder. */
 export type HeadingBlock = Exclude<Block, { kind: 'row' }>;
 
 interface Props {
   strip: Strip;
+  /** Which screen it is: each has a size of pictures, and what stands on them, of its own. */
+  screen: Screen;
   /** The page's path: next and previous lead back here. */
   from: string;
   /** What the place somebody scrolled to is remembered under; the path when nothing is said. */
@@ -29,13 +31,29 @@ interface Props {
   Heading?: ComponentType<{ block: HeadingBlock; ids: Int32Array }>;
   /** How high the heading of an event is, for headings that need more lines than most; 0 is a day of no event. */
   eventHeight?: ((event: number, width: number) => number) | undefined;
+  /** The same for the heading of people, a place or a folder. */
+  groupHeight?: ((of: Question | null, width: number) => number) | undefined;
   ribbon?: boolean;
+  /** Whether months stand alone, without events and days. */
+  onlyMonths?: boolean;
   /** What stands there when there is no picture. */
   empty?: ReactNode;
 }
 
 /** The big grid: every row is laid out at once, only those near the window exist. */
-export function PictureGrid({ strip, from, place = from, header, Heading, eventHeight, ribbon = false, empty }: Props) {
+export function PictureGrid({
+  strip,
+  screen,
+  from,
+  place = from,
+  header,
+  Heading,
+  eventHeight,
+  groupHeight,
+  ribbon = false,
+  onlyMonths = false,
+  empty,
+}: Props) {
   const router = useRouter();
   const wide = useWide();
   const scroller = useRef<HTMLDivElement>(null);
@@ -46,7 +64,8 @@ export function PictureGrid({ strip, from, place = from, header, Heading, eventH
   const side = wide ? SIZE.brim : SIZE.edge;
   const rightSide = ribbon ? (wide ? 56 : 30) : side;
   const width = Math.max(0, outer - side - rightSide);
-  const rowHeight = useLook((look) => look.rowHeight) || (wide ? 165 : 112);
+  const { rowHeight: wanted, tells } = useTiles(screen);
+  const rowHeight = wanted || (wide ? 165 : 112);
   const timeline = useMemo(
     () =>
       layoutTimeline(strip, {
@@ -56,9 +75,11 @@ export function PictureGrid({ strip, from, place = from, header, Heading, eventH
         month: wide ? 66 : 74,
         event: eventHeight ? (event) => eventHeight(event, width) : wide ? 44 : 62,
         day: 34,
+        group: (of) => groupHeight?.(of, width) ?? 62,
+        onlyMonths,
         after: 20,
       }),
-    [strip, width, rowHeight, wide, eventHeight],
+    [strip, width, rowHeight, wide, eventHeight, groupHeight, onlyMonths],
   );
   const { blocks } = timeline;
   const months = useMemo(() => (ribbon ? monthsOf(timeline) : []), [ribbon, timeline]);
@@ -139,6 +160,7 @@ export function PictureGrid({ strip, from, place = from, header, Heading, eventH
                   key={block.from}
                   row={block}
                   strip={strip}
+                  tells={tells}
                   stop={block.from <= stop && stop < block.to ? stop : -1}
                 />
               );

@@ -1,7 +1,8 @@
+import type { Tile } from '@gemmel/contract';
 import { plural, t } from '@lingui/core/macro';
 import { memo, useEffect, useRef, useState } from 'react';
 import { movingOf, smallOf } from '@/api/client';
-import { useLook } from '@/state/look';
+import type { Tells } from '@/state/look';
 import { usePile } from '@/state/pile';
 import { useRush } from '@/state/rush';
 import { useTileStore } from '@/state/tiles';
@@ -18,6 +19,7 @@ interface Props {
   top: number;
   width: number;
   height: number;
+  tells: Tells;
   /** The one tile the Tab key stops at. */
   stop: boolean;
 }
@@ -57,12 +59,21 @@ function useMoving(clip: boolean) {
   return { moving, over };
 }
 
+/** What stands on a tile in words. */
+const SAID: Record<Tells, (tile: Tile) => string> = {
+  nothing: () => '',
+  stars: () => '',
+  tags: ({ tags }) => tags.join(' · '),
+  title: ({ title }) => title ?? '',
+  name: ({ file }) => file,
+  date: (tile) => tileDay(tile) ?? '',
+};
+
 /** One picture in the grid, in its own shape; details come in a moment later. */
-export const PictureTile = memo(function PictureTile({ id, index, left, top, width, height, stop }: Props) {
+export const PictureTile = memo(function PictureTile({ id, index, left, top, width, height, tells, stop }: Props) {
   const tile = useTileStore((store) => store.tiles.get(id));
   const chosen = usePile((pile) => pile.has.has(id));
-  const tells = useLook((look) => look.tells);
-  const said = !tile ? '' : tells === 'name' ? tile.name : tells === 'date' ? (tileDay(tile) ?? '') : '';
+  const said = tile ? SAID[tells](tile) : '';
   const [here, setHere] = useState(false);
   const sha = tile?.sha ?? '';
   const loaded = here || seen.has(sha);

@@ -1,12 +1,23 @@
 import { type Block, places, type Strip } from '@gemmel/core';
 import { memo, useMemo } from 'react';
+import type { Tells } from '@/state/look';
 import { PictureTile } from './Tile';
 
 /** The gap between tiles, in pixels. */
 export const GAP = 3;
 
 /** The tiles of one row; drawn again only when the row itself or the stop of the Tab key changes. */
-export const TileRow = memo(function TileRow({ row, strip, stop }: { row: Block; strip: Strip; stop: number }) {
+export const TileRow = memo(function TileRow({
+  row,
+  strip,
+  tells,
+  stop,
+}: {
+  row: Block;
+  strip: Strip;
+  tells: Tells;
+  stop: number;
+}) {
   const cells = useMemo(() => places(strip.ratios, row, GAP), [strip, row]);
   return cells.map((cell, i) => {
     const index = row.from + i;
@@ -20,6 +31,7 @@ export const TileRow = memo(function TileRow({ row, strip, stop }: { row: Block;
         top={Math.round(row.top)}
         width={cell.width}
         height={Math.round(row.height)}
+        tells={tells}
         stop={stop === index}
       />
     );

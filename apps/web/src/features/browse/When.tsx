@@ -1,15 +1,16 @@
 import { t } from '@lingui/core/macro';
-import type { Strip } from '@gemmel/core';
+import { type Question, type Strip, stripUnder } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo } from 'react';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { useAsk, useAsked } from '@/state/ask';
-import { useLook } from '@/state/look';
+import { isOfTime, sortOf, useLook } from '@/state/look';
 import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { Empty, Failed, Waiting } from '@/ui/State';
-import { Above, eventsById } from './Above';
+import { Above, eventsById, groupHeight } from './Above';
+import { useNames } from '@/features/question/names';
 import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { headingHeight } from './EventHeading';
 import { PictureGrid } from './Grid';
@@ -24,12 +25,14 @@ export function When() {
   const router = useRouter();
   const question = useAsked();
   const set = useAsk((state) => state.set);
-  const { strip, error, refetch } = useStrip(question);
+  const { headed, oldestFirst, sort } = useLook();
+  const ofTime = isOfTime(headed);
+  const { strip, error, refetch } = useStrip(question, ofTime ? undefined : headed);
   const all = 'all' in question && question.all.length === 0;
-  const { flat: asList, oldestFirst, sort } = useLook();
-  // Days and events are headings of time alone.
-  const flat = asList || sort !== 'date';
-  const shown = useMemo(() => (strip && flat ? { ...strip, days: [], events: [] } : strip), [strip, flat]);
+  // Events, days and months are headings of time alone.
+  const order = sortOf(sort, question);
+  const under = !ofTime || order !== 'date' ? 'none' : headed;
+  const shown = useMemo(() => strip && stripUnder(strip, under), [strip, under]);
   const lacking =
     'lacks' in question && (question.lacks === 'place' || question.lacks === 'date') ? question.lacks : null;
   const wide = useWide();
@@ -38,6 +41,8 @@ export function When() {
     (event: number, width: number) => headingHeight(events?.get(event) ?? null, width, wide),
     [events, wide],
   );
+  const names = useNames();
+  const heightOfGroup = useCallback((of: Question | null, width: number) => groupHeight(of, names, width), [names]);
   const header = (
     <BrowseHeader way="when">
       <TimePath />
@@ -56,11 +61,14 @@ export function When() {
     <PictureGrid
       strip={shown ?? NONE}
       from="/browse"
-      place={JSON.stringify([question, flat, oldestFirst, sort])}
-      ribbon={!flat}
+      screen="browse"
+      place={JSON.stringify([question, headed, oldestFirst, order])}
+      ribbon={under !== 'none'}
+      onlyMonths={under === 'month'}
       header={header}
       Heading={Above}
       eventHeight={eventHeight}
+      groupHeight={heightOfGroup}
       empty={
         !shown ? (
           <View className="px-edge">{error ? <Failed error={error} again={() => void refetch()} /> : <Waiting />}</View>

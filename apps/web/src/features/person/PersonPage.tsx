@@ -24,6 +24,7 @@ import { CloseUps } from './CloseUps';
 import { JoinSheet } from './JoinSheet';
 import { MayBe } from './MayBe';
 import { PersonSheet } from './PersonSheet';
+import { Panel, TilesPanel } from '../question/LookPanel';
 import { YearStrip } from './YearStrip';
 import { SIZE } from '@/ui/tokens';
 import { sayDay, sayList, sayNumber } from '@/ui/say';
@@ -76,7 +77,7 @@ export function PersonPage({ id }: { id: number }) {
         <CloseUps person={person} faces={detail.faces} year={year} />
       </ScrollView>
     );
-  return <PictureGrid strip={strip} from={`/person/${id}`} ribbon header={about} Heading={Above} />;
+  return <PictureGrid strip={strip} screen="person" from={`/person/${id}`} ribbon header={about} Heading={Above} />;
 }
 
 function About({
@@ -106,6 +107,7 @@ function About({
   const wide = useWide();
   const set = useAsk((ask) => ask.set);
   const [open, setOpen] = useState<'edit' | 'join' | 'share' | 'show' | null>(null);
+  const [sizing, setSizing] = useState(false);
   const close = () => setOpen(null);
   const called = person.nickname ?? person.name.split(' ')[0]!;
   const nameOf = (id: number) => people.find((p) => p.id === id);
@@ -114,13 +116,28 @@ function About({
   const pictures = year === null ? person.pictures : ids.length;
   return (
     <View className="gap-4 pb-2 pt-3">
-      <Pressable
-        role="button"
-        onPress={() => router.navigate('/browse/who')}
-        className="min-h-touch justify-center self-start"
-      >
-        <Words className="text-small text-soft">{`‹ ${t`Who`}`}</Words>
-      </Pressable>
+      <View className="flex-row items-center justify-between">
+        <Pressable
+          role="button"
+          onPress={() => router.navigate('/browse/who')}
+          className="min-h-touch justify-center self-start"
+        >
+          <Words className="text-small text-soft">{`‹ ${t`Who`}`}</Words>
+        </Pressable>
+        {view === 'pictures' ? (
+          <IconButton
+            name="sizes"
+            label={t`How pictures are shown`}
+            pressed={sizing}
+            onPress={() => setSizing(!sizing)}
+          />
+        ) : null}
+      </View>
+      {sizing && view === 'pictures' ? (
+        <Panel>
+          <TilesPanel screen="person" />
+        </Panel>
+      ) : null}
       <View className={`flex-row items-center ${wide ? 'gap-5' : 'gap-3.5'}`}>
         <Cameo face={person.portrait} width={wide ? 104 : 72} label={t`Portrait of ${person.name}`} />
         <View className="min-w-0 flex-1">

@@ -58,7 +58,7 @@ export function BrowseHeader({ way, children }: { way: (typeof WAYS)[number][0];
         </nav>
         {way === 'when' ? (
           <View className="-mr-2.5 flex-row items-center">
-            {wide && !calendar && !folders ? <SizeSlider /> : null}
+            {wide && !calendar && !folders ? <SizeSlider screen="browse" /> : null}
             {calendar || folders ? null : (
               <IconButton
                 name="sizes"

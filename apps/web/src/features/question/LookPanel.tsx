@@ -2,9 +2,11 @@ import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, t } from '@lingui/core/macro';
 import type { Sort } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
+import type { ReactNode } from 'react';
 import { View } from 'react-native';
 import { create } from 'zustand';
-import { type Tells, useLook } from '@/state/look';
+import { asksLike, type Headed, type Screen, type Tells, sortOf, useLook, useTiles } from '@/state/look';
+import { useAsked } from '@/state/ask';
 import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';
 import { Words } from '@/ui/Words';
@@ -24,18 +26,31 @@ const SORTS: readonly [Sort, MessageDescriptor][] = [
   ['shape', msg`By shape`],
   ['arrival', msg`By arrival`],
   ['change', msg`By latest change`],
+  ['likeness', msg`By likeness`],
+];
+const HEADED: readonly [Headed, MessageDescriptor][] = [
+  ['event', msg`Events`],
+  ['day', msg`Days`],
+  ['month', msg`Months`],
+  ['person', msg`People`],
+  ['place', msg`Places`],
+  ['folder', msg`Folders`],
+  ['none', msg`Nothing`],
 ];
 const TELLS: readonly [Tells, MessageDescriptor][] = [
-  ['nothing', msg`Nothing on them`],
+  ['nothing', msg`Nothing`],
   ['stars', msg`Stars and hearts`],
-  ['name', msg`Names on them`],
-  ['date', msg`Dates on them`],
+  ['tags', msg`Tags`],
+  ['title', msg`Titles`],
+  ['name', msg`File names`],
+  ['date', msg`Dates`],
 ];
 
-/** The size of the pictures in the grid. */
-export function SizeSlider() {
+/** The size of the pictures in the grid of a screen. */
+export function SizeSlider({ screen }: { screen: Screen }) {
   const wide = useWide();
-  const { rowHeight, setRowHeight } = useLook();
+  const { rowHeight } = useTiles(screen);
+  const setTiles = useLook((look) => look.setTiles);
   return (
     <input
       type="range"
@@ -43,28 +58,69 @@ export function SizeSlider() {
       min={60}
       max={wide ? 380 : 260}
       value={rowHeight || (wide ? 165 : 112)}
-      onChange={(event) => setRowHeight(Number(event.target.value))}
+      onChange={(event) => setTiles(screen, { rowHeight: Number(event.target.value) })}
       style={{ width: wide ? 130 : '100%', minHeight: SIZE.touch, accentColor: 'rgb(var(--juniper))' }}
     />
   );
 }
 
-/** How the pictures of When are shown: their size, which come first, with headings or as one list; and the folders. */
-export function LookPanel() {
-  const wide = useWide();
-  const router = useRouter();
-  const { oldestFirst, flat, sort, tells, setOldestFirst, setFlat, setSort, setTells } = useLook();
+/** Chips of which one is on, behind what they choose. */
+function Choice<T extends string>({
+  title,
+  list,
+  on,
+  onChoose,
+}: {
+  title: string;
+  list: readonly (readonly [T, MessageDescriptor])[];
+  on: T;
+  onChoose: (value: T) => void;
+}) {
   return (
-    <View
-      role="group"
-      aria-label={t`How pictures are shown`}
-      className="mb-2 gap-1 rounded-act border border-line bg-card px-3.5 py-1.5"
-    >
-      {wide ? null : <SizeSlider />}
-      <View className="flex-row flex-wrap items-center gap-x-2" role="group" aria-label={t`In which order`}>
-        {SORTS.map(([value, name]) => (
-          <Chip key={value} label={i18n._(name)} on={sort === value} onPress={() => setSort(value)} />
+    <View role="group" aria-label={title}>
+      <Words kind="small">{title}</Words>
+      <View className="flex-row flex-wrap items-center gap-x-2">
+        {list.map(([value, name]) => (
+          <Chip key={value} label={i18n._(name)} on={on === value} onPress={() => onChoose(value)} />
         ))}
+      </View>
+    </View>
+  );
+}
+
+/** How tiles of a screen are shown: their size, and what stands on them. Each screen remembers its own. */
+export function TilesPanel({ screen }: { screen: Screen }) {
+  const wide = useWide();
+  const { tells } = useTiles(screen);
+  const setTiles = useLook((look) => look.setTiles);
+  return (
+    <>
+      {wide && screen === 'browse' ? null : <SizeSlider screen={screen} />}
+      <Choice
+        title={t`What stands on them`}
+        list={TELLS}
+        on={tells}
+        onChoose={(next) => setTiles(screen, { tells: next })}
+      />
+    </>
+  );
+}
+
+/** How the pictures of When are shown: their size, their order, and what they stand under; and the folders. */
+export function LookPanel() {
+  const router = useRouter();
+  const question = useAsked();
+  const { oldestFirst, headed, sort: wanted, setOldestFirst, setHeaded, setSort } = useLook();
+  const sort = sortOf(wanted, question);
+  return (
+    <Panel>
+      <Choice
+        title={t`In which order`}
+        list={SORTS.filter(([value]) => value !== 'likeness' || asksLike(question))}
+        on={sort}
+        onChoose={setSort}
+      />
+      <View className="flex-row flex-wrap items-center gap-x-2">
         {sort === 'date' ? (
           <>
             <Chip label={t`Newest first`} on={!oldestFirst} onPress={() => setOldestFirst(false)} />
@@ -74,17 +130,13 @@ export function LookPanel() {
           <Chip label={t`Other way round`} on={oldestFirst} onPress={() => setOldestFirst(!oldestFirst)} />
         )}
       </View>
-      {sort === 'date' ? (
-        <View className="flex-row flex-wrap items-center gap-x-2">
-          <Chip label={t`By events and days`} on={!flat} onPress={() => setFlat(false)} />
-          <Chip label={t`One flat list`} on={flat} onPress={() => setFlat(true)} />
-        </View>
-      ) : null}
-      <View className="flex-row flex-wrap items-center gap-x-2" role="group" aria-label={t`What stands on them`}>
-        {TELLS.map(([value, name]) => (
-          <Chip key={value} label={i18n._(name)} on={tells === value} onPress={() => setTells(value)} />
-        ))}
-      </View>
+      <Choice
+        title={t`Under headings of`}
+        list={HEADED.filter(([value]) => sort === 'date' || !['event', 'day', 'month'].includes(value))}
+        on={sort === 'date' || !['event', 'day', 'month'].includes(headed) ? headed : 'none'}
+        onChoose={setHeaded}
+      />
+      <TilesPanel screen="browse" />
       <View className="flex-row items-center gap-2">
         <Words kind="small" className="shrink">{t`Or by the folders they came in:`}</Words>
         <Button
@@ -95,6 +147,19 @@ export function LookPanel() {
           onPress={() => router.push('/browse/folders')}
         />
       </View>
+    </Panel>
+  );
+}
+
+/** The card that choices of how pictures are shown lie on. */
+export function Panel({ children }: { children: ReactNode }) {
+  return (
+    <View
+      role="group"
+      aria-label={t`How pictures are shown`}
+      className="mb-2 gap-1 rounded-act border border-line bg-card px-3.5 py-1.5"
+    >
+      {children}
     </View>
   );
 }

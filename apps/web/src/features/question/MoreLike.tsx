@@ -6,6 +6,7 @@ import { useRouter } from 'expo-router';
 import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { useAsk } from '@/state/ask';
+import { useLook } from '@/state/look';
 import { Sheet } from '@/ui/Sheet';
 import { Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
@@ -37,6 +38,8 @@ export function MoreLike({ id, onClose }: { id: number; onClose: () => void }) {
             onPress={() => {
               onClose();
               set(question);
+              // What looks like one is best seen with the likest first.
+              if (by === 'look') useLook.getState().setSort('likeness');
               router.push('/browse');
             }}
             className="min-h-field flex-row items-center justify-between gap-3 border-b border-line active:bg-mist"
