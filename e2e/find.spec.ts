@@ -259,3 +259,51 @@ test('marks: made in place, on one picture and on some, asked for, removed and b
   await page.goto(`/picture/${ids[0]}`);
   await expect(mark).toHaveAttribute('aria-pressed', 'true');
 });
+
+test('keys in the grid go for all that are chosen: stars, a tag, an event, and the list of keys @wide', async ({
+  inside: page,
+}) => {
+  await page.goto('/browse');
+  await grid(page);
+  const since = await lastAct(page);
+  const tile = page.locator('.tile').first();
+  await tile.focus();
+  await page.keyboard.press('x');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('x');
+  await page.keyboard.press('4');
+  await expect(page.getByText('★★★★ given to 2 pictures')).toBeVisible();
+  await page.keyboard.press('t');
+  const sheet = page.getByRole('dialog', { name: 'Describe 2 pictures' });
+  await expect(sheet.getByRole('radio', { name: '4 stars' })).toBeChecked();
+  await page.keyboard.press('Escape');
+  await expect(sheet).toHaveCount(0);
+  await page.keyboard.press('e');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await takeBack(page, since);
+  await emptyHands(page);
+});
+
+test('what the machine notices: looked for when it is asked for, with how far it is, held, gone on with, switched off', async ({
+  inside: page,
+}) => {
+  const since = await lastAct(page);
+  await page.goto('/household');
+  const words = page.getByRole('switch', { name: 'Look for it: Words in pictures' });
+  await words.click();
+  await expect(words).toBeChecked();
+  await expect(page.getByRole('status').filter({ hasText: /^[\d,]+ of [\d,]+ photos, \d+%/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await expect(page.getByRole('status').filter({ hasText: /Paused\.$/ })).toBeVisible();
+  await accessible(page);
+  await page.getByRole('button', { name: 'Go on' }).click();
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await words.click();
+  await expect(words).not.toBeChecked();
+  await expect(page.getByRole('button', { name: 'Pause' })).toHaveCount(0);
+  await takeBack(page, since);
+});

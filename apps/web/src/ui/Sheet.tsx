@@ -1,5 +1,5 @@
 import { t } from '@lingui/core/macro';
-import { useEffect, useId, useRef, type ReactNode } from 'react';
+import { useId, useLayoutEffect, useRef, type ReactNode } from 'react';
 import { createPortal } from 'react-dom';
 import { ScrollView, View } from 'react-native';
 import { noteSheet } from '@/state/sheets';
@@ -13,10 +13,10 @@ export function Sheet({ title, onClose, children }: { title: string; onClose: ()
   const id = useId();
   const sheet = useRef<HTMLDialogElement>(null);
   const box = useRef<HTMLDivElement>(null);
-  useEffect(() => {
+  // Closed while it still stands on the page, so that the browser, which keeps the focus inside, can give it back.
+  useLayoutEffect(() => {
     const dialog = sheet.current;
     if (!dialog) return;
-    // The browser keeps the focus inside and gives it back afterwards.
     dialog.showModal();
     (box.current?.querySelector<HTMLElement>('input,textarea,select') ?? box.current)?.focus();
     const away = noteSheet(dialog);

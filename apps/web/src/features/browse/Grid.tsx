@@ -7,7 +7,10 @@ import { usePile } from '@/state/pile';
 import { useWide } from '@/state/wide';
 import { Ribbon } from '@/ui/Ribbon';
 import { useSize } from '@/ui/useSize';
+import { useMe } from '@/features/account/session';
 import { ActMenu } from '@/features/pile/ActMenu';
+import { ActSheet, SHEET_KEYS, type SheetAct } from '@/features/pile/acts';
+import { KeysSheet } from '@/features/said/KeysSheet';
 import { useChoosing } from './useChoosing';
 import { GAP, TileRow } from './TileRow';
 import { useFocus } from './useFocus';
@@ -93,7 +96,26 @@ export function PictureGrid({
     useSequence.getState().open(strip.ids, from);
     router.push({ pathname: '/picture/[id]', params: { id } });
   };
-  const { focus, setFocus, keys } = useFocus({ strip, blocks, scroller, scrollTo, page, above, view, shown, open });
+  const helps = useMe().data?.member?.part !== 'relative';
+  const [sheet, setSheet] = useState<{ act: SheetAct; ids: readonly number[] } | 'keys' | null>(null);
+  const openSheet = (key: string, ids: readonly number[]): boolean => {
+    if (key === '?') setSheet('keys');
+    else if (helps && SHEET_KEYS[key]) setSheet({ act: SHEET_KEYS[key], ids });
+    else return false;
+    return true;
+  };
+  const { focus, setFocus, keys } = useFocus({
+    strip,
+    blocks,
+    scroller,
+    scrollTo,
+    page,
+    above,
+    view,
+    shown,
+    open,
+    sheet: openSheet,
+  });
   const [was, setWas] = useState(place);
   if (was !== place) {
     setWas(place);
@@ -189,6 +211,11 @@ export function PictureGrid({
         </div>
       </div>
       {menu ? <ActMenu ids={menu} onOpen={(id) => open(strip.ids.indexOf(id))} onClose={() => setMenu(null)} /> : null}
+      {sheet === 'keys' ? (
+        <KeysSheet onClose={() => setSheet(null)} />
+      ) : sheet ? (
+        <ActSheet {...sheet} onClose={() => setSheet(null)} />
+      ) : null}
       {ribbon && months.length > 1 ? <Ribbon months={months} at={month} onJump={jump} /> : null}
     </div>
   );

@@ -19,10 +19,12 @@ interface Focused {
   /** The blocks that are drawn. */
   shown: readonly Block[];
   open: (index: number) => void;
+  /** Opens the sheet a key stands for; false when it stands for none. */
+  sheet: (key: string, ids: readonly number[]) => boolean;
 }
 
 /** Which tile has the focus, how keys move it, and what else keys do there. */
-export function useFocus({ strip, blocks, scroller, scrollTo, page, above, view, shown, open }: Focused) {
+export function useFocus({ strip, blocks, scroller, scrollTo, page, above, view, shown, open, sheet }: Focused) {
   const [focus, setFocus] = useState(0);
   const moveFocus = useRef(false);
   const bring = (index: number) => {
@@ -89,7 +91,13 @@ export function useFocus({ strip, blocks, scroller, scrollTo, page, above, view,
     } else if (event.key === 'Enter' || event.key === ' ') open(focus);
     else if ((event.key === 'p' || event.key === 'x') && id) usePile.getState().toggle(id);
     else if (event.key === 'Escape' && usePile.getState().choosing) usePile.getState().setChoosing(false);
-    else if (!id || !keyAct(event.key, id, useTileStore.getState().tiles.get(id)?.favourite)) return;
+    else {
+      // What is said with a key is said of all that are chosen, if this is one of them.
+      const pile = usePile.getState();
+      const ids = id === undefined ? [] : pile.has.has(id) ? pile.ids : [id];
+      if (ids.length === 0) return;
+      if (!sheet(event.key, ids) && !keyAct(event.key, ids, useTileStore.getState().tiles.get(id!)?.favourite)) return;
+    }
     event.preventDefault();
   };
 

@@ -15,13 +15,15 @@ import { isForPage } from '@/ui/keys';
 import { Failed, Waiting } from '@/ui/State';
 import { placeholder } from '@/ui/thumb';
 import { ActMenu } from '@/features/pile/ActMenu';
+import { useMe } from '@/features/account/session';
 import { keyAct } from '@/features/said/acts';
 import { ClipPlayer } from './ClipPlayer';
 import { DrawFace } from './DrawFace';
 import { FaceOvals } from './FaceOvals';
 import { FaceSheet } from './FaceSheet';
 import { Facts } from './Facts';
-import { KeysSheet } from './KeysSheet';
+import { KeysSheet } from '../said/KeysSheet';
+import { ActSheet, SHEET_KEYS, type SheetAct } from '../pile/acts';
 import { StageSides, StageTop } from './Stage';
 import { Viewer } from './Viewer';
 
@@ -57,6 +59,8 @@ export function PicturePage({ id }: { id: number }) {
   const drawing = drawingId === id;
   const [menu, setMenu] = useState(false);
   const [keysShown, setKeysShown] = useState(false);
+  const [sheet, setSheet] = useState<SheetAct | null>(null);
+  const helps = useMe().data?.member?.part !== 'relative';
   const [movingId, setMovingId] = useState<number | null>(null);
   const moving = movingId === id;
   const setMoving = (on: boolean) => setMovingId(on ? id : null);
@@ -88,9 +92,10 @@ export function PicturePage({ id }: { id: number }) {
       } else if (event.key === 'p') toggle(id);
       else if (event.key === 'f') setFaces((on) => !on);
       else if (event.key === '?') setKeysShown(true);
+      else if (helps && SHEET_KEYS[event.key]) setSheet(SHEET_KEYS[event.key]!);
       else if (event.key === ' ' && !(event.target as HTMLElement).closest('button,a,[role=radio]'))
         setClose((on) => !on);
-      else if (!keyAct(event.key, id, picture?.favourite)) return;
+      else if (!keyAct(event.key, [id], picture?.favourite)) return;
       event.preventDefault();
     };
     document.addEventListener('keydown', keys);
@@ -207,6 +212,7 @@ export function PicturePage({ id }: { id: number }) {
       )}
       {face ? <FaceSheet face={face} onClose={() => setFace(null)} /> : null}
       {menu ? <ActMenu ids={[id]} onClose={() => setMenu(false)} /> : null}
+      {sheet ? <ActSheet act={sheet} ids={[id]} onClose={() => setSheet(null)} /> : null}
       {keysShown ? <KeysSheet onClose={() => setKeysShown(false)} /> : null}
     </div>
   );

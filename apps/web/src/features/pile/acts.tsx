@@ -28,6 +28,9 @@ export const SHEET_ACTS: readonly [SheetAct, MessageDescriptor, IconName][] = [
   ['share', msg`Share`, 'send'],
 ];
 
+/** The keys that open a sheet. */
+export const SHEET_KEYS: Readonly<Record<string, SheetAct>> = { t: 'said', e: 'event' };
+
 /** The sheet of one thing that can be done with some pictures. `onMade` is told when they were put into an album. */
 export function ActSheet({
   act,

@@ -37,10 +37,10 @@ export const saidStars = (stars: number, n: number): string =>
     ? plural(n, { one: 'Stars removed', other: 'Stars of # pictures removed' })
     : `${'★'.repeat(stars)} ${plural(n, { one: 'given', other: 'given to # pictures' })}`;
 
-/** What a key means for one picture: 0 to 5 for stars, h for the heart. False when it means nothing. */
-export function keyAct(key: string, id: number, favourite = false): boolean {
-  if (/^[0-5]$/.test(key)) void change([id], { rating: Number(key) }, saidStars(Number(key), 1));
-  else if (key === 'h') void change([id], { favourite: !favourite }, favourite ? t`Heart removed` : t`Heart given`);
+/** What a key means for some pictures: 0 to 5 for stars, h for the heart. False when it means nothing. */
+export function keyAct(key: string, ids: readonly number[], favourite = false): boolean {
+  if (/^[0-5]$/.test(key)) void change(ids, { rating: Number(key) }, saidStars(Number(key), ids.length));
+  else if (key === 'h') void change(ids, { favourite: !favourite }, favourite ? t`Heart removed` : t`Heart given`);
   else return false;
   return true;
 }

@@ -9,6 +9,8 @@ const KEYS = [
   [msg`Space`, msg`look closer`],
   ['0 – 5', msg`stars`],
   ['H', msg`heart`],
+  ['T', msg`tags, marks and words`],
+  ['E', msg`put in an event`],
   [msg`P or X`, msg`onto the pile, and off again`],
   ['F', msg`show the faces`],
   ['/', msg`ask for pictures`],
@@ -20,7 +22,7 @@ const KEYS = [
   ['?', msg`this list`],
 ] as const satisfies readonly (readonly [string | MessageDescriptor, MessageDescriptor])[];
 
-/** What the keys do on a wide screen. */
+/** What the keys do on a wide screen; in the grid they go for all that are chosen when one of them has the focus. */
 export function KeysSheet({ onClose }: { onClose: () => void }) {
   return (
     <Sheet title={t`Keys`} onClose={onClose}>
