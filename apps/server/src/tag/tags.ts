@@ -177,14 +177,22 @@ export async function listTags(db: Db, library: number): Promise<Tag[]> {
   for (const { id, parent } of rows) if (parent !== null) children.set(parent, [...(children.get(parent) ?? []), id]);
   const own = new Map(rows.map((row) => [row.id, Number(row.pictures)]));
   // Only where something hangs below must pictures be counted together: one may carry several of them.
-  const below = new Map<number, number>();
+  const pairs: [top: number, id: number][] = [];
   for (const top of children.keys()) {
     const all = new Set([top]);
     for (const id of all) for (const child of children.get(id) ?? []) all.add(child);
-    const [{ n }] = (await db('picture_tags')
-      .whereIn('tag_id', [...all])
-      .countDistinct('picture_id as n')) as [{ n: number | string }];
-    below.set(top, Number(n));
+    for (const id of all) pairs.push([top, id]);
+  }
+  const below = new Map<number, number>();
+  if (pairs.length) {
+    const [counted] = (await db.raw(
+      `SELECT m.top, COUNT(DISTINCT pt.picture_id) AS n
+       FROM JSON_TABLE(?, '$[*]' COLUMNS (top INT PATH '$[0]', id INT PATH '$[1]')) m
+       JOIN picture_tags pt ON pt.tag_id = m.id GROUP BY m.top`,
+      [JSON.stringify(pairs)],
+    )) as [{ top: number; n: number | string }[]];
+    for (const top of children.keys()) below.set(top, 0);
+    for (const { top, n } of counted) below.set(top, Number(n));
   }
   return rows.map(({ id, name, parent }) => ({
     id,

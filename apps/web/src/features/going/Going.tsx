@@ -9,6 +9,7 @@ import { giveMark, MarkChoice } from '@/features/mark/MarkChoice';
 import { FaceSheet } from '@/features/picture/FaceSheet';
 import { Line } from '@/features/picture/Line';
 import { PlaceSheet } from '@/features/place/PlaceSheet';
+import { Heart } from '@/features/said/Heart';
 import { change, giveTags, saidStars } from '@/features/said/acts';
 import { TagAdder } from '@/features/said/TagAdder';
 import { DatesSheet } from '@/features/time/DatesSheet';
@@ -23,7 +24,7 @@ import { Empty, Failed, Waiting } from '@/ui/State';
 import { Switch } from '@/ui/Switch';
 import { placeholder } from '@/ui/thumb';
 import { Words } from '@/ui/Words';
-import { sayPlace, sayRemembered } from '@/words/said';
+import { sayPlace, sayRemembered, words } from '@/words/said';
 
 /** How long a picture takes on average until somebody has shown how quick they are, in seconds. */
 const EACH = 6;
@@ -214,19 +215,7 @@ function One({
       )}
     </div>
   );
-  const heart = (
-    <IconButton
-      name="heart"
-      tone="brick"
-      size={24}
-      filled={picture.favourite}
-      pressed={picture.favourite}
-      label={picture.favourite ? t`Remove the heart` : t`Give it a heart`}
-      onPress={() =>
-        void change(ids, { favourite: !picture.favourite }, picture.favourite ? t`Heart removed` : t`Heart given`)
-      }
-    />
-  );
+  const heart = <Heart picture={picture} size={24} />;
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: wide ? 'row' : 'column' }}>
       {wide ? stage : null}
@@ -328,17 +317,21 @@ function Sentence({ picture }: { picture: Picture }) {
       {said}
     </Words>
   );
-  const parts: ReactNode[] = [
-    day ? text(capital(day), 'day') : <Gap key="day" onPress={() => setOpen('date')}>{t`when?`}</Gap>,
-    place ? text(t`at ${place}`, 'place') : <Gap key="place" onPress={() => setOpen('place')}>{t`where?`}</Gap>,
-    ...(people.length || waiting.length ? [text(t`with`, 'with')] : []),
-    // A comma between names, as in any sentence.
-    ...people.map(([id, name], i) => text(i < people.length - 1 ? `${name},` : name, `p${id}`)),
-    ...waiting.slice(0, 3).map((one) => (
+  const gaps = waiting.slice(0, 3);
+  // Commas between names and "and" before the last, as in any sentence.
+  const company: ReactNode[] = [
+    ...people.map(([id, name], i) => text(i < people.length + gaps.length - 2 ? `${name},` : name, `p${id}`)),
+    ...gaps.map((one) => (
       <Gap key={`f${one.id}`} onPress={() => setFace(one)}>
         {one.likely ? t`${one.likely.name}?` : t`whose face?`}
       </Gap>
     )),
+  ];
+  const parts: ReactNode[] = [
+    day ? text(capital(day), 'day') : <Gap key="day" onPress={() => setOpen('date')}>{t`when?`}</Gap>,
+    place ? text(t`at ${place}`, 'place') : <Gap key="place" onPress={() => setOpen('place')}>{t`where?`}</Gap>,
+    ...(people.length || waiting.length ? [text(t`with`, 'with')] : []),
+    ...company.flatMap((one, i) => (i > 0 && i === company.length - 1 ? [text(words().and, 'and'), one] : [one])),
   ];
   return (
     <View className="flex-row flex-wrap items-center gap-x-1.5 gap-y-1">

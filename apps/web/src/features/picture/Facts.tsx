@@ -9,7 +9,8 @@ import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
 import { useMe } from '@/features/account/session';
 import { useAsk } from '@/state/ask';
-import { Button, Chip, IconButton } from '@/ui/Button';
+import { Button, Chip } from '@/ui/Button';
+import { Heart } from '@/features/said/Heart';
 import { capital, sayMoment } from '@/ui/say';
 import { Stars } from '@/ui/Stars';
 import { Words } from '@/ui/Words';
@@ -72,17 +73,7 @@ export function Facts({
     <View className="gap-2">
       <View className="-ml-1 flex-row items-center justify-between">
         <Stars value={picture.rating} onChange={(rating) => void change(ids, { rating }, saidStars(rating, 1))} />
-        <IconButton
-          name="heart"
-          tone="brick"
-          size={22}
-          filled={picture.favourite}
-          pressed={picture.favourite}
-          label={picture.favourite ? t`Remove the heart` : t`Give it a heart`}
-          onPress={() =>
-            void change(ids, { favourite: !picture.favourite }, picture.favourite ? t`Heart removed` : t`Heart given`)
-          }
-        />
+        <Heart picture={picture} />
       </View>
       <Line
         label={t`Title`}

@@ -69,7 +69,7 @@ export function QuestionBar() {
   const wide = useWide();
   const { question, set, widen } = useAsk();
   const note = useRecent((recent) => recent.note);
-  const { typed, setTyped, asked, waiting, settle } = useTyped();
+  const { typed, setTyped, asked, slow, settle } = useTyped();
   const [focused, setFocused] = useState(false);
   const leaving = useRef<ReturnType<typeof setTimeout>>(undefined);
   useEffect(() => () => clearTimeout(leaving.current), []);
@@ -227,7 +227,7 @@ export function QuestionBar() {
         {shown !== undefined ? (
           <View className="min-h-8 flex-row flex-wrap items-center justify-between gap-x-4">
             <Words className="font-bold text-small" aria-live="polite">
-              {waiting && typed ? t`Searching …` : plural(shown, { one: '# picture', other: '# pictures' })}
+              {slow && typed ? t`Searching …` : plural(shown, { one: '# picture', other: '# pictures' })}
             </Words>
             {parts.length && !typed ? (
               <View className="flex-row flex-wrap items-center gap-x-4">

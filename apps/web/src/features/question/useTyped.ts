@@ -9,6 +9,8 @@ import { useVocabulary } from './names';
 
 /** How long a hand rests before its words are asked, in ms: less than it takes to look up. */
 const REST = 80;
+/** From when on it is said that an answer is waited for, in ms. */
+const SLOW = 400;
 
 type Asked = Answer<Api['ask']>;
 
@@ -44,5 +46,16 @@ export function useTyped() {
     }
     return narrow(question, parse(typed, vocabulary, words()).question);
   };
-  return { typed, setTyped, asked, waiting: open && answer.isFetching, settle };
+  // An answer that is there in a moment is not announced: the count would flicker at each key.
+  const waiting = open && answer.isFetching;
+  const [slow, setSlow] = useState(false);
+  useEffect(() => {
+    if (!waiting) return;
+    const timer = setTimeout(() => setSlow(true), SLOW);
+    return () => {
+      clearTimeout(timer);
+      setSlow(false);
+    };
+  }, [waiting]);
+  return { typed, setTyped, asked, slow, settle };
 }
