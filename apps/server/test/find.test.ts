@@ -1,4 +1,4 @@
-import { EVERYTHING, type Question } from '@gemmel/core';
+import { EVERYTHING, SIZES, type Question } from '@gemmel/core';
 import { askTyped } from '../src/question/ask';
 import { facetsOf } from '../src/question/facets';
 import { newsOf } from '../src/question/news';
@@ -101,6 +101,14 @@ describe('finding', () => {
 
   test('facets are what asking for each of them counts, for few and for most of the library', async () => {
     const { app } = house;
+    // One lies on the border of two sizes.
+    for (const [i, [width, height]] of [
+      [640, 480],
+      [2000, 1000],
+      [4000, 3000],
+      [8000, 6000],
+    ].entries())
+      await app.db('pictures').where('id', ids[i]!).update({ width: width!, height: height! });
     for (const question of [EVERYTHING, { not: { rating: { min: 5 } } }, { tag: 1 }] as Question[]) {
       const facets = await facetsOf(app, 1, question);
       expect(facets.pictures).toBe(await count(question));
@@ -109,6 +117,8 @@ describe('finding', () => {
         expect(pictures).toBe(await count({ all: [question, { rating: { min: n, max: n } }] }));
       for (const { of, pictures } of facets.shapes)
         expect(pictures).toBe(await count({ all: [question, { shape: of }] }));
+      for (const [i, size] of SIZES.entries())
+        expect(facets.sizes.find(({ of }) => of === i)?.pictures ?? 0).toBe(await count({ all: [question, { size }] }));
     }
   });
 

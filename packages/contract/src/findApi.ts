@@ -49,6 +49,8 @@ export const Facets = z.object({
   lenses: Counted(z.string()),
   formats: Counted(z.string()),
   shapes: Counted(Shape),
+  /** Of each of core's `SIZES`, by its place in that list. */
+  sizes: Counted(Count),
   observed: Counted(Observed),
 });
 export type Facets = z.infer<typeof Facets>;

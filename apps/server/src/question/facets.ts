@@ -1,5 +1,5 @@
 import type { Facets } from '@gemmel/contract';
-import { EVERYTHING, type Observed, type Question, type Shape } from '@gemmel/core';
+import { EVERYTHING, SIZES, type Observed, type Question, type Shape } from '@gemmel/core';
 import { LRUCache } from 'lru-cache';
 import type { App } from '../context';
 import { conditionOf } from '../picture/pictures';
@@ -18,6 +18,8 @@ interface Group {
   format: string;
   mark: number | null;
   shape: Shape;
+  /** A bit for each size it is of: one that lies on the border is of two. */
+  sizes: number;
   camera: string | null;
   lens: string | null;
   n: number | string;
@@ -26,6 +28,14 @@ interface Group {
 const SHAPE_CODE = `CASE ${Object.entries(SHAPE)
   .map(([name, text]) => `WHEN ${text} THEN '${name}'`)
   .join(' ')} END`;
+
+const SIZES_CODE = SIZES.map((size, i) => {
+  const ends = [
+    ...('min' in size ? [`p.width * p.height >= ${size.min * 1e6}`] : []),
+    ...('max' in size ? [`p.width * p.height <= ${size.max * 1e6}`] : []),
+  ];
+  return `(${ends.join(' AND ')}) * ${2 ** i}`;
+}).join(' + ');
 
 /** How the pictures of a question are made up. One pass over them for what stands in their rows, one each for what hangs on them. */
 async function read(app: App, library: number, question: Question): Promise<Facets> {
@@ -48,8 +58,8 @@ async function read(app: App, library: number, question: Question): Promise<Face
   const [made, tags, people, observed] = await Promise.all([
     // One pass for all that stands in the rows themselves: as many groups as there are different pictures, put together here.
     rows<Group>(
-      `SELECT p.rating, p.favourite, p.kind, p.format, p.mark_id AS mark, ${SHAPE_CODE} AS shape, p.camera, p.lens, COUNT(*) AS n
-       ${where} GROUP BY p.rating, p.favourite, p.kind, p.format, p.mark_id, shape, p.camera, p.lens`,
+      `SELECT p.rating, p.favourite, p.kind, p.format, p.mark_id AS mark, ${SHAPE_CODE} AS shape, ${SIZES_CODE} AS sizes, p.camera, p.lens, COUNT(*) AS n
+       ${where} GROUP BY p.rating, p.favourite, p.kind, p.format, p.mark_id, shape, sizes, p.camera, p.lens`,
     ),
     hanging<number>('picture_tags', 'tag_id'),
     hanging<number>('faces', 'person_id'),
@@ -74,6 +84,10 @@ async function read(app: App, library: number, question: Question): Promise<Face
     ratings: [0, 1, 2, 3, 4, 5].map((n) => ratings.get(n) ?? 0),
     kinds: by('kind'),
     shapes: by('shape'),
+    sizes: SIZES.map((_, i) => ({
+      of: i,
+      pictures: made.reduce((sum, { sizes, n }) => sum + (sizes & (2 ** i) ? Number(n) : 0), 0),
+    })).filter(({ pictures }) => pictures > 0),
     marks: by('mark'),
     cameras: by('camera'),
     lenses: by('lens'),
@@ -98,7 +112,18 @@ function less<T extends Counted>(all: T, some: T): T {
     .filter(({ pictures }) => pictures > 0) as unknown as T;
 }
 
-const LISTS = ['kinds', 'shapes', 'marks', 'cameras', 'lenses', 'formats', 'tags', 'people', 'observed'] as const;
+const LISTS = [
+  'kinds',
+  'shapes',
+  'sizes',
+  'marks',
+  'cameras',
+  'lenses',
+  'formats',
+  'tags',
+  'people',
+  'observed',
+] as const;
 const everything = new LRUCache<number, { at: string; facets: Promise<Facets> }>({ max: 20, ttl: KEPT_FOR });
 
 /**

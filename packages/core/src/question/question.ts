@@ -65,6 +65,9 @@ export const Shape = z.enum(['landscape', 'portrait', 'square', 'panorama']);
 export type Shape = z.infer<typeof Shape>;
 
 const Megapixels = z.number().min(0).max(10_000);
+/** Sizes that pictures are told apart by, in millions of pixels: a small screen's, a phone's of then and of now, and beyond. */
+export const SIZES = [{ max: 2 }, { min: 2, max: 8 }, { min: 8, max: 24 }, { min: 24 }] as const;
+
 const Moment = z.string().regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d$/, 'a moment is written YYYY-MM-DDTHH:MM:SS');
 const LastDays = z.strictObject({ lastDays: z.number().int().min(1).max(36_600) });
 

@@ -3,7 +3,7 @@ import { msg, plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import type { ReactNode } from 'react';
 import { View } from 'react-native';
-import { phrase, type Condition, type Question } from '@gemmel/core';
+import { phrase, type Condition, type Question, SIZES } from '@gemmel/core';
 import { useAnswer } from '@/api/query';
 import { MarkSign } from '@/features/mark/MarkSign';
 import { useNames } from '@/features/question/names';
@@ -65,6 +65,7 @@ const TITLES = {
   marks: msg`Marks`,
   kinds: msg`Photographs and clips`,
   shapes: msg`Shapes`,
+  sizes: msg`Sizes`,
   cameras: msg`Cameras`,
   lenses: msg`Lenses`,
   formats: msg`Formats`,
@@ -168,6 +169,11 @@ export function What() {
           {list(TITLES.observed, data.observed, (observed) => ({ observed }))}
           {list(TITLES.kinds, data.kinds, (kind) => ({ kind }))}
           {list(TITLES.shapes, data.shapes, (shape) => ({ shape }))}
+          {list(
+            TITLES.sizes,
+            [...data.sizes].sort((a, b) => a.of - b.of),
+            (i) => ({ size: SIZES[i]! }),
+          )}
           {list(TITLES.cameras, data.cameras, (camera) => ({ camera }))}
           {list(TITLES.lenses, data.lenses, (lens) => ({ lens }))}
           {list(TITLES.formats, data.formats, (format) => ({ format }))}
