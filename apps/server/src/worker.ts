@@ -1,6 +1,6 @@
 import os from 'node:os';
 import sharp from 'sharp';
-import { describeFace, seekFaces } from './faces/describe';
+import { describeFace, eyesIn, seekFaces } from './faces/describe';
 import { forgetDescriptions, refreshTask } from './faces/refreshTask';
 import { Damaged } from './media/damaged';
 import { findClockShifts, type ClockShot } from '@gemmel/core';
@@ -38,6 +38,7 @@ export async function prepare(task: PrepareTask) {
 export {
   alikeTask as alike,
   describeFace as describe,
+  eyesIn as eyes,
   filingTask as filing,
   forgetDescriptions,
   observeTask as observe,

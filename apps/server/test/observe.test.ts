@@ -85,6 +85,44 @@ describe('what the machine notices', () => {
     expect(noticedOfFaces([{ height: 30, eyes: 0.1 }])).toEqual([]);
   });
 
+  // Of everybody's pictures at once, since eyes are measured against how open they usually are: minutes.
+  (LONG ? test : test.skip)(
+    'shut eyes of the household, with how often that is right',
+    async () => {
+      const house = await openHouse({ recognise: true });
+      try {
+        const { files } = JSON.parse(readFileSync(path.join(DEMO, 'truth.json'), 'utf8')) as {
+          files: { sha256: string; people: { eyesClosed: boolean }[] }[];
+        };
+        const truth = new Map(files.map((file) => [file.sha256, file]));
+        for (const folder of ['good-camera', 'ilses-phone', 'martens-phone'])
+          await house.takeIn(path.join(DEMO, folder));
+        await house.quiet();
+        const rows = (await house.app
+          .db('pictures as p')
+          .select(
+            'p.sha256',
+            house.app.db.raw(
+              "EXISTS (SELECT 1 FROM picture_observations o WHERE o.picture_id = p.id AND o.kind = 'shut') AS shut",
+            ),
+          )) as unknown as { sha256: Buffer; shut: number }[];
+        let [right, wrong, missed] = [0, 0, 0];
+        for (const { sha256, shut } of rows) {
+          const is = truth.get(sha256.toString('hex'))?.people.some((person) => person.eyesClosed) ?? false;
+          if (is && shut) right++;
+          else if (shut) wrong++;
+          else if (is) missed++;
+        }
+        console.log(`shut eyes, of ${rows.length} pictures: ${right} right, ${wrong} wrong, ${missed} missed`);
+        expect(right / (right + wrong)).toBeGreaterThanOrEqual(0.85);
+        expect(right / (right + missed)).toBeGreaterThanOrEqual(0.3);
+      } finally {
+        await house.stop();
+      }
+    },
+    900_000,
+  );
+
   describe('in a library', () => {
     let house: House;
     beforeAll(async () => void (house = await openHouse()));

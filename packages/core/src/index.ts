@@ -3,6 +3,7 @@ export * from './event/names';
 export * from './faces/calibrate';
 export * from './faces/clothes';
 export * from './faces/exemplars';
+export * from './faces/eyes';
 export * from './faces/gather';
 export * from './faces/geometry';
 export * from './faces/group';

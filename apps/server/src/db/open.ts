@@ -18,6 +18,7 @@ import * as m0013 from './migrations/0013_words';
 import * as m0014 from './migrations/0014_describe';
 import * as m0015 from './migrations/0015_seen';
 import * as m0016 from './migrations/0016_not_again';
+import * as m0017 from './migrations/0017_eyes';
 
 export type Db = Knex;
 
@@ -38,6 +39,7 @@ const migrations = [
   { name: '0014_describe', steps: m0014 },
   { name: '0015_seen', steps: m0015 },
   { name: '0016_not_again', steps: m0016 },
+  { name: '0017_eyes', steps: m0017 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -55,6 +55,20 @@ export async function seekFaces(task: {
   return facesIn(task.models, await within(decoded.pixels, SIZES.large), decoded);
 }
 
+/** How open the eyes of faces in a picture are, by their boxes (fractions: left, top, width, height); null where none is made out. */
+export async function eyesIn(task: {
+  file: string;
+  boxes: readonly (readonly [number, number, number, number])[];
+  models: string;
+}): Promise<(number | null)[]> {
+  const image = await pixelsOf(sharp(task.file));
+  const { width, height } = image;
+  return (await engineOf(task.models)).eyesAt(
+    image,
+    task.boxes.map(([x, y, w, h]) => [x * width, y * height, (x + w) * width, (y + h) * height]),
+  );
+}
+
 /** Describes the face in a box (fractions: left, top, width, height) of a picture; null when none is made out. */
 export async function describeFace(task: {
   file: string;

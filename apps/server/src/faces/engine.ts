@@ -8,6 +8,8 @@ import {
   eyesOpen,
   faceParts,
   faceQuality,
+  MESH,
+  meshFace,
   isNoFace,
   mirror,
   overlap,
@@ -113,8 +115,8 @@ function padded(image: Pixels): Pixels {
 }
 
 /**
- * Finds and describes faces with four small networks (see docs/faces.md): a detector at two scales, a check that also
- * gives five points, and two descriptions. One engine belongs to one thread.
+ * Finds and describes faces with five small networks (see docs/faces.md): a detector at several scales, a check that also
+ * gives five points, two descriptions, and a mesh that tells open eyes from shut ones. One engine belongs to one thread.
  */
 export class FaceEngine {
   private readonly priors = new Map<string, Float32Array>();
@@ -124,6 +126,7 @@ export class FaceEngine {
     private readonly checker: ort.InferenceSession,
     private readonly describerA: ort.InferenceSession,
     private readonly describerB: ort.InferenceSession,
+    private readonly mesher: ort.InferenceSession,
   ) {}
 
   /** Loads the weights from a folder. */
@@ -141,6 +144,7 @@ export class FaceEngine {
       // Laid out anew for the processor, which makes the others quicker, this one takes three times as long.
       await open('fr_feature.onnx', 'extended'),
       await open('mobilefacenet.onnx'),
+      await open('mesh.onnx'),
     );
   }
 
@@ -188,7 +192,7 @@ export class FaceEngine {
       points,
       height,
       quality: faceQuality(parts),
-      eyes: eyesOpen(crop),
+      eyes: await this.eyes(full, points),
       clothes: clothesOf(full, box),
       a,
       b: unit(await this.describe(this.describerB, planes(crop, 127.5, 1 / 128))),
@@ -196,6 +200,20 @@ export class FaceEngine {
       mirrored: async () => dot(a, unit(await describeA(mirror(crop)))),
       parts,
     };
+  }
+
+  /** How open the eyes of faces are; null where there is no face to be made out. Boxes in pixels of `image`. */
+  async eyesAt(image: Pixels, boxes: readonly Box[]): Promise<(number | null)[]> {
+    const found = await this.pointsOf(image, boxes);
+    const all: (number | null)[] = [];
+    for (const { points, check } of found) all.push(check < MARKED_FROM ? null : await this.eyes(image, points));
+    return all;
+  }
+
+  private async eyes(image: Pixels, points: readonly Point[]): Promise<number> {
+    const input = planes(meshFace(image, points), 0, 1 / 255);
+    const out = await this.mesher.run({ picture: new ort.Tensor('float32', input, [1, 3, MESH, MESH]) });
+    return eyesOpen(out['mesh']!.data as Float32Array);
   }
 
   private async describe(session: ort.InferenceSession, input: Float32Array): Promise<Float32Array> {

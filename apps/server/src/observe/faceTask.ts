@@ -12,16 +12,26 @@ interface Row {
 
 /** Faces from this many on tell how open somebody's eyes usually are. */
 const ENOUGH = 4;
+/** A picture as sharp as this shows whether eyes are open; see `sharpness` in the tables. */
+const SHARP = 60;
 
 /**
  * Notices many faces and shut eyes in the pictures of a library. How open eyes measure depends on whose they are: each is held
  * against the middle of the same person's, or of the same likely person's. Runs in a thread with a database of its own.
  */
 export async function noticeFaces(db: Db, library: number, kinds: readonly string[]): Promise<void> {
-  const rows = (await db('faces')
-    .where('library_id', library)
-    .whereIn('state', ['waiting', 'named'])
-    .select('picture_id', 'person_id', 'group_key', 'height_px', 'eyes')) as Row[];
+  const rows = (await db('faces as f')
+    .join('pictures as p', 'p.id', 'f.picture_id')
+    .where('f.library_id', library)
+    .whereIn('f.state', ['waiting', 'named'])
+    .select(
+      'f.picture_id',
+      'f.person_id',
+      'f.group_key',
+      'f.height_px',
+      // In a blurred picture lids cannot be told from light.
+      db.raw('IF(p.sharpness >= ?, f.eyes, NULL) AS eyes', [SHARP]),
+    )) as unknown as Row[];
   const whose = (row: Row) => (row.person_id ? `p${row.person_id}` : row.group_key ? `g${row.group_key}` : null);
   const usual = new Map<string, number[]>();
   for (const row of rows) {

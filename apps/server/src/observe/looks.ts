@@ -72,7 +72,7 @@ export async function lookAtAll<T>(
     before,
   }: {
     at: number;
-    see: (base: string, row: { width: number; height: number }) => Promise<T | null>;
+    see: (base: string, row: { id: number; width: number; height: number }) => Promise<T | null>;
     keep: (trx: Db, picture: number, seen: T) => Promise<void>;
     before?: () => Promise<void>;
   },

@@ -1,4 +1,5 @@
 import { LOOKS, MEASURED, OBSERVABLE, type Notice, type Observable, type Observed } from '@gemmel/core';
+import { existsSync } from 'node:fs';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import { addressIn, type Db } from '../db/open';
@@ -8,6 +9,28 @@ import { refuseForeign } from '../library/own';
 import { askLooks, keepNoticed, LOOKED, observeAsSaid, observesOf, WORK_OF } from './kinds';
 import { forgetLooks, lookAtAll, lookState } from './looks';
 
+/** A face, and how open its eyes are. */
+interface Eyes {
+  face: number;
+  open: number;
+}
+
+/** How open the eyes of those faces of a picture are of which that is not known. */
+async function eyesOf(app: App, picture: number, file: string): Promise<Eyes[]> {
+  const faces = await app
+    .db('faces')
+    .where('picture_id', picture)
+    .whereIn('state', ['waiting', 'named'])
+    .whereNull('eyes')
+    .select('id', 'x', 'y', 'w', 'h');
+  if (faces.length === 0 || !existsSync(file)) return [];
+  const open = (await app.pool.run(
+    { file, boxes: faces.map(({ x, y, w, h }) => [x, y, w, h]), models: app.config.models },
+    { name: 'eyes' },
+  )) as (number | null)[];
+  return faces.flatMap(({ id }, i) => (open[i] === null || open[i] === undefined ? [] : [{ face: id, open: open[i] }]));
+}
+
 /**
  * Looks at pictures nobody has looked at, a few at a time, and goes on where it was after a crash; then at what faces tell, over
  * the whole library.
@@ -16,11 +39,18 @@ export async function observeLibrary(app: App, job: Job): Promise<void> {
   const { db } = app;
   const { library } = job;
   await forgetLooks(db, library, 'measured');
-  await lookAtAll<Notice[]>(app, job, 'measured', {
+  await lookAtAll<{ noticed: Notice[]; eyes: Eyes[] }>(app, job, 'measured', {
     at: app.config.threads,
-    see: (base, { width, height }) =>
-      app.pool.run({ file: `${base}-small.webp`, width, height }, { name: 'observe' }) as Promise<Notice[] | null>,
-    keep: (trx, picture, noticed) => keepNoticed(trx, library, picture, noticed),
+    see: async (base, { id, width, height }) => ({
+      noticed:
+        ((await app.pool.run({ file: `${base}-small.webp`, width, height }, { name: 'observe' })) as Notice[] | null) ??
+        [],
+      eyes: await eyesOf(app, id, `${base}-large.jpg`),
+    }),
+    keep: async (trx, picture, { noticed, eyes }) => {
+      await keepNoticed(trx, library, picture, noticed);
+      for (const { face, open } of eyes) await trx('faces').where('id', face).update({ eyes: open });
+    },
   });
   if (job.signal.aborted) return;
   await app.pool.run(

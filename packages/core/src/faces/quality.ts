@@ -55,45 +55,6 @@ export function faceParts(crop: Pixels, points: readonly Point[], height: number
   };
 }
 
-/** Where the eyes are in an aligned crop of 112 x 112, and how far around them is looked, in pixels. */
-const EYES = {
-  at: [
-    [38, 52],
-    [74, 52],
-  ],
-  wide: 10,
-  high: 6,
-} as const;
-/** The inner face, whose contrast that of the eyes is measured against. */
-const INNER = { left: 25, right: 87, top: 30, bottom: 90 } as const;
-
-/**
- * How open the eyes are, from an aligned crop of 112 x 112: the change of brightness from left to right around them against the
- * contrast of the face. Shut lids are lines across, open eyes have edges that stand upright. Without unit, and only to be compared
- * among sharp shots of one face at one moment: glasses, light and the shape of eyes weigh more than lids.
- */
-export function eyesOpen(crop: Pixels): number {
-  const n = crop.width;
-  const grey = (x: number, y: number) => {
-    const i = 3 * (y * n + x);
-    return 0.3 * crop.data[i]! + 0.59 * crop.data[i + 1]! + 0.11 * crop.data[i + 2]!;
-  };
-  let [tone, tone2, count] = [0, 0, 0];
-  for (let y = INNER.top; y < INNER.bottom; y++)
-    for (let x = INNER.left; x < INNER.right; x++) {
-      const here = grey(x, y);
-      tone += here;
-      tone2 += here * here;
-      count++;
-    }
-  const contrast = Math.sqrt(Math.max(1, tone2 / count - (tone / count) ** 2));
-  let change = 0;
-  for (const [ex, ey] of EYES.at)
-    for (let y = ey - EYES.high; y <= ey + EYES.high; y++)
-      for (let x = ex - EYES.wide; x <= ex + EYES.wide; x++) change += Math.abs(grey(x + 1, y) - grey(x - 1, y));
-  return change / (2 * (2 * EYES.high + 1) * (2 * EYES.wide + 1) * contrast);
-}
-
 /** How far a face's description can be trusted, 0..1: the product of its parts, so that one bad part is enough. */
 export const faceQuality = ({ size, sharp, straight, light, check }: FaceParts): number =>
   size * sharp * straight * light * check;

@@ -26,8 +26,8 @@ const FROM = {
   brightLow: 0.45,
   grey: 0.06,
   long: 2.2,
-  /** Eyes of a face that is large enough to tell. */
-  shut: 0.25,
+  /** Of how open the same person's eyes usually are. */
+  shut: 0.72,
   faces: 6,
 } as const;
 
@@ -57,7 +57,7 @@ export interface FaceSeen {
 }
 
 /** Faces from this height on are large enough to tell whether their eyes are shut, in pixels. */
-const TELLS_FROM = 60;
+const TELLS_FROM = 90;
 
 /** What is noticed of a picture by the faces found in it. */
 export function noticedOfFaces(faces: readonly FaceSeen[]): Notice[] {
@@ -66,6 +66,6 @@ export function noticedOfFaces(faces: readonly FaceSeen[]): Notice[] {
   const eyes = faces.flatMap((face) => (face.eyes !== null && face.height >= TELLS_FROM ? [face.eyes] : []));
   const least = Math.min(...eyes);
   if (eyes.length && least <= FROM.shut)
-    found.push({ kind: 'shut', sure: Math.round(100 * over(FROM.shut - least, 0, FROM.shut)) / 100 });
+    found.push({ kind: 'shut', sure: Math.round(100 * over(FROM.shut - least, 0, FROM.shut / 2)) / 100 });
   return found;
 }
