@@ -19,6 +19,7 @@ import * as m0014 from './migrations/0014_describe';
 import * as m0015 from './migrations/0015_seen';
 import * as m0016 from './migrations/0016_not_again';
 import * as m0017 from './migrations/0017_eyes';
+import * as m0018 from './migrations/0018_who_in';
 
 export type Db = Knex;
 
@@ -40,6 +41,7 @@ const migrations = [
   { name: '0015_seen', steps: m0015 },
   { name: '0016_not_again', steps: m0016 },
   { name: '0017_eyes', steps: m0017 },
+  { name: '0018_who_in', steps: m0018 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -1,11 +1,10 @@
 import type { Facets } from '@gemmel/contract';
-import { EVERYTHING, SIZES, type Observed, type Question, type Shape } from '@gemmel/core';
+import { EVERYTHING, isOfSize, normalise, shapeOf, SIZES, type Observed, type Question } from '@gemmel/core';
 import { LRUCache } from 'lru-cache';
 import type { App } from '../context';
 import { conditionOf } from '../picture/pictures';
 import { KEPT_FOR, newsOf } from './news';
 import { bitsOf, sizeOf } from './sets';
-import { SHAPE } from './toSql';
 
 /** Most of each kind that are told. */
 const MOST = 60;
@@ -17,25 +16,12 @@ interface Group {
   kind: 'photo' | 'video';
   format: string;
   mark: number | null;
-  shape: Shape;
-  /** A bit for each size it is of: one that lies on the border is of two. */
-  sizes: number;
+  width: number;
+  height: number;
   camera: string | null;
   lens: string | null;
   n: number | string;
 }
-
-const SHAPE_CODE = `CASE ${Object.entries(SHAPE)
-  .map(([name, text]) => `WHEN ${text} THEN '${name}'`)
-  .join(' ')} END`;
-
-const SIZES_CODE = SIZES.map((size, i) => {
-  const ends = [
-    ...('min' in size ? [`p.width * p.height >= ${size.min * 1e6}`] : []),
-    ...('max' in size ? [`p.width * p.height <= ${size.max * 1e6}`] : []),
-  ];
-  return `(${ends.join(' AND ')}) * ${2 ** i}`;
-}).join(' + ');
 
 /** How the pictures of a question are made up. One pass over them for what stands in their rows, one each for what hangs on them. */
 async function read(app: App, library: number, question: Question): Promise<Facets> {
@@ -56,38 +42,36 @@ async function read(app: App, library: number, question: Question): Promise<Face
           `SELECT h.${column} AS of, COUNT(*) AS n FROM (SELECT p.id ${where}) q JOIN ${table} h ON h.picture_id = q.id WHERE h.${column} IS NOT NULL ${more} GROUP BY h.${column}`,
         );
   const [made, tags, people, observed] = await Promise.all([
-    // One pass for all that stands in the rows themselves: as many groups as there are different pictures, put together here.
+    // One pass for all that stands in the rows themselves: as many groups as there are different pictures, put together here. It
+    // follows an index that holds just these columns in this order, so that nothing is sorted; shapes and sizes are told by the sides.
     rows<Group>(
-      `SELECT p.rating, p.favourite, p.kind, p.format, p.mark_id AS mark, ${SHAPE_CODE} AS shape, ${SIZES_CODE} AS sizes, p.camera, p.lens, COUNT(*) AS n
-       ${where} GROUP BY p.rating, p.favourite, p.kind, p.format, p.mark_id, shape, sizes, p.camera, p.lens`,
+      `SELECT p.rating, p.favourite, p.kind, p.format, p.mark_id AS mark, p.width, p.height, p.camera, p.lens, COUNT(*) AS n
+       ${where} GROUP BY p.rating, p.favourite, p.kind, p.format, p.mark_id, p.width, p.height, p.camera, p.lens`,
     ),
     hanging<number>('picture_tags', 'tag_id'),
     hanging<number>('faces', 'person_id'),
     hanging<Observed>('picture_observations', 'kind'),
   ]);
-  /** How many there are of each value of one column, the most first. */
-  const by = <K extends keyof Group>(column: K): { of: NonNullable<Group[K]>; pictures: number }[] => {
-    const sums = new Map<NonNullable<Group[K]>, number>();
-    for (const group of made) {
-      const of = group[column];
-      if (of !== null)
-        sums.set(of as NonNullable<Group[K]>, (sums.get(of as NonNullable<Group[K]>) ?? 0) + Number(group.n));
-    }
-    return [...sums].map(([of, pictures]) => ({ of, pictures })).sort((a, b) => b.pictures - a.pictures);
+  /** How many there are of each value that groups have, the most first. */
+  const of = <T>(values: (group: Group) => readonly T[]): { of: T; pictures: number }[] => {
+    const sums = new Map<T, number>();
+    for (const group of made)
+      for (const value of values(group)) sums.set(value, (sums.get(value) ?? 0) + Number(group.n));
+    return [...sums].map(([value, pictures]) => ({ of: value, pictures })).sort((a, b) => b.pictures - a.pictures);
   };
+  const by = <K extends keyof Group>(column: K) =>
+    of((group) => (group[column] === null ? [] : [group[column] as NonNullable<Group[K]>]));
   const counted = <T>(list: readonly { of: T; n: number | string }[]) =>
-    list.map(({ of, n }) => ({ of, pictures: Number(n) }));
-  const ratings = new Map(by('rating').map(({ of, pictures }) => [of, pictures]));
+    list.map(({ of: value, n }) => ({ of: value, pictures: Number(n) }));
+  const ratings = new Map(by('rating').map(({ of: stars, pictures }) => [stars, pictures]));
   return {
     pictures: made.reduce((sum, { n }) => sum + Number(n), 0),
-    favourites: by('favourite').find(({ of }) => of === 1)?.pictures ?? 0,
+    favourites: by('favourite').find(({ of: has }) => has === 1)?.pictures ?? 0,
     ratings: [0, 1, 2, 3, 4, 5].map((n) => ratings.get(n) ?? 0),
     kinds: by('kind'),
-    shapes: by('shape'),
-    sizes: SIZES.map((_, i) => ({
-      of: i,
-      pictures: made.reduce((sum, { sizes, n }) => sum + (sizes & (2 ** i) ? Number(n) : 0), 0),
-    })).filter(({ pictures }) => pictures > 0),
+    shapes: of((group) => [shapeOf(group)]),
+    // A picture on the border of two sizes is of both.
+    sizes: of((group) => SIZES.flatMap((size, i) => (isOfSize(group, size) ? [i] : []))),
     marks: by('mark'),
     cameras: by('camera'),
     lenses: by('lens'),
@@ -126,6 +110,20 @@ const LISTS = [
 ] as const;
 const everything = new LRUCache<number, { at: string; facets: Promise<Facets> }>({ max: 20, ttl: KEPT_FOR });
 
+/** Whether less is to be read of what a question leaves out than of what it asks for. What begins with "not" says so itself. */
+async function leavesOutLess(
+  app: App,
+  library: number,
+  question: Question,
+  news: ReadonlyMap<string, string>,
+): Promise<boolean> {
+  if ('not' in question) return true;
+  const [asked, of] = await Promise.all(
+    [question, EVERYTHING].map((one) => bitsOf(app, library, one, news).then(sizeOf)),
+  );
+  return asked! * 2 > of!;
+}
+
 /**
  * How the pictures of a question are made up: tags, people, stars, marks, kinds, cameras, shapes, what was noticed, each with how many.
  * What asks for most of a library is reckoned by what it leaves out, from the facets of everything, which are kept while nothing
@@ -142,24 +140,20 @@ export async function facetsOf(app: App, library: number, question: Question): P
     facets.catch(() => everything.delete(library));
     return facets;
   };
-  const whole = 'all' in question && question.all.length === 0;
-  const [asked, of] = await Promise.all([
-    bitsOf(app, library, question, news).then(sizeOf),
-    bitsOf(app, library, EVERYTHING, news).then(sizeOf),
-  ]);
-  const facets = whole
-    ? await all()
-    : asked * 2 > of
-      ? await Promise.all([all(), read(app, library, { not: question })]).then(([a, b]): Facets => ({
-          pictures: a.pictures - b.pictures,
-          favourites: a.favourites - b.favourites,
-          ratings: a.ratings.map((n, i) => n - b.ratings[i]!),
-          ...(Object.fromEntries(LISTS.map((name) => [name, less(a[name], b[name])])) as unknown as Pick<
-            Facets,
-            (typeof LISTS)[number]
-          >),
-        }))
-      : await read(app, library, question);
+  const facets =
+    'all' in question && question.all.length === 0
+      ? await all()
+      : (await leavesOutLess(app, library, question, news))
+        ? await Promise.all([all(), read(app, library, normalise({ not: question }))]).then(([a, b]): Facets => ({
+            pictures: a.pictures - b.pictures,
+            favourites: a.favourites - b.favourites,
+            ratings: a.ratings.map((n, i) => n - b.ratings[i]!),
+            ...(Object.fromEntries(LISTS.map((name) => [name, less(a[name], b[name])])) as unknown as Pick<
+              Facets,
+              (typeof LISTS)[number]
+            >),
+          }))
+        : await read(app, library, question);
   return {
     ...facets,
     ...(Object.fromEntries(LISTS.map((name) => [name, most(facets[name])])) as unknown as Pick<

@@ -88,6 +88,17 @@ function has(picture: PictureFacts, thing: Thing): boolean {
   }
 }
 
+/** Whether a picture has so many pixels, in millions, borders included. */
+export function isOfSize(
+  { width, height }: { width: number; height: number },
+  { min, max }: { min?: number | undefined; max?: number | undefined },
+): boolean {
+  const pixels = width * height;
+  return (
+    (min === undefined || pixels >= Math.round(min * 1e6)) && (max === undefined || pixels <= Math.round(max * 1e6))
+  );
+}
+
 /** The sides of a shape, as whole numbers that are compared alike everywhere. */
 export function shapeOf({ width, height }: { width: number; height: number }): Shape {
   const [long, short] = width > height ? [width, height] : [height, width];
@@ -142,13 +153,7 @@ function holds(condition: Condition, picture: PictureFacts, world: World): boole
   if ('lens' in condition) return picture.lens === condition.lens;
   if ('format' in condition) return picture.format === condition.format;
   if ('shape' in condition) return shapeOf(picture) === condition.shape;
-  if ('size' in condition) {
-    const pixels = picture.width * picture.height;
-    const { min, max } = condition.size;
-    return (
-      (min === undefined || pixels >= Math.round(min * 1e6)) && (max === undefined || pixels <= Math.round(max * 1e6))
-    );
-  }
+  if ('size' in condition) return isOfSize(picture, condition.size);
   if ('near' in condition) return isNear(picture, condition.near.at, condition.near.minutes);
   if ('like' in condition) return world.alike?.get(condition.like)?.has(picture.id) ?? picture.id === condition.like;
   if ('saidBy' in condition) return picture.saidBy.includes(condition.saidBy);
