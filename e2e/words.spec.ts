@@ -151,7 +151,7 @@ test.describe('a household that speaks German', () => {
     await guests.close();
   });
 
-  test('everything fits a narrow phone in German', async ({ page }) => {
+  test('everything fits a narrow phone in German @long', async ({ page }) => {
     await page.setViewportSize({ width: 320, height: 640 });
     await page.goto('/sign-in');
     await speaks(page, 'de');
