@@ -252,6 +252,25 @@ describe('finding', () => {
     expect(await order(EVERYTHING)).toEqual([...ids].reverse());
   });
 
+  test('by the best match: a title before a tag before a caption; without words to match, by time', async () => {
+    const { app } = house;
+    const acts = [
+      await changePictures(app, mum, [ids[1]!], { caption: 'nobody saw the windmill' }),
+      await changePictures(app, mum, [ids[2]!], { title: 'Windmill' }),
+      await changePictures(app, mum, [ids[3]!], { addTags: ['windmill'] }),
+      await changePictures(app, mum, [ids[4]!], { title: 'Windmills of the coast' }),
+    ];
+    const order = async (question: Question, backwards = false) => {
+      let at = 0;
+      return (await skeleton(app, 1, question, { sort: 'match', backwards })).ids.map((step) => (at += step));
+    };
+    expect(await order({ text: 'windmill' })).toEqual([ids[2], ids[4], ids[3], ids[1]]);
+    expect(await order({ text: 'windmill' }, true)).toEqual([ids[1], ids[3], ids[4], ids[2]]);
+    expect(await order({ all: [{ text: 'windmill' }, { not: { text: 'coast' } }] })).toEqual([ids[2], ids[3], ids[1]]);
+    expect(await order(EVERYTHING)).toEqual([...ids].reverse());
+    for (const { act } of acts.reverse()) await undoAct(app, mum, act!);
+  });
+
   test('this day in other years: the best picture, without hidden people and what is not to be met again', async () => {
     const { app } = house;
     const now = new Date().toLocaleDateString('en-CA').slice(5);

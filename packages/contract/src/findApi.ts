@@ -9,9 +9,9 @@ const Count = z.number().int();
 
 /**
  * In which order pictures stand: as the question is answered, newest, last or largest first; by likeness to the picture that the
- * question asks to be like, the likest first.
+ * question asks to be like, the likest first; by how well they answer its words, the best first.
  */
-export const Sort = z.enum(['date', 'name', 'size', 'stars', 'shape', 'arrival', 'change', 'likeness']);
+export const Sort = z.enum(['date', 'name', 'size', 'stars', 'shape', 'arrival', 'change', 'likeness', 'match']);
 export type Sort = z.infer<typeof Sort>;
 
 /** What pictures may stand under besides time: who is in them, where they were taken, the folder they came in. */

@@ -46,6 +46,7 @@ export * from './question/matches';
 export * from './question/normalise';
 export * from './question/parse';
 export * from './question/question';
+export * from './question/score';
 export * from './question/sentence';
 export { typedOf } from './question/typedOf';
 export { monthSpan } from './question/typed';

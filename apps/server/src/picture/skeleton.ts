@@ -2,12 +2,13 @@ import type { Skeleton, Sort, Under } from '@gemmel/contract';
 import { nodes, toEdtf, type Question } from '@gemmel/core';
 import type { App } from '../context';
 import { lookingLike } from '../question/look';
+import { scoresOf } from '../question/score';
 import { spanOf, type SpanRow } from '../time/span';
 import { conditionOf, ORDER, where } from './pictures';
 import { groupsOf } from './under';
 
-/** What each order but that of time goes by. Likeness is reckoned apart. */
-const BY: Record<Exclude<Sort, 'date' | 'likeness'>, string> = {
+/** What each order but that of time goes by. Likeness and the best match are reckoned apart. */
+const BY: Record<Exclude<Sort, 'date' | 'likeness' | 'match'>, string> = {
   name: 'p.name',
   size: 'p.bytes',
   stars: 'p.rating',
@@ -18,7 +19,7 @@ const BY: Record<Exclude<Sort, 'date' | 'likeness'>, string> = {
 
 /** Names from the first, all else from the largest or the last; equal ones by time. `backwards` turns it round. */
 function orderOf(backwards: boolean, sort: Sort): string {
-  if (sort === 'date' || sort === 'likeness')
+  if (sort === 'date' || sort === 'likeness' || sort === 'match')
     return backwards ? 'ORDER BY p.taken_local IS NULL, p.taken_local, p.id' : ORDER;
   const way = (sort === 'name') === backwards ? 'DESC' : 'ASC';
   return `ORDER BY ${BY[sort]} ${way}, p.taken_local DESC, p.id DESC`;
@@ -42,6 +43,25 @@ interface Row extends SpanRow {
   height: number;
   day: string | null;
   event: number | null;
+}
+
+/** The best answers to the words of a question first; equally good ones by time. */
+async function byMatch(
+  app: App,
+  library: number,
+  question: Question,
+  rows: readonly Row[],
+  backwards: boolean,
+): Promise<readonly Row[]> {
+  const scores = await scoresOf(
+    app,
+    library,
+    question,
+    rows.map((row) => row.id),
+  );
+  if (!scores) return rows;
+  const way = backwards ? -1 : 1;
+  return [...rows].sort((a, b) => way * ((scores.get(b.id) ?? 0) - (scores.get(a.id) ?? 0)));
 }
 
 /** The likest first, as far as they are alike; the others behind them in their order. */
@@ -76,7 +96,9 @@ export async function skeleton(
     values,
   )) as [Row[]];
   const liked = sort === 'likeness' ? likedIn(question) : null;
-  let rows: readonly Row[] = liked === null ? found : await byLikeness(app, library, liked, found, backwards);
+  let rows: readonly Row[] = found;
+  if (liked !== null) rows = await byLikeness(app, library, liked, found, backwards);
+  if (sort === 'match') rows = await byMatch(app, library, question, found, backwards);
   const result: Skeleton = { ids: [], shapes: [], days: [], events: [], count: rows.length };
   if (under) {
     const groups = await groupsOf(app.db, library, under, rows);

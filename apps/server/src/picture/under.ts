@@ -26,7 +26,7 @@ async function sorter(db: Db, library: number): Promise<(a: string, b: string) =
 }
 
 /** Rows of a table that hang on some pictures, or on all. */
-async function hanging<R>(
+export async function hanging<R>(
   ids: readonly number[],
   read: (some: readonly number[] | null) => PromiseLike<R[]>,
 ): Promise<R[]> {

@@ -77,9 +77,17 @@ export const useTiles = (screen: Screen): Tiles => useLook((look) => look.tiles[
 /** Whether a question asks for what is like a picture, so that its answer can stand by likeness. */
 export const asksLike = (question: Question): boolean => [...nodes(question)].some((q) => 'like' in q);
 
-/** The order in which the answer of a question stands: by likeness only where there is something to be like. */
-export const sortOf = (sort: Sort, question: Question): Sort =>
-  sort === 'likeness' && !asksLike(question) ? 'date' : sort;
+/** Whether a question asks for words, so that its answer can stand by the best match. */
+export const asksText = (question: Question): boolean => [...nodes(question)].some((q) => 'text' in q);
+
+/** Orders that only some questions have. */
+const ONLY: Partial<Record<Sort, (question: Question) => boolean>> = { likeness: asksLike, match: asksText };
+
+/** Whether the answer of a question can stand in an order. */
+export const hasSort = (sort: Sort, question: Question): boolean => ONLY[sort]?.(question) ?? true;
+
+/** The order in which the answer of a question stands: by time where the one that was chosen means nothing to it. */
+export const sortOf = (sort: Sort, question: Question): Sort => (hasSort(sort, question) ? sort : 'date');
 
 /** Whether pictures stand under something of time. */
 export const isOfTime = (headed: Headed): headed is UnderTime =>

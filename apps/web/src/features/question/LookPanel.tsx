@@ -5,7 +5,7 @@ import { useRouter } from 'expo-router';
 import type { ReactNode } from 'react';
 import { View } from 'react-native';
 import { create } from 'zustand';
-import { asksLike, type Headed, type Screen, type Tells, sortOf, useLook, useTiles } from '@/state/look';
+import { hasSort, type Headed, type Screen, type Tells, sortOf, useLook, useTiles } from '@/state/look';
 import { useAsked } from '@/state/ask';
 import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';
@@ -27,6 +27,7 @@ const SORTS: readonly [Sort, MessageDescriptor][] = [
   ['arrival', msg`By arrival`],
   ['change', msg`By latest change`],
   ['likeness', msg`By likeness`],
+  ['match', msg`Best match`],
 ];
 const HEADED: readonly [Headed, MessageDescriptor][] = [
   ['event', msg`Events`],
@@ -116,7 +117,7 @@ export function LookPanel() {
     <Panel>
       <Choice
         title={t`In which order`}
-        list={SORTS.filter(([value]) => value !== 'likeness' || asksLike(question))}
+        list={SORTS.filter(([value]) => hasSort(value, question))}
         on={sort}
         onChoose={setSort}
       />
