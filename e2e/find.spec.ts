@@ -147,14 +147,18 @@ test('words: a tree made in place, moved by hand, near-twins joined and taken ap
   // Below another word: by hand on a wide screen, by the sheet on a phone.
   const row = (name: string) => page.getByRole('button', { name: new RegExp(`^(.* › )?${name}, \\d+ pictures?$`) });
   if (wide) {
-    await row(pond).scrollIntoViewIfNeeded();
-    const from = (await row(pond).boundingBox())!;
-    const to = (await row(outside).boundingBox())!;
-    await page.mouse.move(from.x + 40, from.y + 20);
-    await page.mouse.down();
-    await page.mouse.move(from.x + 40, from.y + 8, { steps: 3 });
-    await page.mouse.move(to.x + 40, to.y + 20, { steps: 12 });
-    await page.mouse.up();
+    // Rows may move while news comes in: whoever missed one drags again.
+    await expect(async () => {
+      await row(pond).scrollIntoViewIfNeeded();
+      const from = (await row(pond).boundingBox())!;
+      const to = (await row(outside).boundingBox())!;
+      await page.mouse.move(from.x + 40, from.y + 20);
+      await page.mouse.down();
+      await page.mouse.move(from.x + 40, from.y + 8, { steps: 3 });
+      await page.mouse.move(to.x + 40, to.y + 20, { steps: 12 });
+      await page.mouse.up();
+      await expect(page.getByText(`“${pond}” is now below “${outside}”`)).toBeVisible({ timeout: 4000 });
+    }).toPass();
   } else {
     await page.getByRole('button', { name: `More for ${pond}`, exact: true }).click();
     await accessible(page);

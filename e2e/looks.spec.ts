@@ -16,17 +16,15 @@ const PAGES = [
   '/browse/folders',
   '/browse/map',
   '/sitting',
+  '/browse/tags',
 ];
-/** What a wide screen lays out in another way; all are looked at there in the long form. */
-const WIDE = ['/browse', '/browse/who', '/introductions', '/household', '/browse/calendar'];
-
-test('in the evening everything can still be read, and at twice the size nothing is cut off at the side @both', async ({
+test('in the evening everything can still be read, and at twice the size nothing is cut off at the side', async ({
   inside: page,
   wide,
 }) => {
   await page.emulateMedia({ colorScheme: 'dark' });
   const size = page.viewportSize()!;
-  for (const at of wide && !process.env['E2E_LONG'] ? WIDE : PAGES) {
+  for (const at of PAGES) {
     await page.setViewportSize(size);
     await page.goto(at);
     await expect(page.getByRole('main')).toBeVisible();
@@ -57,7 +55,7 @@ test('in the evening everything can still be read, and at twice the size nothing
   }
 });
 
-test('very long names break or are cut, never pushed out of their place @both', async ({ inside: page, own }) => {
+test('very long names break or are cut, never pushed out of their place', async ({ inside: page, own }) => {
   const long = `${own('Donaudampfschifffahrtsgesellschaftskapitänsmütze').replace(/\s/g, '')}${'ö'.repeat(90)}`.slice(
     0,
     150,

@@ -316,7 +316,7 @@ test('6. the pile: stars, tags, put down and taken up again', async ({ inside: p
   ).toBeVisible();
 });
 
-test('7. albums: from the pile, in an order by hand, taken out, removed and back; one that fills itself @both', async ({
+test('7. albums: from the pile, in an order by hand, taken out, removed and back; one that fills itself', async ({
   inside: page,
   own,
   wide,

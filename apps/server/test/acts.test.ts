@@ -366,7 +366,12 @@ describe('acts', () => {
                 : removeMark(app, who, await any('marks', a)),
         async () =>
           c % 4 === 0
-            ? writeComment(app, who, ids[a % ids.length]!, `said ${b}`)
+            ? writeComment(
+                app,
+                who,
+                [ids[a % ids.length]!, ...(b % 3 ? [] : [ids[(a + 1) % ids.length]!])],
+                `said ${b}`,
+              )
             : c % 4 === 1
               ? changeComment(app, who, await any('comments', a), `said ${b} again`)
               : c % 4 === 2

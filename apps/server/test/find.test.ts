@@ -41,7 +41,7 @@ describe('finding', () => {
       expect([text, await count({ text })]).toEqual([text, 0]);
     await undoAct(app, mum, act!);
     expect(await count({ text: 'lantern' })).toBe(0);
-    const comment = await writeComment(app, mum, ids[1]!, 'Ruben hid the zwieback');
+    const comment = await writeComment(app, mum, [ids[1]!], 'Ruben hid the zwieback');
     expect(await count({ text: 'zwieback' })).toBe(1);
     await undoAct(app, mum, comment.act!);
     expect(await count({ text: 'zwieback' })).toBe(0);

@@ -80,7 +80,7 @@ describe('what is looked for when the keeper asks', () => {
 
   test('things seen in the household: people, and what its drawings show', async () => {
     const all = photos();
-    const some = all.filter((file, i) => LONG || i % 32 === 0 || DRAWN[file.subject?.slice(6) ?? '']);
+    const some = all.filter((file, i) => LONG || i % 40 === 0 || DRAWN[file.subject?.slice(6) ?? '']);
     let [right, wrong, missed, drawn, others, ms] = [0, 0, 0, 0, 0, 0];
     for (const [i, file] of some.entries()) {
       const at = await large(sharp(path.join(DEMO, file.path)), `seen-${i}.jpg`);
@@ -107,7 +107,7 @@ describe('what is looked for when the keeper asks', () => {
   test('words read on the household’s screenshots, and none where there are none', async () => {
     const all = photos();
     let [hit, want, said, wrong, without, ms] = [0, 0, 0, 0, 0, 0];
-    const some = all.filter((file, i) => LONG || file.kind === 'screen' || i % 32 === 0);
+    const some = all.filter((file, i) => LONG || file.kind === 'screen' || i % 80 === 0);
     for (const [i, file] of some.entries()) {
       const at = await large(sharp(path.join(DEMO, file.path)), `read-${i}.jpg`);
       const before = performance.now();
@@ -139,7 +139,7 @@ describe('what is looked for when the keeper asks', () => {
     const pick = <T>(list: readonly T[]): T => list[Math.floor(chance() * list.length)]!;
     const grounds = photos().filter(({ kind }) => kind === 'photo');
     let [hit, want, more] = [0, 0, 0];
-    for (let i = 0; i < (LONG ? 200 : 6); i++) {
+    for (let i = 0; i < (LONG ? 200 : 5); i++) {
       const lines = Array.from({ length: 1 + Math.floor(chance() * 4) }, () =>
         Array.from({ length: 1 + Math.floor(chance() * 2) }, () => pick(SIGNS)),
       );

@@ -34,7 +34,7 @@ describe('what the machine notices', () => {
     const all = files.filter(
       ({ kind, format }) => ['photo', 'screen'].includes(kind) && ['jpg', 'png'].includes(format),
     );
-    const some = all.filter((file, i) => LONG || file.blurred || file.kind === 'screen' || i % 8 === 0);
+    const some = all.filter((file, i) => LONG || file.blurred || file.kind === 'screen' || i % 32 === 0);
     const figures = { blurred: [0, 0, 0], screen: [0, 0, 0] };
     for (const file of some) {
       const found = await noticed(sharp(path.join(DEMO, file.path)).rotate());

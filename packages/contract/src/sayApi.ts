@@ -144,11 +144,10 @@ export const sayApi = {
 
   comment: endpoint({
     method: 'POST',
-    path: '/api/pictures/:id/comments',
+    path: '/api/comments',
     part: 'relative',
-    summary: 'Write a comment',
-    params: id,
-    body: z.strictObject({ text: Text }),
+    summary: 'Write a comment, on one picture or the same on several',
+    body: z.strictObject({ ids: z.array(Id).min(1).max(500), text: Text }),
     answer: Did.extend({ id: Id }),
   }),
   changeComment: endpoint({

@@ -51,28 +51,32 @@ export async function bringComments(
     );
 }
 
-/** Writes a comment. */
+/** Writes the same comment on some pictures. Answers with the number of the first. */
 export const writeComment = (
   app: App,
   by: By & { member: number },
-  picture: number,
+  pictures: readonly number[],
   text: string,
 ): Promise<{ id: number; act: number | null }> =>
   perform(app, by, 'comment', async ({ trx, library, member, made, hold, words }) => {
-    const [row] = await hold('pictures', [picture]);
-    if (!row) throw notFound('picture');
+    const ids = [...new Set(pictures)];
+    if ((await hold('pictures', ids)).length < ids.length) throw notFound(ids.length > 1 ? 'pictures' : 'picture');
     const author = (await trx('members').where('id', member!).first('name'))!.name;
-    const [id] = (await trx('comments').insert({
-      library_id: library,
-      picture_id: picture,
-      member_id: member,
-      author,
-      text,
-    })) as [number];
-    made('comments', id);
+    let first = 0;
+    for (const picture of ids) {
+      const [id] = (await trx('comments').insert({
+        library_id: library,
+        picture_id: picture,
+        member_id: member,
+        author,
+        text,
+      })) as [number];
+      made('comments', id);
+      first ||= id;
+    }
     words({ to: text.slice(0, 120) });
-    await readAgain(trx, library, [picture]);
-    return { id };
+    await readAgain(trx, library, ids);
+    return { id: first };
   });
 
 /** Changes a comment of one's own. */

@@ -71,7 +71,7 @@ export function sayHandlers(app: App): Handlers {
     changeMark: ({ params, body }, { session }) => changeMark(app, session, params.id, body),
     removeMark: ({ params }, { session }) => removeMark(app, session, params.id),
 
-    comment: ({ params, body }, { session }) => writeComment(app, session, params.id, body.text),
+    comment: ({ body }, { session }) => writeComment(app, session, body.ids, body.text),
     changeComment: ({ params, body }, { session }) => changeComment(app, session, params.id, body.text),
     removeComment: ({ params }, { session }) => removeComment(app, session, params.id),
 

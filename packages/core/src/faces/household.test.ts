@@ -1,5 +1,5 @@
 import { demo } from '../../test/demo';
-import { times } from '../long.testing';
+import { LONG, times } from '../long.testing';
 import { gatherFaces } from './gather';
 import {
   goThrough,
@@ -103,7 +103,7 @@ describe('recognition on the demo household', () => {
     const halves = new Map([...new Set(truth.map((t) => t.file))].map((file, i) => [file, i % 2]));
     const named = faces.filter((f) => trulyIs(f.id) > 0 && halves.get(truth[f.id - 1]!.file) === 0);
     const world = worldOf(household, told(named.map((f) => [f.id, trulyIs(f.id)] as const)));
-    const kinds = [...new Set(rows.map((r) => r.variation))];
+    const kinds = [...new Set(rows.map((r) => r.variation))].filter((_, i) => LONG || i % 2 === 0);
     for (const kind of kinds) {
       const some = rows.filter((r) => r.variation === kind && halves.get(r.file) === 1);
       const found = some.filter((r) => r.height !== undefined);

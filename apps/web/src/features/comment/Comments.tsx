@@ -16,7 +16,7 @@ export function Comments({ picture }: { picture: Picture }) {
   const write = async () => {
     const text = typed.trim();
     if (!text) return;
-    if (await act(() => call('comment', { params: { id: picture.id }, body: { text } }), t`Comment written`, 'said'))
+    if (await act(() => call('comment', { body: { ids: [picture.id], text } }), t`Comment written`, 'said'))
       setTyped('');
   };
   return (

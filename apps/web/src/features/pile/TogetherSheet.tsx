@@ -1,6 +1,8 @@
 import { plural, t } from '@lingui/core/macro';
 import { View } from 'react-native';
+import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
+import { act } from '@/state/acts';
 import { giveMark, MarkChoice } from '@/features/mark/MarkChoice';
 import { Button, Chip } from '@/ui/Button';
 import { Field } from '@/ui/Field';
@@ -22,7 +24,19 @@ export function TogetherSheet({ ids, onClose }: { ids: readonly number[]; onClos
   const likely = useAnswer('likelyTags', { body: { ids: ids.slice(0, 500) } }).data?.tags ?? [];
   const [title, setTitle] = useState<string | null>(null);
   const [caption, setCaption] = useState<string | null>(null);
+  const [comment, setComment] = useState('');
   const n = ids.length;
+  const writeComment = async () => {
+    const text = comment.trim();
+    if (
+      await act(
+        () => call('comment', { body: { ids: [...ids], text } }),
+        plural(n, { one: 'Comment written', other: 'Comment written on # pictures' }),
+        'said',
+      )
+    )
+      setComment('');
+  };
   const head = plural(n, { one: 'Describe # picture', other: 'Describe # pictures' });
   if (error || !data)
     return (
@@ -132,6 +146,17 @@ export function TogetherSheet({ ids, onClose }: { ids: readonly number[]; onClos
         onBlur={() => saveText('caption', caption)}
         maxLength={4000}
       />
+      <Field
+        label={t`Comment`}
+        placeholder={t`The same words under each of them`}
+        value={comment}
+        onChangeText={setComment}
+        multiline
+        maxLength={4000}
+      />
+      {comment.trim() ? (
+        <Button label={t`Write the comment`} weight="second" onPress={() => void writeComment()} />
+      ) : null}
       <Button label={t`Done`} onPress={onClose} />
     </Sheet>
   );
