@@ -2,7 +2,7 @@ import { plural, t } from '@lingui/core/macro';
 import type { FaceMark, Mark, Picture } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { Pressable, ScrollView, View } from 'react-native';
+import { Pressable, ScrollView, useWindowDimensions, View } from 'react-native';
 import { call, largeOf, originalOf } from '@/api/client';
 import { queries, useAnswer } from '@/api/query';
 import { giveMark, MarkChoice } from '@/features/mark/MarkChoice';
@@ -23,6 +23,7 @@ import { Stars } from '@/ui/Stars';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Switch } from '@/ui/Switch';
 import { placeholder } from '@/ui/thumb';
+import { SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
 import { sayPlace, sayRemembered, words } from '@/words/said';
 
@@ -134,6 +135,7 @@ function One({
   onLeave: () => void;
 }) {
   const wide = useWide();
+  const { width: room } = useWindowDimensions();
   const { onward, setOnward } = useGoing();
   const { data: picture, error, refetch, isPlaceholderData } = useAnswer('picture', { params: { id } });
   const ids = useMemo(() => [id], [id]);
@@ -240,7 +242,7 @@ function One({
         </View>
         {wide ? null : stage}
         <ScrollView style={{ flex: 1 }} contentContainerStyle={{ padding: 16, paddingTop: 10, gap: 8 }}>
-          <DoubleBar share={at / of} width={wide ? 388 : 358} label={t`${at} of ${of} gone through`} />
+          <DoubleBar share={at / of} width={wide ? 388 : room - 2 * SIZE.edge} label={t`${at} of ${of} gone through`} />
           <Sentence picture={picture} />
           <View className="-ml-1 flex-row items-center justify-between">
             {/* Touching the stars it has says them again; the key 0 takes them away. */}

@@ -43,7 +43,9 @@ function Row({
         className="min-h-touch min-w-0 flex-1 flex-row items-center justify-between gap-3"
       >
         <Words className="min-w-0 shrink">{name}</Words>
-        <Words kind="small">{plural(pictures, { one: '# picture', other: '# pictures' })}</Words>
+        <Words kind="small" className="shrink-0">
+          {plural(pictures, { one: '# picture', other: '# pictures' })}
+        </Words>
       </Pressable>
       {onTurn ? <Switch on={on} label={t`Look for it: ${name}`} onTurn={() => onTurn(!on)} /> : null}
     </View>
@@ -103,7 +105,7 @@ export function Observing() {
   const turn = (kind: Observable, on: boolean, name: string) =>
     void act(
       () => call('setObserving', { params: { kind }, body: { on } }),
-      on ? t`Looking for it again: ${name}` : t`No longer looked for: ${name}`,
+      on ? t`Now looking for: ${name}` : t`No longer looked for: ${name}`,
       'said',
     );
   return (

@@ -31,6 +31,9 @@ import { ageWords, namesIn, sayPlace, sayRemembered, words } from '@/words/said'
 /** What the machine noticed speaks of nobody and nothing by name. */
 const NO_NAMES = namesIn({});
 
+/** What was read is shown itself. */
+const isTold = (one: Observed): boolean => one !== 'words';
+
 /** The time in words: a moment, or as much as is known. */
 function sayTaken({ taken, takenSpan }: Picture): string {
   return capital(takenSpan ? sayRemembered(takenSpan) : sayMoment(taken ?? ''));
@@ -134,10 +137,10 @@ export function Facts({
         ))}
         <TagAdder onAdd={(tags) => void giveTags(ids, tags)} likely={likely} />
       </View>
-      {picture.observed.length ? (
+      {picture.observed.some(isTold) ? (
         <View className="flex-row flex-wrap items-center gap-x-2" role="group" aria-label={t`What the machine noticed`}>
           <Words kind="small">{t`Noticed:`}</Words>
-          {picture.observed.map((one) => {
+          {picture.observed.filter(isTold).map((one) => {
             const { value } = phrase({ observed: one }, NO_NAMES, words());
             return (
               <Chip
