@@ -161,7 +161,7 @@ test('3. browse by time: name an event, jump by the ribbon, size, ask in words, 
   }
 });
 
-test('4. the picture: next and previous, zoom, stars, heart, words, tags, time, faces, and undo @both', async ({
+test('4. the picture: next and previous, zoom, stars, heart, words, tags, time, faces, and undo', async ({
   inside: page,
   own,
   wide,

@@ -56,7 +56,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
     'moreLike',
     'thisDay',
   ],
-  said: ['picture', 'count', 'facets', 'observing', 'saidTogether', 'likelyTags', 'pins', 'thisDay'],
+  said: ['picture', 'count', 'facets', 'observing', 'saidTogether', 'likelyTags', 'pins', 'thisDay', 'albums', 'album'],
   batches: ['batches', 'batch', 'batchItems', 'conflicts', 'library', 'room'],
   events: ['events', 'event', 'sitting', 'skeleton', 'library', 'picture'],
   people: ['people', 'person', 'introductions', 'likelyFaces', 'sureness', 'events', 'picture', 'library'],

@@ -68,3 +68,7 @@ export * from './words/all';
 export { EN } from './words/en';
 export * from './words/languages';
 export * from './words/words';
+export * from './touchup/automatic';
+export * from './touchup/frame';
+export * from './touchup/light';
+export * from './touchup/recipe';
