@@ -221,7 +221,7 @@ test('a card shows up: what is on it by day, ticked singly, by day and by range,
   await expect(page.getByRole('group', { name: `Card ${name}` })).toHaveCount(0, { timeout: 20_000 });
 });
 
-test('a phone is let in with a password shown once, and delivers by itself', async ({ inside: page, own, home }) => {
+test('a phone is let in with a password shown once, and delivers by itself @long', async ({ inside: page, own, home }) => {
   await page.goto('/devices');
   await page.getByRole('button', { name: 'Connect a phone' }).click();
   await page.getByLabel('Whose phone is it?').fill(own('Gran’s phone'));
@@ -304,7 +304,7 @@ test('what an older library said differently is listed and decided with one touc
   expect((await ask<{ title: string }>(page, `/api/pictures/${first}`)).title).toBe(own('Ours'));
 });
 
-test('clips: a silent preview under the pointer, one that browsers cannot play is converted, a moment plays from its still', async ({
+test('clips: a silent preview under the pointer, one that browsers cannot play is converted, a moment plays from its still @long', async ({
   inside: page,
   own,
   wide,
