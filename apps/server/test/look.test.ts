@@ -278,6 +278,25 @@ describe('what is looked for when the keeper asks', () => {
     await undoAct(app, mum, not.act!);
     expect(await count({ observed: 'person' })).toBe(1);
 
+    // While other work is in hand it gives its place up, and is done afterwards.
+    await app.db('pictures').where('id', other).update({ read_by: 0 });
+    const [busy] = await app.db('jobs').insert({
+      library_id: 1,
+      kind: 'verify',
+      about: 7,
+      priority: 5,
+      state: 'running',
+      taken_by: 'elsewhere:1',
+      taken_at: app.db.raw('UTC_TIMESTAMP(3)'),
+      run_after: app.db.raw('UTC_TIMESTAMP(3)'),
+    });
+    await pauseLook(app, 1, 'words', false);
+    await new Promise((resolve) => setTimeout(resolve, 800));
+    expect((await look('words')).done).toBe(1);
+    await app.db('jobs').where('id', busy!).delete();
+    await house.quiet();
+    expect((await look('words')).done).toBe(2);
+
     // Broken off in mid-work it goes on where it was.
     await app.db('pictures').where('id', other).update({ read_by: 0 });
     await runner.stop();

@@ -173,7 +173,7 @@ export const findApi = {
     method: 'POST',
     path: '/api/this-day/not-again',
     part: 'helper',
-    summary: 'Say that a picture, or an event, is not to be shown on this day in other years again',
+    summary: 'Say that a picture, or an event, is not to be shown again among this day’s pictures of other years',
     body: z.union([z.strictObject({ picture: Id }), z.strictObject({ event: Id })]),
     answer: Did,
   }),

@@ -64,8 +64,9 @@ export async function keepNoticed(
   // Whoever switches a kind off meanwhile waits until this is written, and then takes it away again.
   const { observes } = (await trx('libraries').where('id', library).forShare().first('observes'))!;
   const wanted = new Set<Observed>(kindsOf(observes));
+  // Whoever says meanwhile that it is not so waits, too, and then takes away what was written.
   const denied = new Set(
-    (await trx('observation_denied').where('picture_id', picture).select('kind')).map((row) => row.kind),
+    (await trx('observation_denied').where('picture_id', picture).forShare().select('kind')).map((row) => row.kind),
   );
   const rows = noticed.filter(({ kind }) => wanted.has(kind) && !denied.has(kind));
   if (rows.length)

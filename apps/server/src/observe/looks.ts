@@ -74,7 +74,8 @@ export async function lookAtAll<T>(
     at: number;
     see: (base: string, row: { id: number; width: number; height: number }) => Promise<T | null>;
     keep: (trx: Db, picture: number, seen: T) => Promise<void>;
-    before?: () => Promise<void>;
+    /** Asked before each of them whether to go on. */
+    before?: () => Promise<boolean>;
   },
 ): Promise<void> {
   const { db } = app;
@@ -92,7 +93,7 @@ export async function lookAtAll<T>(
     if (rows.length === 0) return;
     last = rows[rows.length - 1]!.id;
     for (let i = 0; i < rows.length; i += at) {
-      await before?.();
+      if (before && !(await before())) return;
       if (job.signal.aborted) return;
       const some = rows.slice(i, i + at);
       const seen = await Promise.all(some.map((row) => see(derivedBase(app, row.sha256.toString('hex')), row)));
@@ -136,16 +137,22 @@ async function lookFor<T>(
   const { db } = app;
   await forgetLooks(db, job.library, look);
   const { looks, paused } = await observesOf(db, job.library);
-  if (looks.includes(look) && !paused.includes(look))
+  if (looks.includes(look) && !paused.includes(look)) {
+    let gaveWay = false;
     await lookAtAll(app, job, look, {
       at: 1,
       see: (base) => see(`${base}-large.jpg`),
       keep,
+      // Whoever only waited would keep a place in which other work could be done: it ends instead, and is asked for again.
       before: async () => {
-        while (!job.signal.aborted && (await busy(db, PRIORITY[look])))
-          await new Promise((resolve) => setTimeout(resolve, WAIT * Number(process.env['GEMMEL_PACE'] ?? 1)));
+        if (!(await busy(db, PRIORITY[look]))) return true;
+        await new Promise((resolve) => setTimeout(resolve, WAIT * Number(process.env['GEMMEL_PACE'] ?? 1)));
+        gaveWay = await busy(db, PRIORITY[look]);
+        return !gaveWay;
       },
     });
+    if (gaveWay && !job.signal.aborted) await ask(db, job.library, WORK_OF[look]);
+  }
   app.changed(job.library, 'said');
 }
 

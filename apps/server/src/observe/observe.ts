@@ -108,14 +108,14 @@ export const setObserving = (app: App, by: By, kind: Observable, on: boolean): P
 export const sayNotSo = (app: App, by: By, ids: readonly number[], kind: Observed): Promise<{ act: number | null }> =>
   perform(app, by, 'not so', async ({ trx, library, hold, words }) => {
     await refuseForeign(trx, library, 'pictures', ids, 'picture');
-    await hold('picture_observations', ids);
     await hold('observation_denied', ids);
+    await hold('picture_observations', ids);
     words({ what: [kind] });
-    await trx('picture_observations').whereIn('picture_id', ids).where({ library_id: library, kind }).delete();
     await trx('observation_denied')
       .insert(ids.map((picture_id) => ({ library_id: library, picture_id, kind })))
       .onConflict()
       .ignore();
+    await trx('picture_observations').whereIn('picture_id', ids).where({ library_id: library, kind }).delete();
   });
 
 /** Has pictures looked at that came in before this could be noticed, or since a look was asked for. */

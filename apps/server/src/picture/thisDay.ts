@@ -59,7 +59,7 @@ export async function thisDay(app: App, library: number) {
   };
 }
 
-/** Says that a picture, or everything of an event, is not to be shown on this day in other years again. */
+/** Says that a picture, or everything of an event, is not to be shown again among this day's pictures of other years. */
 export const notAgain = (
   app: App,
   by: By,

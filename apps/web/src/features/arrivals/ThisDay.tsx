@@ -23,7 +23,7 @@ export function ThisDay() {
   const { data } = useAnswer('thisDay', {}, { enabled: thisDay });
   if (!thisDay || !data || data.years.length === 0 || awayOn === data.day) return null;
   const never = (what: { picture: number } | { event: number }) =>
-    act(() => call('notAgain', { body: what }), t`Not shown on this day again`, 'said');
+    act(() => call('notAgain', { body: what }), t`Not shown here again`, 'said');
   const open = () => {
     set(data.question);
     router.push('/browse');
