@@ -30,9 +30,10 @@ export async function lookedAt(db: Db, library: number, look: Looked): Promise<{
 export async function forgetLooks(db: Db, library: number, look: Looked): Promise<void> {
   if (!(await observesOf(db, library)).again.includes(look)) return;
   const { column } = LOOKED[look];
-  for (;;) {
+  for (let after = 0; ;) {
     const ids = await db('pictures')
       .where({ library_id: library, kind: 'photo' })
+      .where('id', '>', after)
       .where(
         (q) => void q.where(column, '>', 0).orWhere((r) => void (look === 'words' && r.whereNotNull('seen_words'))),
       )
@@ -41,6 +42,7 @@ export async function forgetLooks(db: Db, library: number, look: Looked): Promis
       .select('id');
     if (ids.length === 0) break;
     const some = ids.map((row) => row.id);
+    after = some[some.length - 1]!;
     await db.transaction(async (trx) => {
       await trx('pictures')
         .whereIn('id', some)
