@@ -3,6 +3,7 @@ import { chmod, mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { forgetOldActs } from './act/diary';
+import { askEmpty } from './bin/empty';
 import { CannotStart } from './cannotStart';
 import { readConfig, type Config } from './config';
 import { endApp, makeApp, type App } from './context';
@@ -30,7 +31,7 @@ export interface Engine {
 /** The bundled worker beside the bundled server. */
 export const WORKER = path.join(path.dirname(fileURLToPath(import.meta.url)), 'worker.js');
 
-/** How often what is too old to be taken back is forgotten, in ms. */
+/** How often what is too old to be taken back is forgotten, and what has been in the bin for long enough goes, in ms. */
 const DAILY = 24 * 60 * 60_000;
 
 /** The folders of a data folder. What is in them is for this household's own user alone. */
@@ -94,7 +95,12 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
     runner = makeRunner(app);
     await runner.start();
     await forgetOldActs(app);
-    daily = setInterval(() => void forgetOldActs(started).catch(() => undefined), DAILY).unref();
+    await askEmpty(app);
+    const rounds = async () => {
+      await forgetOldActs(started);
+      await askEmpty(started);
+    };
+    daily = setInterval(() => void rounds().catch(() => undefined), DAILY).unref();
     let stopped: Promise<void> | null = null;
     return { app, runner, stop: () => (stopped ??= end()) };
   } catch (error) {

@@ -72,6 +72,10 @@ export const ACTS = {
   recognition: 'keeper',
   'recognise person': 'keeper',
   file: 'keeper',
+  bin: 'helper',
+  restore: 'helper',
+  'empty bin': 'keeper',
+  'bin days': 'keeper',
   undo: 'helper',
 } as const satisfies Record<string, Part>;
 export type ActKind = keyof typeof ACTS;
@@ -92,6 +96,8 @@ export const ActWords = z.object({
   favourite: z.boolean().optional(),
   /** How many the machine gave up again. */
   less: z.number().int().optional(),
+  /** Space that was freed. */
+  bytes: z.number().optional(),
   /** Which of several things were changed. */
   what: z.array(z.string()).optional(),
 });

@@ -1,6 +1,7 @@
 import { Day, Question } from '@gemmel/core';
 import { z } from 'zod';
 import { endpoint } from './endpoint';
+import { binApi } from './binApi';
 import { actApi, Did } from './actApi';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
 import { findApi, Sort, Under } from './findApi';
@@ -83,6 +84,7 @@ export const api = {
   ...peopleApi,
   ...placeApi,
   ...actApi,
+  ...binApi,
   ...sayApi,
   ...findApi,
 

@@ -25,6 +25,7 @@ export const TOPICS = [
   'marks',
   'pins',
   'observing',
+  'bin',
 ] as const;
 export const Topic = z.enum(TOPICS);
 export type Topic = z.infer<typeof Topic>;
@@ -73,4 +74,5 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   filing: ['vaultLayout'],
   acts: ['acts'],
   pile: ['pile'],
+  bin: ['bin'],
 };

@@ -44,6 +44,8 @@ export const Batch = z.object({
   folders: z.array(z.object({ folder: z.string(), pictures: z.number().int() })),
   /** What was said differently elsewhere and is not settled. */
   conflicts: z.number().int(),
+  /** How many of its files were left out since they had been binned. */
+  binned: z.number().int(),
   /** One line for every picture that was not stored, up to fifty. */
   leftOut: z.array(
     z.object({ id: Id, path: z.string(), state: z.enum(['known', 'skipped', 'aside', 'failed']), reason: Saying }),
@@ -144,7 +146,7 @@ export const CardFile = z.object({
   bytes: z.number(),
   taken: z.string().nullable(),
   kind: z.enum(['photo', 'video']),
-  state: z.enum(['new', 'here', 'coming']),
+  state: z.enum(['new', 'here', 'coming', 'binned']),
   /** Files that go with it: negatives, clips, sidecars. */
   beside: z.array(Id),
 });

@@ -1,5 +1,6 @@
 export { Act, ActKind, ACTS, ActWords, Did, Undone, UNDO_DAYS } from './actApi';
 export * from './api';
+export { BIN_DAYS, Binned } from './binApi';
 export * from './endpoint';
 export { Facets, LikeBy, Observing, Offered, Pin, Sort, Under } from './findApi';
 export * from './gatherShapes';

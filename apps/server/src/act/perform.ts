@@ -29,6 +29,8 @@ export interface Act {
   row: Watch['row'];
   /** Says what the act's sentence speaks of. */
   words: (words: ActWords) => void;
+  /** Has the act written down although nothing of it can be taken back. */
+  final: () => void;
   /** Asks for work that follows, gathered for so many milliseconds. */
   then: (job: JobKind, delay?: number) => void;
 }
@@ -131,6 +133,7 @@ export async function perform<T extends object | void>(
     const record = new Watch(trx, library);
     const asked: [JobKind, number][] = [];
     let words: ActWords = {};
+    let final = false;
     const answer = await change({
       trx,
       library,
@@ -139,24 +142,30 @@ export async function perform<T extends object | void>(
       made: (table, id) => record.made(table, id),
       row: (table, key) => record.row(table, key),
       words: (more) => void (words = { ...words, ...more }),
+      final: () => void (final = true),
       then: (job, delay = 0) => void asked.push([job, delay]),
     });
     const changes = await record.changes();
     const { topics, jobs, written, pictures, renamed } = followsFrom(changes);
     for (const id of await bearing(trx, library, renamed)) written.add(id);
     let act: number | null = null;
-    if (changes.length) {
+    if (changes.length || final) {
       [act] = (await trx('acts').insert({
         library_id: library,
         member_id: member,
         kind,
         words: JSON.stringify(words),
         pictures: pictures.size,
-        changes: await pack(changes),
+        changes: changes.length ? await pack(changes) : null,
         undoes_id: undoes ?? null,
       })) as [number];
+      // Those that have gone into the bin are not told of it: what was done to them is packed with them.
       for (const some of chunks([...pictures], 2000))
-        await trx('act_pictures').insert(some.map((picture_id) => ({ library_id: library, picture_id, act_id: act! })));
+        await trx.raw(
+          `INSERT INTO act_pictures (library_id, picture_id, act_id)
+           SELECT library_id, id, ? FROM pictures WHERE library_id = ? AND id IN (${some.map(() => '?').join(',')})`,
+          [act, library, ...some],
+        );
       if (undoes !== undefined) {
         const undone = (await trx('acts').where('id', undoes).first('undoes_id'))!;
         await trx('acts').where('id', undoes).update({ undone_by: act });

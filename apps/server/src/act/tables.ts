@@ -31,7 +31,8 @@ export type Table =
   | 'face_apart'
   | 'settled_gaps'
   | 'picture_observations'
-  | 'observation_denied';
+  | 'observation_denied'
+  | 'binned';
 
 /** A value of a column as the database gives it. */
 export type Value = string | number | null | Buffer;
@@ -119,6 +120,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       },
       { columns: ['ask_from', 'file_from'], topics: ['people'], jobs: [['faces', 0]] },
       { columns: ['recognise'], topics: ['people', 'pictures', 'library'], jobs: [['seek', 0]] },
+      { columns: ['bin_days'], topics: ['bin'] },
     ],
     rest: [],
     topics: [],
@@ -449,6 +451,29 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     refers: { picture_id: 'pictures' },
     picture: 'picture_id',
     topics: ['said'],
+  },
+  // Going to the bin and coming back: what else that changes is packed with the picture (bin/hanging).
+  binned: {
+    key: ['id'],
+    by: 'id',
+    picture: 'id',
+    groups: [],
+    rest: [],
+    topics: [
+      'bin',
+      'pictures',
+      'said',
+      'events',
+      'people',
+      'albums',
+      'shares',
+      'tags',
+      'marks',
+      'batches',
+      'sources',
+      'pile',
+      'library',
+    ],
   },
 };
 

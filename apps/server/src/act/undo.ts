@@ -2,6 +2,7 @@ import { ACTS, UNDO_DAYS, type ActKind, type ActWords, type Part, type Undone } 
 import { readAgain } from '../question/words';
 import { isAbove } from '../tag/tags';
 import { may } from '../account/part';
+import { binPictures, restorePictures } from '../bin/bin';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { setMany } from '../db/setMany';
@@ -143,11 +144,19 @@ class Undoing {
     return there;
   }
 
+  /** Notes which of some changes were put back, and which could not be. */
+  private count(changes: readonly Change[], done: readonly number[]): void {
+    const back = new Set(done);
+    for (const change of changes) if (!back.has(Number(change.key[0]))) this.leave(change);
+    this.back += back.size;
+  }
+
   /** Puts rows back that went. */
   private async putBack(table: Table): Promise<void> {
     const kept = TABLES[table];
     const changes = this.changesOf(table, 'went');
     if (changes.length === 0) return;
+    if (table === 'binned') return this.count(changes, await binPictures(this.act, keysOf(changes).map(Number)));
     const there = await this.spokenOf(
       table,
       changes.map((c) => c.before!),
@@ -359,6 +368,10 @@ class Undoing {
     const nested = (kept.holds ?? []).some(([other]) => other === table);
     const came = [...this.changesOf(table, 'came')];
     if (nested) came.sort((a, b) => Number(b.key[0]) - Number(a.key[0]));
+    if (table === 'binned') {
+      const back = came.length ? await restorePictures(this.act, keysOf(came).map(Number)) : [];
+      return this.count(came, back);
+    }
     for (const change of came) {
       const now = this.now(change);
       if (!now) continue;

@@ -20,6 +20,7 @@ import * as m0015 from './migrations/0015_seen';
 import * as m0016 from './migrations/0016_not_again';
 import * as m0017 from './migrations/0017_eyes';
 import * as m0018 from './migrations/0018_who_in';
+import * as m0019 from './migrations/0019_bin';
 
 export type Db = Knex;
 
@@ -42,6 +43,7 @@ const migrations = [
   { name: '0016_not_again', steps: m0016 },
   { name: '0017_eyes', steps: m0017 },
   { name: '0018_who_in', steps: m0018 },
+  { name: '0019_bin', steps: m0019 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

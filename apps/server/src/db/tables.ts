@@ -86,6 +86,48 @@ export interface BatchItemsRow {
   owner: string | null;
 }
 
+export interface BinnedRow {
+  /** The picture's own number, which it has again when it is brought back. */
+  id: number;
+  library_id: number;
+  sha256: Buffer;
+  kind: 'photo' | 'video';
+  name: string;
+  /** What its device called it. */
+  came_as: string;
+  /** Of its original and of all that is kept beside it. */
+  bytes: number;
+  width: number;
+  height: number;
+  seconds: number | null;
+  thumb: Buffer;
+  taken_local: string | null;
+  taken_certainty: number | null;
+  device_id: number | null;
+  at: string;
+  member_id: number | null;
+  /** In the bin; about to go for good; gone, and only remembered so that it is not taken in again unasked. */
+  state: 'in' | 'going' | 'gone';
+  /** Its row and what hung on it, packed. */
+  kept: Buffer | null;
+  /** What describes its faces, packed apart: it goes when recognition is switched off. */
+  described: Buffer | null;
+}
+
+export interface BinnedFilesRow {
+  id: number;
+  library_id: number;
+  picture_id: number;
+  /** A file beside the picture; null for its original. */
+  file_id: number | null;
+  sha256: Buffer;
+  name: string;
+  vault_path: string;
+  bytes: number;
+  verified_at: string | null;
+  broken_at: string | null;
+}
+
 export interface ChangesRow {
   id: number;
   library_id: number;
@@ -266,6 +308,8 @@ export interface LibrariesRow {
   /** Looks by which pictures are looked at once more, or whose findings are forgotten. */
   observes_again: string;
   observes_paused: string;
+  /** How long pictures stay in the bin, in days; null: until somebody empties it. */
+  bin_days: number | null;
 }
 
 export interface FacePerhapsRow {
@@ -576,6 +620,8 @@ declare module 'knex/types/tables' {
     album_pictures: Table<AlbumPicturesRow>;
     batches: Table<BatchesRow>;
     batch_items: Table<BatchItemsRow>;
+    binned: Table<BinnedRow>;
+    binned_files: Table<BinnedFilesRow>;
     changes: Table<ChangesRow>;
     circles: Table<CirclesRow>;
     circle_people: Table<CirclePeopleRow>;

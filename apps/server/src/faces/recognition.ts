@@ -82,6 +82,7 @@ export async function describeNone(trx: Db, library: number): Promise<number> {
   await trx('face_offers').where('library_id', library).delete();
   await trx('look_alikes').where('library_id', library).delete();
   await trx('face_perhaps').where('library_id', library).delete();
+  await trx('binned').where('library_id', library).whereNotNull('described').update({ described: null });
   await trx('faces').where({ library_id: library, state: 'waiting', drawn: false }).delete();
   await trx('faces')
     .where('library_id', library)
@@ -94,6 +95,8 @@ export async function describeNone(trx: Db, library: number): Promise<number> {
 export async function describePersonNot(trx: Db, library: number, person: number): Promise<number> {
   const mine = { library_id: library, person_id: person };
   await trx('face_offers').where(mine).delete();
+  // Who is in the pictures of the bin is packed: none of their faces stays described.
+  await trx('binned').where('library_id', library).whereNotNull('described').update({ described: null });
   await trx('faces').where({ library_id: library, likely_person_id: person }).update({ likely_person_id: null });
   return Number(await trx('faces').where(mine).whereRaw('LENGTH(vector_a) > 0').update(UNDESCRIBED));
 }

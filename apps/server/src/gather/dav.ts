@@ -205,7 +205,7 @@ export function addDav(http: Hono<never>, app: App): void {
     if (found.item_id) candidates.unshift(incomingFile(app, found.item_id));
     if (found.sha256) {
       const { slug } = (await db('libraries').where('id', phone.library_id).first('slug'))!;
-      for (const table of ['pictures', 'picture_files']) {
+      for (const table of ['pictures', 'picture_files', 'binned_files']) {
         const row = (await db(table)
           .where({ library_id: phone.library_id, sha256: found.sha256 })
           .first('vault_path')) as { vault_path: string } | undefined;

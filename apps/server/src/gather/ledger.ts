@@ -39,6 +39,26 @@ interface Came {
   bytes: number;
 }
 
+/** What is in the bin or was: it came in, and somebody has seen it. Its number is not missing, and nothing waits for it. */
+async function binnedFiles(app: App, library: number): Promise<Map<number, LedgerFile[]>> {
+  const rows = (await app
+    .db('binned')
+    .where('library_id', library)
+    .whereNotNull('device_id')
+    .select(
+      'device_id',
+      'came_as as name',
+      app.db.raw('IF(taken_certainty >= 0.6, taken_local, NULL) AS taken'),
+    )) as Kept[];
+  const binned = new Map<number, LedgerFile[]>();
+  for (const row of rows) {
+    const list = binned.get(row.device_id) ?? [];
+    list.push({ name: row.name, taken: local(row.taken), here: true });
+    binned.set(row.device_id, list);
+  }
+  return binned;
+}
+
 /** Pictures that name no camera, by the phone or card they came from: those are the device's, too. */
 async function namelessFiles(app: App, library: number): Promise<Map<number, { files: LedgerFile[]; came: Came }>> {
   const rows = (await app
@@ -106,7 +126,9 @@ async function listedOf(app: App, library: number, sources: readonly number[]): 
     .select(
       'f.path as name',
       'f.taken_local as taken',
-      app.db.raw('COALESCE(p.verified_at, q.verified_at, r.verified_at) IS NOT NULL AS here'),
+      app.db.raw(`(COALESCE(p.verified_at, q.verified_at, r.verified_at) IS NOT NULL
+        OR EXISTS (SELECT 1 FROM binned b WHERE b.library_id = f.library_id AND b.sha256 = f.sha256)
+        OR EXISTS (SELECT 1 FROM binned_files b WHERE b.library_id = f.library_id AND b.sha256 = f.sha256)) AS here`),
       app.db.raw("COALESCE(i.state IN ('skipped'), 0) AS nothing"),
     )) as unknown as { name: string; taken: string | null; here: number; nothing: number }[];
   return rows
@@ -121,6 +143,7 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
   const sources = (await db('sources').where('library_id', library).whereNull('removed_at').orderBy('id')) as Source[];
   const kept = await keptFiles(app, library);
   const known = await knownFiles(app, library);
+  const binned = await binnedFiles(app, library);
   const nameless = await namelessFiles(app, library);
   const settled = await db('settled_gaps').where('library_id', library);
   const cameIn = (await db('pictures as p')
@@ -152,8 +175,9 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
         )
       : null;
     const gone = new Set(settled.filter((g) => g.device_id === id).map((g) => g.first_name));
-    const state = standing([...files, ...((id !== null && known.get(id)) || [])], listed, gone);
-    const seen = [came?.last ?? null, ...more.map((m) => m.came.last), ...mine.map((s) => s.seen_at)]
+    const seen = id === null ? [] : [...(known.get(id) ?? []), ...(binned.get(id) ?? [])];
+    const state = standing([...files, ...seen], listed, gone);
+    const seenAt = [came?.last ?? null, ...more.map((m) => m.came.last), ...mine.map((s) => s.seen_at)]
       .filter((at): at is string => at !== null)
       .sort();
     result.push({
@@ -168,7 +192,7 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
         lastSeen: iso(s.seen_at),
         listing: listing.get(s.id) ?? null,
       })),
-      lastSeen: iso(seen[seen.length - 1] ?? null),
+      lastSeen: iso(seenAt[seenAt.length - 1] ?? null),
       cameIn: files.length,
       stored: files.length,
       proven: files.filter((f) => f.here).length,
@@ -183,7 +207,7 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
   for (const device of devices) {
     const files = kept.get(device.id) ?? [];
     const mine = sources.filter((s) => s.device_id === device.id);
-    if (files.length === 0 && mine.length === 0) continue;
+    if (files.length === 0 && mine.length === 0 && !binned.has(device.id)) continue;
     await shown(
       device.id,
       device.name,

@@ -129,7 +129,7 @@ export async function listSource(app: App, { library, about }: Job): Promise<voi
 }
 
 async function sizeIsHere(app: App, library: number, bytes: number): Promise<boolean> {
-  for (const table of ['pictures', 'picture_files'])
+  for (const table of ['pictures', 'picture_files', 'binned_files', 'binned'])
     if (await app.db(table).where({ library_id: library, bytes }).first('id')) return true;
   return false;
 }
@@ -171,7 +171,8 @@ export interface ListedFile {
   bytes: number;
   taken: string | null;
   kind: 'photo' | 'video';
-  state: 'new' | 'here' | 'coming';
+  /** In the bin, or binned and gone for good: nobody need take it again. */
+  state: 'new' | 'here' | 'coming' | 'binned';
   /** Files that go with it: negatives, clips, sidecars. */
   beside: number[];
 }
@@ -199,12 +200,17 @@ export async function listedFiles(app: App, library: number, id: number): Promis
         `(EXISTS (SELECT 1 FROM pictures p WHERE p.library_id = f.library_id AND p.sha256 = f.sha256 AND p.broken_at IS NULL)
           OR EXISTS (SELECT 1 FROM picture_files q WHERE q.library_id = f.library_id AND q.sha256 = f.sha256 AND q.broken_at IS NULL)) AS here`,
       ),
+      app.db.raw(
+        `(EXISTS (SELECT 1 FROM binned b WHERE b.library_id = f.library_id AND b.sha256 = f.sha256)
+          OR EXISTS (SELECT 1 FROM binned_files q WHERE q.library_id = f.library_id AND q.sha256 = f.sha256)) AS binned`,
+      ),
     )) as {
     id: number;
     path: string;
     bytes: number;
     taken_local: string | null;
     state: string | null;
+    binned: number;
     picture_id: number | null;
     here: number;
     broken: number;
@@ -220,7 +226,7 @@ export async function listedFiles(app: App, library: number, id: number): Promis
       bytes: Number(row.bytes),
       taken: row.taken_local?.replace(' ', 'T') ?? null,
       kind: CLIP.test(row.path) ? 'video' : 'photo',
-      state: row.here || (row.picture_id && !row.broken) ? 'here' : coming ? 'coming' : 'new',
+      state: row.binned ? 'binned' : row.here || (row.picture_id && !row.broken) ? 'here' : coming ? 'coming' : 'new',
       beside: [],
     });
   });

@@ -26,7 +26,9 @@ export async function joinMain(
   const main = await app.db('batch_items').where('id', item.main_id).first('id', 'state', 'path', 'picture_id');
   if (main && (main.state === 'waiting' || main.state === 'received')) return 'waits';
   const word = item.role === 'notes' || item.role === 'said';
-  if (!main?.picture_id) {
+  // Its picture may have been binned in the meantime.
+  const there = main?.picture_id && (await app.db('pictures').where('id', main.picture_id).first('id'));
+  if (!main?.picture_id || !there) {
     if (!word) return alone(app, item);
     await fetched();
     await discard(file);

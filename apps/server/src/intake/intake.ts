@@ -2,6 +2,7 @@ import { reason, type Saying } from '@gemmel/contract';
 import { isMedia } from '@gemmel/core';
 import { mkdir, rename, stat } from 'node:fs/promises';
 import path from 'node:path';
+import { metInBin } from '../bin/met';
 import { derivedBase, type App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
 import { readMetadata } from '../media/metadata';
@@ -19,7 +20,7 @@ import { keepAlbumList } from './follow';
 import { afterItem, finishItem, incomingFile, itemOf, pictureOf, settleBatch, type Item } from './items';
 import { needRoom } from './space';
 import { knownWhole } from '../vault/whole';
-import { alreadyHere } from './known';
+import { alreadyHere, leaveInBin } from './known';
 import { store } from './store';
 import { fileTimes, whenTaken } from './when';
 
@@ -98,6 +99,8 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
   const sha256 = item.sha256!;
   const known = await pictureOf(db, library, sha256);
   if (known) return alreadyHere(app, library, item, file, known);
+  const met = await metInBin(db, library, sha256);
+  if (met) return leaveInBin(app, library, item, file, met);
   if ((await stat(file)).size === 0) {
     await discard(file);
     return finishItem(app, library, item, 'skipped', { reason: reason('empty') });

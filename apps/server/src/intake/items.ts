@@ -141,5 +141,6 @@ export const pathTaken = (db: Db, library: number) => async (vault_path: string)
   Boolean(
     (await db('pictures').where({ library_id: library, vault_path }).first('id')) ??
     (await db('picture_files').where({ library_id: library, vault_path }).first('id')) ??
+    (await db('binned_files').where({ library_id: library, vault_path }).first('id')) ??
     (await db('vault_moves').where({ library_id: library, to_path: vault_path }).first('id')),
   );

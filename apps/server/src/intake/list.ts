@@ -1,4 +1,5 @@
 import { reason, type Batch, type BatchItem, type SaidConflict } from '@gemmel/contract';
+import { leftBinned } from '../bin/met';
 import type { App } from '../context';
 import { sayingIn } from '../problem';
 import { batchFolders } from './offers';
@@ -109,6 +110,9 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
     const [{ conflicts }] = (await db('said_conflicts')
       .where({ batch_id: row.id, settled: false })
       .count('* as conflicts')) as [{ conflicts: number }];
+    const [{ binned }] = (await leftBinned(db, library, row.id).count('* as binned')) as unknown as [
+      { binned: number },
+    ];
     const covers = await db('pictures')
       .where({ library_id: library, batch_id: row.id })
       .orderBy('rating', 'desc')
@@ -131,6 +135,7 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       way: row.way,
       folders: folders.length > 1 ? folders.slice(0, 60) : [],
       conflicts: Number(conflicts),
+      binned: Number(binned),
       createdAt: `${row.created_at.replace(' ', 'T')}Z`,
       offer: row.offer,
       albums: albums.filter((album) => album.batch_id === row.id).map(({ id, name }) => ({ id, name })),
@@ -160,7 +165,17 @@ export async function listItems(
     .where('i.id', '>', after)
     .orderBy('i.id')
     .limit(limit + 1)
-    .select('i.id', 'i.path', 'i.bytes', 'i.state', 'i.role', 'i.reason', 'i.picture_id', 'p.sha256', 'p.alike_id');
+    .select(
+      'i.id',
+      'i.path',
+      'i.bytes',
+      'i.state',
+      'i.role',
+      'i.reason',
+      'p.id as picture_id',
+      'p.sha256',
+      'p.alike_id',
+    );
   if (fate === 'out') query.whereIn('i.state', ['skipped', 'aside', 'failed']);
   else if (fate === 'coming') query.whereIn('i.state', ['waiting', 'received']);
   else if (fate === 'beside')

@@ -1,4 +1,5 @@
 import { reason } from '@gemmel/contract';
+import { metInBin, whyBinned } from '../bin/met';
 import type { App } from '../context';
 import { ask } from '../jobs/jobs';
 import { notFound, refused } from '../problem';
@@ -63,6 +64,12 @@ export async function fingerprints(
     const mine = waits.get(item);
     if (!mine) continue;
     const print = Buffer.from(sha256, 'hex');
+    const met = await metInBin(db, library, print);
+    if (met) {
+      known.push(item);
+      await finishItem(app, library, mine, 'skipped', { reason: whyBinned(met), sha256: print });
+      continue;
+    }
     // What is damaged or gone here is to come again.
     const picture = await knownWhole(app, library, print);
     if (picture === null) continue;

@@ -1,3 +1,4 @@
+import { emptyJob } from '../bin/empty';
 import { eventsJob } from '../event/events';
 import { facesJob } from '../faces/refresh';
 import { seekJob } from '../faces/seek';
@@ -32,6 +33,7 @@ export const JOBS = [
   observeJob,
   thingsJob,
   readingJob,
+  emptyJob,
   refileJob,
   sidecarsJob,
 ] as unknown as readonly JobDefinition[];

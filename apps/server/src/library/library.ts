@@ -36,7 +36,7 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
        (SELECT COALESCE(SUM(bytes), 0) FROM pictures WHERE library_id = l.id) AS bytes,
        (SELECT COUNT(*) FROM batch_items i JOIN batches b ON b.id = i.batch_id WHERE b.library_id = l.id AND b.state = 'coming' AND i.state IN ('waiting','received')) AS arriving,
        (SELECT COUNT(*) FROM batches b WHERE b.library_id = l.id AND b.offer = 'open' AND b.state = 'done'
-         AND EXISTS (SELECT 1 FROM batch_items i WHERE i.batch_id = b.id AND i.picture_id IS NOT NULL)) AS batchesWaiting,
+         AND EXISTS (SELECT 1 FROM batch_items i JOIN pictures p ON p.id = i.picture_id WHERE i.batch_id = b.id)) AS batchesWaiting,
        (SELECT COUNT(*) FROM events e WHERE e.library_id = l.id AND e.title IS NULL) AS unnamedEvents,
        (SELECT COUNT(*) FROM (SELECT group_key FROM faces f WHERE f.library_id = ? AND f.state = 'waiting' AND f.group_key IS NOT NULL
          AND (f.later_until IS NULL OR f.later_until < UTC_TIMESTAMP(3)) GROUP BY group_key) g) AS introductions,
@@ -46,6 +46,8 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
        (SELECT COUNT(*) FROM sources s WHERE s.library_id = l.id AND s.kind = 'card' AND s.present AND NOT s.put_off AND s.removed_at IS NULL
          AND EXISTS (SELECT 1 FROM source_files f WHERE f.source_id = s.id AND f.listed AND f.item_id IS NULL
            AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.library_id = f.library_id AND p.sha256 = f.sha256)
+           AND NOT EXISTS (SELECT 1 FROM binned g WHERE g.library_id = f.library_id AND g.sha256 = f.sha256)
+           AND NOT EXISTS (SELECT 1 FROM binned_files g WHERE g.library_id = f.library_id AND g.sha256 = f.sha256)
            AND NOT EXISTS (SELECT 1 FROM picture_files q WHERE q.library_id = f.library_id AND q.sha256 = f.sha256))) AS cards
      FROM libraries l WHERE l.id = ?`,
     [library, today(), library],

@@ -23,6 +23,9 @@ interface Beside {
   vault_path: string;
 }
 
+/** The folder of a library's vault for what is in the bin. */
+export const BIN = 'bin';
+
 /** Whether a file is called what it should be, a running number for twins aside. */
 function isCalled(vaultPath: string, name: string): boolean {
   const own = path.basename(vaultPath);
@@ -79,6 +82,22 @@ export interface Misfiled {
   name: string;
 }
 
+/** Files of pictures in the bin that do not lie there yet. They keep their folders below it. */
+async function misbinned(db: Db, library: number): Promise<Misfiled[]> {
+  const files = await db('binned_files')
+    .where('library_id', library)
+    .whereNot('vault_path', 'like', `${BIN}/%`)
+    .orderBy('id')
+    .select('picture_id', 'file_id', 'vault_path');
+  return files.map(({ picture_id, file_id, vault_path }) => ({
+    picture: picture_id,
+    file: file_id,
+    from: vault_path,
+    folder: path.join(BIN, path.dirname(vault_path)),
+    name: path.basename(vault_path),
+  }));
+}
+
 /** Every file of a library that is to move, by days, events and names. Reads them all, so it runs in a thread of its own. */
 export async function filingTask({
   library,
@@ -91,7 +110,8 @@ export async function filingTask({
   language: Language;
   address: DbAddress;
 }): Promise<Misfiled[]> {
-  const { rows, beside } = await filedRows(connectionTo(address), library);
+  const db = connectionTo(address);
+  const { rows, beside } = await filedRows(db, library);
   const found: Misfiled[] = [];
   for (const row of rows) {
     const event = row.start ? { title: row.title, start: row.start } : null;
@@ -105,5 +125,5 @@ export async function filingTask({
         found.push({ picture: row.id, file: file.id, from: file.vault_path, folder, name });
     }
   }
-  return found;
+  return [...found, ...(await misbinned(db, library))];
 }

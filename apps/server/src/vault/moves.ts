@@ -35,12 +35,34 @@ export async function freePath(app: App, library: number, root: string, folder: 
   throw new Error('unreachable');
 }
 
+/** Tables a file's row may be in: it goes from one to the other with its picture, to the bin and back. */
+const rowsOf = ({ file_id, picture_id, library_id }: Move) => [
+  file_id === null
+    ? { table: 'pictures' as const, where: { id: picture_id, library_id } }
+    : { table: 'picture_files' as const, where: { id: file_id, library_id } },
+  { table: 'binned_files' as const, where: { picture_id, file_id, library_id } },
+];
+
 /** Where the row of a move says its file lies; null when the row has gone. */
 async function rowPath({ db }: App, move: Move): Promise<string | null> {
-  const row = (await db(move.file_id === null ? 'pictures' : 'picture_files')
-    .where({ id: move.file_id ?? move.picture_id, library_id: move.library_id })
-    .first('vault_path')) as { vault_path: string } | undefined;
-  return row?.vault_path ?? null;
+  // Twice: it may go to the other table in between.
+  for (const { table, where } of [...rowsOf(move), ...rowsOf(move)]) {
+    const row = (await db(table).where(where).first('vault_path')) as { vault_path: string } | undefined;
+    if (row) return row.vault_path;
+  }
+  return null;
+}
+
+/** Tells the database where the file of a move lies now. False when its row has gone, or says something else by now. */
+async function tellRow({ db }: App, move: Move): Promise<boolean> {
+  for (const { table, where } of [...rowsOf(move), ...rowsOf(move)])
+    if (
+      (await db(table)
+        .where({ ...where, vault_path: move.from_path })
+        .update({ vault_path: move.to_path })) > 0
+    )
+      return true;
+  return false;
 }
 
 /** Brings a sidecar along. What lies at the new place belongs to the same picture, since the journal keeps the name for it. */
@@ -51,8 +73,11 @@ async function bringSidecar(from: string, to: string): Promise<void> {
   await syncFolder(path.dirname(to));
 }
 
-/** Gives the file of a move its new name, another one when that is taken, and tells the database. Answers with the move as it went. */
-async function link(app: App, root: string, given: Move): Promise<Move> {
+/**
+ * Gives the file of a move its new name, another one when that is taken, and tells the database. Answers with the move as it went;
+ * null when its row has gone meanwhile, and the file stays where it was.
+ */
+async function link(app: App, root: string, given: Move): Promise<Move | null> {
   const { db } = app;
   const from = path.join(root, given.from_path);
   for (let move = given; ;) {
@@ -60,10 +85,10 @@ async function link(app: App, root: string, given: Move): Promise<Move> {
     if (await linkTo(from, to)) {
       if (move.file_id === null) await bringSidecar(from, to);
       try {
-        await db(move.file_id === null ? 'pictures' : 'picture_files')
-          .where({ id: move.file_id ?? move.picture_id, library_id: move.library_id, vault_path: move.from_path })
-          .update({ vault_path: move.to_path });
-        return move;
+        if (await tellRow(app, move)) return move;
+        if (await isSameFile(`${from}.xmp`, `${to}.xmp`)) await discard(`${to}.xmp`);
+        await discard(to);
+        return null;
       } catch (error) {
         // A row whose own file has gone has this name: it keeps it, so that what is missing can come back there.
         if ((error as { code?: string }).code !== 'ER_DUP_ENTRY') throw error;
@@ -85,16 +110,15 @@ async function link(app: App, root: string, given: Move): Promise<Move> {
 async function finish(app: App, root: string, given: Move): Promise<void> {
   const at = await rowPath(app, given);
   const from = path.join(root, given.from_path);
-  let move = given;
-  if (at === given.from_path && (await exists(from))) move = await link(app, root, given);
-  const to = path.join(root, move.to_path);
+  const move = at === given.from_path && (await exists(from)) ? await link(app, root, given) : given;
+  const to = path.join(root, (move ?? given).to_path);
   // When the row names neither end, or something else came to the old place, there is nothing to take away.
-  if ((at === given.from_path || at === move.to_path) && (await isSameFile(from, to))) {
+  if (move && (at === given.from_path || at === move.to_path) && (await isSameFile(from, to))) {
     if (move.file_id === null && (await exists(`${to}.xmp`))) await discard(`${from}.xmp`);
     await discard(from);
   }
-  await app.db('vault_moves').where('id', move.id).delete();
-  await pruneFolders(root, path.dirname(move.from_path));
+  await app.db('vault_moves').where('id', given.id).delete();
+  await pruneFolders(root, path.dirname(given.from_path));
 }
 
 /**

@@ -15,7 +15,7 @@ export async function verifyStored(app: App, { library }: Job): Promise<void> {
   const { db } = app;
   const { slug } = (await db('libraries').where('id', library).first('slug'))!;
   const wrong: string[] = [];
-  for (const table of ['pictures', 'picture_files'] as const) {
+  for (const table of ['pictures', 'picture_files', 'binned_files'] as const) {
     for (let after = 0; ;) {
       const rows = (await db(table)
         .where('library_id', library)

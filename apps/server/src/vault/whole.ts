@@ -9,9 +9,9 @@ import { hashFile, libraryFolder, linkTo } from './vault';
 /** Days after which a stored file is read again before it is said to be here. */
 const FRESH_DAYS = 30;
 
-const TABLES = ['pictures', 'picture_files'] as const;
+const TABLES = ['pictures', 'picture_files', 'binned_files'] as const;
 
-/** A stored file: an original, or one beside it. */
+/** A stored file: an original, or one beside it, in the bin too. */
 interface Stored {
   table: (typeof TABLES)[number];
   id: number;
@@ -121,7 +121,7 @@ export async function mendWith(app: App, library: number, sha256: Buffer, copy: 
         .update({ verified_at: app.db.raw('UTC_TIMESTAMP(3)'), broken_at: null });
     });
     // What was said beside it may be gone with it.
-    await markDirty(app.db, library, [one.picture]);
+    if (one.table !== 'binned_files') await markDirty(app.db, library, [one.picture]);
     mended++;
   }
   if (mended) await ask(app.db, library, 'verify');
