@@ -1,16 +1,15 @@
 import { vaultFolder, VAULT_LAYOUTS } from '@gemmel/core';
-import { createHash } from 'node:crypto';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { ask } from '../src/jobs/jobs';
 import { filesBelow, openKillable, type Killable } from './killable';
 import { chances, times } from './long';
+import { plant } from './planted';
 import { pause } from './program';
 
 const random = chances(4);
 const PICTURES = times(150, 500);
 const KILLS = times(8, 30);
-const shaOf = (bytes: Buffer) => createHash('sha256').update(bytes).digest();
 
 describe('moving the originals, killed again and again', () => {
   let house: Killable;
@@ -21,62 +20,7 @@ describe('moving the originals, killed again and again', () => {
     const { app, begin, kill } = house;
     const { db } = app;
     const root = path.join(app.paths.vault, 'home');
-    const content = new Map<number, string>();
-    const events: number[] = [];
-    for (let e = 0; e < 20; e++) {
-      const day = `2026-${String(1 + (e % 12)).padStart(2, '0')}-16`;
-      const title = e % 4 ? `Day ${e}: rain/shine` : null;
-      events.push(
-        (await db('events').insert({ library_id: 1, title, start_day: day, end_day: day, made_by: 'hand' }))[0]!,
-      );
-    }
-    for (let i = 0; i < PICTURES; i++) {
-      const e = i % 20;
-      const day = `2026-${String(1 + (e % 12)).padStart(2, '0')}-16`;
-      const folder = vaultFolder(day, null);
-      // Names come twice within a day, so that running numbers are needed wherever they go.
-      const name = `IMG_${String(i % 40).padStart(4, '0')}.jpg`;
-      const at = path.join(folder, `${i} ${name}`);
-      mkdirSync(path.join(root, folder), { recursive: true });
-      const bytes = Buffer.from(`picture ${i} ${'x'.repeat(200)}`);
-      writeFileSync(path.join(root, at), bytes);
-      writeFileSync(path.join(root, `${at}.xmp`), `said of ${i}`);
-      const [id] = await db('pictures').insert({
-        library_id: 1,
-        sha256: shaOf(bytes),
-        kind: 'photo',
-        format: 'jpg',
-        name,
-        vault_path: at,
-        bytes: bytes.length,
-        width: 4,
-        height: 3,
-        taken_local: `${day} 12:00:00`,
-        day,
-        taken_source: 'camera',
-        taken_certainty: 0.9,
-        event_id: events[e],
-        event_by_hand: true,
-        words: '',
-        thumb: Buffer.alloc(0),
-        verified_at: db.raw('UTC_TIMESTAMP(3)'),
-      });
-      content.set(id!, `picture ${i}`);
-      if (i % 5 === 0) {
-        const clip = Buffer.from(`clip of ${i}`);
-        writeFileSync(path.join(root, `${at}.mov`), clip);
-        await db('picture_files').insert({
-          library_id: 1,
-          picture_id: id!,
-          role: 'clip',
-          sha256: shaOf(clip),
-          name: name.replace('.jpg', '.mov'),
-          vault_path: `${at}.mov`,
-          format: 'mov',
-          bytes: clip.length,
-        });
-      }
-    }
+    const content = await plant(app, root, PICTURES);
     const moving = async () => Number(((await db('vault_moves').count('* as n')) as unknown as [{ n: number }])[0].n);
     let caught = 0;
     let layout = 0;

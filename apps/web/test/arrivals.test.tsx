@@ -34,6 +34,7 @@ const batch = (more: Partial<Batch> = {}): Batch => ({
   bytesPerSecond: null,
   folders: [],
   conflicts: 0,
+  binned: 0,
   createdAt: '2026-11-24T10:00:00Z',
   offer: 'open',
   albums: [],

@@ -52,7 +52,15 @@ export function wishesOf(header: string | undefined): string[] {
 /** Why a file was left out or work failed, in words. */
 export const sayReason = (speech: I18n, { code, params }: Saying): string => {
   const id = `reason.${code}`;
-  return speech.messages[id] ? speech._(id, params) : reasonTitle({ code, params });
+  const day = params['day'];
+  const spoken =
+    typeof day === 'string'
+      ? {
+          ...params,
+          day: speech.date(new Date(`${day}T12:00:00Z`), { day: 'numeric', month: 'long', year: 'numeric' }),
+        }
+      : params;
+  return speech.messages[id] ? speech._(id, spoken) : reasonTitle({ code, params });
 };
 
 /** What a kind of work does, in words. */

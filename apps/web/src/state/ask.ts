@@ -61,6 +61,8 @@ interface Sequence {
   ids: ArrayLike<number>;
   from: string;
   open: (ids: ArrayLike<number>, from: string) => void;
+  /** Leaves a picture out that is there no longer. */
+  without: (gone: number) => void;
 }
 
 /** The order in which next and previous go on the picture page. */
@@ -68,4 +70,5 @@ export const useSequence = create<Sequence>()((set) => ({
   ids: [],
   from: '/browse',
   open: (ids, from) => set({ ids, from }),
+  without: (gone) => set(({ ids }) => ({ ids: Array.from(ids).filter((id) => id !== gone) })),
 }));

@@ -2,6 +2,7 @@ import type { LucideIcon } from 'lucide-react-native';
 import album from 'lucide-react-native/icons/book-image';
 import left from 'lucide-react-native/icons/chevron-left';
 import right from 'lucide-react-native/icons/chevron-right';
+import bin from 'lucide-react-native/icons/trash';
 import away from 'lucide-react-native/icons/x';
 import browse from 'lucide-react-native/icons/layout-grid';
 import date from 'lucide-react-native/icons/calendar-days';
@@ -47,6 +48,7 @@ import type { Token } from './tokens';
 const ICONS = {
   again,
   album,
+  bin,
   box,
   camera,
   circle,

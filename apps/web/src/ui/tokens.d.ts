@@ -25,5 +25,8 @@ export function channels(hex: string): string;
 type TypeSize = 'tiny' | 'small' | 'body' | 'lead' | 'head' | 'title' | 'figure';
 export const TYPE: Record<TypeSize, number>;
 export const LINES: Record<TypeSize, number>;
-export const SIZE: Record<'hair' | 'chip' | 'touch' | 'button' | 'field' | 'edge' | 'brim', number>;
+export const SIZE: Record<
+  'hair' | 'chip' | 'touch' | 'button' | 'field' | 'edge' | 'brim' | 'tile' | 'tileWide',
+  number
+>;
 export const CORNER: Record<'picture' | 'small' | 'act' | 'card', number>;

@@ -1,6 +1,7 @@
 import type { Gone, ProblemCode, ReasonCode, Saying, WorkKind } from '@gemmel/contract';
 import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, t } from '@lingui/core/macro';
+import { sayDay } from '@/ui/say';
 
 /*
  * What the server says in codes, in words. Each message goes by its code, so that the server finds the same words in the catalogue
@@ -189,6 +190,10 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.wrong-code',
     message: 'That isn’t the set-up code Gemmel printed when it was started.',
   }),
+  'wrong-word': msg({
+    id: 'problem.wrong-word',
+    message: 'That is neither the name of the library nor your password. Nothing has been removed.',
+  }),
   'wrong-password': msg({ id: 'problem.wrong-password', message: 'That address and password don’t match.' }),
   'years-outside': msg({ id: 'problem.years-outside', message: 'That’s outside the years 1800 to 2200.' }),
   'zip-empty': msg({ id: 'problem.zip-empty', message: 'There are no pictures in it.' }),
@@ -251,6 +256,8 @@ export const REASON: Record<ReasonCode, MessageDescriptor> = {
     id: 'reason.archive-too-many',
     message: 'Holds more files than any household has, so it wasn’t opened',
   }),
+  binned: msg({ id: 'reason.binned', message: 'Binned on {day}, and still in the bin' }),
+  'binned-gone': msg({ id: 'reason.binned-gone', message: 'Binned on {day}; the bin has been emptied since' }),
   closed: msg({ id: 'reason.closed', message: 'A kind of file Gemmel can’t open yet' }),
   colours: msg({ id: 'reason.colours', message: 'Its colours can’t be read' }),
   'cut-off': msg({ id: 'reason.cut-off', message: 'Cut off or damaged' }),
@@ -293,6 +300,7 @@ export const REASON: Record<ReasonCode, MessageDescriptor> = {
 export const WORKING: Record<WorkKind, MessageDescriptor> = {
   alike: msg({ id: 'work.alike', message: 'Finding near doubles' }),
   clocks: msg({ id: 'work.clocks', message: 'Comparing clocks' }),
+  empty: msg({ id: 'work.empty', message: 'Emptying the bin' }),
   events: msg({ id: 'work.events', message: 'Finding events' }),
   faces: msg({ id: 'work.faces', message: 'Grouping faces' }),
   follow: msg({ id: 'work.follow', message: 'Numbering files and making albums' }),
@@ -316,8 +324,12 @@ const said = (descriptor: MessageDescriptor | undefined, params: Saying['params'
 export const sayProblem = ({ code, params }: Saying): string | null =>
   code === 'gone' ? said(GONE[params['thing'] as Gone], {}) : said(PROBLEM[code as keyof typeof PROBLEM], params);
 
-/** A reason in words. */
-export const sayReason = ({ code, params }: Saying): string => said(REASON[code as ReasonCode], params) ?? t`Not known`;
+/** A reason in words. A day it speaks of is written out. */
+export const sayReason = ({ code, params }: Saying): string => {
+  const day = params['day'];
+  const spoken = typeof day === 'string' ? { ...params, day: sayDay(day) } : params;
+  return said(REASON[code as ReasonCode], spoken) ?? t`Not known`;
+};
 
 /** What kind of work it is, in words. */
 export const sayWork = (kind: WorkKind): string => i18n._(WORKING[kind]);

@@ -2,7 +2,7 @@ import type { Act } from '@gemmel/contract';
 import { type Language, LANGUAGE } from '@gemmel/core';
 import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, plural, t } from '@lingui/core/macro';
-import { sayDay, sayList } from '@/ui/say';
+import { sayBytes, sayDay, sayList } from '@/ui/say';
 
 type Words = Act['words'];
 
@@ -282,6 +282,19 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       return favourite ? t`Switched recognition on` : t`Switched recognition off`;
     case 'recognise person':
       return favourite ? t`Recognising ${name} again` : t`Stopped recognising ${name}`;
+    case 'bin':
+      return plural(all, { one: 'Moved # picture to the bin', other: 'Moved # pictures to the bin' });
+    case 'restore':
+      return plural(all, { one: 'Brought # picture back from the bin', other: 'Brought # pictures back from the bin' });
+    case 'empty bin':
+      return plural(n, {
+        one: `Removed # picture for good: ${sayBytes(words.bytes ?? 0)} freed`,
+        other: `Removed # pictures for good: ${sayBytes(words.bytes ?? 0)} freed`,
+      });
+    case 'bin days':
+      return n
+        ? plural(n, { one: 'Set the bin to keep pictures for # day', other: 'Set the bin to keep pictures for # days' })
+        : t`Set the bin to keep everything until it is emptied`;
     case 'undo':
       return t`Undid something`;
   }

@@ -16,6 +16,7 @@ import { Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { AlbumOffer } from './AlbumOffer';
 import { BatchActs } from './BatchActs';
+import { BinnedOffer } from '../bin/BinnedOffer';
 import { Conflicts } from './Conflicts';
 import { NumberSheet } from '@/features/gather/NumberSheet';
 import { useSending } from './sending';
@@ -135,6 +136,7 @@ export function BatchPage({ id }: { id: number }) {
           </View>
         </View>
         <View className="min-w-0 flex-1 gap-4">
+          {batch.binned ? <BinnedOffer batch={batch} /> : null}
           {batch.conflicts ? <Conflicts batch={id} /> : null}
           <View>
             <Heading right={plural(counts.total, { one: '# file', other: '# files' })}>{t`Every file`}</Heading>

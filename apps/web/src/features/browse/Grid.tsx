@@ -8,6 +8,7 @@ import { useWide } from '@/state/wide';
 import { Ribbon } from '@/ui/Ribbon';
 import { useSize } from '@/ui/useSize';
 import { useMe } from '@/features/account/session';
+import { toBin } from '@/features/bin/acts';
 import { ActMenu } from '@/features/pile/ActMenu';
 import { ActSheet, SHEET_KEYS, type SheetAct } from '@/features/pile/acts';
 import { KeysSheet } from '@/features/said/KeysSheet';
@@ -68,7 +69,7 @@ export function PictureGrid({
   const rightSide = ribbon ? (wide ? 56 : 30) : side;
   const width = Math.max(0, outer - side - rightSide);
   const { rowHeight: wanted, tells } = useTiles(screen);
-  const rowHeight = wanted || (wide ? 165 : 112);
+  const rowHeight = wanted || (wide ? SIZE.tileWide : SIZE.tile);
   const timeline = useMemo(
     () =>
       layoutTimeline(strip, {
@@ -100,6 +101,7 @@ export function PictureGrid({
   const [sheet, setSheet] = useState<{ act: SheetAct; ids: readonly number[] } | 'keys' | null>(null);
   const openSheet = (key: string, ids: readonly number[]): boolean => {
     if (key === '?') setSheet('keys');
+    else if (helps && key === 'Delete') void toBin(ids);
     else if (helps && SHEET_KEYS[key]) setSheet({ act: SHEET_KEYS[key], ids });
     else return false;
     return true;

@@ -16,6 +16,7 @@ const SAID: Record<CardFile['state'], MessageDescriptor | null> = {
   new: null,
   here: msg`already here`,
   coming: msg`coming in`,
+  binned: msg`binned`,
 };
 
 /** What stands at the foot of a picture that is a clip, or is here. */

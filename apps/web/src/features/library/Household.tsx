@@ -70,6 +70,15 @@ export function Household() {
               <Button label={t`Open the diary`} weight="second" onPress={() => router.push('/done')} />
             </View>,
           ] as [string, string, ReactNode],
+          [
+            'bin',
+            t`The bin`,
+            <View key="bin" className="items-start gap-2">
+              <Heading>{t`The bin`}</Heading>
+              <InBin />
+              <Button label={t`Open the bin`} weight="second" icon="bin" onPress={() => router.push('/bin')} />
+            </View>,
+          ] as [string, string, ReactNode],
         ]),
     ...(me?.member?.part === 'keeper'
       ? [
@@ -165,6 +174,19 @@ export function Household() {
         {all}
       </div>
     </Page>
+  );
+}
+
+/** How much is in the bin. */
+function InBin() {
+  const bin = useAnswer('bin', { query: { limit: 1 } }).data;
+  if (!bin) return null;
+  return (
+    <Words className="text-soft">
+      {bin.pictures
+        ? `${plural(bin.pictures, { one: '# picture', other: '# pictures' })}, ${sayBytes(bin.bytes)}`
+        : t`Nothing is in the bin.`}
+    </Words>
   );
 }
 

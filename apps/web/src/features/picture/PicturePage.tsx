@@ -16,6 +16,7 @@ import { Failed, Waiting } from '@/ui/State';
 import { placeholder } from '@/ui/thumb';
 import { ActMenu } from '@/features/pile/ActMenu';
 import { useMe } from '@/features/account/session';
+import { toBin } from '@/features/bin/acts';
 import { keyAct } from '@/features/said/acts';
 import { ClipPlayer } from './ClipPlayer';
 import { DrawFace } from './DrawFace';
@@ -67,6 +68,13 @@ export function PicturePage({ id }: { id: number }) {
 
   const go = (to: number | null) => to !== null && router.replace({ pathname: '/picture/[id]', params: { id: to } });
   const leave = () => router.navigate(from as '/browse');
+  /** Once a picture has gone to the bin, its neighbour is shown, or where it was opened from. */
+  const goneFrom = (gone: number) => () => {
+    useSequence.getState().without(gone);
+    const to = next ?? before;
+    if (to === null) leave();
+    else go(to);
+  };
   useEffect(() => noteSeen(id), [id]);
   useEffect(() => {
     for (const near of [next, before])
@@ -92,6 +100,7 @@ export function PicturePage({ id }: { id: number }) {
       } else if (event.key === 'p') toggle(id);
       else if (event.key === 'f') setFaces((on) => !on);
       else if (event.key === '?') setKeysShown(true);
+      else if (helps && event.key === 'Delete') void toBin([id]).then((done) => done && goneFrom(id)());
       else if (helps && SHEET_KEYS[event.key]) setSheet(SHEET_KEYS[event.key]!);
       else if (event.key === ' ' && !(event.target as HTMLElement).closest('button,a,[role=radio]'))
         setClose((on) => !on);
@@ -211,7 +220,7 @@ export function PicturePage({ id }: { id: number }) {
         </ScrollView>
       )}
       {face ? <FaceSheet face={face} onClose={() => setFace(null)} /> : null}
-      {menu ? <ActMenu ids={[id]} onClose={() => setMenu(false)} /> : null}
+      {menu ? <ActMenu ids={[id]} onBinned={goneFrom(id)} onClose={() => setMenu(false)} /> : null}
       {sheet ? <ActSheet act={sheet} ids={[id]} onClose={() => setSheet(null)} /> : null}
       {keysShown ? <KeysSheet onClose={() => setKeysShown(false)} /> : null}
     </div>

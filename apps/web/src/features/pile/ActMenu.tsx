@@ -10,6 +10,7 @@ import { useTiles } from '@/state/tiles';
 import { Button } from '@/ui/Button';
 import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
+import { toBin } from '../bin/acts';
 import { MoreLike } from '../question/MoreLike';
 import { saveFile, saveZip } from './zip';
 import { ActSheet, SHEET_ACTS, type SheetAct } from './acts';
@@ -30,10 +31,13 @@ const WORDS: Record<SheetAct, MessageDescriptor> = {
 export function ActMenu({
   ids,
   onOpen,
+  onBinned,
   onClose,
 }: {
   ids: readonly number[];
   onOpen?: ((id: number) => void) | undefined;
+  /** Told when they have gone to the bin. */
+  onBinned?: (() => void) | undefined;
   onClose: () => void;
 }) {
   const router = useRouter();
@@ -118,6 +122,21 @@ export function ActMenu({
         {helps && single
           ? line(t`What was done to it`, 'clock', () => router.push({ pathname: '/done', params: { picture: only } }))
           : null}
+        {helps ? (
+          // Apart from everything else, and in the colour of the bin: nobody takes it for taking out of an album.
+          <View className="mt-2 border-t border-line pt-2">
+            <Button
+              label={plural(ids.length, { one: 'Move to the bin', other: 'Move all # to the bin' })}
+              icon="bin"
+              weight="brick"
+              className="min-h-touch justify-start border-0 px-2"
+              onPress={() => {
+                onClose();
+                void toBin(ids).then((done) => done && onBinned?.());
+              }}
+            />
+          </View>
+        ) : null}
       </View>
     </Sheet>
   );

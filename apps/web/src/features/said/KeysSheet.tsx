@@ -18,6 +18,7 @@ const KEYS = [
   [msg`Shift + click`, msg`everything in between`],
   [msg`Right-click`, msg`everything you can do with it`],
   [msg`Ctrl/⌘ + Z`, msg`undo; with Shift, redo`],
+  [msg`Delete`, msg`move to the bin`],
   [msg`Escape`, msg`back`],
   ['?', msg`this list`],
 ] as const satisfies readonly (readonly [string | MessageDescriptor, MessageDescriptor])[];

@@ -1,0 +1,128 @@
+import { existsSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import { emptyBin, intoBin, restore } from '../src/bin/acts';
+import { undoAct } from '../src/act/undo';
+import { ask } from '../src/jobs/jobs';
+import { filesBelow, openKillable, type Killable } from './killable';
+import { chances, times } from './long';
+import { plant } from './planted';
+import { pause } from './program';
+
+const random = chances(15);
+const PICTURES = times(80, 200);
+const KILLS = times(3, 30);
+
+describe('binning and bringing back, killed again and again', () => {
+  let house: Killable;
+  beforeAll(async () => (house = await openKillable('bin')));
+  afterAll(() => house?.stop());
+
+  test('every original is whole and lies where its row says, in the bin or out of it', async () => {
+    const { app, begin, kill } = house;
+    const { db } = app;
+    const root = path.join(app.paths.vault, 'home');
+    const content = await plant(app, root, PICTURES);
+    const by = { library: 1, member: null };
+    const keeper = { ...by, part: 'keeper' as const };
+    const moving = async () => Number(((await db('vault_moves').count('* as n')) as unknown as [{ n: number }])[0].n);
+    const some = (all: number[]) => all.filter(() => random() < 0.3);
+    let caught = 0;
+    let acts = 0;
+    /** One thing somebody does while the process moves files. */
+    const something = async () => {
+      const draw = random();
+      const here = (await db('pictures').select('id')).map((row) => row.id);
+      const binned = (await db('binned').select('id')).map((row) => row.id);
+      acts++;
+      if (draw < 0.45) await intoBin(app, by, some(here)).catch(() => undefined);
+      else if (draw < 0.85) await restore(app, by, { ids: some(binned) });
+      else {
+        const last = await db('acts').whereNull('undone_by').whereNotNull('changes').orderBy('id', 'desc').first('id');
+        if (last) await undoAct(app, keeper, last.id).catch(() => undefined);
+      }
+    };
+    for (let n = 0; n < KILLS; n++) {
+      await something();
+      await db('jobs').update({ state: 'ready', taken_by: null, run_after: db.raw('UTC_TIMESTAMP(3)') });
+      await begin();
+      for (const until = Date.now() + 100 + random() * 400; Date.now() < until;) {
+        await something();
+        await db('jobs')
+          .where('state', 'ready')
+          .update({ run_after: db.raw('UTC_TIMESTAMP(3)') });
+        await pause(random() * 60);
+      }
+      if (n % 5 === 4) await house.restartDb(random() * 200);
+      // Mostly while it moves.
+      for (let i = 0; i < 600 && !(await moving()); i++) await pause(5);
+      await pause(random() * 20);
+      await kill();
+      if (await moving()) caught++;
+    }
+    const settle = async () => {
+      await db('jobs').update({ state: 'ready', taken_by: null, run_after: db.raw('UTC_TIMESTAMP(3)') });
+      await ask(db, 1, 'refile');
+      await begin();
+      for (let still = 0; still < 3;) {
+        still = (await db('jobs').whereNot('state', 'failed').first('id')) ? 0 : still + 1;
+        await pause(200);
+      }
+      await kill();
+      expect(await moving()).toBe(0);
+    };
+    await settle();
+    const here = await db('pictures').select('id', 'vault_path');
+    const binned = await db('binned_files').select('picture_id', 'file_id', 'vault_path');
+    const beside = await db('picture_files').select('picture_id', 'vault_path');
+    expect(here.length + (await db('binned').select('id')).length).toBe(PICTURES);
+    const wanted = new Set<string>();
+    const isWhole = (id: number, at: string, clip: boolean) => {
+      const said = content.get(id)!;
+      const begins = clip ? said.replace('picture', 'clip of') : `${said} `;
+      expect(readFileSync(path.join(root, at), 'utf8').startsWith(begins)).toBe(true);
+      wanted.add(at);
+      if (clip) return;
+      expect(existsSync(path.join(root, `${at}.xmp`))).toBe(true);
+      wanted.add(`${at}.xmp`);
+    };
+    for (const { id, vault_path } of here) {
+      isWhole(id, vault_path, false);
+      expect(vault_path.startsWith('bin/')).toBe(false);
+    }
+    for (const { picture_id, vault_path } of beside) isWhole(picture_id, vault_path, true);
+    for (const { picture_id, file_id, vault_path } of binned) {
+      isWhole(picture_id, vault_path, file_id !== null);
+      expect(vault_path.startsWith('bin/')).toBe(true);
+    }
+    // Nothing is left behind, and nothing lies twice.
+    const lying = () =>
+      filesBelow(root)
+        .map((file) => path.relative(root, file))
+        .sort();
+    expect(lying()).toEqual([...wanted].sort());
+    // Emptied, with the process ended in the middle: what stays is whole, and of what went no file is left.
+    await restore(app, by, { all: true });
+    await intoBin(app, by, [...content.keys()].slice(0, PICTURES / 2));
+    await settle();
+    await emptyBin(app, by, { all: true, word: 'Home' });
+    for (let n = 0; n < times(1, 3); n++) {
+      await db('jobs').update({ state: 'ready', taken_by: null });
+      await begin();
+      await pause(20 + random() * 150);
+      await kill();
+    }
+    await settle();
+    expect((await db('binned').where('state', 'gone').select('id')).length).toBe(PICTURES / 2);
+    const left = await db('pictures').select('vault_path');
+    const clips = await db('picture_files').select('vault_path');
+    expect(lying()).toEqual(
+      [
+        ...left.flatMap((row) => [row.vault_path, `${row.vault_path}.xmp`]),
+        ...clips.map((row) => row.vault_path),
+      ].sort(),
+    );
+    console.log(
+      `${acts} acts on ${PICTURES} pictures, killed ${KILLS} times (${caught} times with a move half done), emptied, with kills: every original is whole and lies where its row says`,
+    );
+  }, 400_000);
+});

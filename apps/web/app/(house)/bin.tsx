@@ -1,0 +1,1 @@
+export { BinPage as default } from '@/features/bin/BinPage';
