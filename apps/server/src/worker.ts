@@ -1,11 +1,11 @@
 import os from 'node:os';
 import sharp from 'sharp';
-import { describeFace, eyesIn, seekFaces } from './faces/describe';
+import { describeFace, seekFaces, shotsIn } from './faces/describe';
 import { forgetDescriptions, refreshTask } from './faces/refreshTask';
 import { Damaged } from './media/damaged';
 import { findClockShifts, type ClockShot } from '@gemmel/core';
 import { glance as glanceAt } from './media/glance';
-import { alikeTask } from './intake/alikeTask';
+import { alikeTask } from './run/alikeTask';
 import { connectionTo } from './db/threads';
 import type { DbAddress } from './db/mariadb';
 import { noticeFaces as noticeFacesIn } from './observe/faceTask';
@@ -38,7 +38,7 @@ export async function prepare(task: PrepareTask) {
 export {
   alikeTask as alike,
   describeFace as describe,
-  eyesIn as eyes,
+  shotsIn as faceShots,
   filingTask as filing,
   forgetDescriptions,
   observeTask as observe,

@@ -7,6 +7,7 @@ import { gatherApi, gatherFileRoutes } from './gatherApi';
 import { findApi, Sort, Under } from './findApi';
 import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
+import { runsApi } from './runsApi';
 import { sayApi } from './sayApi';
 import { timeApi } from './timeApi';
 import * as s from './shapes';
@@ -85,6 +86,7 @@ export const api = {
   ...placeApi,
   ...actApi,
   ...binApi,
+  ...runsApi,
   ...sayApi,
   ...findApi,
 

@@ -26,6 +26,7 @@ export const TOPICS = [
   'pins',
   'observing',
   'bin',
+  'runs',
 ] as const;
 export const Topic = z.enum(TOPICS);
 export type Topic = z.infer<typeof Topic>;
@@ -75,4 +76,5 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   acts: ['acts'],
   pile: ['pile'],
   bin: ['bin'],
+  runs: ['runs', 'run', 'doubles'],
 };

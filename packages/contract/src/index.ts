@@ -29,6 +29,7 @@ export {
   Twin,
   TwinWhy,
 } from './sayApi';
+export { Double, RunFace, RunListed, RunShot, ShotWhy } from './runsApi';
 export * from './sayings';
 export * from './shapes';
 export { ClockOffer, DatePreview, EventDetail, RedatingAsked, Sitting } from './timeApi';

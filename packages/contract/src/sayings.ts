@@ -176,7 +176,7 @@ export type ReasonCode = keyof typeof REASONS;
 
 /** Every kind of work that is done behind people's backs, and what it does. */
 export const WORK = {
-  alike: 'Finding near doubles',
+  alike: 'Finding runs and doubles',
   clocks: 'Comparing clocks',
   empty: 'Emptying the bin',
   events: 'Finding events',

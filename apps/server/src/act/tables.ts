@@ -32,6 +32,7 @@ export type Table =
   | 'settled_gaps'
   | 'picture_observations'
   | 'observation_denied'
+  | 'doubles_apart'
   | 'binned';
 
 /** A value of a column as the database gives it. */
@@ -267,6 +268,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     groups: [
       ...said('rating', 'favourite', 'title', 'caption'),
       ...one(['said'], 'not_again'),
+      ...one(['runs', 'library'], 'chosen'),
       { columns: ['mark_id', 'label'], topics: ['said', 'marks'], written: true },
       {
         columns: [
@@ -325,7 +327,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       { columns: ['later_until'], topics: ['people'] },
     ],
     // What describes a face is not kept with what was done; a face that is put back is described again.
-    rest: ['picture_id', 'x', 'y', 'w', 'h', 'height_px', 'quality', 'eyes', 'drawn'],
+    rest: ['picture_id', 'x', 'y', 'w', 'h', 'height_px', 'quality', 'eyes', 'sharp', 'turn', 'drawn'],
     refers: { person_id: 'people', likely_person_id: 'people', picture_id: 'pictures' },
     topics: ['people', 'said', 'library'],
     jobs: [FACES],
@@ -452,6 +454,16 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     picture: 'picture_id',
     topics: ['said'],
   },
+  doubles_apart: {
+    key: ['picture_id', 'other_id'],
+    by: 'picture_id',
+    groups: [],
+    rest: [],
+    refers: { picture_id: 'pictures', other_id: 'pictures' },
+    picture: 'picture_id',
+    topics: ['runs', 'library'],
+    jobs: [['alike', SOON]],
+  },
   // Going to the bin and coming back: what else that changes is packed with the picture (bin/hanging).
   binned: {
     key: ['id'],
@@ -472,6 +484,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       'batches',
       'sources',
       'pile',
+      'runs',
       'library',
     ],
   },

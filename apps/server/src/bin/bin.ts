@@ -14,6 +14,7 @@ function follow({ then }: Act): void {
   then('events', 500);
   then('faces', 250);
   then('refile', 1000);
+  then('alike', 500);
 }
 
 /** The events some pictures are the covers of, by picture. */
@@ -102,6 +103,12 @@ export async function binPictures(act: Act, ids: readonly number[]): Promise<num
       went.push(id);
     }
     await trx('pictures').whereIn('id', there).delete();
+    // What they were grouped with is grouped anew.
+    const runs = [...new Set(rows.map((row) => row['run_id']).filter((id): id is number => typeof id === 'number'))];
+    await trx('pictures')
+      .where('library_id', library)
+      .where((q) => void q.whereIn('run_id', runs).orWhereIn('alike_id', there))
+      .update({ grouped_at: null });
   }
   if (went.length) follow(act);
   return went;
@@ -237,7 +244,7 @@ export async function restorePictures(act: Act, ids: readonly number[]): Promise
         // An event that was found and had no name has gone with its pictures: it is found again.
         if (picture['event_id'] !== null && row['event_id'] === null) row['event_by_hand'] = 0;
         const undescribed = (packed.along['faces'] ?? []).some((face) => !described[Number(face['id'])]);
-        return undescribed ? { ...row, faces_sought: 0 } : row;
+        return { ...row, grouped_at: null, ...(undescribed ? { faces_sought: 0 } : {}) };
       }),
     );
     const came = new Set(

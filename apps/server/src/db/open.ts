@@ -21,6 +21,7 @@ import * as m0016 from './migrations/0016_not_again';
 import * as m0017 from './migrations/0017_eyes';
 import * as m0018 from './migrations/0018_who_in';
 import * as m0019 from './migrations/0019_bin';
+import * as m0020 from './migrations/0020_runs';
 
 export type Db = Knex;
 
@@ -44,6 +45,7 @@ const migrations = [
   { name: '0017_eyes', steps: m0017 },
   { name: '0018_who_in', steps: m0018 },
   { name: '0019_bin', steps: m0019 },
+  { name: '0020_runs', steps: m0020 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

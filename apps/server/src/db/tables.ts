@@ -193,6 +193,12 @@ export interface DevicesRow {
   model: string;
 }
 
+export interface DoublesApartRow {
+  library_id: number;
+  picture_id: number;
+  other_id: number;
+}
+
 export interface EventsRow {
   id: number;
   library_id: number;
@@ -217,6 +223,9 @@ export interface FacesRow {
   height_px: number;
   quality: number;
   eyes: number | null;
+  /** How sharp it is, and how far it is turned away: see core's FaceShot. */
+  sharp: number | null;
+  turn: number | null;
   vector_a: Buffer;
   vector_b: Buffer;
   clothes: Buffer | null;
@@ -430,6 +439,22 @@ export interface PicturesRow {
   seen_by: number;
   read_by: number;
   seen_words: string | null;
+  /** The run of shots of one moment it belongs to: the number of one of them. */
+  run_id: number | null;
+  /** Whether it is shown for its run. */
+  run_first: Flag;
+  /** Whether somebody chose between it and the others of its run, and kept it. */
+  chosen: Flag;
+  /** Its time when it was grouped with others last; see run/alikeTask. */
+  grouped_at: string | null;
+  /** Bits of its perceptual hash, by which near ones are found. */
+  band0: number | null;
+  band1: number | null;
+  band2: number | null;
+  band3: number | null;
+  band4: number | null;
+  band5: number | null;
+  band6: number | null;
 }
 
 export interface PictureFilesRow {
@@ -629,6 +654,7 @@ declare module 'knex/types/tables' {
     clock_offers: Table<ClockOffersRow>;
     comments: Table<CommentsRow>;
     devices: Table<DevicesRow>;
+    doubles_apart: Table<DoublesApartRow>;
     events: Table<EventsRow>;
     faces: Table<FacesRow>;
     face_apart: Table<FaceApartRow>;

@@ -11,7 +11,14 @@ type HeldFace = Pick<FacesRow, 'id' | 'picture_id' | 'person_id' | 'named_by' | 
 const APART = 12;
 
 /** Nothing is kept that describes a face. */
-export const UNDESCRIBED = { vector_a: Buffer.alloc(0), vector_b: Buffer.alloc(0), clothes: null, eyes: null };
+export const UNDESCRIBED = {
+  vector_a: Buffer.alloc(0),
+  vector_b: Buffer.alloc(0),
+  clothes: null,
+  eyes: null,
+  sharp: null,
+  turn: null,
+};
 
 /** What came of an answer: whom it spoke of by name, or what was said. */
 export interface Answered {

@@ -1,4 +1,4 @@
-import type { Pixels } from '@gemmel/core';
+import type { FaceShot, Pixels } from '@gemmel/core';
 import sharp from 'sharp';
 import { decode, type Decoded } from '../media/decode';
 import { pixelsOf, SIZES, within } from '../media/pixels';
@@ -15,13 +15,15 @@ export interface PreparedFace {
   heightPx: number;
   quality: number;
   eyes: number;
+  sharp: number;
+  turn: number;
   a: Float32Array;
   b: Float32Array;
   clothes: Uint8Array | null;
 }
 
 /** What is known of a face somebody marked. */
-export type DescribedFace = Pick<FoundFace, 'quality' | 'eyes' | 'a' | 'b' | 'clothes'>;
+export type DescribedFace = Pick<FoundFace, 'quality' | 'eyes' | 'sharp' | 'turn' | 'a' | 'b' | 'clothes'>;
 
 let engine: Promise<FaceEngine> | null = null;
 const engineOf = (models: string) => (engine ??= FaceEngine.load(models));
@@ -39,8 +41,8 @@ export async function facesIn(models: string, large: Pixels, decoded: Decoded): 
     ];
     if (x2 <= x1 || y2 <= y1) return [];
     const heightPx = Math.min(65_000, Math.round((face.height * decoded.height) / full.height));
-    const { quality, eyes, a, b, clothes } = face;
-    return [{ x: x1, y: y1, w: x2 - x1, h: y2 - y1, heightPx, quality, eyes, a, b, clothes }];
+    const { quality, eyes, sharp: sharpFace, turn, a, b, clothes } = face;
+    return [{ x: x1, y: y1, w: x2 - x1, h: y2 - y1, heightPx, quality, eyes, sharp: sharpFace, turn, a, b, clothes }];
   });
 }
 
@@ -55,15 +57,15 @@ export async function seekFaces(task: {
   return facesIn(task.models, await within(decoded.pixels, SIZES.large), decoded);
 }
 
-/** How open the eyes of faces in a picture are, by their boxes (fractions: left, top, width, height); null where none is made out. */
-export async function eyesIn(task: {
+/** What faces in a picture are like, by their boxes (fractions: left, top, width, height); null where none is made out. */
+export async function shotsIn(task: {
   file: string;
   boxes: readonly (readonly [number, number, number, number])[];
   models: string;
-}): Promise<(number | null)[]> {
+}): Promise<(FaceShot | null)[]> {
   const image = await pixelsOf(sharp(task.file));
   const { width, height } = image;
-  return (await engineOf(task.models)).eyesAt(
+  return (await engineOf(task.models)).shotsAt(
     image,
     task.boxes.map(([x, y, w, h]) => [x * width, y * height, (x + w) * width, (y + h) * height]),
   );

@@ -49,6 +49,8 @@ export async function drawFace(
       height_px: Math.min(65_000, Math.round(h * row.height)),
       quality: described?.quality ?? 0,
       eyes: described?.eyes ?? null,
+      sharp: described?.sharp ?? null,
+      turn: described?.turn ?? null,
       vector_a: bytes(described?.a),
       vector_b: bytes(described?.b),
       clothes: described?.clothes ? Buffer.from(described.clothes) : null,

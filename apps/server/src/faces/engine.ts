@@ -5,7 +5,7 @@ import {
   bestOfEach,
   clothesOf,
   dot,
-  eyesOpen,
+  faceShot,
   faceParts,
   faceQuality,
   MESH,
@@ -20,6 +20,7 @@ import {
   warp,
   SURE_STRENGTH,
   type Box,
+  type FaceShot,
   type FaceParts,
   type Pixels,
   type Point,
@@ -30,13 +31,11 @@ import * as ort from 'onnxruntime-node';
 import sharp from 'sharp';
 
 /** A face found and described. Box and points in pixels of the picture given. */
-export interface FoundFace {
+export interface FoundFace extends FaceShot {
   box: Box;
   points: Point[];
   height: number;
   quality: number;
-  /** How open its eyes are; see core's `eyesOpen`. */
-  eyes: number;
   /** 512 numbers, unit length. */
   a: Float32Array;
   /** 192 numbers, unit length. */
@@ -192,7 +191,7 @@ export class FaceEngine {
       points,
       height,
       quality: faceQuality(parts),
-      eyes: await this.eyes(full, points),
+      ...(await this.shot(full, points)),
       clothes: clothesOf(full, box),
       a,
       b: unit(await this.describe(this.describerB, planes(crop, 127.5, 1 / 128))),
@@ -202,18 +201,18 @@ export class FaceEngine {
     };
   }
 
-  /** How open the eyes of faces are; null where there is no face to be made out. Boxes in pixels of `image`. */
-  async eyesAt(image: Pixels, boxes: readonly Box[]): Promise<(number | null)[]> {
+  /** What faces are like in a shot; null where there is no face to be made out. Boxes in pixels of `image`. */
+  async shotsAt(image: Pixels, boxes: readonly Box[]): Promise<(FaceShot | null)[]> {
     const found = await this.pointsOf(image, boxes);
-    const all: (number | null)[] = [];
-    for (const { points, check } of found) all.push(check < MARKED_FROM ? null : await this.eyes(image, points));
+    const all: (FaceShot | null)[] = [];
+    for (const { points, check } of found) all.push(check < MARKED_FROM ? null : await this.shot(image, points));
     return all;
   }
 
-  private async eyes(image: Pixels, points: readonly Point[]): Promise<number> {
+  private async shot(image: Pixels, points: readonly Point[]): Promise<FaceShot> {
     const input = planes(meshFace(image, points), 0, 1 / 255);
     const out = await this.mesher.run({ picture: new ort.Tensor('float32', input, [1, 3, MESH, MESH]) });
-    return eyesOpen(out['mesh']!.data as Float32Array);
+    return faceShot(image, points, out['mesh']!.data as Float32Array);
   }
 
   private async describe(session: ort.InferenceSession, input: Float32Array): Promise<Float32Array> {

@@ -19,6 +19,8 @@ const bytes = (v: Float32Array) => Buffer.from(v.buffer, v.byteOffset, v.byteLen
 const described = (f: PreparedFace) => ({
   quality: f.quality,
   eyes: f.eyes,
+  sharp: f.sharp,
+  turn: f.turn,
   vector_a: bytes(f.a),
   vector_b: bytes(f.b),
   clothes: f.clothes && Buffer.from(f.clothes),

@@ -25,7 +25,7 @@ import { Shared } from '../shared';
 import { guestView, listShares, openShare, setClosed } from '../share/shares';
 import { listPlaces } from '../place/places';
 import type { Call } from './guard';
-import { binHandlers } from './binHandlers';
+import { chooseHandlers } from './chooseHandlers';
 import { gatherHandlers } from './gatherHandlers';
 import { peopleHandlers } from './peopleHandlers';
 import { placeHandlers } from './placeHandlers';
@@ -45,7 +45,7 @@ export function handlersOf(app: App, forget: (token: string) => void): Handlers 
     ...peopleHandlers(app),
     ...placeHandlers(app),
     ...sayHandlers(app),
-    ...binHandlers(app),
+    ...chooseHandlers(app),
     library: (_, { session }) => states.get(session.library),
 
     skeleton: ({ body: { question, oldestFirst, sort, under } }, { session }) =>

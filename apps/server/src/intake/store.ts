@@ -114,6 +114,8 @@ export async function store(app: App, library: number, item: Item, picture: NewP
           height_px: f.heightPx,
           quality: f.quality,
           eyes: f.eyes,
+          sharp: f.sharp,
+          turn: f.turn,
           vector_a: Buffer.from(f.a.buffer, f.a.byteOffset, f.a.byteLength),
           vector_b: Buffer.from(f.b.buffer, f.b.byteOffset, f.b.byteLength),
           clothes: f.clothes && Buffer.from(f.clothes),

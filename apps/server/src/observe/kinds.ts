@@ -4,7 +4,7 @@ import { ask } from '../jobs/jobs';
 
 /** How a library's pictures are looked at: the column that says by which version of it, and that version. */
 export const LOOKED = {
-  measured: { column: 'observed_by', version: 2 },
+  measured: { column: 'observed_by', version: 3 },
   things: { column: 'seen_by', version: 1 },
   words: { column: 'read_by', version: 1 },
 } as const satisfies Record<Look | 'measured', { column: string; version: number }>;

@@ -1,4 +1,4 @@
-import { LOOKS, MEASURED, OBSERVABLE, type Notice, type Observable, type Observed } from '@gemmel/core';
+import { type FaceShot, LOOKS, MEASURED, OBSERVABLE, type Notice, type Observable, type Observed } from '@gemmel/core';
 import { existsSync } from 'node:fs';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
@@ -9,26 +9,25 @@ import { refuseForeign } from '../library/own';
 import { askLooks, keepNoticed, LOOKED, observeAsSaid, observesOf, WORK_OF } from './kinds';
 import { forgetLooks, lookAtAll, lookState } from './looks';
 
-/** A face, and how open its eyes are. */
-interface Eyes {
+/** A face, and what it is like. */
+interface Seen extends FaceShot {
   face: number;
-  open: number;
 }
 
-/** How open the eyes of those faces of a picture are of which that is not known. */
-async function eyesOf(app: App, picture: number, file: string): Promise<Eyes[]> {
+/** What those faces of a picture are like of which that is not known. */
+async function facesSeen(app: App, picture: number, file: string): Promise<Seen[]> {
   const faces = await app
     .db('faces')
     .where('picture_id', picture)
     .whereIn('state', ['waiting', 'named'])
-    .whereNull('eyes')
+    .where((q) => q.whereNull('eyes').orWhereNull('sharp'))
     .select('id', 'x', 'y', 'w', 'h');
   if (faces.length === 0 || !existsSync(file)) return [];
-  const open = (await app.pool.run(
+  const shots = (await app.pool.run(
     { file, boxes: faces.map(({ x, y, w, h }) => [x, y, w, h]), models: app.config.models },
-    { name: 'eyes' },
-  )) as (number | null)[];
-  return faces.flatMap(({ id }, i) => (open[i] === null || open[i] === undefined ? [] : [{ face: id, open: open[i] }]));
+    { name: 'faceShots' },
+  )) as (FaceShot | null)[];
+  return faces.flatMap(({ id }, i) => (shots[i] ? [{ face: id, ...shots[i] }] : []));
 }
 
 /**
@@ -39,17 +38,19 @@ export async function observeLibrary(app: App, job: Job): Promise<void> {
   const { db } = app;
   const { library } = job;
   await forgetLooks(db, library, 'measured');
-  await lookAtAll<{ noticed: Notice[]; eyes: Eyes[] }>(app, job, 'measured', {
+  await lookAtAll<{ noticed: Notice[]; faces: Seen[] }>(app, job, 'measured', {
     at: app.config.threads,
     see: async (base, { id, width, height }) => ({
       noticed:
         ((await app.pool.run({ file: `${base}-small.webp`, width, height }, { name: 'observe' })) as Notice[] | null) ??
         [],
-      eyes: await eyesOf(app, id, `${base}-large.jpg`),
+      faces: await facesSeen(app, id, `${base}-large.jpg`),
     }),
-    keep: async (trx, picture, { noticed, eyes }) => {
+    keep: async (trx, picture, { noticed, faces }) => {
       await keepNoticed(trx, library, picture, noticed);
-      for (const { face, open } of eyes) await trx('faces').where('id', face).update({ eyes: open });
+      for (const { face, ...shot } of faces) await trx('faces').where('id', face).update(shot);
+      // Which shot of a run is the best is told by its faces.
+      if (faces.length) await trx('pictures').where('id', picture).whereNotNull('run_id').update({ grouped_at: null });
     },
   });
   if (job.signal.aborted) return;
@@ -57,6 +58,7 @@ export async function observeLibrary(app: App, job: Job): Promise<void> {
     { library, kinds: (await observesOf(db, library)).noticed, address: addressIn(db) },
     { name: 'noticeFaces' },
   );
+  await ask(db, library, 'alike', 0, 1000);
   app.changed(library, 'said');
 }
 

@@ -9,7 +9,7 @@ const SHADE = 14;
 const MOST = 200;
 
 /** The mean brightness and colours of a blurred view: the first eighteen bits of a thumbhash (evanw, 2023). */
-function shadeOf(thumb: Buffer): [number, number, number] {
+export function shadeOf(thumb: Buffer): [number, number, number] {
   const head = (thumb[0] ?? 0) | ((thumb[1] ?? 0) << 8) | ((thumb[2] ?? 0) << 16);
   return [head & 63, (head >> 6) & 63, (head >> 12) & 63];
 }

@@ -3,18 +3,40 @@ import type { Session } from '../account/accounts';
 import { emptyBin, intoBin, restore, setBinDays } from '../bin/acts';
 import { listBin } from '../bin/list';
 import { takeBinned } from '../bin/met';
+import { chooseInRun } from '../run/choose';
+import { keepDoublesApart, listDoubles, mergeDoubles } from '../run/doubles';
+import { listRuns, runDetail } from '../run/runs';
 import type { App } from '../context';
 import { FailLimit } from '../account/limit';
 import { refused } from '../problem';
 
-type Names = 'bin' | 'intoBin' | 'restore' | 'emptyBin' | 'setBinDays' | 'takeBinned';
+type Names =
+  | 'runs'
+  | 'run'
+  | 'chooseInRun'
+  | 'doubles'
+  | 'mergeDoubles'
+  | 'keepDoublesApart'
+  | 'bin'
+  | 'intoBin'
+  | 'restore'
+  | 'emptyBin'
+  | 'setBinDays'
+  | 'takeBinned';
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: Session }) => Promise<Answer<Api[K]>> };
 
-/** Answers of the routes of the bin. */
-export function binHandlers(app: App): Handlers {
+/** Answers of the routes of runs, doubles and the bin. */
+export function chooseHandlers(app: App): Handlers {
   // Whoever sits at an open page must not find out the password by trying.
   const tries = new FailLimit({ most: 10, minutes: 5 });
   return {
+    runs: ({ query }, { session }) => listRuns(app, session.library, query.limit),
+    run: ({ params }, { session }) => runDetail(app, session.library, params.id),
+    chooseInRun: ({ params, body }, { session }) => chooseInRun(app, session, params.id, body.keep),
+    doubles: ({ query }, { session }) => listDoubles(app, session.library, query),
+    mergeDoubles: ({ body }, { session }) => mergeDoubles(app, session, body.keep, body.others),
+    keepDoublesApart: ({ body }, { session }) => keepDoublesApart(app, session, body.ids),
+
     bin: ({ query }, { session }) => listBin(app, session.library, query),
     intoBin: ({ body }, { session }) => intoBin(app, session, body.ids),
     restore: ({ body }, { session }) => restore(app, session, body),
