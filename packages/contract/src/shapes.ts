@@ -59,6 +59,9 @@ export const LibraryState = z.object({
   pictures: z.number().int(),
   bytes: z.number(),
   arriving: z.number().int(),
+  /** Runs and groups of doubles nobody has chosen in. */
+  runs: z.number().int(),
+  doubles: z.number().int(),
   batchesWaiting: z.number().int(),
   unnamedEvents: z.number().int(),
   introductions: z.number().int(),
@@ -91,6 +94,8 @@ export const Skeleton = z.object({
   events: z.array(z.tuple([z.number().int(), z.number().int()])),
   /** Runs of pictures of the same people, place or folder, where they were asked for so: as a question, null for those that belong to none, and how many. */
   groups: z.array(z.tuple([Question.nullable(), z.number().int()])).optional(),
+  /** Shots of runs of which more than one is in the answer: place in it, run, and the higher the rather it is shown for the run. */
+  runs: z.array(z.tuple([z.number().int(), Id, z.number().int()])).optional(),
   count: z.number().int(),
 });
 export type Skeleton = z.infer<typeof Skeleton>;
@@ -111,6 +116,8 @@ export const Tile = z.object({
   /** Its day, and when no more than a month, season or year is known, that as EDTF. */
   day: Day.nullable(),
   about: z.string().nullable(),
+  /** The run of shots it belongs to. */
+  run: Id.nullable(),
 });
 export type Tile = z.infer<typeof Tile>;
 

@@ -22,6 +22,7 @@ export * from './gather/pace';
 export * from './gather/pairs';
 export * from './gather/said';
 export * from './layout/justify';
+export * from './layout/stacks';
 export * from './layout/timeline';
 export * from './likeness/alike';
 export * from './likeness/best';

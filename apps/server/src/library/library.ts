@@ -41,6 +41,8 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
        (SELECT COUNT(*) FROM (SELECT group_key FROM faces f WHERE f.library_id = ? AND f.state = 'waiting' AND f.group_key IS NOT NULL
          AND (f.later_until IS NULL OR f.later_until < UTC_TIMESTAMP(3)) GROUP BY group_key) g) AS introductions,
        (SELECT COUNT(*) FROM shares s WHERE s.library_id = l.id AND s.closed_at IS NULL AND (s.until_day IS NULL OR s.until_day >= ?)) AS openShares,
+       (SELECT COUNT(*) FROM (SELECT run_id FROM pictures WHERE library_id = ? AND run_id IS NOT NULL GROUP BY run_id HAVING COUNT(*) > 1 AND MIN(chosen) = 0) r) AS runs,
+       (SELECT COUNT(DISTINCT alike_id) FROM pictures d WHERE d.library_id = l.id AND d.alike_id IS NOT NULL) AS doubles,
        (SELECT COUNT(*) FROM jobs j WHERE j.library_id = l.id AND j.state = 'failed') AS troubles,
        (SELECT COUNT(*) FROM clock_offers c WHERE c.library_id = l.id AND c.state = 'open') AS clocks,
        (SELECT COUNT(*) FROM sources s WHERE s.library_id = l.id AND s.kind = 'card' AND s.present AND NOT s.put_off AND s.removed_at IS NULL
@@ -50,7 +52,7 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
            AND NOT EXISTS (SELECT 1 FROM binned_files g WHERE g.library_id = f.library_id AND g.sha256 = f.sha256)
            AND NOT EXISTS (SELECT 1 FROM picture_files q WHERE q.library_id = f.library_id AND q.sha256 = f.sha256))) AS cards
      FROM libraries l WHERE l.id = ?`,
-    [library, today(), library],
+    [library, today(), library, library],
   )) as [[LibraryState]];
   const running = await runningIn(app, library, Number(row.arriving));
   return {

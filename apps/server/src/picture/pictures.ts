@@ -57,6 +57,7 @@ interface TileRow extends SpanRow {
   title: string | null;
   name: string;
   day: string | null;
+  run_id: number | null;
 }
 const TILE = [
   'id',
@@ -73,6 +74,7 @@ const TILE = [
   'taken_from',
   'taken_to',
   'taken_about',
+  'run_id',
 ].map((c) => `p.${c}`);
 
 function toTile(row: TileRow, tags: string[]): Tile {
@@ -91,6 +93,7 @@ function toTile(row: TileRow, tags: string[]): Tile {
     tags,
     day: row.day,
     about: span && toEdtf(span),
+    run: row.run_id,
   };
 }
 

@@ -43,6 +43,10 @@ interface Row extends SpanRow {
   height: number;
   day: string | null;
   event: number | null;
+  run: number | null;
+  first: number;
+  rating: number;
+  favourite: number;
 }
 
 /** The best answers to the words of a question first; equally good ones by time. */
@@ -80,6 +84,17 @@ async function byLikeness(
   return backwards ? sorted.reverse() : sorted;
 }
 
+/** Shots of runs of which more than one is in an answer. What people said comes before what the machine thinks. */
+function runsIn(rows: readonly Row[]): NonNullable<Skeleton['runs']> {
+  const shots = new Map<number, number>();
+  for (const { run } of rows) if (run !== null) shots.set(run, (shots.get(run) ?? 0) + 1);
+  const found: NonNullable<Skeleton['runs']> = [];
+  rows.forEach(({ run, first, rating, favourite }, at) => {
+    if (run !== null && shots.get(run)! > 1) found.push([at, run, 4 * rating + 2 * Number(favourite) + Number(first)]);
+  });
+  return found;
+}
+
 /**
  * The columns of a question's answer in grid order, or in another; `backwards` turns it round. Under people, places or folders
  * pictures stand group by group, by the names of the groups, in their order within.
@@ -92,7 +107,7 @@ export async function skeleton(
 ): Promise<Skeleton> {
   const { text, values } = where(library, await conditionOf(app, library, question), besideOf(sort));
   const [found] = (await app.db.raw(
-    `SELECT p.id, p.width, p.height, p.day, p.event_id AS event, p.taken_exact, p.taken_from, p.taken_to, p.taken_about ${text} ${orderOf(backwards, sort)}`,
+    `SELECT p.id, p.width, p.height, p.day, p.event_id AS event, p.taken_exact, p.taken_from, p.taken_to, p.taken_about, p.run_id AS run, p.run_first AS first, p.rating, p.favourite ${text} ${orderOf(backwards, sort)}`,
     values,
   )) as [Row[]];
   const liked = sort === 'likeness' ? likedIn(question) : null;
@@ -105,6 +120,8 @@ export async function skeleton(
     rows = groups.flatMap(({ rows: some }) => some);
     result.groups = groups.map(({ of, rows: some }) => [of, some.length]);
   }
+  const runs = runsIn(rows);
+  if (runs.length) result.runs = runs;
   let last = 0;
   for (const row of rows) {
     result.ids.push(row.id - last);

@@ -3,6 +3,7 @@ import {
   findDoubles,
   findRuns,
   halvesOf,
+  MIRROR_BITS,
   mirroredHash,
   MOMENT,
   NEAR_BITS,
@@ -57,14 +58,17 @@ const bandsOf = ({ high, low }: { high: number; low: number }): number[] => {
 async function nearOf(db: Db, library: number, row: ShotRow): Promise<number[]> {
   const straight = halvesOf(row.likeness);
   const found: number[] = [];
-  for (const hash of [straight, mirroredHash(straight)]) {
+  for (const [hash, bits] of [
+    [straight, NEAR_BITS],
+    [mirroredHash(straight), MIRROR_BITS],
+  ] as const) {
     const value = String((BigInt(hash.high) << 32n) | BigInt(hash.low));
     const bands = bandsOf(hash);
     const [rows] = (await db.raw(
       bands
         .map(
           (_, i) =>
-            `(SELECT id FROM pictures WHERE library_id = ? AND band${i} = ? AND BIT_COUNT(likeness ^ CAST(? AS UNSIGNED)) <= ${NEAR_BITS} LIMIT 300)`,
+            `(SELECT id FROM pictures WHERE library_id = ? AND band${i} = ? AND BIT_COUNT(likeness ^ CAST(? AS UNSIGNED)) <= ${bits} LIMIT 300)`,
         )
         .join(' UNION '),
       bands.flatMap((band) => [library, band, value]),

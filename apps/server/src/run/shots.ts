@@ -148,32 +148,39 @@ export interface RunFace extends FaceRow {
 const SAME_SPOT = 0.12;
 
 /**
- * Whose the faces of a run are: named ones by their person, others by their group, and whoever has neither by where they stand.
+ * Whose the faces of a run are: named ones by their person; those without a name by who stands on that spot in another shot, else by
+ * their group of faces, else they are strangers. Nobody is twice in one shot.
  * @param shots the faces of each shot, in the order of the run.
  */
 export function whoIsWho(shots: readonly (readonly FaceRow[])[]): RunFace[][] {
-  const spots: { who: number; x: number; y: number; shot: number }[] = [];
-  let strangers = 0;
-  return shots.map((faces, shot) => {
-    const taken = new Set<number>();
-    const known = faces.filter((face) => face.person_id !== null || face.group_key !== null);
-    const others = faces.filter((face) => face.person_id === null && face.group_key === null);
-    return [...known, ...others].map((face) => {
-      const [x, y] = [face.x + face.w / 2, face.y + face.h / 2];
-      let who = face.person_id ?? (face.group_key === null ? null : -face.group_key);
-      if (who === null || taken.has(who)) {
-        const near = spots
-          .filter((spot) => spot.shot < shot && !taken.has(spot.who))
-          .map((spot) => ({ spot, far: Math.hypot(spot.x - x, spot.y - y) }))
-          .filter(({ far }) => far <= SAME_SPOT)
-          .sort((a, b) => a.far - b.far)[0];
-        who = near?.spot.who ?? 1_000_000_000 + ++strangers;
-      }
-      taken.add(who);
-      spots.push({ who, x, y, shot });
-      return { ...face, who };
-    });
+  const spots: { who: number; x: number; y: number }[] = [];
+  const middle = (face: FaceRow) => ({ x: face.x + face.w / 2, y: face.y + face.h / 2 });
+  const taken = shots.map(() => new Set<number>());
+  const whos = new Map<number, number>();
+  const note = (shot: number, face: FaceRow, who: number) => {
+    whos.set(face.id, who);
+    taken[shot]!.add(who);
+    spots.push({ who, ...middle(face) });
+  };
+  shots.forEach((faces, shot) => {
+    for (const face of faces)
+      if (face.person_id !== null && !taken[shot]!.has(face.person_id)) note(shot, face, face.person_id);
   });
+  let strangers = 0;
+  shots.forEach((faces, shot) => {
+    for (const face of faces) {
+      if (whos.has(face.id)) continue;
+      const { x, y } = middle(face);
+      const [near] = spots
+        .filter(({ who }) => !taken[shot]!.has(who))
+        .map((spot) => ({ who: spot.who, far: Math.hypot(spot.x - x, spot.y - y) }))
+        .filter(({ far }) => far <= SAME_SPOT)
+        .sort((a, b) => a.far - b.far);
+      const group = face.group_key === null || taken[shot]!.has(-face.group_key) ? null : -face.group_key;
+      note(shot, face, near?.who ?? group ?? 1_000_000_000 + ++strangers);
+    }
+  });
+  return shots.map((faces) => faces.map((face) => ({ ...face, who: whos.get(face.id)! })));
 }
 
 /** The faces of some pictures, by picture. */
@@ -214,7 +221,6 @@ const asFace = (face: RunFace): ShotFace => ({
   who: face.who,
   box: [face.x, face.y, face.x + face.w, face.y + face.h],
   eyes: face.eyes,
-  usual: null,
   sharp: face.sharp,
   turn: face.turn,
 });

@@ -35,6 +35,8 @@ interface Look {
   thisDay: boolean;
   awayOn: string;
   peopleOrder: PeopleOrder;
+  /** Whether When shows one picture for each run. */
+  foldRuns: boolean;
   setScheme: (scheme: Scheme) => void;
   setTiles: (screen: Screen, change: Partial<Tiles>) => void;
   setOldestFirst: (oldestFirst: boolean) => void;
@@ -43,6 +45,7 @@ interface Look {
   setThisDay: (thisDay: boolean) => void;
   setAwayOn: (awayOn: string) => void;
   setPeopleOrder: (peopleOrder: PeopleOrder) => void;
+  setFoldRuns: (foldRuns: boolean) => void;
 }
 
 /** How this device shows things; kept in the browser. */
@@ -57,6 +60,7 @@ export const useLook = create<Look>()(
       thisDay: true,
       awayOn: '',
       peopleOrder: 'often',
+      foldRuns: true,
       setScheme: (scheme) => set({ scheme }),
       setTiles: (screen, change) =>
         set(({ tiles }) => ({ tiles: { ...tiles, [screen]: { ...(tiles[screen] ?? TILES), ...change } } })),
@@ -66,6 +70,7 @@ export const useLook = create<Look>()(
       setThisDay: (thisDay) => set({ thisDay }),
       setAwayOn: (awayOn) => set({ awayOn }),
       setPeopleOrder: (peopleOrder) => set({ peopleOrder }),
+      setFoldRuns: (foldRuns) => set({ foldRuns }),
     }),
     { name: 'gemmel-look' },
   ),

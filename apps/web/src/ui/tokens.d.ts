@@ -26,7 +26,18 @@ type TypeSize = 'tiny' | 'small' | 'body' | 'lead' | 'head' | 'title' | 'figure'
 export const TYPE: Record<TypeSize, number>;
 export const LINES: Record<TypeSize, number>;
 export const SIZE: Record<
-  'hair' | 'chip' | 'touch' | 'button' | 'field' | 'edge' | 'brim' | 'tile' | 'tileWide',
+  | 'hair'
+  | 'chip'
+  | 'touch'
+  | 'button'
+  | 'field'
+  | 'edge'
+  | 'brim'
+  | 'tile'
+  | 'tileWide'
+  | 'strip'
+  | 'cameo'
+  | 'rowName',
   number
 >;
 export const CORNER: Record<'picture' | 'small' | 'act' | 'card', number>;

@@ -71,8 +71,21 @@ const channels = (hex) => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16)
 const TYPE = { tiny: 12.5, small: 14, body: 16, lead: 18, head: 22, title: 27, figure: 40 };
 /** How high the line of each of them is. */
 const LINES = { tiny: 17, small: 19, body: 23, lead: 24, head: 27, title: 33, figure: 44 };
-/** Sizes of things, how high rows of pictures are on both screens, and the edges of the screen on a phone (`edge`) and on a wide one (`brim`), in pixels. */
-const SIZE = { hair: 3, chip: 34, touch: 44, button: 48, field: 52, edge: 16, brim: 26, tile: 112, tileWide: 165 };
+/** Sizes of things, how high rows of pictures and their strips are, ovals of a table and what stands before them, and the edges of the screen on a phone (`edge`) and on a wide one (`brim`), in pixels. */
+const SIZE = {
+  hair: 3,
+  chip: 34,
+  touch: 44,
+  button: 48,
+  field: 52,
+  edge: 16,
+  brim: 26,
+  tile: 112,
+  tileWide: 165,
+  strip: 72,
+  cameo: 55,
+  rowName: 72,
+};
 /** How round corners are, in pixels. */
 const CORNER = { picture: 4, small: 10, act: 14, card: 18 };
 

@@ -298,7 +298,7 @@ export const REASON: Record<ReasonCode, MessageDescriptor> = {
 
 /** What work behind people's backs does. */
 export const WORKING: Record<WorkKind, MessageDescriptor> = {
-  alike: msg({ id: 'work.alike', message: 'Finding near doubles' }),
+  alike: msg({ id: 'work.alike', message: 'Finding runs and doubles' }),
   clocks: msg({ id: 'work.clocks', message: 'Comparing clocks' }),
   empty: msg({ id: 'work.empty', message: 'Emptying the bin' }),
   events: msg({ id: 'work.events', message: 'Finding events' }),

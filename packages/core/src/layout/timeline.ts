@@ -1,4 +1,5 @@
 import type { Question } from '../question/question';
+import type { InRun } from './stacks';
 import { justify, type JustifyOptions, type Row } from './justify';
 
 /** A run of pictures of one day; those that know no more than a month, a season or a year say so in words. */
@@ -15,6 +16,8 @@ export interface Columns {
   events: readonly (readonly [number, number])[];
   /** Where pictures are asked for under people, places or folders. */
   groups?: readonly GroupRun[] | undefined;
+  /** Which of them are shots of runs. */
+  runs?: readonly InRun[] | undefined;
 }
 
 /** The same, unpacked: one entry a picture, newest first. */
@@ -24,6 +27,7 @@ export interface Strip {
   days: readonly DayRun[];
   events: readonly (readonly [number, number])[];
   groups?: readonly GroupRun[] | undefined;
+  runs?: readonly InRun[] | undefined;
 }
 
 /** Unpacks the columns of an answer. */
@@ -37,6 +41,7 @@ export function unpack(columns: Columns): Strip {
     days: columns.days,
     events: columns.events,
     groups: columns.groups,
+    runs: columns.runs,
   };
 }
 

@@ -72,13 +72,16 @@ export class NearHashes {
     }
   }
 
-  /** The added hashes that differ from one in at most `most` bits and share a band with it; of equal ones the first stands for all. */
-  within({ high: h, low: l }: { high: number; low: number }): number[] {
+  /**
+   * The added hashes that differ from one in at most `most` bits and share a band with it: all of them up to as many bits as there
+   * are bands less one, most of them up to a few more. Of equal ones the first stands for all.
+   */
+  within({ high: h, low: l }: { high: number; low: number }, most = this.most): number[] {
     const { high, low } = this.hashes;
     const found = new Set<number>();
     for (const { from, width, heads, next } of this.bands)
       for (let i = heads[band(h, l, from, width)]!; i >= 0; i = next[i]!)
-        if (ones(h ^ high[i]!) + ones(l ^ low[i]!) <= this.most) found.add(i);
+        if (ones(h ^ high[i]!) + ones(l ^ low[i]!) <= most) found.add(i);
     return [...found];
   }
 

@@ -1,5 +1,5 @@
 import { halves, NearHashes, type Halves } from './alike';
-import { doubleDistance, mirroredHash, MOMENT, sameMoment, type ShotFacts } from './pairs';
+import { doubleDistance, MIRROR_BITS, mirroredHash, MOMENT, sameMoment, type ShotFacts } from './pairs';
 
 /** Shots of one moment: places in the list that was given, in the order of time. */
 export type Run = readonly number[];
@@ -42,7 +42,7 @@ const hashesOf = (shots: readonly Pick<ShotFacts, 'high' | 'low'>[]): Halves => 
   low: Uint32Array.from(shots, (shot) => shot.low),
 });
 
-/** Hashes of copies differ in this many bits at most, those of mirrored ones included. */
+/** Hashes of copies differ in this many bits at most. */
 export const NEAR_BITS = 6;
 
 /**
@@ -57,7 +57,7 @@ export function findDoubles(shots: readonly ShotFacts[], denied: ReadonlySet<str
   const seconds = new Map<number, number[]>();
   shots.forEach((shot, i) => {
     const near = new Set(index.within(shot));
-    for (const j of index.within(mirroredHash(shot))) near.add(j);
+    for (const j of index.within(mirroredHash(shot), MIRROR_BITS)) near.add(j);
     const second = shot.at === null ? null : Math.floor(shot.at / 1000);
     if (second !== null)
       for (const s of [second - 1, second, second + 1]) for (const j of seconds.get(s) ?? []) near.add(j);

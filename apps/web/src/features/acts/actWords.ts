@@ -282,6 +282,20 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       return favourite ? t`Switched recognition on` : t`Switched recognition off`;
     case 'recognise person':
       return favourite ? t`Recognising ${name} again` : t`Stopped recognising ${name}`;
+    case 'choose':
+      return less
+        ? [
+            plural(n, { one: 'Kept # shot of a run', other: 'Kept # shots of a run' }),
+            plural(less, { one: 'moved # to the bin', other: 'moved # to the bin' }),
+          ].join(', ')
+        : plural(n, { one: 'Kept # shot of a run', other: 'Kept all # shots of a run' });
+    case 'merge doubles':
+      return plural(n, {
+        one: 'Kept one of two doubles and moved the other to the bin',
+        other: 'Kept one picture and moved its # doubles to the bin',
+      });
+    case 'keep doubles':
+      return plural(n, { one: 'Kept # double', other: 'Kept all # doubles' });
     case 'bin':
       return plural(all, { one: 'Moved # picture to the bin', other: 'Moved # pictures to the bin' });
     case 'restore':

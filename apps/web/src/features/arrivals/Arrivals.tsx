@@ -111,6 +111,8 @@ export function Arrivals() {
               unnamed={library.unnamedEvents}
               clocks={library.clocks}
               faces={library.introductions}
+              runs={library.runs}
+              doubles={library.doubles}
               offers={library.batchesWaiting}
               pictures={library.pictures}
               arriving={library.arriving}
@@ -204,6 +206,8 @@ function Waits({
   unnamed,
   clocks,
   faces,
+  runs,
+  doubles,
   offers,
   pictures,
   arriving,
@@ -214,6 +218,8 @@ function Waits({
   unnamed: number;
   clocks: number;
   faces: number;
+  runs: number;
+  doubles: number;
   offers: number;
   pictures: number;
   arriving: number;
@@ -264,6 +270,21 @@ function Waits({
       n: faces,
       go: () => router.push('/introductions'),
     },
+    ...(runs + doubles
+      ? [
+          {
+            name: t`Choose the best`,
+            text: [
+              runs ? plural(runs, { one: '# run of shots', other: '# runs of shots' }) : '',
+              doubles ? plural(doubles, { one: '# picture kept twice', other: '# pictures kept twice' }) : '',
+            ]
+              .filter(Boolean)
+              .join(', '),
+            n: runs + doubles,
+            go: () => router.push('/runs'),
+          },
+        ]
+      : []),
     ...(troubles
       ? [
           {

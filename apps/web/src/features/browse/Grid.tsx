@@ -1,4 +1,4 @@
-import { type Block, layoutTimeline, monthsOf, type Question, type Strip } from '@gemmel/core';
+import { type Block, layoutTimeline, monthsOf, type Question, type Stack, type Strip } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useRef, useState, type ComponentType, type ReactNode } from 'react';
 import { useSequence } from '@/state/ask';
@@ -40,6 +40,8 @@ interface Props {
   ribbon?: boolean;
   /** Whether months stand alone, without events and days. */
   onlyMonths?: boolean;
+  /** Which pictures stand for runs. */
+  stacks?: ReadonlyMap<number, Stack>;
   /** What stands there when there is no picture. */
   empty?: ReactNode;
 }
@@ -56,6 +58,7 @@ export function PictureGrid({
   groupHeight,
   ribbon = false,
   onlyMonths = false,
+  stacks,
   empty,
 }: Props) {
   const router = useRouter();
@@ -185,6 +188,7 @@ export function PictureGrid({
                   row={block}
                   strip={strip}
                   tells={tells}
+                  stacks={stacks}
                   stop={block.from <= stop && stop < block.to ? stop : -1}
                 />
               );

@@ -1,4 +1,5 @@
 import type { Tile } from '@gemmel/contract';
+import type { Stack } from '@gemmel/core';
 import { plural, t } from '@lingui/core/macro';
 import { memo, useEffect, useRef, useState } from 'react';
 import { movingOf, smallOf } from '@/api/client';
@@ -20,6 +21,8 @@ interface Props {
   width: number;
   height: number;
   tells: Tells;
+  /** What run it stands for. */
+  stack?: Stack | undefined;
   /** The one tile the Tab key stops at. */
   stop: boolean;
 }
@@ -70,7 +73,17 @@ const SAID: Record<Tells, (tile: Tile) => string> = {
 };
 
 /** One picture in the grid, in its own shape; details come in a moment later. */
-export const PictureTile = memo(function PictureTile({ id, index, left, top, width, height, tells, stop }: Props) {
+export const PictureTile = memo(function PictureTile({
+  id,
+  index,
+  left,
+  top,
+  width,
+  height,
+  tells,
+  stack,
+  stop,
+}: Props) {
   const tile = useTileStore((store) => store.tiles.get(id));
   const chosen = usePile((pile) => pile.has.has(id));
   const said = tile ? SAID[tells](tile) : '';
@@ -110,6 +123,7 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
               tileLabel(tile),
               tile.kind === 'video' ? t`clip` : '',
               tile.rating ? plural(tile.rating, { one: '# star', other: '# stars' }) : '',
+              stack ? plural(stack.shots, { one: 'a run of # shot', other: 'a run of # shots' }) : '',
               chosen ? t`on the pile` : '',
             ]
               .filter(Boolean)
@@ -164,6 +178,16 @@ export const PictureTile = memo(function PictureTile({ id, index, left, top, wid
           {tile.kind === 'video' ? (
             <span style={{ marginLeft: 'auto' }}>{`▸ ${sayClock(tile.seconds ?? 0)}`}</span>
           ) : null}
+        </span>
+      ) : null}
+      {stack ? (
+        <span
+          className="stack"
+          data-stack={stack.run}
+          title={stack.open ? t`Show one of them` : t`Show all of them`}
+          aria-hidden
+        >
+          {stack.shots}
         </span>
       ) : null}
       <span className="mark" data-choose title={chosen ? t`Take off the pile` : t`Put on the pile`}>

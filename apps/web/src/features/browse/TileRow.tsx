@@ -1,4 +1,4 @@
-import { type Block, places, type Strip } from '@gemmel/core';
+import { type Block, places, type Stack, type Strip } from '@gemmel/core';
 import { memo, useMemo } from 'react';
 import type { Tells } from '@/state/look';
 import { PictureTile } from './Tile';
@@ -11,11 +11,13 @@ export const TileRow = memo(function TileRow({
   row,
   strip,
   tells,
+  stacks,
   stop,
 }: {
   row: Block;
   strip: Strip;
   tells: Tells;
+  stacks?: ReadonlyMap<number, Stack> | undefined;
   stop: number;
 }) {
   const cells = useMemo(() => places(strip.ratios, row, GAP), [strip, row]);
@@ -32,6 +34,7 @@ export const TileRow = memo(function TileRow({
         width={cell.width}
         height={Math.round(row.height)}
         tells={tells}
+        stack={stacks?.get(id)}
         stop={stop === index}
       />
     );

@@ -15,6 +15,7 @@ import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { headingHeight } from './EventHeading';
 import { PictureGrid } from './Grid';
 import { TimePath } from './TimePath';
+import { useFolded } from '@/state/stacks';
 import { useStrip } from '@/state/useStrip';
 
 /** What stands there while an answer is waited for; what is typed above it stays. */
@@ -32,7 +33,8 @@ export function When() {
   // Events, days and months are headings of time alone.
   const order = sortOf(sort, question);
   const under = !ofTime || order !== 'date' ? 'none' : headed;
-  const shown = useMemo(() => strip && stripUnder(strip, under), [strip, under]);
+  const { strip: folded, stacks } = useFolded(strip);
+  const shown = useMemo(() => folded && stripUnder(folded, under), [folded, under]);
   const lacking =
     'lacks' in question && (question.lacks === 'place' || question.lacks === 'date') ? question.lacks : null;
   const wide = useWide();
@@ -62,6 +64,7 @@ export function When() {
       strip={shown ?? NONE}
       from="/browse"
       screen="browse"
+      stacks={stacks}
       place={JSON.stringify([question, headed, oldestFirst, order])}
       ribbon={under !== 'none'}
       onlyMonths={under === 'month'}

@@ -1,6 +1,7 @@
 import { type Block, firstBelow, places, type Strip } from '@gemmel/core';
 import { useRef, useState, type MouseEvent, type PointerEvent, type RefObject } from 'react';
 import { usePile } from '@/state/pile';
+import { useOpenRuns } from '@/state/stacks';
 
 const HOLD = 450;
 
@@ -156,6 +157,8 @@ export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, fo
         held.current = false;
         return;
       }
+      const stack = (event.target as HTMLElement).closest<HTMLElement>('[data-stack]');
+      if (stack) return useOpenRuns.getState().toggle(Number(stack.dataset['stack']));
       const mark = (event.target as HTMLElement).closest('[data-choose]') !== null;
       if (mark || event.ctrlKey || event.metaKey || event.shiftKey) return choose(index, event.shiftKey);
       // A click made by the keyboard opens, as Enter does.

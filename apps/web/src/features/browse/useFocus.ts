@@ -2,6 +2,7 @@ import { type Block, places, rowOf, type Strip } from '@gemmel/core';
 import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type RefObject } from 'react';
 import { takesJumps } from '@/state/jump';
 import { usePile } from '@/state/pile';
+import { useOpenRuns } from '@/state/stacks';
 import { useTileStore } from '@/state/tiles';
 import { isForPage } from '@/ui/keys';
 import { keyAct } from '@/features/said/acts';
@@ -89,7 +90,10 @@ export function useFocus({ strip, blocks, scroller, scrollTo, page, above, view,
       setFocus(to);
       bring(to);
     } else if (event.key === 'Enter' || event.key === ' ') open(focus);
-    else if ((event.key === 'p' || event.key === 'x') && id) usePile.getState().toggle(id);
+    else if (event.key === 'r' && id) {
+      const run = useTileStore.getState().tiles.get(id)?.run;
+      if (run) useOpenRuns.getState().toggle(run);
+    } else if ((event.key === 'p' || event.key === 'x') && id) usePile.getState().toggle(id);
     else if (event.key === 'Escape' && usePile.getState().choosing) usePile.getState().setChoosing(false);
     else {
       // What is said with a key is said of all that are chosen, if this is one of them.

@@ -24,7 +24,7 @@ const PLACES: {
     href: '/arrivals',
     name: msg`Arrivals`,
     icon: 'inbox',
-    also: ['/introductions', '/household', '/batch', '/card', '/devices', '/sitting', '/done', '/bin'],
+    also: ['/introductions', '/household', '/batch', '/card', '/devices', '/sitting', '/done', '/bin', '/runs'],
   },
   { href: '/browse', name: msg`Browse`, icon: 'browse', also: ['/person', '/picture'] },
   { href: '/pile', name: msg`Pile`, icon: 'pile', also: [] },

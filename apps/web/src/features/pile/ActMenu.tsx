@@ -100,6 +100,11 @@ export function ActMenu({
               />
             ))
           : null}
+        {helps && single && tile?.run
+          ? line(t`Choose between the shots of this moment`, 'pictures', () =>
+              router.push({ pathname: '/runs/[id]', params: { id: tile.run! } }),
+            )
+          : null}
         {helps && !single
           ? line(
               t`One after another`,

@@ -10,6 +10,7 @@ import { useAsked } from '@/state/ask';
 import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';
 import { Words } from '@/ui/Words';
+import { Switch } from '@/ui/Switch';
 import { SIZE } from '@/ui/tokens';
 
 /** Whether the panel is open, which outlives a new question. */
@@ -111,7 +112,7 @@ export function TilesPanel({ screen }: { screen: Screen }) {
 export function LookPanel() {
   const router = useRouter();
   const question = useAsked();
-  const { oldestFirst, headed, sort: wanted, setOldestFirst, setHeaded, setSort } = useLook();
+  const { oldestFirst, headed, sort: wanted, foldRuns, setOldestFirst, setHeaded, setSort, setFoldRuns } = useLook();
   const sort = sortOf(wanted, question);
   return (
     <Panel>
@@ -138,6 +139,7 @@ export function LookPanel() {
         onChoose={setHeaded}
       />
       <TilesPanel screen="browse" />
+      <Switch shown on={foldRuns} label={t`Shots of one moment as one picture`} onTurn={() => setFoldRuns(!foldRuns)} />
       <View className="flex-row items-center gap-2">
         <Words kind="small" className="shrink">{t`Or by the folders they came in:`}</Words>
         <Button

@@ -13,6 +13,7 @@ const KEYS = [
   ['E', msg`put in an event`],
   [msg`P or X`, msg`onto the pile, and off again`],
   ['F', msg`show the faces`],
+  ['R', msg`show all shots of a run, or one of them`],
   ['/', msg`ask for pictures`],
   [msg`Ctrl/⌘ + click`, msg`onto the pile, and off again`],
   [msg`Shift + click`, msg`everything in between`],

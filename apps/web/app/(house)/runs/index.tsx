@@ -1,0 +1,1 @@
+export { Runs as default } from '@/features/run/Runs';
