@@ -1,8 +1,7 @@
-import { findDoubles, findRuns } from './groups';
+import { findDoubles, findRuns, halvesOf } from './groups';
 import { bitsApart, MIRROR_BITS, mirroredHash, type ShotFacts } from './pairs';
 import { mirror } from '../faces/geometry';
 import { perceptualHash, toGrey } from './likeness';
-import { halvesOf } from './groups';
 
 /** A generator of numbers that can be told again (mulberry32). */
 function chances(seed: number) {
