@@ -1,6 +1,6 @@
 import { findDoubles, findRuns, halvesOf } from './groups';
 import { bitsApart, MIRROR_BITS, mirroredHash, type ShotFacts } from './pairs';
-import { mirror } from '../faces/geometry';
+import { mirror, type Pixels } from '../faces/geometry';
 import { perceptualHash, toGrey } from './likeness';
 
 /** A generator of numbers that can be told again (mulberry32). */
@@ -209,7 +209,7 @@ describe('doubles', () => {
           data.fill(Math.max(0, Math.min(255, v)), 3 * (y * 96 + x), 3 * (y * 96 + x) + 3);
         }
       const image = { width: 96, height: 64, data };
-      const hash = (of: typeof image) => halvesOf(String(perceptualHash(toGrey(of.data, of.width, of.height))));
+      const hash = (of: Pixels) => halvesOf(String(perceptualHash(toGrey(of.data, of.width, of.height))));
       if (bitsApart(mirroredHash(hash(image)), hash(mirror(image))) <= MIRROR_BITS) near++;
     }
     expect(near).toBeGreaterThanOrEqual(16);

@@ -10,9 +10,13 @@ const Tones = z
   .refine(([black, white]) => white > black, 'white lies above black');
 export type Tones = z.infer<typeof Tones>;
 
+/** A round spot of the picture as it was taken: its middle in fractions, and its radius as a share of the long side. */
+const Spot = z.tuple([Fraction, Fraction, z.number().min(0.001).max(0.2)]);
+export type Spot = z.infer<typeof Spot>;
+
 /**
- * How a picture is shown instead of as it was taken. Always in this order, whatever was touched first: turned and mirrored, made
- * level, cropped, and then its light and colours; so that two recipes that say the same make the same picture. What is left out is
+ * How a picture is shown instead of as it was taken. Always in this order, whatever was touched first: mended, turned and mirrored,
+ * made level, cropped, and then its light and colours, and its detail; so that two recipes that say the same make the same picture. What is left out is
  * as it was taken. Version 1.
  */
 export const Recipe = z.strictObject({
@@ -46,6 +50,20 @@ export const Recipe = z.strictObject({
   grey: z
     .tuple([z.number().int().min(0).max(200), z.number().int().min(0).max(200), z.number().int().min(0).max(200)])
     .optional(),
+  /** Local contrast, either way, fine edges, and noise taken out, in hundredths. */
+  detail: z
+    .strictObject({
+      clarity: Either,
+      sharp: z.number().int().min(0).max(100),
+      noise: z.number().int().min(0).max(100),
+    })
+    .partial()
+    .optional(),
+  /** Eyes that a flash made red, and spots and scratches that are healed. */
+  redEyes: z.array(Spot).max(40).optional(),
+  spots: z.array(Spot).max(200).optional(),
+  /** What the tones come from, when the picture itself asked for them. */
+  by: z.enum(['automatic', 'tired']).optional(),
   /** Tones of each colour, as the picture itself asks for them: 256 bytes each are made of where black, middle and white lie. */
   tones: z.tuple([Tones, Tones, Tones]).optional(),
 });
@@ -67,7 +85,9 @@ export function plainRecipe(recipe: Recipe): Recipe {
   };
   const light = some(recipe.light, { white: 255 });
   const colour = some(recipe.colour, {});
-  const { turn, mirror, level, crop, grey, tones } = recipe;
+  const detail = some(recipe.detail, {});
+  const { turn, mirror, level, crop, grey, tones, redEyes, spots, by } = recipe;
+  const toned = tones && tones.some(([black, white, bend]) => black !== 0 || white !== 255 || bend !== 100);
   return {
     v: 1,
     ...(turn ? { turn } : {}),
@@ -77,7 +97,11 @@ export function plainRecipe(recipe: Recipe): Recipe {
     ...(light ? { light } : {}),
     ...(colour ? { colour } : {}),
     ...(grey ? { grey } : {}),
-    ...(tones && tones.some(([black, white, bend]) => black !== 0 || white !== 255 || bend !== 100) ? { tones } : {}),
+    ...(detail ? { detail } : {}),
+    ...(redEyes?.length ? { redEyes } : {}),
+    ...(spots?.length ? { spots } : {}),
+    ...(toned && by ? { by } : {}),
+    ...(toned ? { tones } : {}),
   };
 }
 
