@@ -47,7 +47,11 @@ if (build.status !== 0) {
 // Workers are files of their own.
 await esbuild({
   absWorkingDir: root,
-  entryPoints: ['apps/web/src/workers/fingerprint.ts', 'apps/web/src/workers/pins.ts'],
+  entryPoints: [
+    'apps/web/src/workers/fingerprint.ts',
+    'apps/web/src/workers/pins.ts',
+    'apps/web/src/workers/touchup.ts',
+  ],
   bundle: true,
   minify: true,
   format: 'iife',

@@ -11,6 +11,7 @@ import type { DbAddress } from './db/mariadb';
 import { noticeFaces as noticeFacesIn } from './observe/faceTask';
 import { readTask, thingsTask } from './observe/lookTask';
 import { observeTask } from './observe/observeTask';
+import { renderTask, thumbTask } from './touchup/renderTask';
 import { filingTask } from './vault/filingTask';
 import { placeAt, readGazetteer, townsIn as largestIn, townsNamed as named } from './media/places';
 import { zoneAt } from './media/zones';
@@ -44,6 +45,8 @@ export {
   observeTask as observe,
   readTask as read,
   refreshTask as refreshFaces,
+  renderTask as render,
+  thumbTask as thumbOf,
   thingsTask as things,
 };
 export const noticeFaces = ({ library, kinds, address }: { library: number; kinds: string[]; address: DbAddress }) =>

@@ -1,18 +1,29 @@
 import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { emptyBin, intoBin, restore } from '../src/bin/acts';
+import type { Recipe } from '@gemmel/core';
+import { derivedBase } from '../src/context';
+import { touchUp } from '../src/touchup/touchUp';
 import { undoAct } from '../src/act/undo';
 import { ask } from '../src/jobs/jobs';
 import { filesBelow, openKillable, type Killable } from './killable';
 import { chances, times } from './long';
+import { jpeg, shaOf } from './pictures';
 import { plant } from './planted';
 import { pause } from './program';
 
 const random = chances(15);
 const PICTURES = times(80, 200);
+/** Looks that somebody gives pictures meanwhile. */
+const LOOKS: (Recipe | null)[] = [
+  null,
+  { v: 1, turn: 1 },
+  { v: 1, mirror: true, light: { exposure: 20 } },
+  { v: 1, crop: [0, 0, 0.5, 1] },
+];
 const KILLS = times(3, 30);
 
-describe('binning and bringing back, killed again and again', () => {
+describe('binning, bringing back and touching up, killed again and again', () => {
   let house: Killable;
   beforeAll(async () => (house = await openKillable('bin')));
   afterAll(() => house?.stop());
@@ -21,7 +32,10 @@ describe('binning and bringing back, killed again and again', () => {
     const { app, begin, kill } = house;
     const { db } = app;
     const root = path.join(app.paths.vault, 'home');
-    const content = await plant(app, root, PICTURES);
+    const content = await plant(app, root, PICTURES, (i) => jpeg(i));
+    const shas = new Map(
+      (await db('pictures').select('id', 'sha256')).map((row) => [row.id, row.sha256.toString('hex')]),
+    );
     const by = { library: 1, member: null };
     const keeper = { ...by, part: 'keeper' as const };
     const moving = async () => Number(((await db('vault_moves').count('* as n')) as unknown as [{ n: number }])[0].n);
@@ -34,7 +48,9 @@ describe('binning and bringing back, killed again and again', () => {
       const here = (await db('pictures').select('id')).map((row) => row.id);
       const binned = (await db('binned').select('id')).map((row) => row.id);
       acts++;
-      if (draw < 0.45) await intoBin(app, by, some(here)).catch(() => undefined);
+      if (draw < 0.25)
+        await touchUp(app, by, some(here), LOOKS[Math.floor(random() * LOOKS.length)]!).catch(() => undefined);
+      else if (draw < 0.55) await intoBin(app, by, some(here)).catch(() => undefined);
       else if (draw < 0.85) await restore(app, by, { ids: some(binned) });
       else {
         const last = await db('acts').whereNull('undone_by').whereNotNull('changes').orderBy('id', 'desc').first('id');
@@ -62,6 +78,7 @@ describe('binning and bringing back, killed again and again', () => {
     const settle = async () => {
       await db('jobs').update({ state: 'ready', taken_by: null, run_after: db.raw('UTC_TIMESTAMP(3)') });
       await ask(db, 1, 'refile');
+      await ask(db, 1, 'views');
       await begin();
       for (let still = 0; still < 3;) {
         still = (await db('jobs').whereNot('state', 'failed').first('id')) ? 0 : still + 1;
@@ -78,8 +95,8 @@ describe('binning and bringing back, killed again and again', () => {
     const wanted = new Set<string>();
     const isWhole = (id: number, at: string, clip: boolean) => {
       const said = content.get(id)!;
-      const begins = clip ? said.replace('picture', 'clip of') : `${said} `;
-      expect(readFileSync(path.join(root, at), 'utf8').startsWith(begins)).toBe(true);
+      const bytes = readFileSync(path.join(root, at));
+      expect(clip ? bytes.toString() : shaOf(bytes)).toBe(clip ? said.replace('picture', 'clip of') : shas.get(id));
       wanted.add(at);
       if (clip) return;
       expect(existsSync(path.join(root, `${at}.xmp`))).toBe(true);
@@ -94,6 +111,11 @@ describe('binning and bringing back, killed again and again', () => {
       isWhole(picture_id, vault_path, file_id !== null);
       expect(vault_path.startsWith('bin/')).toBe(true);
     }
+    // No view is without its file.
+    for (const { view } of await db('pictures').whereNotNull('view').select('view'))
+      for (const size of ['-small.webp', '-large.jpg'])
+        expect(existsSync(`${derivedBase(app, view!.toString('hex'))}${size}`)).toBe(true);
+    expect(await db('pictures').whereRaw('NOT (thumb_view <=> view)').select('id')).toEqual([]);
     // Nothing is left behind, and nothing lies twice.
     const lying = () =>
       filesBelow(root)

@@ -9,9 +9,14 @@ const shaOf = (bytes: Buffer) => createHash('sha256').update(bytes).digest();
 /**
  * Puts pictures straight into a library's rows and vault, some with a clip beside them, each with a sidecar, over twenty events.
  * Names come twice within a day, so that running numbers are needed wherever they go.
- * @returns what the file of each begins with.
+ * @param bytesOf what is in the file of each. @returns what each is called, `picture 7`.
  */
-export async function plant(app: App, root: string, many: number): Promise<Map<number, string>> {
+export async function plant(
+  app: App,
+  root: string,
+  many: number,
+  bytesOf: (i: number) => Promise<Buffer> = async (i) => Buffer.from(`picture ${i} ${'x'.repeat(200)}`),
+): Promise<Map<number, string>> {
   const { db } = app;
   const content = new Map<number, string>();
   const events: number[] = [];
@@ -29,7 +34,7 @@ export async function plant(app: App, root: string, many: number): Promise<Map<n
     const name = `IMG_${String(i % 40).padStart(4, '0')}.jpg`;
     const at = path.join(folder, `${i} ${name}`);
     mkdirSync(path.join(root, folder), { recursive: true });
-    const bytes = Buffer.from(`picture ${i} ${'x'.repeat(200)}`);
+    const bytes = await bytesOf(i);
     writeFileSync(path.join(root, at), bytes);
     writeFileSync(path.join(root, `${at}.xmp`), `said of ${i}`);
     const [id] = await db('pictures').insert({

@@ -26,6 +26,7 @@ const picture = (more: Partial<Picture> = {}): Picture => ({
   width: 4032,
   height: 3024,
   seconds: null,
+  touched: false,
   rating: 4,
   favourite: false,
   title: 'Gran lets the big one go',

@@ -72,6 +72,8 @@ export const ACTS = {
   recognition: 'keeper',
   'recognise person': 'keeper',
   file: 'keeper',
+  'touch up': 'helper',
+  'looks kept': 'keeper',
   choose: 'helper',
   'merge doubles': 'helper',
   'keep doubles': 'helper',

@@ -9,6 +9,7 @@ import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
 import { runsApi } from './runsApi';
 import { sayApi } from './sayApi';
+import { touchupApi } from './touchupApi';
 import { timeApi } from './timeApi';
 import * as s from './shapes';
 
@@ -87,6 +88,7 @@ export const api = {
   ...actApi,
   ...binApi,
   ...runsApi,
+  ...touchupApi,
   ...sayApi,
   ...findApi,
 
@@ -360,6 +362,12 @@ export const fileRoutes = [
     path: '/api/pictures/:id/original',
     part: 'relative',
     summary: 'The original, byte for byte, in ranges if wished',
+  },
+  {
+    method: 'GET',
+    path: '/api/pictures/:id/shown',
+    part: 'relative',
+    summary: 'A picture at full size as it is shown, a new file with what people said of it',
   },
   {
     method: 'GET',

@@ -41,6 +41,7 @@ export const MOST_IDS = 500;
 /** Which answers go stale when something of a kind changes. */
 export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   pictures: [
+    'look',
     'skeleton',
     'count',
     'picture',
@@ -68,7 +69,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   marks: ['marks', 'picture', 'facets'],
   pins: ['pins'],
   observing: ['observing'],
-  library: ['library', 'troubles'],
+  library: ['library', 'troubles', 'looksKept'],
   sources: ['cards', 'card', 'ledger', 'library'],
   clips: ['playable'],
   clocks: ['clocks', 'library', 'sitting'],

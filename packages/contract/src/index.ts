@@ -32,5 +32,6 @@ export {
 export { Double, RunFace, RunListed, RunShot, ShotWhy } from './runsApi';
 export * from './sayings';
 export * from './shapes';
+export { LOOKS_KEPT } from './touchupApi';
 export { ClockOffer, DatePreview, EventDetail, RedatingAsked, Sitting } from './timeApi';
 export { MOST_IDS, News, STALE, Topic, TOPICS } from './feed';

@@ -193,6 +193,7 @@ export const WORK = {
   things: 'Looking for everyday things',
   transcode: 'Converting clips so that browsers play them',
   verify: 'Checking that everything stored is whole',
+  views: 'Making what touch-ups show',
 } as const satisfies Record<string, string>;
 export type WorkKind = keyof typeof WORK;
 

@@ -168,6 +168,8 @@ export const Picture = z.object({
   width: z.number().int(),
   height: z.number().int(),
   seconds: z.number().nullable(),
+  /** Whether it is shown otherwise than it was taken. */
+  touched: z.boolean(),
   rating: z.number().int(),
   favourite: z.boolean(),
   title: z.string().nullable(),

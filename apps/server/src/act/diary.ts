@@ -26,7 +26,7 @@ async function picturesOf(app: App, acts: readonly number[]): Promise<Map<number
   const shown = new Map<number, Act['shown']>();
   if (acts.length === 0) return shown;
   const [rows] = (await app.db.raw(
-    `SELECT n.act_id AS act, p.id, p.sha256 FROM (
+    `SELECT n.act_id AS act, p.id, p.shown AS sha256 FROM (
        SELECT act_id, picture_id, ROW_NUMBER() OVER (PARTITION BY act_id ORDER BY picture_id) AS nth FROM act_pictures WHERE act_id IN (${acts.map(() => '?').join(',')})
      ) n JOIN pictures p ON p.id = n.picture_id WHERE n.nth <= ${SHOWN} ORDER BY n.act_id, n.nth`,
     [...acts],

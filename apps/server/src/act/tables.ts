@@ -122,6 +122,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       { columns: ['ask_from', 'file_from'], topics: ['people'], jobs: [['faces', 0]] },
       { columns: ['recognise'], topics: ['people', 'pictures', 'library'], jobs: [['seek', 0]] },
       { columns: ['bin_days'], topics: ['bin'] },
+      { columns: ['looks_kept'], topics: ['library'] },
     ],
     rest: [],
     topics: [],
@@ -269,6 +270,13 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       ...said('rating', 'favourite', 'title', 'caption'),
       ...one(['said'], 'not_again'),
       ...one(['runs', 'library'], 'chosen'),
+      {
+        columns: ['recipe'],
+        along: ['view', 'width', 'height', 'whole_width', 'whole_height'],
+        topics: ['pictures'],
+        jobs: [['views', 0]],
+        written: true,
+      },
       { columns: ['mark_id', 'label'], topics: ['said', 'marks'], written: true },
       {
         columns: [

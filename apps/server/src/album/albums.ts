@@ -105,7 +105,7 @@ async function factsOf(app: App, library: number, rows: readonly Row[]): Promise
   }
   const shas = new Map<number, Buffer>();
   for (const some of chunks([...new Set(covers.values())], 1000))
-    for (const { id, sha256 } of await db('pictures').whereIn('id', some).select('id', 'sha256')) shas.set(id, sha256);
+    for (const { id, shown } of await db('pictures').whereIn('id', some).select('id', 'shown')) shas.set(id, shown);
   for (const [album, picture] of covers)
     facts.set(album, { ...(facts.get(album) ?? NONE), cover: shas.get(picture) ?? null });
   return facts;

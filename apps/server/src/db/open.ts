@@ -22,6 +22,7 @@ import * as m0017 from './migrations/0017_eyes';
 import * as m0018 from './migrations/0018_who_in';
 import * as m0019 from './migrations/0019_bin';
 import * as m0020 from './migrations/0020_runs';
+import * as m0021 from './migrations/0021_views';
 
 export type Db = Knex;
 
@@ -46,6 +47,7 @@ const migrations = [
   { name: '0018_who_in', steps: m0018 },
   { name: '0019_bin', steps: m0019 },
   { name: '0020_runs', steps: m0020 },
+  { name: '0021_views', steps: m0021 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

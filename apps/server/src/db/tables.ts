@@ -319,6 +319,8 @@ export interface LibrariesRow {
   observes_paused: string;
   /** How long pictures stay in the bin, in days; null: until somebody empties it. */
   bin_days: number | null;
+  /** How many earlier looks of a picture are kept; null: all of them. */
+  looks_kept: number | null;
 }
 
 export interface FacePerhapsRow {
@@ -455,6 +457,26 @@ export interface PicturesRow {
   band4: number | null;
   band5: number | null;
   band6: number | null;
+  /** How it is shown, as JSON; null for as it was taken. */
+  recipe: string | null;
+  /** The key of its original and its recipe; null for as it was taken. */
+  view: Buffer | null;
+  /** By what its sizes are found: its view's key, else its own fingerprint. */
+  shown: Buffer;
+  /** Its upright size as it was taken, where a recipe shows it otherwise. */
+  whole_width: number | null;
+  whole_height: number | null;
+  /** The view its blurred view is of. */
+  thumb_view: Buffer | null;
+}
+
+export interface PictureLooksRow {
+  id: number;
+  library_id: number;
+  picture_id: number;
+  member_id: number | null;
+  recipe: string | null;
+  at: string;
 }
 
 export interface PictureFilesRow {
@@ -672,6 +694,7 @@ declare module 'knex/types/tables' {
     own_places: Table<OwnPlacesRow>;
     people: Table<PeopleRow>;
     pictures: Table<PicturesRow>;
+    picture_looks: Table<PictureLooksRow>;
     picture_files: Table<PictureFilesRow>;
     picture_observations: Table<PictureObservationsRow>;
     picture_tags: Table<PictureTagsRow>;

@@ -80,7 +80,7 @@ export async function detailsOf(app: App, library: number, ids: readonly number[
     'n.id',
   );
   const [best] = (await db.raw(
-    `SELECT * FROM (SELECT p.id, p.event_id AS event, p.sha256,
+    `SELECT * FROM (SELECT p.id, p.event_id AS event, p.shown AS sha256,
        ROW_NUMBER() OVER (PARTITION BY p.event_id ORDER BY p.id = e.cover_id DESC, p.favourite DESC, p.rating DESC, p.sharpness DESC, p.id) AS nth
        FROM pictures p JOIN events e ON e.id = p.event_id
        WHERE p.library_id = ? AND p.event_id IN (${ids.map(() => '?').join(',')})) ranked WHERE nth <= ? ORDER BY nth`,

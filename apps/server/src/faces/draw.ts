@@ -1,8 +1,9 @@
 import type { FaceAnswer } from '@gemmel/contract';
-import { sameSpot } from '@gemmel/core';
+import { boxOut, sameSpot } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import { derivedBase, type App } from '../context';
 import { notFound, refused } from '../problem';
+import { recipeIn, wholeSize } from '../touchup/key';
 import { fileFaces, type Answered } from './answers';
 import type { DescribedFace } from './describe';
 
@@ -16,10 +17,14 @@ export async function drawFace(
 ): Promise<Answered & { act: number | null }> {
   const { db } = app;
   const { library } = by;
-  const row = await db('pictures').where({ id: picture, library_id: library }).first('sha256', 'height');
+  const row = await db('pictures')
+    .where({ id: picture, library_id: library })
+    .first('sha256', 'height', 'whole_height', 'width', 'whole_width', 'recipe');
   if (!row) throw notFound('picture');
-  const [x, y] = box;
-  const [w, h] = [Math.min(box[2], 1 - x), Math.min(box[3], 1 - y)];
+  const recipe = recipeIn(row.recipe);
+  // It was drawn on what is shown; faces are kept where they are in the picture as it was taken.
+  const [x, y, wide, tall] = recipe ? boxOut(recipe, ...wholeSize(row), box) : box;
+  const [w, h] = [Math.min(wide, 1 - x), Math.min(tall, 1 - y)];
   const marked = await db('faces')
     .where('picture_id', picture)
     .whereNot('state', 'not a face')
@@ -46,7 +51,7 @@ export async function drawFace(
       y,
       w,
       h,
-      height_px: Math.min(65_000, Math.round(h * row.height)),
+      height_px: Math.min(65_000, Math.round(h * (row.whole_height ?? row.height))),
       quality: described?.quality ?? 0,
       eyes: described?.eyes ?? null,
       sharp: described?.sharp ?? null,

@@ -6,11 +6,16 @@ import { takeBinned } from '../bin/met';
 import { chooseInRun } from '../run/choose';
 import { keepDoublesApart, listDoubles, mergeDoubles } from '../run/doubles';
 import { listRuns, runDetail } from '../run/runs';
+import { lookOf, setLooksKept, touchUp } from '../touchup/touchUp';
 import type { App } from '../context';
 import { FailLimit } from '../account/limit';
 import { refused } from '../problem';
 
 type Names =
+  | 'look'
+  | 'touchUp'
+  | 'looksKept'
+  | 'setLooksKept'
   | 'runs'
   | 'run'
   | 'chooseInRun'
@@ -25,11 +30,18 @@ type Names =
   | 'takeBinned';
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: Session }) => Promise<Answer<Api[K]>> };
 
-/** Answers of the routes of runs, doubles and the bin. */
+/** Answers of the routes of touch-ups, runs, doubles and the bin. */
 export function chooseHandlers(app: App): Handlers {
   // Whoever sits at an open page must not find out the password by trying.
   const tries = new FailLimit({ most: 10, minutes: 5 });
   return {
+    look: ({ params }, { session }) => lookOf(app, session.library, params.id),
+    touchUp: ({ body }, { session }) => touchUp(app, session, body.ids, body.recipe, body.colours),
+    looksKept: async (_, { session }) => ({
+      kept: (await app.db('libraries').where('id', session.library).first('looks_kept'))!.looks_kept,
+    }),
+    setLooksKept: ({ body }, { session }) => setLooksKept(app, session, body.kept),
+
     runs: ({ query }, { session }) => listRuns(app, session.library, query.limit),
     run: ({ params }, { session }) => runDetail(app, session.library, params.id),
     chooseInRun: ({ params, body }, { session }) => chooseInRun(app, session, params.id, body.keep),

@@ -14,6 +14,8 @@ import { mimeOf } from '../media/sniff';
 import { freeNames, MISSING, zipOf } from '../picture/zip';
 import { notFound, refused } from '../problem';
 import { LRUCache } from 'lru-cache';
+import { withWords } from '../touchup/export';
+import { viewReady } from '../touchup/views';
 import { guestCopy } from '../share/guestCopy';
 import { guestPicture, guestPictures, shareOfToken } from '../share/shares';
 import { libraryFolder } from '../vault/vault';
@@ -87,6 +89,10 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     if (!belongs.get(key)) {
       const theirs = { library_id: session.library, sha256: Buffer.from(sha, 'hex') };
       if (await db('pictures').where(theirs).first('id')) belongs.set(key, true);
+      else if (await db('pictures').where({ library_id: session.library, view: theirs.sha256 }).first('id')) {
+        await viewReady(app, session.library, theirs.sha256);
+        belongs.set(key, true);
+      }
       // What is in the bin is shown to those who look after it.
       else if (
         session.part === 'relative' ||
@@ -127,6 +133,21 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     );
   });
 
+  http.get('/api/pictures/:id/shown', async (c) => {
+    const session = guard(c, 'relative');
+    const id = idOf(c, 'id');
+    const picture = await db('pictures').where({ id, library_id: session.library, kind: 'photo' }).first();
+    if (!picture) throw notFound('picture');
+    const file = await withWords(app, picture);
+    const saveAs = withEnding(picture.name, 'jpg');
+    return sendFile(c, file, {
+      mime: 'image/jpeg',
+      etag: `"${picture.shown.toString('hex').slice(0, 32)}-full"`,
+      cache: 'private, no-cache',
+      saveAs,
+    });
+  });
+
   http.get('/api/faces/:id/portrait', async (c) => {
     const session = guard(c, 'relative');
     const id = idOf(c, 'id');
@@ -160,7 +181,7 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     const share = await shareOfToken(app, c.req.param('token'));
     const picture = await guestPicture(app, share, idOf(c, 'id'));
     if (!picture) throw notFound('picture');
-    const sha = picture.sha256.toString('hex');
+    const sha = picture.shown.toString('hex');
     if (c.req.param('size') === 'original') {
       const { file, format } = await guestCopy(app, picture).catch((error: unknown) => {
         if (isFull(error)) throw refused('no-room-now');
@@ -172,6 +193,7 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
       return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs });
     }
     const size = sizeOf(c.req.param('size'));
+    if (picture.view) await viewReady(app, picture.library_id, picture.view);
     const { file, mime } = derivedFile(app, sha, size);
     return sendFile(c, file, { mime, etag: `"${sha.slice(0, 32)}-${size}"`, cache: 'private, no-cache' });
   });

@@ -117,7 +117,7 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       .where({ library_id: library, batch_id: row.id })
       .orderBy('rating', 'desc')
       .limit(4)
-      .select('sha256');
+      .select('shown as sha256');
     result.push({
       id: row.id,
       name: row.name,
@@ -173,7 +173,7 @@ export async function listItems(
       'i.role',
       'i.reason',
       'p.id as picture_id',
-      'p.sha256',
+      'p.shown as sha256',
       'p.alike_id',
     );
   if (fate === 'out') query.whereIn('i.state', ['skipped', 'aside', 'failed']);

@@ -8,6 +8,7 @@ import { bringComments } from '../comment/comments';
 import { markColumns, meaningOf } from '../mark/marks';
 import { placeColumns } from '../place/places';
 import { turnBox, type Marked } from '../media/said';
+import { wholeSize } from '../touchup/key';
 import { readAgain } from '../question/words';
 import { tagPathIds } from '../tag/tags';
 import { markDirty } from '../vault/sidecar';
@@ -178,7 +179,9 @@ export async function sayMore(
         .onConflict(['picture_id', 'tag_id'])
         .ignore();
     const found = await trx('faces').where('picture_id', picture).select('x', 'y', 'w', 'h');
-    for (const one of marked) await nameFaces(trx, library, picture, row.height, upright(one, row, found));
+    const [width, height] = wholeSize(row);
+    const whole = { ...row, width, height };
+    for (const one of marked) await nameFaces(trx, library, picture, whole.height, upright(one, whole, found));
     await noteConflicts(trx, library, item, picture, conflicts);
     await markDirty(trx, library, [picture]);
     if (taken) await ask(trx, library, 'events');

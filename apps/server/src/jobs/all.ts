@@ -10,6 +10,7 @@ import { observeJob } from '../observe/observe';
 import { movingJob, transcodeJob } from '../picture/clips';
 import { alikeJob } from '../run/alike';
 import { clocksJob } from '../time/clocks';
+import { viewsJob } from '../touchup/views';
 import { refileJob } from '../vault/refile';
 import { sidecarsJob } from '../vault/sidecar';
 import { verifyJob } from '../vault/verify';
@@ -34,6 +35,7 @@ export const JOBS = [
   thingsJob,
   readingJob,
   emptyJob,
+  viewsJob,
   refileJob,
   sidecarsJob,
 ] as unknown as readonly JobDefinition[];

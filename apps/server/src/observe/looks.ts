@@ -87,11 +87,15 @@ export async function lookAtAll<T>(
   let { done } = state;
   // A start after a crash passes over those that were looked at once.
   for (let last = Infinity; ;) {
-    const rows = await open(db, library, look)
+    const rows = (await open(db, library, look)
       .where((q) => void (Number.isFinite(last) && q.where('id', '<', last)))
       .orderBy('id', 'desc')
       .limit(SOME)
-      .select('id', 'sha256', 'width', 'height');
+      .select(
+        'id',
+        'sha256',
+        db.raw('COALESCE(whole_width, width) AS width, COALESCE(whole_height, height) AS height'),
+      )) as unknown as { id: number; sha256: Buffer; width: number; height: number }[];
     if (rows.length === 0) return;
     last = rows[rows.length - 1]!.id;
     for (let i = 0; i < rows.length; i += at) {

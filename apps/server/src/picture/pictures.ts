@@ -1,11 +1,12 @@
 import type { Picture, Tile } from '@gemmel/contract';
-import { nodes, toEdtf, type Observed, type Question } from '@gemmel/core';
+import { boxIn, nodes, toEdtf, type Observed, type Question } from '@gemmel/core';
 import type { App } from '../context';
 import { commentsOf } from '../comment/comments';
 import { NO_REASON, offersOf } from '../faces/offers';
 import { notFound, refused } from '../problem';
 import { toSql, type Sql } from '../question/toSql';
 import { worldOf } from '../question/world';
+import { recipeIn, wholeSize } from '../touchup/key';
 import { spanOf, type SpanRow } from '../time/span';
 
 /** The SQL condition of a question for this library, now. */
@@ -48,7 +49,7 @@ export async function idsOf(app: App, library: number, question: Question, oldes
 
 interface TileRow extends SpanRow {
   id: number;
-  sha256: Buffer;
+  shown: Buffer;
   thumb: Buffer;
   kind: 'photo' | 'video';
   seconds: number | null;
@@ -61,7 +62,7 @@ interface TileRow extends SpanRow {
 }
 const TILE = [
   'id',
-  'sha256',
+  'shown',
   'thumb',
   'kind',
   'seconds',
@@ -81,7 +82,7 @@ function toTile(row: TileRow, tags: string[]): Tile {
   const span = spanOf(row);
   return {
     id: row.id,
-    sha: row.sha256.toString('hex'),
+    sha: row.shown.toString('hex'),
     thumb: row.thumb.toString('base64'),
     kind: row.kind,
     seconds: row.seconds,
@@ -205,9 +206,13 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     .where({ picture_id: id, library_id: library })
     .orderBy('id')
     .select('id', 'role', 'name', 'bytes', 'seconds')) as Picture['beside'];
+  // Faces are kept where they are in the picture as it was taken, and told where they are in what is shown.
+  const recipe = recipeIn(p.recipe);
+  const placed = (box: [number, number, number, number]) =>
+    (recipe ? [...boxIn(recipe, ...wholeSize(p), box)] : box) as [number, number, number, number];
   return {
     id,
-    sha: p.sha256.toString('hex'),
+    sha: p.shown.toString('hex'),
     thumb: p.thumb.toString('base64'),
     kind: p.kind,
     name: p.name,
@@ -217,6 +222,7 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     width: p.width,
     height: p.height,
     seconds: p.seconds,
+    touched: p.recipe !== null,
     rating: p.rating,
     favourite: Boolean(p.favourite),
     title: p.title,
@@ -247,7 +253,7 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     albums,
     faces: faces.map((f) => ({
       id: f.id,
-      box: [f.x, f.y, f.w, f.h],
+      box: placed([f.x, f.y, f.w, f.h]),
       state: f.state,
       person: f.person_id ? { id: f.person_id, name: f.name } : null,
       namedBy: f.named_by,

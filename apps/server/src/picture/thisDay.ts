@@ -24,7 +24,7 @@ export async function thisDay(app: App, library: number) {
     ],
   };
   const [rows] = (await app.db.raw(
-    `SELECT YEAR(p.day) AS year, p.id, p.sha256, e.id AS event, e.title,
+    `SELECT YEAR(p.day) AS year, p.id, p.shown AS sha256, e.id AS event, e.title,
        COUNT(*) OVER (PARTITION BY YEAR(p.day)) AS pictures,
        ROW_NUMBER() OVER (PARTITION BY YEAR(p.day) ORDER BY p.favourite DESC, p.rating DESC, p.sharpness DESC, p.id) AS nth
      FROM pictures p LEFT JOIN events e ON e.id = p.event_id

@@ -42,7 +42,12 @@ const rowsOf = (db: Db, library: number) =>
   db('pictures')
     .where('library_id', library)
     .whereNotNull('likeness')
-    .select(...SHOT_COLUMNS, db.raw('CAST(likeness AS CHAR) AS likeness'));
+    .select(
+      ...SHOT_COLUMNS,
+      db.raw(
+        'CAST(likeness AS CHAR) AS likeness, COALESCE(whole_width, width) AS width, COALESCE(whole_height, height) AS height',
+      ),
+    );
 
 /** Pictures that came, came back, or whose time is no longer the one they were grouped by. */
 const dirtyOf = (db: Db, library: number) =>

@@ -61,7 +61,7 @@ export async function listDoubles(
   );
   const told = (row: (typeof rows)[number]): Double => ({
     id: row.id,
-    sha: row.sha256.toString('hex'),
+    sha: row.shown.toString('hex'),
     thumb: row.thumb.toString('base64'),
     name: row.name,
     format: row.format,

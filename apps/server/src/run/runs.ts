@@ -25,7 +25,7 @@ export async function listRuns(app: App, library: number, limit: number): Promis
   const [rows] = (await db.raw(
     `SELECT r.run_id AS id, COUNT(*) AS shots, MIN(r.taken_local) AS \`from\`, MAX(r.taken_local) AS \`to\`, MAX(e.title) AS event,
        MAX(COALESCE(o.name, r.place)) AS place,
-       GROUP_CONCAT(HEX(r.sha256) ORDER BY r.run_first DESC, r.taken_local SEPARATOR ',') AS shas
+       GROUP_CONCAT(HEX(r.shown) ORDER BY r.run_first DESC, r.taken_local SEPARATOR ',') AS shas
      FROM (SELECT run_id FROM pictures WHERE library_id = ? AND ${OPEN}) open
      JOIN pictures r ON r.library_id = ? AND r.run_id = open.run_id
      LEFT JOIN events e ON e.id = r.event_id LEFT JOIN own_places o ON o.id = r.own_place_id
@@ -59,7 +59,7 @@ export async function runDetail({ db }: App, library: number, id: number): Promi
     .orderBy('p.id')
     .select(
       'p.id',
-      'p.sha256',
+      'p.shown',
       'p.thumb',
       'p.name',
       'p.width',
@@ -95,7 +95,7 @@ export async function runDetail({ db }: App, library: number, id: number): Promi
     place: (rows.find((row) => row.place)?.place as string | undefined) ?? null,
     shots: rows.map((row, i) => ({
       id: row.id,
-      sha: row.sha256.toString('hex'),
+      sha: row.shown.toString('hex'),
       thumb: row.thumb.toString('base64'),
       name: row.name,
       width: row.width,

@@ -10,8 +10,6 @@ const SURE = 0.6;
 export const SHOT_COLUMNS = [
   'id',
   'kind',
-  'width',
-  'height',
   'format',
   'name',
   'original_name',

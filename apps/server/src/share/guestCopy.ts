@@ -5,6 +5,7 @@ import { derivedBase, type App } from '../context';
 import { needRoom } from '../intake/space';
 import { cleanClip, cleanFormat, cleanPhoto } from '../media/clean';
 import { libraryFolder } from '../vault/vault';
+import { fullView } from '../touchup/views';
 import type { GuestRow } from './shares';
 
 /** A full-size copy for guests, and what it is. */
@@ -40,6 +41,9 @@ async function make(app: App, picture: GuestRow, target: string, format: string)
  * colours stay. Made once, kept among the derived files. Throws when a file cannot be cleaned; then nothing is given.
  */
 export async function guestCopy(app: App, picture: GuestRow): Promise<GuestCopy> {
+  // What is touched up is given as it is shown.
+  const shown = await fullView(app, picture);
+  if (shown) return { file: shown, format: 'jpg' };
   const format = cleanFormat(picture.format, RAW_EXTENSIONS.has(picture.format));
   const file = `${derivedBase(app, picture.sha256.toString('hex'))}-guest2.${format}`;
   if (!(await stat(file).catch(() => null))) {

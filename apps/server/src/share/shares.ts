@@ -96,8 +96,8 @@ async function toShare(app: App, row: Row): Promise<Share> {
   const from = `FROM pictures p ${join} WHERE p.library_id = ? AND ${sql}`;
   const bound = [row.library_id, ...values] as Knex.RawBinding[];
   const [[{ n }]] = (await app.db.raw(`SELECT COUNT(*) AS n ${from}`, bound)) as [[{ n: number }]];
-  const [[cover]] = (await app.db.raw(`SELECT p.sha256 ${from} ORDER BY ${order} LIMIT 1`, bound)) as [
-    [{ sha256: Buffer } | undefined],
+  const [[cover]] = (await app.db.raw(`SELECT p.shown ${from} ORDER BY ${order} LIMIT 1`, bound)) as [
+    [{ shown: Buffer } | undefined],
   ];
   const album =
     row.album_id === null ? undefined : await app.db('albums').where('id', row.album_id).first('kind', 'name');
@@ -106,7 +106,7 @@ async function toShare(app: App, row: Row): Promise<Share> {
     title: row.title,
     about: album ? { kind: album.kind === 'smart' ? 'smart album' : 'album', name: album.name } : { kind: 'pictures' },
     pictures: Number(n),
-    cover: cover?.sha256.toString('hex') ?? null,
+    cover: cover?.shown.toString('hex') ?? null,
     until: row.until_day,
     state: stateOf(row),
     closedAt: row.closed_at ? `${row.closed_at.replace(' ', 'T')}Z` : null,
@@ -202,7 +202,11 @@ export async function shareOfToken(app: App, token: string): Promise<Row> {
 /** A shared picture as the routes for guests need it. */
 export interface GuestRow {
   id: number;
+  library_id: number;
   sha256: Buffer;
+  shown: Buffer;
+  view: Buffer | null;
+  recipe: string | null;
   width: number;
   height: number;
   thumb: Buffer;
@@ -222,7 +226,11 @@ export interface GuestRow {
 
 const GUEST = [
   'id',
+  'library_id',
   'sha256',
+  'shown',
+  'view',
+  'recipe',
   'width',
   'height',
   'thumb',

@@ -19,7 +19,7 @@ async function undated(app: App, library: number): Promise<Sitting['undated']> {
     .where('p.library_id', library)
     .whereNull('p.taken_local')
     .orderBy('p.id')
-    .select('p.id', 'p.sha256', 'p.name', 'f.name as folder')) as {
+    .select('p.id', 'p.shown as sha256', 'p.name', 'f.name as folder')) as {
     id: number;
     sha256: Buffer;
     name: string;
@@ -46,8 +46,8 @@ async function undated(app: App, library: number): Promise<Sitting['undated']> {
 async function unplaced(app: App, library: number): Promise<Sitting['unplaced']> {
   const offers = (await betweenOffers(app, library)).slice(-MOST).reverse();
   const shown = offers.flatMap((o) => [o.before, o.after, ...o.ids.slice(0, SHOWN)]);
-  const rows = await pictureRows<{ id: number; sha256: Buffer }>(app.db, library, shown, ['id', 'sha256']);
-  const shas = new Map(rows.map((row) => [row.id, row.sha256.toString('hex')]));
+  const rows = await pictureRows<{ id: number; shown: Buffer }>(app.db, library, shown, ['id', 'shown']);
+  const shas = new Map(rows.map((row) => [row.id, row.shown.toString('hex')]));
   const columns = await placesColumns(app, library, offers);
   const own = new Map((await ownPlaces(app.db, library)).map((place) => [place.id, place.name]));
   const withSha = (id: number) => ({ id, sha: shas.get(id) ?? '' });

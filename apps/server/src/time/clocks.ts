@@ -178,7 +178,7 @@ export async function clockOffers(app: App, library: number): Promise<ClockOffer
         .join('pictures as o', 'o.id', 'e.other_id')
         .where('e.offer_id', offer.id)
         .orderBy('e.position')
-        .select('p.sha256 as sha', 'o.sha256 as other', 'p.taken_local as taken', 'o.taken_local as otherTaken')) as {
+        .select('p.shown as sha', 'o.shown as other', 'p.taken_local as taken', 'o.taken_local as otherTaken')) as {
         sha: Buffer;
         other: Buffer;
         taken: string;

@@ -31,6 +31,8 @@ export interface Said {
   height: number;
   /** Faces with names, and those of which people said that they are nobody's, or none. */
   faces: SaidFace[];
+  /** How it is shown instead of as it was taken, as JSON. */
+  recipe?: string | null;
   /** What members wrote about it. */
   comments?: SaidComment[];
 }
@@ -133,6 +135,7 @@ export function toXmp(said: Said): string {
         'mwg-kw:Hierarchy': { 'rdf:Bag': { 'rdf:li': said.paths.map(branch) } },
       },
     }),
+    ...(said.recipe && { 'gemmel:recipe': said.recipe }),
     ...(said.comments?.length && {
       'gemmel:remarks': bag(said.comments.map(({ at, author, text }) => JSON.stringify([at, author, text]))),
     }),
@@ -163,7 +166,8 @@ export async function markDirty(db: Db, library: number, pictures: readonly numb
   if (pictures.length) await ask(db, library, 'sidecars', 0, 1500);
 }
 
-async function saidOf(
+/** What people said of some pictures, as it is written beside them. */
+export async function saidOf(
   db: Db,
   library: number,
   ids: readonly number[],
@@ -192,8 +196,9 @@ async function saidOf(
           }
         : null,
       span: spanOf(p),
-      width: p.width,
-      height: p.height,
+      width: p.whole_width ?? p.width,
+      height: p.whole_height ?? p.height,
+      recipe: p.recipe,
       faces: [],
       comments: [],
     });

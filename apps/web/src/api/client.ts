@@ -78,6 +78,8 @@ export async function call<K extends keyof Api>(
 export const smallOf = (sha: string): string => `/api/derived/${sha}/small`;
 export const largeOf = (sha: string): string => `/api/derived/${sha}/large`;
 export const originalOf = (id: number): string => `/api/pictures/${id}/original`;
+/** A picture at full size as it is shown. */
+export const shownOf = (id: number): string => `/api/pictures/${id}/shown`;
 export const portraitOf = (face: number): string => `/api/faces/${face}/portrait`;
 /** A few silent seconds of a clip, a clip as browsers play it, and a file kept beside a picture. */
 export const movingOf = (sha: string): string => `/api/derived/${sha}/moving`;

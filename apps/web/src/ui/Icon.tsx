@@ -41,6 +41,7 @@ import sizes from 'lucide-react-native/icons/sliders-horizontal';
 import star from 'lucide-react-native/icons/star';
 import tag from 'lucide-react-native/icons/tag';
 import tick from 'lucide-react-native/icons/check';
+import touch from 'lucide-react-native/icons/contrast';
 import up from 'lucide-react-native/icons/arrow-up';
 import warn from 'lucide-react-native/icons/triangle-alert';
 import type { Token } from './tokens';
@@ -88,6 +89,7 @@ const ICONS = {
   star,
   tag,
   tick,
+  touch,
   up,
   warn,
 } satisfies Record<string, LucideIcon>;

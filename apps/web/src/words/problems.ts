@@ -314,6 +314,7 @@ export const WORKING: Record<WorkKind, MessageDescriptor> = {
   seek: msg({ id: 'work.seek', message: 'Looking for faces' }),
   sidecars: msg({ id: 'work.sidecars', message: 'Writing what was said beside the pictures' }),
   transcode: msg({ id: 'work.transcode', message: 'Converting clips for browsers' }),
+  views: msg({ id: 'work.views', message: 'Making what touch-ups show' }),
   verify: msg({ id: 'work.verify', message: 'Checking that everything stored is whole' }),
 };
 

@@ -100,3 +100,51 @@ export function placeIn(
   const [left, top, right, bottom] = recipe.crop ?? [0, 0, 1, 1];
   return [(u - left) / (right - left), (v - top) / (bottom - top)];
 }
+
+/** Where a point within the frame of a recipe stands in the picture as it was taken; both in fractions. The way back of {@link placeIn}. */
+export function placeOut(
+  recipe: Recipe,
+  width: number,
+  height: number,
+  [x, y]: readonly [number, number],
+): [number, number] {
+  const turn = recipe.turn ?? 0;
+  const [w, h] = turn % 2 ? [height, width] : [width, height];
+  const [left, top, right, bottom] = recipe.crop ?? [0, 0, 1, 1];
+  let [u, v] = [left + x * (right - left), top + y * (bottom - top)];
+  if (recipe.level) {
+    const a = (recipe.level / 100) * (Math.PI / 180);
+    const k = insideTurned(w, h, recipe.level / 100);
+    const [px, py] = [(u - 0.5) * w * k, (v - 0.5) * h * k];
+    u = (px * Math.cos(a) + py * Math.sin(a)) / w + 0.5;
+    v = (-px * Math.sin(a) + py * Math.cos(a)) / h + 0.5;
+  }
+  if (recipe.mirror) u = 1 - u;
+  return turn === 1 ? [v, 1 - u] : turn === 2 ? [1 - u, 1 - v] : turn === 3 ? [1 - v, u] : [u, v];
+}
+
+/** An upright box in fractions: left, top, width, height. */
+type Upright = readonly [number, number, number, number];
+
+/** The upright box around another one's corners, each moved. */
+function around([x, y, w, h]: Upright, move: (point: readonly [number, number]) => [number, number]): Upright {
+  const corners = [
+    [x, y],
+    [x + w, y],
+    [x, y + h],
+    [x + w, y + h],
+  ].map((point) => move(point as [number, number]));
+  const held = (v: number) => Math.min(1, Math.max(0, v));
+  const us = corners.map(([u]) => held(u!));
+  const vs = corners.map(([, v]) => held(v!));
+  const [left, top] = [Math.min(...us), Math.min(...vs)];
+  return [left, top, Math.max(...us) - left, Math.max(...vs) - top];
+}
+
+/** A box of the picture as it was taken within the frame of a recipe, cut at its edges; without width or height when it was cut away. */
+export const boxIn = (recipe: Recipe, width: number, height: number, box: Upright): Upright =>
+  around(box, (point) => placeIn(recipe, width, height, point));
+
+/** A box within the frame of a recipe, in the picture as it was taken. */
+export const boxOut = (recipe: Recipe, width: number, height: number, box: Upright): Upright =>
+  around(box, (point) => placeOut(recipe, width, height, point));

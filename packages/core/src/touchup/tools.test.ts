@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import type { Box, Pixels } from '../faces/geometry';
 import { toGrey } from '../likeness/likeness';
 import { detailed } from './detail';
-import { framed } from './frame';
+import { boxIn, framed, placeIn, placeOut } from './frame';
 import { mended } from './mend';
 import { guessLevel, PAPERS, proposeCrop } from './propose';
 import { plainRecipe, Recipe } from './recipe';
@@ -167,5 +167,35 @@ describe('a whole recipe', () => {
       if (Buffer.compare(a.data, b.data) !== 0) worst++;
     }
     expect(worst).toBe(0);
+  });
+});
+
+describe('the frame', () => {
+  const recipe = fc.record({
+    v: fc.constant(1 as const),
+    turn: fc.constantFrom<1 | 2 | 3 | undefined>(1, 2, 3, undefined),
+    mirror: fc.constantFrom<true | undefined>(true, undefined),
+    level: fc.integer({ min: -1500, max: 1500 }),
+    crop: fc.constantFrom<[number, number, number, number]>([0, 0, 1, 1], [0.1, 0.2, 0.8, 0.9]),
+  });
+  const fraction = fc.double({ min: 0, max: 1, noNaN: true });
+  test('a point that goes into a frame and out of it again is where it was', () =>
+    fc.assert(
+      fc.property(
+        recipe,
+        fraction,
+        fraction,
+        fc.constantFrom([4000, 3000], [3000, 4000], [500, 500]),
+        (some, x, y, [w, h]) => {
+          const [u, v] = placeOut(some as Recipe, w!, h!, placeIn(some as Recipe, w!, h!, [x, y]));
+          return Math.abs(u - x) < 1e-9 && Math.abs(v - y) < 1e-9;
+        },
+      ),
+    ));
+  test('a face keeps its place in what is shown, and one that was cut away has none', () => {
+    const half: Recipe = { v: 1, turn: 1, crop: [0, 0, 0.5, 1] };
+    // Bottom left as taken is top left once turned by a quarter to the right.
+    expect(boxIn(half, 400, 300, [0, 0.8, 0.1, 0.1]).map((v) => Number(v.toFixed(3)))).toEqual([0.2, 0, 0.2, 0.1]);
+    expect(boxIn(half, 400, 300, [0.4, 0.05, 0.1, 0.1])[2]).toBe(0);
   });
 });

@@ -282,6 +282,14 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       return favourite ? t`Switched recognition on` : t`Switched recognition off`;
     case 'recognise person':
       return favourite ? t`Recognising ${name} again` : t`Stopped recognising ${name}`;
+    case 'touch up':
+      return what.length
+        ? plural(all, { one: 'Touched up # picture', other: 'Touched up # pictures' })
+        : plural(all, { one: 'Showed # picture as it was taken', other: 'Showed # pictures as they were taken' });
+    case 'looks kept':
+      return n
+        ? plural(n, { one: 'Set # earlier look to be kept', other: 'Set # earlier looks to be kept' })
+        : t`Set every earlier look to be kept`;
     case 'choose':
       return less
         ? [

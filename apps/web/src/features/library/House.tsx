@@ -55,7 +55,11 @@ export function House() {
   if (me.error) return <Failed error={me.error} again={() => void me.refetch()} />;
   if (!me.data) return <Waiting />;
   if (!signedIn) return <Redirect href="/sign-in" />;
-  const alone = path.startsWith('/picture/') || path === '/going' || (lying && path === '/browse/map');
+  const alone =
+    path.startsWith('/picture/') ||
+    path.startsWith('/touch-up/') ||
+    path === '/going' ||
+    (lying && path === '/browse/map');
   // A card has an act of its own at the bottom.
   const dock = !alone && !path.startsWith('/card/');
   return (

@@ -4,7 +4,7 @@ import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { useAnswer, queries } from '@/api/query';
-import { besideOf, call, largeOf } from '@/api/client';
+import { besideOf, call, largeOf, shownOf } from '@/api/client';
 import { noteSeen } from '@/state/seen';
 import { useStrip } from '@/state/useStrip';
 import { useAsk, useSequence } from '@/state/ask';
@@ -134,6 +134,7 @@ export function PicturePage({ id }: { id: number }) {
         <Viewer
           key={picture.id}
           picture={picture}
+          {...(picture.touched ? { original: shownOf(picture.id) } : {})}
           onNext={goNext}
           onBefore={goBefore}
           onTap={() => setClose(!closer)}
@@ -192,6 +193,14 @@ export function PicturePage({ id }: { id: number }) {
             label={onPile ? t`Take off the pile` : t`Put on the pile`}
             onPress={() => toggle(id)}
           />
+          {helps && picture.kind === 'photo' ? (
+            <IconButton
+              name="touch"
+              tone="bright"
+              label={t`Touch up`}
+              onPress={() => router.push({ pathname: '/touch-up/[id]', params: { id } })}
+            />
+          ) : null}
           <IconButton name="more" tone="bright" label={t`More for this picture`} onPress={() => setMenu(true)} />
           {close ? null : (
             <IconButton name="look" tone="bright" label={t`Look closer`} onPress={() => setClose(true)} />

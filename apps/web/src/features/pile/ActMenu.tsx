@@ -100,6 +100,9 @@ export function ActMenu({
               />
             ))
           : null}
+        {helps && single && tile?.kind === 'photo'
+          ? line(t`Touch up`, 'touch', () => router.push({ pathname: '/touch-up/[id]', params: { id: only } }))
+          : null}
         {helps && single && tile?.run
           ? line(t`Choose between the shots of this moment`, 'pictures', () =>
               router.push({ pathname: '/runs/[id]', params: { id: tile.run! } }),

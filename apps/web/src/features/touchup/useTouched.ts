@@ -1,0 +1,104 @@
+import type { Recipe, Tones } from '@gemmel/core';
+import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
+import { largeOf } from '@/api/client';
+import type { TouchAnswer, TouchAsk } from '@/workers/touchup';
+
+/** The long side of what is worked on, in pixels: as large as a phone's screen shows it. */
+const LONG = 1280;
+
+/** The pixels of one of a picture's sizes, no longer than so many. */
+async function pixelsOf(sha: string, long: number): Promise<ImageData> {
+  const image = new Image();
+  image.src = largeOf(sha);
+  await image.decode();
+  const k = Math.min(1, long / Math.max(image.naturalWidth, image.naturalHeight));
+  const canvas = document.createElement('canvas');
+  canvas.width = Math.max(1, Math.round(image.naturalWidth * k));
+  canvas.height = Math.max(1, Math.round(image.naturalHeight * k));
+  const context = canvas.getContext('2d', { willReadFrequently: true })!;
+  context.drawImage(image, 0, 0, canvas.width, canvas.height);
+  return context.getImageData(0, 0, canvas.width, canvas.height);
+}
+
+/**
+ * Shows a picture by a recipe on a canvas, reckoned in a worker of its own; while one recipe is reckoned, only the latest that was asked
+ * for meanwhile waits. `guess` answers with what the picture itself asks for.
+ */
+export function useTouched(
+  sha: string | undefined,
+  recipe: Recipe | null,
+  canvas: RefObject<HTMLCanvasElement | null>,
+  long = LONG,
+): {
+  size: { width: number; height: number } | null;
+  failed: boolean;
+  guess: (what: 'automatic' | 'tired' | 'level') => Promise<{ tones: [Tones, Tones, Tones] } | { level: number }>;
+} {
+  const worker = useRef<Worker | null>(null);
+  const [ready, setReady] = useState(false);
+  const [failed, setFailed] = useState(false);
+  const [size, setSize] = useState<{ width: number; height: number } | null>(null);
+  const seq = useRef(0);
+  const busy = useRef(false);
+  const wanted = useRef<Recipe | null>(null);
+  const guesses = useRef(new Map<number, (answer: never) => void>());
+  const next = useCallback(() => {
+    if (busy.current || !wanted.current || !worker.current) return;
+    busy.current = true;
+    const ask: TouchAsk = { show: wanted.current, seq: ++seq.current };
+    wanted.current = null;
+    worker.current.postMessage(ask);
+  }, []);
+  useEffect(() => {
+    if (!sha) return;
+    let gone = false;
+    const made = new Worker('/workers/touchup.js');
+    made.onmessage = ({ data }: MessageEvent<TouchAnswer>) => {
+      if ('shown' in data) {
+        busy.current = false;
+        const { width, height, data: pixels } = data.shown;
+        const to = canvas.current;
+        if (to) {
+          to.width = width;
+          to.height = height;
+          to.getContext('2d')!.putImageData(new ImageData(pixels, width, height), 0, 0);
+        }
+        setSize((now) => (now?.width === width && now.height === height ? now : { width, height }));
+        next();
+      } else {
+        guesses.current.get(data.seq)?.(data as never);
+        guesses.current.delete(data.seq);
+      }
+    };
+    worker.current = made;
+    pixelsOf(sha, long).then(
+      ({ width, height, data }) => {
+        if (gone) return;
+        made.postMessage({ load: { width, height, data } } satisfies TouchAsk, [data.buffer]);
+        setReady(true);
+      },
+      () => setFailed(true),
+    );
+    return () => {
+      gone = true;
+      worker.current = null;
+      busy.current = false;
+      setReady(false);
+      made.terminate();
+    };
+  }, [sha, long, canvas, next]);
+  useEffect(() => {
+    if (!ready || !recipe) return;
+    wanted.current = recipe;
+    next();
+  }, [ready, recipe, next]);
+  const guess = useCallback(
+    (what: 'automatic' | 'tired' | 'level') =>
+      new Promise<never>((done) => {
+        guesses.current.set(++seq.current, done);
+        worker.current?.postMessage({ guess: what, seq: seq.current } satisfies TouchAsk);
+      }),
+    [],
+  );
+  return { size, failed, guess };
+}
