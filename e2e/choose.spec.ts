@@ -95,7 +95,7 @@ test('in the grid a run is one picture with its number, opened in place', async 
   await expect.poll(seen).toBe(1);
 });
 
-test('a double is merged: what it knew goes to the one that stays @both', async ({ inside: page, home, wide, own }) => {
+test('a double is merged: what it knew goes to the one that stays', async ({ inside: page, home, wide, own }) => {
   type Groups = { groups: { id: number; name: string }[][]; total: number };
   // A copy as a messenger makes it: smaller, and knowing nothing.
   const original = (await idsOf(page, { kind: 'photo' })).at(wide ? -3 : -6)!;
@@ -128,4 +128,63 @@ test('a double is merged: what it knew goes to the one that stays @both', async 
   const { name } = await ask<{ name: string }>(page, '/api/library');
   await ask(page, '/api/bin', { ids: [copy!.id] });
   await ask(page, '/api/bin/empty', { ids: [copy!.id], word: name });
+});
+
+test('a picture is cut, made level and set right by itself, and is as it was taken again; its look goes to three others @both', async ({
+  inside: page,
+  wide,
+}) => {
+  type Shown = { sha: string; width: number; height: number; touched: boolean };
+  const photos = await idsOf(page, { kind: 'photo' });
+  const id = photos[wide ? 40 : 50]!;
+  const others = photos.slice(wide ? 41 : 51, wide ? 44 : 54);
+  const picture = (one: number) => ask<Shown>(page, `/api/pictures/${one}`);
+  const before = await picture(id);
+  await page.goto(`/picture/${id}`);
+  await page.getByRole('button', { name: 'Touch up' }).click();
+  await expect(page.getByRole('heading', { name: 'How it is made' })).toBeVisible();
+  const canvas = page.getByRole('img').first();
+  await expect.poll(async () => (await canvas.boundingBox())?.width ?? 0).toBeGreaterThan(100);
+  await page.getByRole('button', { name: 'By itself' }).click();
+  await expect(page.getByRole('button', { name: 'Light and colours by itself' })).toBeVisible();
+  await page.getByRole('button', { name: 'Add a line' }).click();
+  await page.getByRole('button', { name: 'Level', exact: true }).click();
+  await page.getByRole('slider').fill('250');
+  await expect(page.getByText('Made level: 2.5° to the right')).toBeVisible();
+  await page.getByRole('button', { name: 'Add a line' }).click();
+  await page.getByRole('button', { name: 'Cut', exact: true }).click();
+  await page.getByRole('button', { name: '1 : 1', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Cut to 1 : 1' })).toBeVisible();
+  await accessible(page);
+  // One step back, and forward again.
+  await page.getByRole('button', { name: 'One step back' }).click();
+  await expect(page.getByRole('button', { name: 'Cut to 1 : 1' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'One step forward' }).click();
+  await page.getByRole('button', { name: 'Keep this look' }).click();
+  await expect(page.getByText('Look kept; the original stays as it was')).toBeVisible();
+  const after = await picture(id);
+  expect(after.touched).toBe(true);
+  expect(Math.abs(after.width - after.height)).toBeLessThanOrEqual(2);
+  expect(after.sha).not.toBe(before.sha);
+  // The grid shows it in its new shape.
+  const { tiles } = await ask<{ tiles: { sha: string }[] }>(page, '/api/tiles', { ids: [id] });
+  expect(tiles[0]!.sha).toBe(after.sha);
+
+  await ask(page, '/api/pile', { ids: others }, 'PUT');
+  await page.goto(`/touch-up/${id}`);
+  await page.getByRole('button', { name: 'Copy this look to others' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Copy this look' });
+  await expect(sheet.getByRole('img', { name: 'A picture with this look' })).toHaveCount(3);
+  await sheet.getByRole('button', { name: 'Copy to 3 pictures' }).click();
+  await expect(page.getByText('Look copied to 3 pictures')).toBeVisible();
+  for (const one of others) expect((await picture(one)).touched).toBe(true);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await picture(others[0]!)).touched).toBe(false);
+  await ask(page, '/api/pile', { ids: [] }, 'PUT');
+
+  await page.goto(`/touch-up/${id}`);
+  await page.getByRole('button', { name: 'As taken', exact: true }).click();
+  await page.getByRole('button', { name: 'Keep this look' }).click();
+  await expect(page.getByText('Shown as it was taken')).toBeVisible();
+  expect(await picture(id)).toMatchObject({ sha: before.sha, width: before.width, touched: false });
 });

@@ -221,7 +221,11 @@ test('a card shows up: what is on it by day, ticked singly, by day and by range,
   await expect(page.getByRole('group', { name: `Card ${name}` })).toHaveCount(0, { timeout: 20_000 });
 });
 
-test('a phone is let in with a password shown once, and delivers by itself @long', async ({ inside: page, own, home }) => {
+test('a phone is let in with a password shown once, and delivers by itself @long', async ({
+  inside: page,
+  own,
+  home,
+}) => {
   await page.goto('/devices');
   await page.getByRole('button', { name: 'Connect a phone' }).click();
   await page.getByLabel('Whose phone is it?').fill(own('Gran’s phone'));

@@ -158,13 +158,13 @@ export async function choose(page: Page, wide: boolean, numbers: readonly number
 }
 
 /** An answer of the server, asked for directly; of another server when the address is whole. */
-export async function ask<T>(page: Page, at: string, body?: unknown): Promise<T> {
+export async function ask<T>(page: Page, at: string, body?: unknown, method = 'POST'): Promise<T> {
   const origin = URL.canParse(at) ? new URL(at).origin : '';
   const { token } = (await (await page.request.get(`${origin}/api/me`)).json()) as { token: string };
   const response =
     body === undefined
       ? await page.request.get(at)
-      : await page.request.post(at, { data: body, headers: { 'x-gemmel-token': token } });
+      : await page.request.fetch(at, { method, data: body, headers: { 'x-gemmel-token': token } });
   expect(response.ok()).toBe(true);
   return (await response.json()) as T;
 }

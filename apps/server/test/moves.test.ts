@@ -8,8 +8,8 @@ import { plant } from './planted';
 import { pause } from './program';
 
 const random = chances(4);
-const PICTURES = times(150, 500);
-const KILLS = times(8, 30);
+const PICTURES = times(100, 500);
+const KILLS = times(5, 30);
 
 describe('moving the originals, killed again and again', () => {
   let house: Killable;

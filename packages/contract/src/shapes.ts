@@ -118,6 +118,8 @@ export const Tile = z.object({
   about: z.string().nullable(),
   /** The run of shots it belongs to. */
   run: Id.nullable(),
+  /** Whether it is shown otherwise than it was taken. */
+  touched: z.boolean(),
 });
 export type Tile = z.infer<typeof Tile>;
 

@@ -59,6 +59,7 @@ interface TileRow extends SpanRow {
   name: string;
   day: string | null;
   run_id: number | null;
+  view: Buffer | null;
 }
 const TILE = [
   'id',
@@ -76,6 +77,7 @@ const TILE = [
   'taken_to',
   'taken_about',
   'run_id',
+  'view',
 ].map((c) => `p.${c}`);
 
 function toTile(row: TileRow, tags: string[]): Tile {
@@ -95,6 +97,7 @@ function toTile(row: TileRow, tags: string[]): Tile {
     day: row.day,
     about: span && toEdtf(span),
     run: row.run_id,
+    touched: row.view !== null,
   };
 }
 

@@ -12,6 +12,7 @@ import { LanguageChips } from '@/features/account/LanguageChips';
 import { chooseLanguage } from '@/features/account/spoken';
 import { act } from '@/state/acts';
 import { language } from '@/words/speak';
+import { LOOKS_KEPT } from '@gemmel/contract';
 import type { Language } from '@gemmel/core';
 import { Observing } from './Observing';
 import { Switch } from '@/ui/Switch';
@@ -97,6 +98,9 @@ export function Household() {
     ...(me?.member?.part === 'relative'
       ? []
       : [['noticed', t`What the machine notices`, <Observing key="noticed" />] as [string, string, ReactNode]]),
+    ...(me?.member?.part === 'keeper'
+      ? [['looks', t`Touch-ups`, <LooksKept key="looks" />] as [string, string, ReactNode]]
+      : []),
     ['disk', t`Where originals are kept`, <VaultLayout key="disk" />],
     [
       'colours',
@@ -174,6 +178,36 @@ export function Household() {
         {all}
       </div>
     </Page>
+  );
+}
+
+/** How many earlier looks of a picture are kept. */
+function LooksKept() {
+  const data = useAnswer('looksKept', {}).data;
+  if (!data) return null;
+  const set = (kept: number | null) =>
+    act(
+      () => call('setLooksKept', { body: { kept } }),
+      kept === null
+        ? t`Every earlier look is kept now`
+        : plural(kept, { one: '# earlier look is kept now', other: '# earlier looks are kept now' }),
+      'library',
+    );
+  return (
+    <View>
+      <Heading>{t`Touch-ups`}</Heading>
+      <Words className="text-soft">{t`Originals always stay as they were taken. Of each picture, so many earlier looks are kept:`}</Words>
+      <View className="flex-row flex-wrap gap-x-2" role="group" aria-label={t`Earlier looks`}>
+        {LOOKS_KEPT.map((kept) => (
+          <Chip
+            key={String(kept)}
+            label={kept === null ? t`All` : sayNumber(kept)}
+            on={data.kept === kept}
+            onPress={() => void set(kept)}
+          />
+        ))}
+      </View>
+    </View>
   );
 }
 

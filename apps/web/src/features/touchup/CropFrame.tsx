@@ -3,7 +3,7 @@ import { useRef, type PointerEvent } from 'react';
 import { SIZE } from '@/ui/tokens';
 
 type Crop = readonly [number, number, number, number];
-const CORNERS = ['left top', 'right top', 'left bottom', 'right bottom'] as const;
+const CORNERS = ['lt', 'rt', 'lb', 'rb'] as const;
 
 /** Shorter than this share of a side nothing is cut. */
 const LEAST = 0.08;
@@ -25,7 +25,7 @@ export function CropFrame({
   const box = useRef<HTMLDivElement>(null);
   const held = useRef<{ corner: (typeof CORNERS)[number] | null; x: number; y: number; from: Crop } | null>(null);
   const [left, top, right, bottom] = crop;
-  const begin = (corner: (typeof CORNERS)[number] | null) => (event: PointerEvent) => {
+  const begin = (event: PointerEvent, corner: (typeof CORNERS)[number] | null) => {
     event.preventDefault();
     event.stopPropagation();
     (event.target as HTMLElement).setPointerCapture(event.pointerId);
@@ -43,8 +43,8 @@ export function CropFrame({
       const y = clamp(dy, -u, 1 - b);
       return onChange([l + x, u + y, r + x, b + y]);
     }
-    const toLeft = now.corner.startsWith('left');
-    const toTop = now.corner.endsWith('top');
+    const toLeft = now.corner.startsWith('l');
+    const toTop = now.corner.endsWith('t');
     let w = clamp(toLeft ? r - l - dx : r - l + dx, LEAST, toLeft ? r : 1 - l);
     let h = clamp(toTop ? b - u - dy : b - u + dy, LEAST, toTop ? b : 1 - u);
     if (ratio) {
@@ -65,7 +65,7 @@ export function CropFrame({
     const [dx, dy] = by[key] ?? [0, 0];
     if (!dx && !dy) return false;
     const next: [number, number, number, number] = [...crop];
-    const [i, j] = [corner.startsWith('left') ? 0 : 2, corner.endsWith('top') ? 1 : 3];
+    const [i, j] = [corner.startsWith('l') ? 0 : 2, corner.endsWith('t') ? 1 : 3];
     next[i] = clamp(crop[i]! + dx, i === 0 ? 0 : left + LEAST, i === 0 ? right - LEAST : 1);
     next[j] = clamp(crop[j]! + dy, j === 1 ? 0 : top + LEAST, j === 1 ? bottom - LEAST : 1);
     if (ratio) {
@@ -77,15 +77,15 @@ export function CropFrame({
     return true;
   };
   const names: Record<(typeof CORNERS)[number], string> = {
-    'left top': t`Top left corner of the cut`,
-    'right top': t`Top right corner of the cut`,
-    'left bottom': t`Bottom left corner of the cut`,
-    'right bottom': t`Bottom right corner of the cut`,
+    lt: t`Top left corner of the cut`,
+    rt: t`Top right corner of the cut`,
+    lb: t`Bottom left corner of the cut`,
+    rb: t`Bottom right corner of the cut`,
   };
   return (
     <div
       ref={box}
-      onPointerDown={begin(null)}
+      onPointerDown={(event) => begin(event, null)}
       onPointerMove={move}
       onPointerUp={end}
       onPointerCancel={end}
@@ -108,18 +108,18 @@ export function CropFrame({
           key={corner}
           type="button"
           aria-label={names[corner]}
-          onPointerDown={begin(corner)}
+          onPointerDown={(event) => begin(event, corner)}
           onKeyDown={(event) => nudge(corner, event.key) && event.preventDefault()}
           style={{
             all: 'unset',
             position: 'absolute',
             width: SIZE.touch,
             height: SIZE.touch,
-            [corner.startsWith('left') ? 'left' : 'right']: -SIZE.touch / 2,
-            [corner.endsWith('top') ? 'top' : 'bottom']: -SIZE.touch / 2,
+            [corner.startsWith('l') ? 'left' : 'right']: -SIZE.touch / 2,
+            [corner.endsWith('t') ? 'top' : 'bottom']: -SIZE.touch / 2,
             display: 'grid',
             placeItems: 'center',
-            cursor: corner === 'left top' || corner === 'right bottom' ? 'nwse-resize' : 'nesw-resize',
+            cursor: corner === 'lt' || corner === 'rb' ? 'nwse-resize' : 'nesw-resize',
             touchAction: 'none',
           }}
         >

@@ -15,6 +15,7 @@ import { t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
+import type { Answer, Api } from '@gemmel/contract';
 import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
@@ -43,10 +44,15 @@ const WHOLE = [0, 0, 1, 1] as const;
  * first line and brings everything back.
  */
 export function TouchUp({ id }: { id: number }) {
-  const router = useRouter();
-  const wide = useWide();
   const { data: look, error, refetch } = useAnswer('look', { params: { id } });
   const { data: picture } = useAnswer('picture', { params: { id } });
+  if (error) return <Failed error={error} again={() => void refetch()} />;
+  return look ? <Making id={id} look={look} name={picture?.name ?? ''} /> : <Waiting />;
+}
+
+function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; name: string }) {
+  const router = useRouter();
+  const wide = useWide();
   const [steps, setSteps] = useState<{ list: readonly Recipe[]; at: number } | null>(null);
   const [line, setLine] = useState<LineId | null>(null);
   const [asTaken, setAsTaken] = useState(false);
@@ -57,22 +63,22 @@ export function TouchUp({ id }: { id: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);
   const room = useSize(frame);
-  const now = steps ?? (look ? { list: [look.recipe ?? AS_TAKEN], at: 0 } : null);
-  const recipe = now ? now.list[now.at]! : null;
+  const now = steps ?? { list: [look.recipe ?? AS_TAKEN], at: 0 };
+  const recipe = now.list[now.at]!;
   // While it is cut, all of it is seen.
   const cutting = line === 'crop';
   const shown = useMemo(
-    () => (recipe ? (asTaken ? AS_TAKEN : cutting ? without(recipe, 'crop') : recipe) : null),
+    () => (asTaken ? AS_TAKEN : cutting ? without(recipe, 'crop') : recipe),
     [recipe, asTaken, cutting],
   );
-  const { size, failed, guess } = useTouched(look?.sha, shown, canvas);
-  const saved = look ? JSON.stringify(plainRecipe(look.recipe ?? AS_TAKEN)) : '';
-  const changed = recipe !== null && JSON.stringify(plainRecipe(recipe)) !== saved;
+  const { size, failed, guess } = useTouched(look.sha, shown, canvas);
+  const saved = JSON.stringify(plainRecipe(look.recipe ?? AS_TAKEN));
+  const changed = JSON.stringify(plainRecipe(recipe)) !== saved;
 
   /** A further step; what was taken back before is gone. `same` while a dial is moved: one step for one line. */
   const set = (next: Recipe, same = false) =>
     setSteps(() => {
-      const before = now!;
+      const before = now;
       const list = before.list.slice(0, before.at + 1);
       if (same && list.length > 1) list[list.length - 1] = next;
       else list.push(next);
@@ -82,7 +88,6 @@ export function TouchUp({ id }: { id: number }) {
   const leave = () =>
     router.canGoBack() ? router.back() : router.replace({ pathname: '/picture/[id]', params: { id } });
   const keep = async () => {
-    if (!recipe) return;
     const done = await act(
       () => call('touchUp', { body: { ids: [id], recipe: isAsTaken(recipe) ? null : plainRecipe(recipe) } }),
       isAsTaken(recipe) ? t`Shown as it was taken` : t`Look kept; the original stays as it was`,
@@ -93,7 +98,7 @@ export function TouchUp({ id }: { id: number }) {
   };
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
-      if (!isForPage(event) || !now) return;
+      if (!isForPage(event)) return;
       if (event.key === 'Escape') leave();
       else if (event.key === 'Enter' && changed && !(event.target as HTMLElement).closest('button,a,input'))
         void keep();
@@ -115,8 +120,6 @@ export function TouchUp({ id }: { id: number }) {
       document.removeEventListener('keyup', up);
     };
   });
-  if (error) return <Failed error={error} again={() => void refetch()} />;
-  if (!look || !recipe || !now) return <Waiting />;
   const [w, h] = sizeAfter(look.width, look.height, without(recipe, 'crop'));
   const [cw, ch] = sizeAfter(look.width, look.height, recipe);
   const lines = linesOf(recipe, cw / ch);
@@ -143,7 +146,6 @@ export function TouchUp({ id }: { id: number }) {
     set({ ...recipe, crop: proposeCrop(w / h, wanted, facesIn()) });
   };
   function addLine(tool: LineId): void {
-    if (!recipe) return;
     setAdding(false);
     dialling.current = null;
     if (tool === 'turn') {
@@ -233,7 +235,7 @@ export function TouchUp({ id }: { id: number }) {
         >
           <canvas
             ref={canvas}
-            aria-label={picture?.name ?? t`The picture`}
+            aria-label={name || t`The picture`}
             role="img"
             style={{ width: '100%', height: '100%' }}
           />
@@ -278,7 +280,7 @@ export function TouchUp({ id }: { id: number }) {
         </Pressable>
         <View className="flex-row">
           <IconButton
-            name="again"
+            name="left"
             tone="bright"
             label={t`One step back`}
             onPress={() => setSteps({ ...now, at: Math.max(0, now.at - 1) })}
@@ -300,7 +302,7 @@ export function TouchUp({ id }: { id: number }) {
       style={wide ? { width: 400, flexGrow: 0, flexShrink: 0 } : { flex: 1 }}
       contentContainerStyle={{ padding: wide ? SIZE.brim : SIZE.edge, paddingBottom: 40 }}
     >
-      <Heading>{t`How it is made`}</Heading>
+      <Heading tone="rule">{t`How it is made`}</Heading>
       <Pressable
         role="button"
         onPress={() => {
@@ -442,7 +444,7 @@ export function TouchUp({ id }: { id: number }) {
       )}
       <View className="mt-4 gap-1">
         <Words kind="small">
-          {picture ? t`The original, ${picture.name}, stays as it is: ${look.width} × ${look.height}.` : ''}
+          {name ? t`The original, ${name}, stays as it is: ${look.width} × ${look.height}.` : ''}
         </Words>
         {look.recipe && !changed ? (
           <Button

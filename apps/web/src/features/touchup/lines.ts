@@ -1,6 +1,7 @@
 import { PAPERS, plainRecipe, type Recipe } from '@gemmel/core';
 import { type MessageDescriptor } from '@lingui/core';
 import { msg, plural, t } from '@lingui/core/macro';
+import { sayNumber } from '@/ui/say';
 
 /** A line of how a picture is made. */
 export type LineId =
@@ -193,7 +194,7 @@ export function linesOf(recipe: Recipe, shape: number): { id: LineId; said: stri
     );
   if (plain.mirror) add('mirror', t`Mirrored`);
   if (plain.level) {
-    const degrees = (Math.abs(plain.level) / 100).toFixed(1);
+    const degrees = sayNumber(Math.round(Math.abs(plain.level) / 10) / 10);
     add('level', plain.level > 0 ? t`Made level: ${degrees}° to the right` : t`Made level: ${degrees}° to the left`);
   }
   if (plain.crop) {
