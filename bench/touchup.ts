@@ -1,5 +1,5 @@
 /** One step of a touch-up on a picture of the size of a phone's screen, and all of a recipe on 12 million pixels, against one plain loop. */
-import { automatic, framed, lit, tiredPrint, type Pixels, type Recipe } from '../packages/core/src';
+import { automatic, framed, lit, tiredPrint, touched, type Pixels, type Recipe } from '../packages/core/src';
 import { line } from './engine';
 
 const picture = (width: number, height: number): Pixels => ({
@@ -47,7 +47,9 @@ line(
 line('a step of level and crop, a phone’s screen', `${timed(() => framed(phone, all), 9).toFixed(1)} ms`);
 line('automatic, a phone’s screen', `${timed(() => automatic(phone), 9).toFixed(1)} ms`);
 line('tired print, a phone’s screen', `${timed(() => tiredPrint(phone), 9).toFixed(1)} ms`);
-const full = timed(() => lit(framed(whole, all), all), 3);
+const detail: Recipe = { ...light, detail: { clarity: 30, sharp: 40 } };
+line('a step with detail, a phone’s screen (bound 60 ms)', `${timed(() => touched(phone, detail), 9).toFixed(1)} ms`);
+const full = timed(() => touched(whole, { ...all, detail: { sharp: 40 } }), 3);
 line(
   'a whole recipe, 12 million pixels (bound 2500 ms)',
   `${full.toFixed(0)} ms, ${(full / timed(floorOf(whole), 3)).toFixed(1)} x the floor`,

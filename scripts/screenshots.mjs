@@ -104,6 +104,28 @@ await together('who', [
   [page, '/introductions'],
   [page, `/person/${gran.id}`],
 ]);
+// Of one run the choice, of one picture a look, and something in the bin; all of it is taken back afterwards.
+const { runs } = await send('GET', '/api/runs');
+const shots = runs.find((run) => run.shots >= 4) ?? runs[0];
+const [looked, ...thrown] = await find({ all: [{ kind: 'photo' }, { faces: { min: 3 } }] });
+if (shots && wanted('choosing')) {
+  const binned = await send('POST', '/api/bin', { ids: thrown.slice(0, 8) });
+  await together('choosing', [
+    [page, `/runs/${shots.id}`],
+    [
+      page,
+      `/touch-up/${looked}`,
+      async (p) => {
+        await p.getByRole('button', { name: 'By itself' }).click();
+        await p.getByRole('button', { name: 'Add a line' }).click();
+        await p.getByRole('button', { name: 'Warmth' }).click();
+        await p.getByRole('slider').fill('35');
+      },
+    ],
+    [page, '/bin'],
+  ]);
+  await send('POST', `/api/acts/${binned.act}/undo`, {});
+}
 await together('albums', [
   [page, '/albums'],
   [page, `/albums/${album}`],

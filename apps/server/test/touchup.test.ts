@@ -1,5 +1,5 @@
 import { plainRecipe, touched, type Recipe } from '@gemmel/core';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { derivedBase, type App } from '../src/context';
@@ -144,6 +144,27 @@ describe('touch-ups', () => {
       'utf8',
     );
     expect(sidecar).toContain('gemmel:recipe');
+  });
+
+  test('a sidecar brings the look along to another library', async () => {
+    const id = ids[3]!;
+    await house.call('touchUp', { body: { ids: [id], recipe: RECIPE } });
+    await house.quiet();
+    const row = (await app.db('pictures').where('id', id).first('vault_path', 'name'))!;
+    const at = path.join(app.paths.vault, 'home', row.vault_path);
+    const folder = path.join(app.config.data, 'elsewhere');
+    mkdirSync(folder);
+    for (const end of ['', '.xmp']) copyFileSync(`${at}${end}`, path.join(folder, `${row.name}${end}`));
+    await house.call('intoBin', { body: { ids: [id] } });
+    await house.call('emptyBin', { body: { ids: [id], word: 'Test library' } });
+    await house.quiet();
+    await app.db('binned').where('id', id).delete();
+    await house.takeIn(folder, 'Elsewhere');
+    await house.quiet();
+    const back = (await app.db('pictures').where('name', row.name).first('id', 'recipe', 'width', 'height'))!;
+    expect(JSON.parse(back.recipe!)).toEqual(plainRecipe(RECIPE));
+    expect([back.width, back.height]).toEqual([800, 600]);
+    ids[3] = back.id;
   });
 
   test('a clip is not touched up, a recipe that does not fit is refused, and nothing is changed', async () => {

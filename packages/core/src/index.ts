@@ -78,5 +78,6 @@ export * from './touchup/frame';
 export * from './touchup/light';
 export * from './touchup/mend';
 export * from './touchup/propose';
+export { type Corners, straightened } from './touchup/quad';
 export * from './touchup/recipe';
 export * from './touchup/touch';

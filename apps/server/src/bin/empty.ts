@@ -33,11 +33,11 @@ async function lateOnes(app: App, library: number): Promise<void> {
   });
 }
 
-/** Removes what was made of an original, unless another library shows the same one. */
+/** Removes what was made of an original, or of how it was shown, unless something else shows the same. */
 async function removeDerived(app: App, sha256: Buffer, faces: readonly number[]): Promise<void> {
   for (const face of faces)
     await discard(path.join(app.paths.derived, 'portraits', String(face % 100), `${face}.webp`));
-  if (await app.db('pictures').where({ sha256 }).first('id')) return;
+  if (await app.db('pictures').where({ sha256 }).orWhere({ view: sha256 }).first('id')) return;
   if (await app.db('binned').where({ sha256, state: 'in' }).first('id')) return;
   const base = derivedBase(app, sha256.toString('hex'));
   for (const name of await readdir(path.dirname(base)).catch(() => []))
@@ -61,6 +61,8 @@ async function remove(app: App, root: string, id: number): Promise<void> {
   }
   const packed = row.kept && (await unpack<Packed>(row.kept));
   await removeDerived(app, row.sha256, packed ? (packed.along['faces'] ?? []).map((face) => Number(face['id'])) : []);
+  const view = packed && (packed.picture['view'] as Buffer | null | undefined);
+  if (view) await removeDerived(app, view, []);
   await db.transaction(async (trx) => {
     await trx('binned_files').where('picture_id', id).delete();
     await trx('batch_items').where('picture_id', id).update({ picture_id: null });

@@ -16,6 +16,7 @@ import type { FileKind } from '../media/sniff';
 import { tagPathIds } from '../tag/tags';
 import { markDirty } from '../vault/sidecar';
 import { meetDevice } from '../gather/devices';
+import { lookColumns } from '../touchup/key';
 import { libraryFolder, place } from '../vault/vault';
 import { pathTaken, type Item } from './items';
 import { notePlaced, takeBack } from './placed';
@@ -69,6 +70,13 @@ export async function store(app: App, library: number, item: Item, picture: NewP
       bytes: size,
       width: prepared.width,
       height: prepared.height,
+      // A sidecar of Gemmel's own says how it is shown.
+      ...(said.recipe && kind.kind === 'photo'
+        ? lookColumns(
+            { sha256, width: prepared.width, height: prepared.height, whole_width: null, whole_height: null },
+            said.recipe,
+          )
+        : {}),
       orientation: prepared.orientation,
       seconds: prepared.seconds,
       codec: prepared.codec,
@@ -134,6 +142,7 @@ export async function store(app: App, library: number, item: Item, picture: NewP
   try {
     const id = await stored;
     if (kind.kind === 'video') await ask(db, library, 'moving', id);
+    else if (said.recipe) await ask(db, library, 'views');
     return id;
   } catch (error) {
     // The same file may have come in twice at one moment, and the other was first: ours is given back.

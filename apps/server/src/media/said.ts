@@ -1,4 +1,4 @@
-import { NOTHING_SAID, plainest, type Said, type SaidComment, type SaidFace } from '@gemmel/core';
+import { NOTHING_SAID, plainest, Recipe, type Said, type SaidComment, type SaidFace } from '@gemmel/core';
 import { XMLParser } from 'fast-xml-parser';
 
 /** What exiftool reads from a file, by tag name. */
@@ -248,8 +248,19 @@ export function turnBox<B extends { x: number; y: number; w: number; h: number }
   return { ...box, x: tx, y: ty, w: tw, h: th };
 }
 
+/** How one of Gemmel's own sidecars says the picture is shown; null where it says nothing that can be read. */
+function recipeIn(raw: Raw): Recipe | null {
+  if (!isOwn(raw) || typeof raw['Recipe'] !== 'string') return null;
+  try {
+    return Recipe.parse(JSON.parse(raw['Recipe']));
+  } catch {
+    return null;
+  }
+}
+
 /** Everything people said in one place: a file's own metadata, or a sidecar. */
 export function saidOf(raw: Raw): Said {
+  const recipe = recipeIn(raw);
   const lat = number(raw, 'GPSLatitude');
   const lon = number(raw, 'GPSLongitude');
   const placed =
@@ -271,5 +282,6 @@ export function saidOf(raw: Raw): Said {
     lon: placed ? lon : null,
     faces: markedOf(raw).faces,
     comments: commentsIn(raw),
+    ...(recipe ? { recipe } : {}),
   };
 }

@@ -100,7 +100,7 @@ test('what a page of an older version does not know is not said wrongly', () => 
   speak('de');
   expect(sayProblem({ code: 'from-the-future', params: {} })).toBeNull();
   expect(sayReason({ code: 'from-the-future', params: {} })).toBe('Unbekannt');
-  expect(sayWork('alike')).toBe('Fast gleiche Bilder finden');
+  expect(sayWork('alike')).toBe('Serien und doppelte Bilder finden');
 });
 
 test('a region’s own habits are followed within a language', () => {

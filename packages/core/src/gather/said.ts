@@ -1,3 +1,4 @@
+import type { Recipe } from '../touchup/recipe';
 import { fold } from '../text/fold';
 
 /** A face somebody marked elsewhere: box in fractions of the upright picture. */
@@ -34,6 +35,8 @@ export interface Said {
   lon: number | null;
   faces: SaidFace[];
   comments?: SaidComment[];
+  /** How it is shown instead of as it was taken. */
+  recipe?: Recipe;
 }
 
 /** Two places that say different things: what stays, and what was said elsewhere. */
@@ -105,6 +108,7 @@ export function mergeSaid(first: Said, second: Said): { said: Said; conflicts: C
   return {
     said: {
       ...(comments.length ? { comments } : {}),
+      ...((first.recipe ?? second.recipe) ? { recipe: (first.recipe ?? second.recipe)! } : {}),
       title: one('title', first.title, second.title),
       caption: one('caption', first.caption, second.caption),
       rating,

@@ -1,4 +1,5 @@
 import { mirror, warp, type Pixels } from '../faces/geometry';
+import { inverse, moved, quadSize, squareTo, straightened } from './quad';
 import type { Recipe } from './recipe';
 
 /** A picture turned clockwise by so many quarters; nothing is lost. */
@@ -32,8 +33,9 @@ export function insideTurned(width: number, height: number, angle: number): numb
 
 /** How large a picture of so many pixels is after a recipe, in whole pixels. */
 export function sizeAfter(width: number, height: number, recipe: Omit<Recipe, 'v'>): [number, number] {
-  const { turn = 0 as number, level = 0, crop = [0, 0, 1, 1] as const } = recipe;
+  const { turn = 0 as number, corners, level = 0, crop = [0, 0, 1, 1] as const } = recipe;
   let [w, h] = turn % 2 ? [height, width] : [width, height];
+  if (corners) [w, h] = quadSize(w, h, corners);
   if (level) {
     const k = insideTurned(w, h, level / 100);
     [w, h] = [Math.max(1, Math.floor(w * k)), Math.max(1, Math.floor(h * k))];
@@ -64,6 +66,7 @@ function cropped(image: Pixels, crop: readonly [number, number, number, number])
 export function framed(image: Pixels, recipe: Recipe): Pixels {
   let shown = turned(image, recipe.turn ?? 0);
   if (recipe.mirror) shown = mirror(shown);
+  if (recipe.corners) shown = straightened(shown, recipe.corners);
   if (recipe.level) {
     const { width: w, height: h } = shown;
     const a = (recipe.level / 100) * (Math.PI / 180);
@@ -88,8 +91,12 @@ export function placeIn(
 ): [number, number] {
   const turn = recipe.turn ?? 0;
   let [u, v] = turn === 1 ? [1 - y, x] : turn === 2 ? [1 - x, 1 - y] : turn === 3 ? [y, 1 - x] : [x, y];
-  const [w, h] = turn % 2 ? [height, width] : [width, height];
+  let [w, h] = turn % 2 ? [height, width] : [width, height];
   if (recipe.mirror) u = 1 - u;
+  if (recipe.corners) {
+    [u, v] = moved(inverse(squareTo(recipe.corners)), u, v);
+    [w, h] = quadSize(w, h, recipe.corners);
+  }
   if (recipe.level) {
     const a = (recipe.level / 100) * (Math.PI / 180);
     const k = insideTurned(w, h, recipe.level / 100);
@@ -109,7 +116,8 @@ export function placeOut(
   [x, y]: readonly [number, number],
 ): [number, number] {
   const turn = recipe.turn ?? 0;
-  const [w, h] = turn % 2 ? [height, width] : [width, height];
+  let [w, h] = turn % 2 ? [height, width] : [width, height];
+  if (recipe.corners) [w, h] = quadSize(w, h, recipe.corners);
   const [left, top, right, bottom] = recipe.crop ?? [0, 0, 1, 1];
   let [u, v] = [left + x * (right - left), top + y * (bottom - top)];
   if (recipe.level) {
@@ -119,6 +127,7 @@ export function placeOut(
     u = (px * Math.cos(a) + py * Math.sin(a)) / w + 0.5;
     v = (-px * Math.sin(a) + py * Math.cos(a)) / h + 0.5;
   }
+  if (recipe.corners) [u, v] = moved(squareTo(recipe.corners), u, v);
   if (recipe.mirror) u = 1 - u;
   return turn === 1 ? [v, 1 - u] : turn === 2 ? [1 - u, 1 - v] : turn === 3 ? [1 - v, u] : [u, v];
 }

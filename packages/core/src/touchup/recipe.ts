@@ -10,13 +10,22 @@ const Tones = z
   .refine(([black, white]) => white > black, 'white lies above black');
 export type Tones = z.infer<typeof Tones>;
 
+/** Whether four corners go round clockwise and none of them lies inside the others. */
+function isConvex(corners: readonly number[]): boolean {
+  return [0, 1, 2, 3].every((i) => {
+    const at = (k: number) => [corners[2 * ((i + k) % 4)]!, corners[2 * ((i + k) % 4) + 1]!] as const;
+    const [[ax, ay], [bx, by], [cx, cy]] = [at(0), at(1), at(2)];
+    return (bx - ax) * (cy - by) - (by - ay) * (cx - bx) > 1e-4;
+  });
+}
+
 /** A round spot of the picture as it was taken: its middle in fractions, and its radius as a share of the long side. */
 const Spot = z.tuple([Fraction, Fraction, z.number().min(0.001).max(0.2)]);
 export type Spot = z.infer<typeof Spot>;
 
 /**
  * How a picture is shown instead of as it was taken. Always in this order, whatever was touched first: mended, turned and mirrored,
- * made level, cropped, and then its light and colours, and its detail; so that two recipes that say the same make the same picture. What is left out is
+ * a print made upright, made level, cropped, and then its light and colours, and its detail; so that two recipes that say the same make the same picture. What is left out is
  * as it was taken. Version 1.
  */
 export const Recipe = z.strictObject({
@@ -25,6 +34,11 @@ export const Recipe = z.strictObject({
   turn: z.union([z.literal(1), z.literal(2), z.literal(3)]).optional(),
   /** Mirrored left to right, after turning. */
   mirror: z.literal(true).optional(),
+  /** The corners of a print that was photographed at a slant, clockwise from the top left, in fractions: it is made upright. */
+  corners: z
+    .tuple([Fraction, Fraction, Fraction, Fraction, Fraction, Fraction, Fraction, Fraction])
+    .refine(isConvex, 'the corners of a print lie round it')
+    .optional(),
   /** Turned clockwise by a part of a quarter, in hundredths of a degree; what would be empty at the corners is cut away. */
   level: z.number().int().min(-4500).max(4500).optional(),
   /** What is kept of it after that: left, top, right, bottom, in fractions. */
@@ -69,6 +83,9 @@ export const Recipe = z.strictObject({
 });
 export type Recipe = z.infer<typeof Recipe>;
 
+/** The corners of a picture itself. */
+export const UPRIGHT = [0, 0, 1, 0, 1, 1, 0, 1] as const;
+
 /** As it was taken. */
 export const AS_TAKEN: Recipe = { v: 1 };
 
@@ -86,12 +103,13 @@ export function plainRecipe(recipe: Recipe): Recipe {
   const light = some(recipe.light, { white: 255 });
   const colour = some(recipe.colour, {});
   const detail = some(recipe.detail, {});
-  const { turn, mirror, level, crop, grey, tones, redEyes, spots, by } = recipe;
+  const { turn, mirror, corners, level, crop, grey, tones, redEyes, spots, by } = recipe;
   const toned = tones && tones.some(([black, white, bend]) => black !== 0 || white !== 255 || bend !== 100);
   return {
     v: 1,
     ...(turn ? { turn } : {}),
     ...(mirror ? { mirror } : {}),
+    ...(corners && corners.some((v, i) => v !== UPRIGHT[i]) ? { corners } : {}),
     ...(level ? { level } : {}),
     ...(crop && crop.some((edge, i) => edge !== (i < 2 ? 0 : 1)) ? { crop } : {}),
     ...(light ? { light } : {}),

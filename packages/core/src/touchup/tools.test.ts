@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import type { Box, Pixels } from '../faces/geometry';
 import { toGrey } from '../likeness/likeness';
 import { detailed } from './detail';
-import { boxIn, framed, placeIn, placeOut } from './frame';
+import { boxIn, framed, placeIn, placeOut, sizeAfter } from './frame';
 import { mended } from './mend';
 import { guessLevel, PAPERS, proposeCrop } from './propose';
 import { plainRecipe, Recipe } from './recipe';
@@ -176,6 +176,7 @@ describe('the frame', () => {
     turn: fc.constantFrom<1 | 2 | 3 | undefined>(1, 2, 3, undefined),
     mirror: fc.constantFrom<true | undefined>(true, undefined),
     level: fc.integer({ min: -1500, max: 1500 }),
+    corners: fc.constantFrom<Recipe['corners']>(undefined, [0.1, 0.05, 0.92, 0.12, 0.88, 0.9, 0.04, 0.97]),
     crop: fc.constantFrom<[number, number, number, number]>([0, 0, 1, 1], [0.1, 0.2, 0.8, 0.9]),
   });
   const fraction = fc.double({ min: 0, max: 1, noNaN: true });
@@ -192,6 +193,36 @@ describe('the frame', () => {
         },
       ),
     ));
+  test('a print that was photographed at a slant stands upright', () => {
+    // A green print on a dark table.
+    const corners = [0.2, 0.15, 0.85, 0.25, 0.8, 0.85, 0.15, 0.8] as [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    const inside = (x: number, y: number) =>
+      [0, 1, 2, 3].every((i) => {
+        const [ax, ay, bx, by] = [
+          corners[2 * i]!,
+          corners[2 * i + 1]!,
+          corners[(2 * i + 2) % 8]!,
+          corners[(2 * i + 3) % 8]!,
+        ];
+        return (bx - ax) * (y - ay) - (by - ay) * (x - ax) >= 0;
+      });
+    const table = paint(200, 160, (x, y) => (inside((x + 0.5) / 200, (y + 0.5) / 160) ? [40, 160, 70] : [30, 20, 15]));
+    const print = framed(table, { v: 1, corners });
+    let green = 0;
+    for (let i = 0; i < print.data.length; i += 3) if (print.data[i + 1]! > 120) green++;
+    expect((3 * green) / print.data.length).toBeGreaterThan(0.97);
+    expect(sizeAfter(200, 160, { corners })).toEqual([print.width, print.height]);
+    expect(Recipe.safeParse({ v: 1, corners: [0, 0, 1, 0, 0.2, 0.2, 0, 1] }).success).toBe(false);
+  });
   test('a face keeps its place in what is shown, and one that was cut away has none', () => {
     const half: Recipe = { v: 1, turn: 1, crop: [0, 0, 0.5, 1] };
     // Bottom left as taken is top left once turned by a quarter to the right.

@@ -23,7 +23,7 @@ const STEPS = [
   `ALTER TABLE pictures
     ${BANDS.map(([from, wide], i) => `ADD COLUMN IF NOT EXISTS band${i} SMALLINT UNSIGNED AS ((likeness >> ${from}) & ${(1 << wide) - 1}) VIRTUAL`).join(',\n    ')}`,
   `ALTER TABLE pictures
-    ${BANDS.map((_, i) => `ADD INDEX IF NOT EXISTS band${i} (library_id, band${i})`).join(',\n    ')}`,
+    ${BANDS.map((_, i) => `ADD INDEX IF NOT EXISTS band${i} (library_id, band${i}, likeness)`).join(',\n    ')}`,
   `ALTER TABLE faces
     ADD COLUMN IF NOT EXISTS sharp FLOAT NULL AFTER eyes,
     ADD COLUMN IF NOT EXISTS turn FLOAT NULL AFTER sharp`,

@@ -9,7 +9,7 @@ import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
 import { Rings } from '@/ui/Rings';
-import { sayBytes, sayDay } from '@/ui/say';
+import { sayBytes } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { CORNER, SIZE } from '@/ui/tokens';
 import { placeholder } from '@/ui/thumb';
@@ -17,10 +17,7 @@ import { Words } from '@/ui/Words';
 import { bringBack, setDays } from './acts';
 import { BinnedSheet } from './BinnedSheet';
 import { ForGood, type Going } from './ForGood';
-
-/** How long something stays, in words: “until 3 June 2027”. */
-export const sayUntil = ({ until }: Binned): string =>
-  until === null ? t`until the bin is emptied` : t`until ${sayDay(until.slice(0, 10))}`;
+import { sayUntil } from './words';
 
 /** How many days something still stays, in words. */
 function sayFor(until: string): string {

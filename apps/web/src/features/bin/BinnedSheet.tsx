@@ -9,7 +9,7 @@ import { placeholder } from '@/ui/thumb';
 import { CORNER } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
 import { bringBack } from './acts';
-import { sayUntil } from './BinPage';
+import { sayUntil } from './words';
 
 /** One picture of the bin, large enough to decide about it. */
 export function BinnedSheet({

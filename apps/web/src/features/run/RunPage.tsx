@@ -148,7 +148,7 @@ export function RunPage({ id }: { id: number }) {
           <View className="flex-row flex-wrap justify-center">
             <Button weight="quiet" label={t`Later`} onPress={goOn} />
           </View>
-          <Words kind="small">{t`Touch a number to keep that shot too, or not. What is binned can be brought back.`}</Words>
+          <Words kind="small">{t`Tap a number to keep that shot too, or not. What is binned can be brought back.`}</Words>
         </View>
       </View>
       {face === null ? null : (

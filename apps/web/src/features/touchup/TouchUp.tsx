@@ -1,5 +1,6 @@
 import {
   AS_TAKEN,
+  type Corners,
   isAsTaken,
   PAPERS,
   type Paper,
@@ -7,7 +8,7 @@ import {
   placeOut,
   plainRecipe,
   proposeCrop,
-  type Recipe,
+  Recipe,
   sizeAfter,
 } from '@gemmel/core';
 import { i18n } from '@lingui/core';
@@ -29,12 +30,19 @@ import { SIZE } from '@/ui/tokens';
 import { useSize } from '@/ui/useSize';
 import { Words } from '@/ui/Words';
 import { CopyLook } from './CopyLook';
+import { CornerFrame } from './CornerFrame';
 import { CropFrame } from './CropFrame';
 import { dialOf, DIALS, FILTERS, type LineId, linesOf, paperName, TOOLS, withDial, without } from './lines';
 import { useTouched } from './useTouched';
 
 /** How large a healed spot is, as a share of the long side. */
 const SPOT = { spots: 0.018, redEyes: 0.016 } as const;
+
+/** Where the corners of a print are looked for first. */
+const INSET: Corners = [0.08, 0.08, 0.92, 0.08, 0.92, 0.92, 0.08, 0.92];
+
+/** What stands before a print is made upright. */
+const beforeCorners = (recipe: Recipe): Recipe => without(without(without(recipe, 'corners'), 'level'), 'crop');
 
 /** A cut of its own within the frame before it is cut. */
 const WHOLE = [0, 0, 1, 1] as const;
@@ -67,9 +75,10 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
   const recipe = now.list[now.at]!;
   // While it is cut, all of it is seen.
   const cutting = line === 'crop';
+  const cornering = line === 'corners';
   const shown = useMemo(
-    () => (asTaken ? AS_TAKEN : cutting ? without(recipe, 'crop') : recipe),
-    [recipe, asTaken, cutting],
+    () => (asTaken ? AS_TAKEN : cutting ? without(recipe, 'crop') : cornering ? beforeCorners(recipe) : recipe),
+    [recipe, asTaken, cutting, cornering],
   );
   const { size, failed, guess } = useTouched(look.sha, shown, canvas);
   const saved = JSON.stringify(plainRecipe(look.recipe ?? AS_TAKEN));
@@ -152,13 +161,30 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
       // A cut turns with the picture; a mirrored one is turned the other way before it is mirrored.
       const turn = (((recipe.turn ?? 0) + (recipe.mirror ? 3 : 1)) % 4) as 0 | 1 | 2 | 3;
       const [l, u, r, b] = recipe.crop ?? WHOLE;
-      const { turn: _, crop: __, ...rest } = recipe;
-      set(plainRecipe({ ...rest, ...(turn ? { turn } : {}), crop: [1 - b, l, 1 - u, r] }));
+      const { turn: _, crop: __, corners, ...rest } = recipe;
+      const [x0, y0, x1, y1, x2, y2, x3, y3] = corners ?? INSET;
+      set(
+        plainRecipe({
+          ...rest,
+          ...(turn ? { turn } : {}),
+          ...(corners ? { corners: [1 - y3, x3, 1 - y0, x0, 1 - y1, x1, 1 - y2, x2] } : {}),
+          crop: [1 - b, l, 1 - u, r],
+        }),
+      );
       setLine('turn');
     } else if (tool === 'mirror') {
-      const { mirror, ...rest } = recipe;
+      const { mirror, corners, level, ...rest } = recipe;
       const [l, u, r, b] = recipe.crop ?? WHOLE;
-      set(plainRecipe({ ...rest, ...(mirror ? {} : { mirror: true as const }), crop: [1 - r, u, 1 - l, b] }));
+      const [x0, y0, x1, y1, x2, y2, x3, y3] = corners ?? INSET;
+      set(
+        plainRecipe({
+          ...rest,
+          ...(mirror ? {} : { mirror: true as const }),
+          ...(corners ? { corners: [1 - x1, y1, 1 - x0, y0, 1 - x3, y3, 1 - x2, y2] } : {}),
+          ...(level ? { level: -level } : {}),
+          crop: [1 - r, u, 1 - l, b],
+        }),
+      );
       setLine(mirror ? null : 'mirror');
     } else if (tool === 'automatic' || tool === 'tired')
       void guess(tool).then((answer) => {
@@ -171,6 +197,9 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
         void guess('level').then(
           (answer) => 'level' in answer && answer.level && set({ ...recipe, level: answer.level }),
         );
+    } else if (tool === 'corners') {
+      if (!recipe.corners) set({ ...recipe, corners: [...INSET] as [...Corners] });
+      setLine('corners');
     } else if (tool === 'crop') {
       if (!recipe.crop) set({ ...recipe, crop: [0.04, 0.04, 0.96, 0.96] });
       setLine('crop');
@@ -219,7 +248,7 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
           <Words kind="strong" className="text-glow">{t`Keep this look`}</Words>
         </Pressable>
       </View>
-      <div ref={frame} style={{ flex: 1, minHeight: 0, margin: cutting ? 18 : 8, position: 'relative' }}>
+      <div ref={frame} style={{ flex: 1, minHeight: 0, margin: cutting || cornering ? 22 : 8, position: 'relative' }}>
         <div
           onClick={touchSpot}
           style={{
@@ -229,7 +258,7 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
             transform: 'translate(-50%, -50%)',
             width: size ? size.width * scale : 0,
             height: size ? size.height * scale : 0,
-            overflow: cutting ? 'visible' : 'hidden',
+            overflow: cutting || cornering ? 'visible' : 'hidden',
             cursor: spotting ? 'crosshair' : undefined,
           }}
         >
@@ -249,6 +278,18 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
                   'linear-gradient(rgb(255 251 243 / 0.35) 1px, transparent 1px), linear-gradient(90deg, rgb(255 251 243 / 0.35) 1px, transparent 1px)',
                 backgroundSize: '12.5% 12.5%',
                 pointerEvents: 'none',
+              }}
+            />
+          ) : null}
+          {cornering && !asTaken ? (
+            <CornerFrame
+              corners={recipe.corners ?? INSET}
+              onChange={(corners) => {
+                const next = { ...recipe, corners: [...corners] as [...Corners] };
+                if (!Recipe.safeParse(next).success) return;
+                const same = dialling.current === 'corners';
+                dialling.current = 'corners';
+                set(next, same);
               }}
             />
           ) : null}
@@ -395,9 +436,12 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
               ) : null}
             </View>
           ) : null}
+          {line === one && one === 'corners' ? (
+            <Words kind="small">{t`Move the corners onto those of the print.`}</Words>
+          ) : null}
           {line === one && (one === 'spots' || one === 'redEyes') ? (
             <Words kind="small">
-              {one === 'spots' ? t`Touch each spot on the picture.` : t`Touch each red eye on the picture.`}
+              {one === 'spots' ? t`Tap each spot on the picture.` : t`Tap each red eye on the picture.`}
             </Words>
           ) : null}
         </View>

@@ -7,6 +7,7 @@ import { sayNumber } from '@/ui/say';
 export type LineId =
   | 'turn'
   | 'mirror'
+  | 'corners'
   | 'level'
   | 'crop'
   | 'automatic'
@@ -74,6 +75,7 @@ export const TOOLS: readonly [MessageDescriptor, readonly [LineId, MessageDescri
       ['turn', msg`Turn`],
       ['mirror', msg`Mirror`],
       ['level', msg`Level`],
+      ['corners', msg`Print at a slant`],
       ['crop', msg`Cut`],
     ],
   ],
@@ -193,6 +195,7 @@ export function linesOf(recipe: Recipe, shape: number): { id: LineId; said: stri
           : t`Turned a quarter to the left`,
     );
   if (plain.mirror) add('mirror', t`Mirrored`);
+  if (plain.corners) add('corners', t`A print made upright`);
   if (plain.level) {
     const degrees = sayNumber(Math.round(Math.abs(plain.level) / 10) / 10);
     add('level', plain.level > 0 ? t`Made level: ${degrees}° to the right` : t`Made level: ${degrees}° to the left`);
@@ -221,7 +224,7 @@ export function without(recipe: Recipe, id: LineId): Recipe {
   else if (id === 'automatic' || id === 'tired') {
     delete next.tones;
     delete next.by;
-  } else delete next[id as 'turn' | 'mirror' | 'level' | 'crop' | 'grey' | 'spots' | 'redEyes'];
+  } else delete next[id as 'turn' | 'mirror' | 'corners' | 'level' | 'crop' | 'grey' | 'spots' | 'redEyes'];
   return plainRecipe(next);
 }
 
