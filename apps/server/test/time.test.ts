@@ -5,6 +5,10 @@ import { openHouse, type House } from './house';
 
 const PEOPLE = [[1, 2], [3], [1, 4], [2, 5, 6], [7], [3, 4, 8], [9, 1]];
 
+/** A row without the columns that the database works out. */
+const given = (row: object): Record<string, unknown> =>
+  Object.fromEntries(Object.entries(row).filter(([name]) => !/^(month_day|shown|band\d)$/.test(name)));
+
 describe('clocks in the house', () => {
   let house: House;
   let phone: number;
@@ -101,11 +105,10 @@ describe('clocks in the house', () => {
     const { db } = house.app;
     const lone: number[] = [];
     for (const local of ['2026-03-01 10:00:00.000', '2026-06-20 10:00:00.000', '2099-01-01 10:00:00.000']) {
-      const {
-        id: _,
-        month_day: __,
-        ...like
-      } = (await db('pictures').where('device_id', camera).first()) as unknown as Record<string, unknown>;
+      const { id: _, ...like } = given((await db('pictures').where('device_id', camera).first())!) as Record<
+        string,
+        unknown
+      >;
       const day = local.slice(0, 10);
       const [id] = await db('pictures').insert({
         ...like,
@@ -273,7 +276,7 @@ describe('events shaped by people', () => {
     expect(await db('pictures').where('id', ids[3]!).first()).toMatchObject({ taken_local: '2026-05-16 14:02:00.000' });
     await db('pictures').where('id', ids[4]!).update({ taken_local: '2026-05-16 14:00:00.000' });
     for (const row of was as { id: number; month_day?: number }[]) {
-      const { month_day: _, ...columns } = row;
+      const columns = given(row);
       await db('pictures').where('id', row.id).update(columns);
     }
     await again();
