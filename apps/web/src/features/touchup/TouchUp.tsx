@@ -84,15 +84,21 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
   const saved = JSON.stringify(plainRecipe(look.recipe ?? AS_TAKEN));
   const changed = JSON.stringify(plainRecipe(recipe)) !== saved;
 
-  /** A further step; what was taken back before is gone. `same` while a dial is moved: one step for one line. */
-  const set = (next: Recipe, same = false) =>
-    setSteps(() => {
-      const before = now;
+  /**
+   * A further step, made of the recipe as it is by then; what was taken back before is gone. `same` while a dial is moved: one step for
+   * one line. Null changes nothing.
+   */
+  const change = (make: (recipe: Recipe) => Recipe | null, same = false) =>
+    setSteps((latest) => {
+      const before = latest ?? { list: [look.recipe ?? AS_TAKEN], at: 0 };
+      const next = make(before.list[before.at]!);
+      if (!next) return before;
       const list = before.list.slice(0, before.at + 1);
       if (same && list.length > 1) list[list.length - 1] = next;
       else list.push(next);
       return { list, at: list.length - 1 };
     });
+  const set = (next: Recipe, same = false) => change(() => next, same);
   const dialling = useRef<LineId | null>(null);
   const leave = () =>
     router.canGoBack() ? router.back() : router.replace({ pathname: '/picture/[id]', params: { id } });
@@ -188,15 +194,17 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
       setLine(mirror ? null : 'mirror');
     } else if (tool === 'automatic' || tool === 'tired')
       void guess(tool).then((answer) => {
-        if ('tones' in answer) set({ ...recipe, tones: answer.tones, by: tool });
+        if ('tones' in answer) change((latest) => ({ ...latest, tones: answer.tones, by: tool }));
         setLine(tool);
       });
     else if (tool === 'level') {
       setLine('level');
       if (!recipe.level)
-        void guess('level').then(
-          (answer) => 'level' in answer && answer.level && set({ ...recipe, level: answer.level }),
-        );
+        void guess('level').then((answer) => {
+          // Whoever has turned the dial meanwhile knows better.
+          if ('level' in answer && answer.level)
+            change((latest) => (latest.level ? null : { ...latest, level: answer.level }));
+        });
     } else if (tool === 'corners') {
       if (!recipe.corners) set({ ...recipe, corners: [...INSET] as [...Corners] });
       setLine('corners');
