@@ -11,6 +11,7 @@ import type { DbAddress } from './db/mariadb';
 import { noticeFaces as noticeFacesIn } from './observe/faceTask';
 import { readTask, thingsTask } from './observe/lookTask';
 import { observeTask } from './observe/observeTask';
+import { glassTask } from './scan/glassTask';
 import { renderTask, thumbTask } from './touchup/renderTask';
 import { filingTask } from './vault/filingTask';
 import { placeAt, readGazetteer, townsIn as largestIn, townsNamed as named } from './media/places';
@@ -42,6 +43,7 @@ export {
   shotsIn as faceShots,
   filingTask as filing,
   forgetDescriptions,
+  glassTask as glass,
   observeTask as observe,
   readTask as read,
   refreshTask as refreshFaces,

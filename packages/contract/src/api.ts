@@ -8,6 +8,7 @@ import { findApi, Sort, Under } from './findApi';
 import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
 import { runsApi } from './runsApi';
+import { scansApi } from './scansApi';
 import { sayApi } from './sayApi';
 import { touchupApi } from './touchupApi';
 import { timeApi } from './timeApi';
@@ -89,6 +90,7 @@ export const api = {
   ...binApi,
   ...runsApi,
   ...touchupApi,
+  ...scansApi,
   ...sayApi,
   ...findApi,
 

@@ -27,6 +27,7 @@ export const TOPICS = [
   'observing',
   'bin',
   'runs',
+  'scans',
 ] as const;
 export const Topic = z.enum(TOPICS);
 export type Topic = z.infer<typeof Topic>;
@@ -42,6 +43,9 @@ export const MOST_IDS = 500;
 export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   pictures: [
     'look',
+    'scans',
+    'scan',
+    'backs',
     'skeleton',
     'count',
     'picture',
@@ -78,4 +82,5 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   pile: ['pile'],
   bin: ['bin'],
   runs: ['runs', 'run', 'doubles'],
+  scans: ['scans', 'scan', 'backs', 'library'],
 };

@@ -7,6 +7,7 @@ import { Done } from './shapes';
 
 const id = z.object({ id: IdParam });
 /** Which pictures are meant: some by their ids, or all that a batch brought. */
+const Some = { ids: Ids.min(1).optional(), batch: Id.optional(), event: Id.optional(), album: Id.optional() };
 const Which = { ids: Ids.min(1).optional(), batch: Id.optional() };
 
 /** Routes about how pictures come into the house. */
@@ -154,6 +155,23 @@ export const gatherApi = {
     part: 'helper',
     summary: 'Number files in the order of time; those of a batch that is still coming in, when all of it is in',
     body: z.strictObject({ ...Which, numbering: g.Numbering }),
+    answer: Did.extend({ count: z.number().int() }),
+  }),
+
+  previewNames: endpoint({
+    method: 'POST',
+    path: '/api/names/preview',
+    part: 'helper',
+    summary: 'The names a pattern would give: the first and the last few',
+    body: z.strictObject({ ...Some, naming: g.Naming }),
+    answer: z.object({ names: z.array(z.object({ from: z.string(), to: z.string() })), count: z.number().int() }),
+  }),
+  nameFiles: endpoint({
+    method: 'POST',
+    path: '/api/names',
+    part: 'helper',
+    summary: 'Name files by a pattern; the names they came with stay known',
+    body: z.strictObject({ ...Some, naming: g.Naming }),
     answer: Did.extend({ count: z.number().int() }),
   }),
 

@@ -1,4 +1,4 @@
-import { Day } from '@gemmel/core';
+import { Day, NAME_PARTS } from '@gemmel/core';
 import { z } from 'zod';
 import { Id } from './ids';
 import { Saying } from './sayings';
@@ -84,6 +84,13 @@ export const SaidConflict = z.object({
 export type SaidConflict = z.infer<typeof SaidConflict>;
 
 /** How files are numbered: "Harvest 001", with the day before or after the name if wished. */
+/** How files are named: parts in their order, the words for it, and where the running number begins. */
+export const Naming = z.strictObject({
+  parts: z.array(z.enum(NAME_PARTS)).min(1).max(NAME_PARTS.length),
+  words: z.string().max(80),
+  start: z.number().int().min(0).max(999_999),
+  digits: z.number().int().min(1).max(6),
+});
 export const Numbering = z.strictObject({
   base: z.string().trim().min(1).max(100),
   start: z.number().int().min(0).max(999_999).default(1),

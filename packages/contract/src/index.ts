@@ -33,5 +33,6 @@ export { Double, RunFace, RunListed, RunShot, ShotWhy } from './runsApi';
 export * from './sayings';
 export * from './shapes';
 export { LOOKS_KEPT } from './touchupApi';
+export { OtherSide, PrintCorners, type OneScan } from './scansApi';
 export { ClockOffer, DatePreview, EventDetail, RedatingAsked, Sitting } from './timeApi';
 export { MOST_IDS, News, STALE, Topic, TOPICS } from './feed';

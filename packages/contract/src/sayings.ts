@@ -194,6 +194,7 @@ export const WORK = {
   transcode: 'Converting clips so that browsers play them',
   verify: 'Checking that everything stored is whole',
   views: 'Making what touch-ups show',
+  prints: 'Looking at scans',
 } as const satisfies Record<string, string>;
 export type WorkKind = keyof typeof WORK;
 

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { Comment } from './sayApi';
 import { BatchName, BesideFile } from './gatherShapes';
 import { Id } from './ids';
+import { OtherSide } from './scansApi';
 import { Saying, WORK, type WorkKind } from './sayings';
 
 export { Id, IdParam, Ids, Title } from './ids';
@@ -62,6 +63,8 @@ export const LibraryState = z.object({
   /** Runs and groups of doubles nobody has chosen in. */
   runs: z.number().int(),
   doubles: z.number().int(),
+  /** Scans on which prints were noticed. */
+  scans: z.number().int(),
   batchesWaiting: z.number().int(),
   unnamedEvents: z.number().int(),
   introductions: z.number().int(),
@@ -224,6 +227,26 @@ export const Picture = z.object({
   beside: z.array(BesideFile),
   /** An earlier picture that nearly shows the same. */
   alike: Id.nullable(),
+  /** Other looks at the same original: prints of one scan, second looks; `original` is the one it came as. */
+  looks: z.array(
+    z.object({
+      id: Id,
+      sha: z.string(),
+      name: z.string(),
+      shape: z.number(),
+      original: z.boolean(),
+      print: z.boolean(),
+    }),
+  ),
+  /** Whether it is a look at another picture's original. */
+  isLook: z.boolean(),
+  /** The other side of the print it is of, and what was read on the back. */
+  pair: OtherSide.extend({
+    written: z.string().nullable(),
+    /** A date that stands there, and as it can be typed. */
+    dated: WhenSpan.nullable(),
+    datedAs: z.string().nullable(),
+  }).nullable(),
 });
 export type Picture = z.infer<typeof Picture>;
 

@@ -25,6 +25,8 @@ export interface Act {
   hold: (table: Table, values: Iterable<string | number | null>) => Promise<Row[]>;
   /** Notes a row that was made. */
   made: (table: Table, id: number) => void;
+  /** Notes a picture that was made as one that left the bin: undone, it goes there. */
+  born: (id: number) => void;
   /** A held row as it was. */
   row: Watch['row'];
   /** Says what the act's sentence speaks of. */
@@ -140,6 +142,7 @@ export async function perform<T extends object | void>(
       member,
       hold: (table, values) => record.hold(table, values),
       made: (table, id) => record.made(table, id),
+      born: (id) => record.left('binned', id),
       row: (table, key) => record.row(table, key),
       words: (more) => void (words = { ...words, ...more }),
       final: () => void (final = true),

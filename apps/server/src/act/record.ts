@@ -67,6 +67,16 @@ export class Watch {
     held.add(id);
   }
 
+  /** Notes a row as gone that never stood there: a picture that was made counts as one that left the bin, and undone goes into it. */
+  left(table: Table, id: number): void {
+    const rows = this.rows.get(table) ?? new Map<string, Row | null>();
+    this.rows.set(table, rows);
+    rows.set(String(id), { id });
+    const held = this.held.get(table) ?? new Set();
+    this.held.set(table, held);
+    held.add(id);
+  }
+
   /** A held row as it was when it was held. */
   row(table: Table, key: readonly Value[]): Row | null {
     return this.rows.get(table)?.get(nameOf(key)) ?? null;

@@ -33,6 +33,7 @@ export type Table =
   | 'picture_observations'
   | 'observation_denied'
   | 'doubles_apart'
+  | 'glasses'
   | 'binned';
 
 /** A value of a column as the database gives it. */
@@ -271,9 +272,15 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       ...one(['said'], 'not_again'),
       ...one(['runs', 'library'], 'chosen'),
       {
+        columns: ['pair_id'],
+        along: ['run_id', 'run_first', 'grouped_at'],
+        topics: ['pictures', 'scans'],
+        jobs: [['alike', SOON]],
+      },
+      {
         columns: ['recipe'],
         along: ['view', 'width', 'height', 'whole_width', 'whole_height'],
-        topics: ['pictures'],
+        topics: ['pictures', 'scans', 'library'],
         jobs: [['views', 0]],
         written: true,
       },
@@ -332,10 +339,12 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
         jobs: [FACES],
         written: true,
       },
+      // Faces go with the print of a scan they are on.
+      { columns: ['picture_id'], topics: ['people', 'pictures'], jobs: [FACES], written: true },
       { columns: ['later_until'], topics: ['people'] },
     ],
     // What describes a face is not kept with what was done; a face that is put back is described again.
-    rest: ['picture_id', 'x', 'y', 'w', 'h', 'height_px', 'quality', 'eyes', 'sharp', 'turn', 'drawn'],
+    rest: ['x', 'y', 'w', 'h', 'height_px', 'quality', 'eyes', 'sharp', 'turn', 'drawn'],
     refers: { person_id: 'people', likely_person_id: 'people', picture_id: 'pictures' },
     topics: ['people', 'said', 'library'],
     jobs: [FACES],
@@ -471,6 +480,15 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     picture: 'picture_id',
     topics: ['runs', 'library'],
     jobs: [['alike', SOON]],
+  },
+  glasses: {
+    key: ['picture_id'],
+    by: 'picture_id',
+    picture: 'picture_id',
+    groups: one(['scans', 'library'], 'denied'),
+    rest: [],
+    refers: { picture_id: 'pictures' },
+    topics: ['scans'],
   },
   // Going to the bin and coming back: what else that changes is packed with the picture (bin/hanging).
   binned: {

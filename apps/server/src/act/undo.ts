@@ -80,9 +80,12 @@ class Undoing {
       await this.act.hold(table, new Set(changes.map((c) => c.key[at]!)));
     }
     const kept = await this.unitsThatStay();
+    // Pictures are there before anything is said of them again, and go after everything was.
+    await this.restore();
     for (const table of ORDER) await this.putBack(table);
     for (const table of ORDER) await this.set(table);
     for (const table of [...ORDER].reverse()) await this.takeAway(table, kept);
+    await this.bin();
   }
 
   private changesOf(table: Table, which: 'came' | 'went' | 'changed'): Change[] {
@@ -151,12 +154,23 @@ class Undoing {
     this.back += back.size;
   }
 
+  /** Brings back what went into the bin. */
+  private async restore(): Promise<void> {
+    const came = this.changesOf('binned', 'came');
+    if (came.length) this.count(came, await restorePictures(this.act, keysOf(came).map(Number)));
+  }
+
+  /** Moves what left the bin there once more. */
+  private async bin(): Promise<void> {
+    const went = this.changesOf('binned', 'went');
+    if (went.length) this.count(went, await binPictures(this.act, keysOf(went).map(Number)));
+  }
+
   /** Puts rows back that went. */
   private async putBack(table: Table): Promise<void> {
     const kept = TABLES[table];
     const changes = this.changesOf(table, 'went');
-    if (changes.length === 0) return;
-    if (table === 'binned') return this.count(changes, await binPictures(this.act, keysOf(changes).map(Number)));
+    if (changes.length === 0 || table === 'binned') return;
     const there = await this.spokenOf(
       table,
       changes.map((c) => c.before!),
@@ -256,7 +270,7 @@ class Undoing {
           set[column] =
             column in (kept.refers ?? {}) && value !== null && !there.get(column)!.has(value as number) ? null : value;
         }
-        if (kept.key.length > 1) links.push({ change, set });
+        if (kept.key.join() !== 'id') links.push({ change, set });
         else listed(sets, group, { id: Number(change.key[0]), set });
         this.back++;
         if (table === 'albums' && 'removed_at' in set && set['removed_at'] !== null)
@@ -368,10 +382,7 @@ class Undoing {
     const nested = (kept.holds ?? []).some(([other]) => other === table);
     const came = [...this.changesOf(table, 'came')];
     if (nested) came.sort((a, b) => Number(b.key[0]) - Number(a.key[0]));
-    if (table === 'binned') {
-      const back = came.length ? await restorePictures(this.act, keysOf(came).map(Number)) : [];
-      return this.count(came, back);
-    }
+    if (table === 'binned') return;
     for (const change of came) {
       const now = this.now(change);
       if (!now) continue;

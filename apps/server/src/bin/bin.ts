@@ -71,6 +71,8 @@ export async function binPictures(act: Act, ids: readonly number[]): Promise<num
         id,
         library_id: library,
         sha256: row['sha256'] as Buffer,
+        of_sha: row['of_sha'] as Buffer | null,
+        view: row['view'] as Buffer | null,
         kind: row['kind'] as 'photo' | 'video',
         name: row['name'] as string,
         came_as: (row['original_name'] ?? row['name']) as string,

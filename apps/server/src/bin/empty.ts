@@ -37,12 +37,24 @@ async function lateOnes(app: App, library: number): Promise<void> {
 async function removeDerived(app: App, sha256: Buffer, faces: readonly number[]): Promise<void> {
   for (const face of faces)
     await discard(path.join(app.paths.derived, 'portraits', String(face % 100), `${face}.webp`));
-  if (await app.db('pictures').where({ sha256 }).orWhere({ view: sha256 }).first('id')) return;
-  if (await app.db('binned').where({ sha256, state: 'in' }).first('id')) return;
+  for (const table of ['pictures', 'binned'] as const)
+    if (
+      await app
+        .db(table)
+        .where((q) => void q.where({ sha256 }).orWhere({ view: sha256 }).orWhere({ of_sha: sha256 }))
+        .where((q) => void (table === 'binned' && q.where({ state: 'in' })))
+        .first('id')
+    )
+      return;
   const base = derivedBase(app, sha256.toString('hex'));
   for (const name of await readdir(path.dirname(base)).catch(() => []))
     if (name.startsWith(path.basename(base))) await discard(path.join(path.dirname(base), name));
 }
+
+/** Whether somebody has a look at an original that is another picture's, or may bring one back. */
+const lookAt = async ({ db }: App, of_sha: Buffer): Promise<boolean> =>
+  ((await db('pictures').where({ of_sha }).first('id')) ??
+    (await db('binned').where({ of_sha }).whereIn('state', ['in', 'going']).first('id'))) !== undefined;
 
 /**
  * Removes one picture for good: its files first, then what is known of them, so that a sudden end in between is repeated and leaves
@@ -51,7 +63,8 @@ async function removeDerived(app: App, sha256: Buffer, faces: readonly number[])
 async function remove(app: App, root: string, id: number): Promise<void> {
   const { db } = app;
   const row = await db('binned').where({ id, state: 'going' }).first('sha256', 'kept');
-  if (!row) return;
+  // An original stays as long as there is a look at it; it goes with the last of them.
+  if (!row || (await lookAt(app, row.sha256))) return;
   const files = await db('binned_files').where('picture_id', id).select('file_id', 'vault_path');
   for (const { file_id, vault_path } of files) {
     const file = path.join(root, vault_path);
@@ -76,9 +89,9 @@ export async function emptyOut(app: App, { library, report, signal }: Job): Prom
   await lateOnes(app, library);
   const { slug } = (await db('libraries').where('id', library).first('slug'))!;
   const root = libraryFolder(app, slug);
-  const ids = (await db('binned').where({ library_id: library, state: 'going' }).orderBy('id').select('id')).map(
-    (r) => r.id,
-  );
+  const ids = (
+    await db('binned').where({ library_id: library, state: 'going' }).orderByRaw('of_sha IS NULL, id').select('id')
+  ).map((r) => r.id);
   for (let done = 0; done < ids.length && !signal.aborted; done += AT_ONCE) {
     await withFiles(app, library, async () => {
       // A file that is just moving has two names.

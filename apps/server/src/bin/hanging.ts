@@ -33,6 +33,7 @@ export const HANGING: readonly Hanging[] = [
   { table: 'said_conflicts', by: ['picture_id'] },
   { table: 'doubles_apart', by: ['picture_id', 'other_id'] },
   { table: 'clock_examples', by: ['picture_id', 'other_id'] },
+  { table: 'glasses', by: ['picture_id'] },
   { table: 'act_pictures', by: ['picture_id'] },
 ];
 

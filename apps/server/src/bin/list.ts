@@ -2,7 +2,7 @@ import type { Answer, Api, Binned } from '@gemmel/contract';
 import type { App } from '../context';
 
 interface Row extends Omit<Binned, 'sha' | 'thumb' | 'at' | 'until'> {
-  sha256: Buffer;
+  sha: Buffer;
   thumb: Buffer;
   at: string;
   until: string | null;
@@ -18,7 +18,8 @@ export async function listBin(
 ): Promise<Answer<Api['bin']>> {
   const [[all]] = (await db.raw(
     `SELECT l.bin_days AS days, COUNT(IF(b.state = 'in', 1, NULL)) AS pictures, COALESCE(SUM(IF(b.state = 'in', b.bytes, 0)), 0) AS bytes,
-       COUNT(IF(b.state = 'going', 1, NULL)) AS going
+       -- An original that others still look at waits without a word.
+       COUNT(IF(b.state = 'going' AND NOT EXISTS (SELECT 1 FROM pictures p WHERE p.library_id = b.library_id AND p.of_sha = b.sha256), 1, NULL)) AS going
      FROM libraries l LEFT JOIN binned b ON b.library_id = l.id AND b.state IN ('in', 'going') WHERE l.id = ?`,
     [library],
   )) as [[{ days: number | null; pictures: number; bytes: number; going: number }]];
@@ -37,7 +38,7 @@ export async function listBin(
     .limit(limit + 1)
     .select(
       'b.id',
-      'b.sha256',
+      db.raw('COALESCE(b.view, b.sha256) AS sha'),
       'b.thumb',
       'b.kind',
       'b.name',
@@ -55,9 +56,9 @@ export async function listBin(
     bytes: Number(all.bytes),
     going: Number(all.going),
     days: all.days,
-    binned: page.map(({ sha256, thumb, at, until, bytes, ...row }) => ({
+    binned: page.map(({ sha, thumb, at, until, bytes, ...row }) => ({
       ...row,
-      sha: sha256.toString('hex'),
+      sha: sha.toString('hex'),
       thumb: thumb.toString('base64'),
       bytes: Number(bytes),
       at: iso(at),

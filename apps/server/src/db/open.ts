@@ -23,6 +23,7 @@ import * as m0018 from './migrations/0018_who_in';
 import * as m0019 from './migrations/0019_bin';
 import * as m0020 from './migrations/0020_runs';
 import * as m0021 from './migrations/0021_views';
+import * as m0022 from './migrations/0022_scans';
 
 export type Db = Knex;
 
@@ -48,6 +49,7 @@ const migrations = [
   { name: '0019_bin', steps: m0019 },
   { name: '0020_runs', steps: m0020 },
   { name: '0021_views', steps: m0021 },
+  { name: '0022_scans', steps: m0022 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -108,6 +108,9 @@ export interface BinnedRow {
   member_id: number | null;
   /** In the bin; about to go for good; gone, and only remembered so that it is not taken in again unasked. */
   state: 'in' | 'going' | 'gone';
+  /** The original it is a look at, and what it was shown by: see {@link PicturesRow}. */
+  of_sha: Buffer | null;
+  view: Buffer | null;
   /** Its row and what hung on it, packed. */
   kept: Buffer | null;
   /** What describes its faces, packed apart: it goes when recognition is switched off. */
@@ -468,6 +471,22 @@ export interface PicturesRow {
   whole_height: number | null;
   /** The view its blurred view is of. */
   thumb_view: Buffer | null;
+  /** The fingerprint of the original it is a look at, where that is another picture's: a print of a scan, a second look. */
+  of_sha: Buffer | null;
+  /** Front and back of a print: the number of the front, on both. */
+  pair_id: number | null;
+}
+
+/** A picture on which prints lie on the glass of a scanner. */
+export interface GlassesRow {
+  picture_id: number;
+  library_id: number;
+  /** The corners of its prints, as JSON. */
+  prints: string;
+  /** Whether each was turned by its faces. */
+  turned: Flag;
+  /** Whether somebody said that it is one picture. */
+  denied: Flag;
 }
 
 export interface PictureLooksRow {
@@ -683,6 +702,7 @@ declare module 'knex/types/tables' {
     face_offers: Table<FaceOffersRow>;
     face_refusals: Table<FaceRefusalsRow>;
     folders: Table<FoldersRow>;
+    glasses: Table<GlassesRow>;
     jobs: Table<JobsRow>;
     known_words: Table<KnownWordsRow>;
     libraries: Table<LibrariesRow>;

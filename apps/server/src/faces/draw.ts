@@ -4,6 +4,7 @@ import { perform, type By } from '../act/perform';
 import { derivedBase, type App } from '../context';
 import { notFound, refused } from '../problem';
 import { recipeIn, wholeSize } from '../touchup/key';
+import { takenSha } from '../touchup/original';
 import { fileFaces, type Answered } from './answers';
 import type { DescribedFace } from './describe';
 
@@ -19,7 +20,7 @@ export async function drawFace(
   const { library } = by;
   const row = await db('pictures')
     .where({ id: picture, library_id: library })
-    .first('sha256', 'height', 'whole_height', 'width', 'whole_width', 'recipe');
+    .first('sha256', 'of_sha', 'height', 'whole_height', 'width', 'whole_width', 'recipe');
   if (!row) throw notFound('picture');
   const recipe = recipeIn(row.recipe);
   // It was drawn on what is shown; faces are kept where they are in the picture as it was taken.
@@ -34,7 +35,7 @@ export async function drawFace(
   const described = recognise
     ? ((await app.pool.run(
         {
-          file: `${derivedBase(app, row.sha256.toString('hex'))}-large.jpg`,
+          file: `${derivedBase(app, takenSha(row).toString('hex'))}-large.jpg`,
           box: [x, y, w, h],
           models: app.config.models,
         },

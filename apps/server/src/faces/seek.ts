@@ -1,17 +1,17 @@
-import { sameSpot } from '@gemmel/core';
+import { placeIn, sameSpot } from '@gemmel/core';
 import path from 'node:path';
 import type { App } from '../context';
+import type { PicturesRow } from '../db/tables';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { pictureInside } from '../media/raw';
 import { sniffFile } from '../media/sniff';
-import { discard, libraryFolder } from '../vault/vault';
+import { recipeIn, wholeSize } from '../touchup/key';
+import { originalOf } from '../touchup/original';
+import { discard } from '../vault/vault';
 import type { PreparedFace } from './describe';
 
-interface Row {
-  id: number;
-  vault_path: string;
-}
+type Row = Pick<PicturesRow, 'id' | 'recipe' | 'width' | 'height' | 'whole_width' | 'whole_height'>;
 
 const bytes = (v: Float32Array) => Buffer.from(v.buffer, v.byteOffset, v.byteLength);
 
@@ -32,8 +32,6 @@ const described = (f: PreparedFace) => ({
  */
 export async function seekLibrary(app: App, { library }: Job): Promise<void> {
   const { db } = app;
-  const { slug } = (await db('libraries').where('id', library).first('slug'))!;
-  const root = libraryFolder(app, slug);
   let told = Date.now();
   for (;;) {
     const { recognise } = (await db('libraries').where('id', library).first('recognise'))!;
@@ -42,9 +40,9 @@ export async function seekLibrary(app: App, { library }: Job): Promise<void> {
       .where({ library_id: library, faces_sought: false })
       .orderBy('id', 'desc')
       .limit(app.config.threads)
-      .select('id', 'vault_path');
+      .select('id', 'recipe', 'width', 'height', 'whole_width', 'whole_height');
     if (rows.length === 0) break;
-    await Promise.all(rows.map((row) => seekIn(app, library, row, path.join(root, row.vault_path))));
+    await Promise.all(rows.map((row) => seekIn(app, library, row)));
     if (Date.now() - told > 1500) {
       told = Date.now();
       app.changed(library, 'people');
@@ -54,8 +52,19 @@ export async function seekLibrary(app: App, { library }: Job): Promise<void> {
   app.changed(library, 'people', 'pictures', 'library');
 }
 
-async function seekIn(app: App, library: number, row: Row, file: string): Promise<void> {
+/** The faces of a picture that are its own: of a print cut out of a scan, those that lie on it. */
+function ownFaces(row: Row, faces: readonly PreparedFace[]): readonly PreparedFace[] {
+  const recipe = recipeIn(row.recipe);
+  if (!recipe?.corners) return faces;
+  return faces.filter(({ x, y, w, h }) => {
+    const [u, v] = placeIn(recipe, ...wholeSize(row), [x + w / 2, y + h / 2]);
+    return u >= 0 && v >= 0 && u <= 1 && v <= 1;
+  });
+}
+
+async function seekIn(app: App, library: number, row: Row): Promise<void> {
   const { db } = app;
+  const file = (await originalOf(app, library, row.id))?.file ?? '';
   const kind = await sniffFile(file).catch(() => null);
   const inside = kind?.raw ? await pictureInside(file, path.join(app.paths.incoming, `seek-${row.id}`)) : null;
   try {
@@ -79,7 +88,7 @@ async function seekIn(app: App, library: number, row: Row, file: string): Promis
         recognised: number | null;
         described: number;
       }[];
-      for (const face of found ?? []) {
+      for (const face of ownFaces(row, found ?? [])) {
         const known = there.find((spot) => sameSpot(spot, face));
         if (!known)
           await trx('faces').insert({

@@ -6,6 +6,10 @@ import { takeBinned } from '../bin/met';
 import { chooseInRun } from '../run/choose';
 import { keepDoublesApart, listDoubles, mergeDoubles } from '../run/doubles';
 import { listRuns, runDetail } from '../run/runs';
+import { takeApart } from '../scan/apart';
+import { listBacks, pairSides } from '../scan/backs';
+import { keepWhole, listScans, lookForPrints, scanOf } from '../scan/scans';
+import { secondLook } from '../touchup/looks';
 import { lookOf, setLooksKept, touchUp } from '../touchup/touchUp';
 import type { App } from '../context';
 import { FailLimit } from '../account/limit';
@@ -14,6 +18,14 @@ import { refused } from '../problem';
 type Names =
   | 'look'
   | 'touchUp'
+  | 'scans'
+  | 'scan'
+  | 'lookForPrints'
+  | 'takeApart'
+  | 'keepWhole'
+  | 'secondLook'
+  | 'backs'
+  | 'pair'
   | 'looksKept'
   | 'setLooksKept'
   | 'runs'
@@ -30,7 +42,7 @@ type Names =
   | 'takeBinned';
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: Session }) => Promise<Answer<Api[K]>> };
 
-/** Answers of the routes of touch-ups, runs, doubles and the bin. */
+/** Answers of the routes of touch-ups, scans, runs, doubles and the bin. */
 export function chooseHandlers(app: App): Handlers {
   // Whoever sits at an open page must not find out the password by trying.
   const tries = new FailLimit({ most: 10, minutes: 5 });
@@ -41,6 +53,16 @@ export function chooseHandlers(app: App): Handlers {
       kept: (await app.db('libraries').where('id', session.library).first('looks_kept'))!.looks_kept,
     }),
     setLooksKept: ({ body }, { session }) => setLooksKept(app, session, body.kept),
+
+    secondLook: ({ params, body }, { session }) => secondLook(app, session, params.id, body.recipe),
+
+    scans: ({ query }, { session }) => listScans(app, session.library, query.limit),
+    scan: ({ params }, { session }) => scanOf(app, session.library, params.id),
+    lookForPrints: ({ params }, { session }) => lookForPrints(app, session.library, params.id),
+    takeApart: ({ params, body }, { session }) => takeApart(app, session, params.id, body.prints),
+    keepWhole: ({ params }, { session }) => keepWhole(app, session, params.id),
+    backs: (_, { session }) => listBacks(app, session.library),
+    pair: ({ body }, { session }) => pairSides(app, session, body.pairs, body.are),
 
     runs: ({ query }, { session }) => listRuns(app, session.library, query.limit),
     run: ({ params }, { session }) => runDetail(app, session.library, params.id),

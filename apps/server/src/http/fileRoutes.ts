@@ -15,10 +15,10 @@ import { freeNames, MISSING, zipOf } from '../picture/zip';
 import { notFound, refused } from '../problem';
 import { LRUCache } from 'lru-cache';
 import { withWords } from '../touchup/export';
+import { originalOf, takenSha } from '../touchup/original';
 import { viewReady } from '../touchup/views';
 import { guestCopy } from '../share/guestCopy';
 import { guestPicture, guestPictures, shareOfToken } from '../share/shares';
-import { libraryFolder } from '../vault/vault';
 import { speechFor } from '../words/reader';
 import { guard, type Vars } from './guard';
 import { sendFile } from '../files/send';
@@ -92,12 +92,14 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
       else if (await db('pictures').where({ library_id: session.library, view: theirs.sha256 }).first('id')) {
         await viewReady(app, session.library, theirs.sha256);
         belongs.set(key, true);
-      }
+      } else if (await db('pictures').where({ library_id: session.library, of_sha: theirs.sha256 }).first('id'))
+        belongs.set(key, true);
       // What is in the bin is shown to those who look after it.
       else if (
         session.part === 'relative' ||
         !(await db('binned')
-          .where({ ...theirs, state: 'in' })
+          .where({ library_id: session.library, state: 'in' })
+          .where((q) => void q.where('sha256', theirs.sha256).orWhere('view', theirs.sha256))
           .first('id'))
       )
         throw notFound('picture');
@@ -108,28 +110,23 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
 
   http.get('/api/pictures/:id/original', async (c) => {
     const session = guard(c, 'relative');
-    const find = async () =>
-      (await db('pictures as p')
-        .join('libraries as l', 'l.id', 'p.library_id')
-        .where({ 'p.id': idOf(c, 'id'), 'p.library_id': session.library })
-        .first('p.vault_path', 'p.format', 'p.name', 'p.sha256', 'l.slug')) as
-        { vault_path: string; format: string; name: string; sha256: Buffer; slug: string } | undefined;
-    const row = await find();
-    if (!row) throw notFound('picture');
+    const find = () => originalOf(app, session.library, idOf(c, 'id'));
+    const found = await find();
+    if (!found) throw notFound('picture');
     const sent = {
-      mime: mimeOf(row.format),
-      etag: `"${row.sha256.toString('hex').slice(0, 32)}"`,
+      mime: mimeOf(found.format),
+      etag: `"${found.sha256.toString('hex').slice(0, 32)}"`,
       cache: 'private, max-age=3600',
     };
-    let first: typeof row | null = row;
+    let first: typeof found | null = found;
     return sendFile(
       c,
       async () => {
         const now = first ?? (await find());
         first = null;
-        return now ? path.join(libraryFolder(app, now.slug), now.vault_path) : null;
+        return now && now.file;
       },
-      c.req.query('save') === undefined ? sent : { ...sent, saveAs: withEnding(row.name, row.format) },
+      c.req.query('save') === undefined ? sent : { ...sent, saveAs: withEnding(found.name, found.format) },
     );
   });
 
@@ -154,11 +151,21 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     const row = (await db('faces as f')
       .join('pictures as p', 'p.id', 'f.picture_id')
       .where({ 'f.id': id, 'f.library_id': session.library })
-      .first('f.id', 'f.x', 'f.y', 'f.w', 'f.h', 'p.sha256', 'p.width', 'p.height')) as
-      | { id: number; x: number; y: number; w: number; h: number; sha256: Buffer; width: number; height: number }
+      .first('f.id', 'f.x', 'f.y', 'f.w', 'f.h', 'p.sha256', 'p.of_sha', 'p.width', 'p.height')) as
+      | {
+          id: number;
+          x: number;
+          y: number;
+          w: number;
+          h: number;
+          sha256: Buffer;
+          of_sha: Buffer | null;
+          width: number;
+          height: number;
+        }
       | undefined;
     if (!row) throw notFound('face');
-    const file = await portraitFile(app, { ...row, sha: row.sha256.toString('hex') });
+    const file = await portraitFile(app, { ...row, sha: takenSha(row).toString('hex') });
     return sendFile(c, file, { mime: 'image/webp', etag: `"face-${id}"`, cache: FOREVER });
   });
 

@@ -8,10 +8,20 @@ import { addPhone, changeSource, renewPassword, sourceOf } from '../gather/sourc
 import { giveUpWaiting, openBatch, resumeBatch, retryBatch, stopBatch } from '../intake/announce';
 import { settleConflict } from '../intake/conflicts';
 import { listBatches, listConflicts, listItems } from '../intake/list';
-import { namesToCome, numberPictures, numberWhenIn, previewNumbers, previewOf } from '../intake/number';
+import {
+  nameFiles,
+  namesToCome,
+  numberPictures,
+  previewNames,
+  numberWhenIn,
+  previewNumbers,
+  previewOf,
+} from '../intake/number';
 import { albumsPerFolder, answerOffer, batchPictures } from '../intake/offers';
 import { fingerprints } from '../intake/receive';
 import { roomLeft } from '../intake/space';
+import { albumIds } from '../album/albums';
+import { idsOf } from '../picture/pictures';
 import { playable, stopConverting } from '../picture/clips';
 import { notFound, refused } from '../problem';
 
@@ -31,6 +41,8 @@ type Names =
   | 'settleConflict'
   | 'previewNumbers'
   | 'numberFiles'
+  | 'previewNames'
+  | 'nameFiles'
   | 'room'
   | 'ledger'
   | 'nameDevice'
@@ -56,6 +68,26 @@ export function gatherHandlers(app: App): Handlers {
     const wanted = ids ?? (batch === undefined ? [] : await batchPictures(app.db, library, batch));
     if (wanted.length === 0) throw refused('nothing-to-number');
     return wanted;
+  };
+  /** Pictures of a kind of whole, and whether they stand in an order of their own. */
+  const someOf = async (
+    library: number,
+    what: {
+      ids?: number[] | undefined;
+      batch?: number | undefined;
+      event?: number | undefined;
+      album?: number | undefined;
+    },
+  ): Promise<readonly [number[], boolean]> => {
+    if (what.album !== undefined) {
+      const ids = await albumIds(app, library, what.album);
+      if (ids.length === 0) throw refused('nothing-to-number');
+      return [[...ids], true];
+    }
+    if (what.event === undefined) return [await which(library, what), false];
+    const ids = await idsOf(app, library, { event: what.event }, true);
+    if (ids.length === 0) throw refused('nothing-to-number');
+    return [ids, false];
   };
   const room = async (library: number) => ({ ...(await roomLeft(app)), full: app.full.has(library) });
   return {
@@ -98,6 +130,14 @@ export function gatherHandlers(app: App): Handlers {
       body.batch !== undefined && (await numberWhenIn(app, session.library, body.batch, body.numbering))
         ? { count: 0, act: null }
         : numberPictures(app, session, await which(session.library, body), body.numbering),
+    previewNames: async ({ body }, { session }) => {
+      const [ids, own] = await someOf(session.library, body);
+      return { names: await previewNames(app, session.library, ids, body.naming, own), count: ids.length };
+    },
+    nameFiles: async ({ body }, { session }) => {
+      const [ids, own] = await someOf(session.library, body);
+      return nameFiles(app, session, ids, body.naming, own);
+    },
     room: (_, { session }) => room(session.library),
     ledger: async (_, { session }) => ({ devices: await ledger(app, session.library) }),
     nameDevice: ({ params, body }, { session }) => nameDevice(app, session, params.id, body.name),

@@ -15,6 +15,7 @@ import type { Prepared } from '../media/prepare';
 import type { FileKind } from '../media/sniff';
 import { tagPathIds } from '../tag/tags';
 import { markDirty } from '../vault/sidecar';
+import { lookLater } from '../scan/scans';
 import { meetDevice } from '../gather/devices';
 import { lookColumns } from '../touchup/key';
 import { libraryFolder, place } from '../vault/vault';
@@ -59,6 +60,8 @@ export async function store(app: App, library: number, item: Item, picture: NewP
   const vaultPath = await place(root, file, layout, name, pathTaken(db, library), notePlaced(app, item));
   const folder = await folderOf(db, library, topOf(item), path.posix.dirname(item.path));
   const words = searchable([said.title, said.caption, name]);
+  // A camera's own picture is no scan, however it is framed.
+  const isMaybeScan = kind.kind === 'photo' && !metadata.exposure && !said.recipe;
   const stored = db.transaction(async (trx) => {
     const [id] = (await trx('pictures').insert({
       library_id: library,
@@ -73,7 +76,14 @@ export async function store(app: App, library: number, item: Item, picture: NewP
       // A sidecar of Gemmel's own says how it is shown.
       ...(said.recipe && kind.kind === 'photo'
         ? lookColumns(
-            { sha256, width: prepared.width, height: prepared.height, whole_width: null, whole_height: null },
+            {
+              sha256,
+              of_sha: null,
+              width: prepared.width,
+              height: prepared.height,
+              whole_width: null,
+              whole_height: null,
+            },
             said.recipe,
           )
         : {}),
@@ -135,6 +145,7 @@ export async function store(app: App, library: number, item: Item, picture: NewP
     const spoken = said.title || said.caption || said.rating || said.favourite || said.label;
     // What the file itself does not say goes beside it.
     const told = taken && !['camera', 'gps'].includes(taken.source);
+    if (isMaybeScan) await lookLater(trx, library, id);
     if (spoken || told || tags.length || said.faces.length || said.comments?.length)
       await markDirty(trx, library, [id]);
     return id;
@@ -142,7 +153,8 @@ export async function store(app: App, library: number, item: Item, picture: NewP
   try {
     const id = await stored;
     if (kind.kind === 'video') await ask(db, library, 'moving', id);
-    else if (said.recipe) await ask(db, library, 'views');
+    else if (isMaybeScan) await ask(db, library, 'prints', 0, 1000);
+    if (said.recipe) await ask(db, library, 'views');
     return id;
   } catch (error) {
     // The same file may have come in twice at one moment, and the other was first: ours is given back.

@@ -10,6 +10,7 @@ import { observeJob } from '../observe/observe';
 import { movingJob, transcodeJob } from '../picture/clips';
 import { alikeJob } from '../run/alike';
 import { clocksJob } from '../time/clocks';
+import { printsJob } from '../scan/scans';
 import { viewsJob } from '../touchup/views';
 import { refileJob } from '../vault/refile';
 import { sidecarsJob } from '../vault/sidecar';
@@ -36,6 +37,7 @@ export const JOBS = [
   readingJob,
   emptyJob,
   viewsJob,
+  printsJob,
   refileJob,
   sidecarsJob,
 ] as unknown as readonly JobDefinition[];

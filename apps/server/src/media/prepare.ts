@@ -1,4 +1,14 @@
-import { measure, noticedIn, perceptualHash, sharpness, toGrey, type Notice, type Pixels } from '@gemmel/core';
+import {
+  findPrints,
+  measure,
+  noticedIn,
+  perceptualHash,
+  sharpness,
+  toGrey,
+  type Corners,
+  type Notice,
+  type Pixels,
+} from '@gemmel/core';
 import { mkdir, open, rename } from 'node:fs/promises';
 import path from 'node:path';
 import { rgbaToThumbHash } from 'thumbhash';

@@ -93,7 +93,10 @@ export async function lookAtAll<T>(
       .limit(SOME)
       .select(
         'id',
-        'sha256',
+        // What is measured goes by the original, with its faces; things and words are those of what is shown of a look.
+        db.raw(
+          look === 'measured' ? 'COALESCE(of_sha, sha256) AS sha256' : 'IF(of_sha IS NULL, sha256, shown) AS sha256',
+        ),
         db.raw('COALESCE(whole_width, width) AS width, COALESCE(whole_height, height) AS height'),
       )) as unknown as { id: number; sha256: Buffer; width: number; height: number }[];
     if (rows.length === 0) return;

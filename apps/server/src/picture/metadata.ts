@@ -1,8 +1,7 @@
-import path from 'node:path';
 import type { App } from '../context';
 import { withExiftool } from '../media/exiftool';
 import { notFound } from '../problem';
-import { libraryFolder } from '../vault/vault';
+import { originalOf } from '../touchup/original';
 
 /** Longest value that is told, in characters. */
 const LONGEST = 400;
@@ -14,13 +13,9 @@ const say = (value: unknown): string =>
 
 /** Everything the original file says of itself, in the groups of its standards, read from the file now. */
 export async function metadataOf(app: App, library: number, id: number) {
-  const row = await app
-    .db('pictures as p')
-    .join('libraries as l', 'l.id', 'p.library_id')
-    .where({ 'p.id': id, 'p.library_id': library })
-    .first('p.vault_path', 'l.slug');
-  if (!row) throw notFound('picture');
-  const file = path.join(libraryFolder(app, row.slug as string), row.vault_path as string);
+  const original = await originalOf(app, library, id);
+  if (!original) throw notFound('picture');
+  const { file } = original;
   const raw = (await withExiftool((helper) => helper.readRaw(file, { readArgs: ['-G1', '-struct'] }))) as Record<
     string,
     unknown

@@ -6,7 +6,9 @@ import { NO_REASON, offersOf } from '../faces/offers';
 import { notFound, refused } from '../problem';
 import { toSql, type Sql } from '../question/toSql';
 import { worldOf } from '../question/world';
+import { otherSide } from '../scan/backs';
 import { recipeIn, wholeSize } from '../touchup/key';
+import { looksBeside } from '../touchup/looks';
 import { spanOf, type SpanRow } from '../time/span';
 
 /** The SQL condition of a question for this library, now. */
@@ -283,5 +285,8 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     lens: p.lens,
     beside: beside.map((file) => ({ ...file, bytes: Number(file.bytes) })),
     alike: p.alike_id,
+    looks: await looksBeside(app, library, p),
+    isLook: p.of_sha !== null,
+    pair: await otherSide(app, library, p),
   };
 }

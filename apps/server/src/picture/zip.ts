@@ -12,6 +12,7 @@ import { chunks, type App } from '../context';
 import { notFound, refused } from '../problem';
 import { LRUCache } from 'lru-cache';
 import { libraryFolder } from '../vault/vault';
+import { originalOf } from '../touchup/original';
 import { idsOf } from './pictures';
 
 interface Waiting {
@@ -81,25 +82,34 @@ export function zipOf(
   async function* files() {
     const free = freeNames();
     const missing: string[] = [];
+    const given = new Set<string>();
     const { slug } = (await app.db('libraries').where('id', library).first('slug'))!;
     const root = libraryFolder(app, slug);
     for (const some of chunks(asked!.ids, 500)) {
       const rows = new Map(
         (
-          await app.db('pictures').where('library_id', library).whereIn('id', some).select('id', 'name', 'vault_path')
+          await app
+            .db('pictures')
+            .where('library_id', library)
+            .whereIn('id', some)
+            .select('id', 'name', 'vault_path', 'of_sha')
         ).map((row) => [row.id, row]),
       );
       for (const id of some) {
         const row = rows.get(id);
         if (!row) continue;
-        const file = path.join(root, row.vault_path);
+        // Looks at one original hold it once.
+        const original = row.of_sha ? await originalOf(app, library, id) : null;
+        const file = original?.file ?? path.join(root, row.vault_path);
+        if (given.has(file)) continue;
+        given.add(file);
         const info = await stat(file).catch(() => null);
         if (!info) {
           missing.push(row.name);
           continue;
         }
         yield {
-          name: free(row.name),
+          name: free(original?.name ?? row.name),
           lastModified: info.mtime,
           size: info.size,
           input: Readable.toWeb(createReadStream(file)) as ReadableStream<Uint8Array>,

@@ -42,6 +42,8 @@ const rowsOf = (db: Db, library: number) =>
   db('pictures')
     .where('library_id', library)
     .whereNotNull('likeness')
+    // Front and back of a print belong together and to nothing else.
+    .where((q) => void q.whereNull('pair_id').orWhere('pair_id', 0))
     .select(
       ...SHOT_COLUMNS,
       db.raw(
@@ -202,7 +204,9 @@ export async function alikeTask({ library, address }: { library: number; address
   const looked = (all ? rows : dirty).map((row) => ({ id: row.id, at: row.taken_local ?? NO_TIME }));
   // What has no hash, as a clip that could not be shown, has nothing to be held against.
   if (all)
-    for (const row of await dirtyOf(db, library).whereNull('likeness').select('id', 'taken_local'))
+    for (const row of await dirtyOf(db, library)
+      .where((q) => void q.whereNull('likeness').orWhere('pair_id', '>', 0))
+      .select('id', 'taken_local'))
       looked.push({ id: row.id, at: row.taken_local ?? NO_TIME });
   const facts = await factsOf(db, library, rows, all);
   const doubles = doublesIn(rows, facts, await deniedPairs(db, library));

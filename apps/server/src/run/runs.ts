@@ -7,7 +7,7 @@ import { runShots } from './shots';
 const local = (at: string) => at.replace(' ', 'T');
 
 /** Runs of two shots and more of which some were not chosen in. */
-const OPEN = 'run_id IS NOT NULL GROUP BY run_id HAVING COUNT(*) > 1 AND MIN(chosen) = 0';
+const OPEN = 'run_id IS NOT NULL AND COALESCE(pair_id, 0) = 0 GROUP BY run_id HAVING COUNT(*) > 1 AND MIN(chosen) = 0';
 
 /** How many runs and groups of doubles there are to choose in. */
 export async function countRuns({ db }: App, library: number): Promise<{ total: number; doubles: number }> {

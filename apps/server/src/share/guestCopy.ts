@@ -4,7 +4,8 @@ import path from 'node:path';
 import { derivedBase, type App } from '../context';
 import { needRoom } from '../intake/space';
 import { cleanClip, cleanFormat, cleanPhoto } from '../media/clean';
-import { libraryFolder } from '../vault/vault';
+import { notFound } from '../problem';
+import { originalOf, takenSha } from '../touchup/original';
 import { fullView } from '../touchup/views';
 import type { GuestRow } from './shares';
 
@@ -26,7 +27,9 @@ async function make(app: App, picture: GuestRow, target: string, format: string)
   await mkdir(folder, { recursive: true });
   try {
     const part = path.join(folder, `copy.${format}`);
-    const source = path.join(libraryFolder(app, picture.slug), picture.vault_path);
+    const original = await originalOf(app, picture.library_id, picture.id);
+    if (!original) throw notFound('picture');
+    const source = original.file;
     if (picture.kind === 'video') await cleanClip(source, part, picture.format, picture.codec);
     else await cleanPhoto(source, part, picture.format, RAW_EXTENSIONS.has(picture.format));
     await mkdir(path.dirname(target), { recursive: true });
@@ -45,7 +48,7 @@ export async function guestCopy(app: App, picture: GuestRow): Promise<GuestCopy>
   const shown = await fullView(app, picture);
   if (shown) return { file: shown, format: 'jpg' };
   const format = cleanFormat(picture.format, RAW_EXTENSIONS.has(picture.format));
-  const file = `${derivedBase(app, picture.sha256.toString('hex'))}-guest2.${format}`;
+  const file = `${derivedBase(app, takenSha(picture).toString('hex'))}-guest2.${format}`;
   if (!(await stat(file).catch(() => null))) {
     const mine = making.get(file) ?? make(app, picture, file, format).finally(() => making.delete(file));
     making.set(file, mine);

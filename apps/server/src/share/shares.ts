@@ -204,6 +204,7 @@ export interface GuestRow {
   id: number;
   library_id: number;
   sha256: Buffer;
+  of_sha: Buffer | null;
   shown: Buffer;
   view: Buffer | null;
   recipe: string | null;
@@ -228,6 +229,7 @@ const GUEST = [
   'id',
   'library_id',
   'sha256',
+  'of_sha',
   'shown',
   'view',
   'recipe',

@@ -5,7 +5,9 @@ import { derivedBase, type App } from '../context';
 import type { PicturesRow } from '../db/tables';
 import { withExiftool } from '../media/exiftool';
 import { saidOf, toXmp } from '../vault/sidecar';
-import { discard, libraryFolder } from '../vault/vault';
+import { notFound } from '../problem';
+import { discard } from '../vault/vault';
+import { originalOf } from './original';
 import { fullView } from './views';
 
 /**
@@ -13,10 +15,10 @@ import { fullView } from './views';
  * out, since they speak of the frame as it was taken. One that is not touched up is its original.
  */
 export async function withWords(app: App, picture: PicturesRow): Promise<string> {
-  const { slug } = (await app.db('libraries').where('id', picture.library_id).first('slug'))!;
-  const original = path.join(libraryFolder(app, slug), picture.vault_path);
+  const original = await originalOf(app, picture.library_id, picture.id);
+  if (!original) throw notFound('picture');
   const full = await fullView(app, picture);
-  if (!full) return original;
+  if (!full) return original.file;
   const said = (await saidOf(app.db, picture.library_id, [picture.id])).get(picture.id)!;
   const words = toXmp({
     ...said,
@@ -33,7 +35,7 @@ export async function withWords(app: App, picture: PicturesRow): Promise<string>
     await withExiftool((tool) =>
       tool.write(part, {}, [
         '-tagsFromFile',
-        original,
+        original.file,
         '-EXIF:all',
         '-GPS:all',
         '-tagsFromFile',

@@ -39,11 +39,18 @@ async function thumbHash(image: Sharp): Promise<Uint8Array> {
   return rgbaToThumbHash(info.width, info.height, data);
 }
 
-/** A crop that keeps less of a side than this would be small from the large size: it is made from the original. */
+/** What keeps less of a side than this would be small from the large size: it is made from the original. */
 const ENOUGH = 0.75;
 
-const isClose = ({ crop }: Recipe): boolean =>
-  crop !== undefined && Math.min(crop[2] - crop[0], crop[3] - crop[1]) < ENOUGH;
+/** Whether a recipe keeps so little of a picture. */
+function isClose({ crop, corners }: Recipe): boolean {
+  const [left, top, right, bottom] = crop ?? [0, 0, 1, 1];
+  const reach = (from: number) => {
+    const all = corners?.filter((_, i) => i % 2 === from) ?? [0, 1];
+    return Math.max(...all) - Math.min(...all);
+  };
+  return Math.min((right - left) * reach(0), (bottom - top) * reach(1)) < ENOUGH;
+}
 
 /** The pixels a view is made from. */
 async function source(task: RenderTask, full: boolean): Promise<Pixels> {

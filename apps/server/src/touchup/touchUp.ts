@@ -5,12 +5,13 @@ import type { App } from '../context';
 import { setMany } from '../db/setMany';
 import { notFound } from '../problem';
 import { lookColumns, recipeIn, wholeSize } from './key';
+import { takenSha } from './original';
 
 /** Parts of a recipe that are copied from one picture to another: its light and colours, or all of it. */
 const COLOURS = ['light', 'colour', 'grey', 'detail', 'by', 'tones'] as const;
 
 /** A picture's own recipe with the light and colours of another one. */
-function withColoursOf(own: Recipe | null, from: Recipe): Recipe {
+export function withColoursOf(own: Recipe | null, from: Recipe): Recipe {
   const kept = Object.fromEntries(
     Object.entries(own ?? { v: 1 }).filter(([part]) => !(COLOURS as readonly string[]).includes(part)),
   );
@@ -38,7 +39,7 @@ export const touchUp = (
       .where({ library_id: library, kind: 'photo' })
       .whereIn('id', wanted)
       .orderBy('id')
-      .select('id', 'sha256', 'width', 'height', 'whole_width', 'whole_height', 'recipe');
+      .select('id', 'sha256', 'of_sha', 'width', 'height', 'whole_width', 'whole_height', 'recipe');
     if (rows.length < wanted.length) throw notFound('pictures');
     const changes = rows.map((row) => {
       const own = recipeIn(row.recipe);
@@ -101,7 +102,7 @@ export async function lookOf({ db }: App, library: number, id: number): Promise<
     .first('recipe');
   return {
     recipe: recipeIn(row.recipe),
-    sha: row.sha256.toString('hex'),
+    sha: takenSha(row).toString('hex'),
     width,
     height,
     faces: faces.map(({ x, y, w, h }) => [x, y, x + w, y + h] as [number, number, number, number]),

@@ -8,30 +8,24 @@ import { defineJob, type Job } from '../jobs/kind';
 import { pictureInside } from '../media/raw';
 import { sniffFile } from '../media/sniff';
 import { notFound } from '../problem';
-import { discard, libraryFolder } from '../vault/vault';
+import { discard } from '../vault/vault';
 import { recipeIn } from './key';
+import { writeLook } from './looks';
+import { originalOf, takenSha } from './original';
 import type { RenderTask } from './renderTask';
 
-type Shown = Pick<PicturesRow, 'id' | 'library_id' | 'sha256' | 'view' | 'recipe' | 'vault_path' | 'bytes'>;
-const COLUMNS = ['id', 'library_id', 'sha256', 'view', 'recipe', 'vault_path', 'bytes'] as const;
+type Shown = Pick<PicturesRow, 'id' | 'library_id' | 'sha256' | 'of_sha' | 'view' | 'recipe'>;
+const COLUMNS = ['id', 'library_id', 'sha256', 'of_sha', 'view', 'recipe'] as const;
 
 /** Views that are being made: whoever asks for one meanwhile waits for it. */
 const making = new Map<string, Promise<Uint8Array>>();
 
-/** Where the original of a picture lies now. */
-async function originalOf({ db, ...app }: App, { id, library_id }: Shown): Promise<string> {
-  const row = await db('pictures as p')
-    .join('libraries as l', 'l.id', 'p.library_id')
-    .where({ 'p.id': id, 'p.library_id': library_id })
-    .first('p.vault_path', 'l.slug');
-  if (!row) throw notFound('picture');
-  return path.join(libraryFolder({ db, ...app } as App, row.slug as string), row.vault_path as string);
-}
-
 /** Makes something of a picture in a thread, from its original or its large size. */
 async function render(app: App, picture: Shown, recipe: Recipe, to: RenderTask['to']): Promise<Uint8Array> {
   await needRoom(app, 40_000_000);
-  const file = await originalOf(app, picture);
+  const original = await originalOf(app, picture.library_id, picture.id);
+  if (!original) throw notFound('picture');
+  const { file } = original;
   const kind = await sniffFile(file);
   if (!kind) throw notFound('picture');
   const inside = kind.raw
@@ -41,7 +35,7 @@ async function render(app: App, picture: Shown, recipe: Recipe, to: RenderTask['
       )
     : null;
   try {
-    const large = `${derivedBase(app, picture.sha256.toString('hex'))}-large.jpg`;
+    const large = `${derivedBase(app, takenSha(picture).toString('hex'))}-large.jpg`;
     return (await app.pool.run({ file, kind, inside, large, recipe, to }, { name: 'render' })) as Uint8Array;
   } finally {
     if (inside) await discard(inside.file);
@@ -74,13 +68,14 @@ export async function viewReady(app: App, library: number, key: Buffer): Promise
   const picture = await app
     .db('pictures')
     .where({ library_id: library, view: key })
+    .whereNotNull('recipe')
     .first(...COLUMNS);
   if (picture) await makeView(app, picture);
 }
 
 /** A picture at full size as it is shown, as a JPEG; null for one that is shown as it was taken. Made once. */
 export async function fullView(app: App, picture: Shown): Promise<string | null> {
-  if (!picture.view) return null;
+  if (!picture.view || !picture.recipe) return null;
   const full = `${derivedBase(app, picture.view.toString('hex'))}-full.jpg`;
   if (!(await stat(full).catch(() => null)))
     await once(full, async () => {
@@ -97,7 +92,7 @@ const behind = ({ db }: App, library: number) =>
 /** The blurred view of a picture as it was taken. */
 const thumbAsTaken = (app: App, picture: Shown): Promise<Uint8Array | null> =>
   app.pool.run(
-    { file: `${derivedBase(app, picture.sha256.toString('hex'))}-small.webp` },
+    { file: `${derivedBase(app, takenSha(picture).toString('hex'))}-small.webp` },
     { name: 'thumbOf' },
   ) as Promise<Uint8Array | null>;
 
@@ -116,7 +111,8 @@ export async function makeViews(app: App, { library, report, signal }: Job): Pro
     last = rows[rows.length - 1]!.id;
     await Promise.all(
       rows.map(async (row) => {
-        const thumb = row.view ? await makeView(app, row) : await thumbAsTaken(app, row);
+        if (row.of_sha) await writeLook(app, row);
+        const thumb = row.recipe ? await makeView(app, row) : await thumbAsTaken(app, row);
         await db('pictures')
           .where('id', row.id)
           // Whoever touches it up meanwhile has it made once more.

@@ -12,6 +12,7 @@ import down from 'lucide-react-native/icons/arrow-down';
 import download from 'lucide-react-native/icons/download';
 import edit from 'lucide-react-native/icons/pencil';
 import again from 'lucide-react-native/icons/rotate-ccw';
+import sides from 'lucide-react-native/icons/flip-horizontal-2';
 import box from 'lucide-react-native/icons/square-dashed';
 import circle from 'lucide-react-native/icons/circle-dashed';
 import flat from 'lucide-react-native/icons/rows-3';
@@ -48,6 +49,7 @@ import type { Token } from './tokens';
 
 const ICONS = {
   again,
+  sides,
   album,
   bin,
   box,

@@ -315,6 +315,7 @@ export const WORKING: Record<WorkKind, MessageDescriptor> = {
   sidecars: msg({ id: 'work.sidecars', message: 'Writing what was said beside the pictures' }),
   transcode: msg({ id: 'work.transcode', message: 'Converting clips for browsers' }),
   views: msg({ id: 'work.views', message: 'Making what touch-ups show' }),
+  prints: msg({ id: 'work.prints', message: 'Looking at scans' }),
   verify: msg({ id: 'work.verify', message: 'Checking that everything stored is whole' }),
 };
 

@@ -286,6 +286,16 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       return what.length
         ? plural(all, { one: 'Touched up # picture', other: 'Touched up # pictures' })
         : plural(all, { one: 'Showed # picture as it was taken', other: 'Showed # pictures as they were taken' });
+    case 'second look':
+      return t`Made a second look beside the first`;
+    case 'take apart':
+      return plural(n, { one: 'Cut # print out of a scan', other: 'Took a scan apart into # pictures' });
+    case 'keep whole':
+      return t`Kept a scan as one picture`;
+    case 'pair':
+      return plural(n, { one: 'Put a back behind its front', other: 'Put # backs behind their fronts' });
+    case 'unpair':
+      return plural(n, { one: 'Kept # pair as two pictures', other: 'Kept # pairs as two pictures each' });
     case 'looks kept':
       return n
         ? plural(n, { one: 'Set # earlier look to be kept', other: 'Set # earlier looks to be kept' })

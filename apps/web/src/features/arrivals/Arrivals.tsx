@@ -113,6 +113,7 @@ export function Arrivals() {
               faces={library.introductions}
               runs={library.runs}
               doubles={library.doubles}
+              scans={library.scans}
               offers={library.batchesWaiting}
               pictures={library.pictures}
               arriving={library.arriving}
@@ -207,6 +208,7 @@ function Waits({
   clocks,
   faces,
   runs,
+  scans,
   doubles,
   offers,
   pictures,
@@ -219,6 +221,7 @@ function Waits({
   clocks: number;
   faces: number;
   runs: number;
+  scans: number;
   doubles: number;
   offers: number;
   pictures: number;
@@ -282,6 +285,16 @@ function Waits({
               .join(', '),
             n: runs + doubles,
             go: () => router.push('/runs'),
+          },
+        ]
+      : []),
+    ...(scans
+      ? [
+          {
+            name: t`Scans`,
+            text: plural(scans, { one: '# scan to take apart', other: '# scans to take apart' }),
+            n: scans,
+            go: () => router.push('/scans'),
           },
         ]
       : []),

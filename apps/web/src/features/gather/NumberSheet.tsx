@@ -123,7 +123,8 @@ function Preview({ batch, numbering }: { batch: number; numbering: Numbering }) 
   return <Names names={data?.names ?? []} />;
 }
 
-function Names({ names }: { names: readonly { from: string; to: string }[] }) {
+/** New names beside the old ones: the first and the last few. */
+export function Names({ names }: { names: readonly { from: string; to: string }[] }) {
   return (
     <View aria-live="polite" className="gap-1 rounded-act bg-mist px-4 py-3">
       {names.map(({ from, to }, i) => (

@@ -25,6 +25,8 @@ import { TagAdder } from '@/features/said/TagAdder';
 import { Fact } from './Fact';
 import { FactLines } from './FactLines';
 import { Line } from './Line';
+import { Looks } from './Looks';
+import { Sides } from './Sides';
 import { SIZE } from '@/ui/tokens';
 import { ageWords, namesIn, sayPlace, sayRemembered, words } from '@/words/said';
 
@@ -224,6 +226,8 @@ export function Facts({
           <Beside picture={picture} />
         </Fact>
       ) : null}
+      <Sides picture={picture} />
+      <Looks picture={picture} />
       {picture.alike ? (
         <Fact title={t`Near double of another`} tone="waiting">
           <Link

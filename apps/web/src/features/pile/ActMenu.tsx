@@ -11,6 +11,7 @@ import { Button } from '@/ui/Button';
 import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
 import { toBin } from '../bin/acts';
+import { pairUp } from '../scan/acts';
 import { MoreLike } from '../question/MoreLike';
 import { saveFile, saveZip } from './zip';
 import { ActSheet, SHEET_ACTS, type SheetAct } from './acts';
@@ -102,6 +103,14 @@ export function ActMenu({
           : null}
         {helps && single && tile?.kind === 'photo'
           ? line(t`Touch up`, 'touch', () => router.push({ pathname: '/touch-up/[id]', params: { id: only } }))
+          : null}
+        {helps && single && tile?.kind === 'photo'
+          ? line(t`Take the prints of a scan apart`, 'box', () =>
+              router.push({ pathname: '/scans/[id]', params: { id: only } }),
+            )
+          : null}
+        {helps && ids.length === 2
+          ? line(t`Front and back of one print`, 'sides', () => void pairUp([{ front: ids[0]!, back: ids[1]! }], true))
           : null}
         {helps && single && tile?.run
           ? line(t`Choose between the shots of this moment`, 'pictures', () =>

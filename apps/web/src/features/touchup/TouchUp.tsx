@@ -111,6 +111,16 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
     );
     if (done) leave();
   };
+  const keepBeside = async () => {
+    const done = await act(
+      () => call('secondLook', { params: { id }, body: { recipe: plainRecipe(recipe) } }),
+      t`A second look stands beside the first`,
+      'pictures',
+      'people',
+      'library',
+    );
+    if (done) router.replace({ pathname: '/picture/[id]', params: { id: done.looks[0]! } });
+  };
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
       if (!isForPage(event)) return;
@@ -498,6 +508,15 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
         <Words kind="small">
           {name ? t`The original, ${name}, stays as it is: ${look.width} × ${look.height}.` : ''}
         </Words>
+        {changed && !isAsTaken(recipe) ? (
+          <Button
+            label={t`Keep it as a second look, beside the first`}
+            icon="plus"
+            weight="quiet"
+            className="self-start px-0"
+            onPress={() => void keepBeside()}
+          />
+        ) : null}
         {look.recipe && !changed ? (
           <Button
             label={t`Copy this look to others`}

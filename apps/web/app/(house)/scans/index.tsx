@@ -1,0 +1,1 @@
+export { Scans as default } from '@/features/scan/Scans';
