@@ -264,11 +264,14 @@ test('a batch: every file and its fate, saved as a list, numbered with an undo, 
   const saving = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Save this list' }).click();
   expect((await saving).suggestedFilename()).toMatch(/\.csv$/);
-  await page.getByRole('button', { name: 'Number the files' }).click();
-  await page.getByLabel('Name').fill(own('Grapes'));
+  await page.getByRole('button', { name: 'Names of the files' }).click();
+  await page.getByLabel('Words of mine').last().fill(own('Grapes'));
   await expect(page.getByText(`${own('Grapes')} 001.jpg`)).toBeVisible();
-  await page.getByRole('button', { name: 'Number the files' }).last().click();
-  await expect(page.getByText(/2 files numbered/)).toBeVisible();
+  // In the order in which they are touched.
+  await page.getByRole('button', { name: 'Name it came with' }).click();
+  await expect(page.getByText(`${own('Grapes')} 001 a.jpg`)).toBeVisible();
+  await page.getByRole('button', { name: 'Name 2 files' }).click();
+  await expect(page.getByText(/2 files named/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText(/^Undone: /)).toBeVisible();
   await page.getByRole('button', { name: 'Try the failed ones again' }).click();

@@ -79,6 +79,9 @@ const picture = (more: Partial<Picture> = {}): Picture => ({
   seenWords: null,
   beside: [],
   alike: null,
+  looks: [],
+  isLook: false,
+  pair: null,
   batch: { id: 1, name: 'Ilse’s phone', named: 'source', createdAt: '2026-05-16T14:07:00Z' },
   ...more,
 });

@@ -80,6 +80,7 @@ const folder = (id: number, parent: number | null, name: string, more: Partial<F
   id,
   parent,
   name,
+  cameAs: null,
   pictures: 1,
   bytes: 2_000_000,
   first: '2026-05-16',

@@ -13,6 +13,7 @@ export const ACTS = {
   date: 'helper',
   place: 'helper',
   number: 'helper',
+  'rename folder': 'helper',
   comment: 'relative',
   'change comment': 'relative',
   'remove comment': 'relative',

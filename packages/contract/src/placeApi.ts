@@ -50,6 +50,8 @@ export const Folder = z.object({
   id: Id,
   parent: Id.nullable(),
   name: z.string(),
+  /** What it was called when it came, once it is shown under another name. */
+  cameAs: z.string().nullable(),
   pictures: z.number().int(),
   bytes: z.number(),
   /** The first and the last day of its pictures. */
@@ -161,6 +163,15 @@ export const placeApi = {
     summary: 'Remove a place of the household’s own',
     params: id,
     answer: Did,
+  }),
+  renameFolder: endpoint({
+    method: 'POST',
+    path: '/api/folders/:id/name',
+    part: 'helper',
+    summary: 'Show a folder under another name, and its event too if wished; the name it came with stays findable',
+    params: z.object({ id: IdParam }),
+    body: z.strictObject({ name: z.string().trim().min(1).max(160), event: z.boolean().default(false) }),
+    answer: Did.extend({ event: Id.nullable() }),
   }),
   folders: endpoint({
     method: 'GET',

@@ -13,6 +13,7 @@ export type Table =
   | 'marks'
   | 'tags'
   | 'events'
+  | 'folders'
   | 'albums'
   | 'shares'
   | 'clock_offers'
@@ -224,6 +225,13 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     topics: ['events', 'library'],
     jobs: [FOLDERS],
     holds: [['pictures', 'event_id', 'event_by_hand']],
+  },
+  folders: {
+    key: ['id'],
+    by: 'id',
+    groups: [{ columns: ['name'], along: ['came_as'], topics: ['pictures'] }],
+    rest: [],
+    topics: ['pictures'],
   },
   albums: {
     key: ['id'],

@@ -277,6 +277,8 @@ export interface FoldersRow {
   parent_id: number | null;
   name: string;
   path_hash: Buffer;
+  /** What it was called when it came, once it is shown under another name. */
+  came_as: string | null;
 }
 
 export interface JobsRow {

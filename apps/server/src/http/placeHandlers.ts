@@ -1,7 +1,7 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Session } from '../account/accounts';
 import type { App } from '../context';
-import { listFolders } from '../folder/folders';
+import { listFolders, renameFolder } from '../folder/folders';
 import type { Town } from '../media/places';
 import { streetMaps } from '../place/streetMaps';
 import {
@@ -26,7 +26,8 @@ type Names =
   | 'makeOwnPlace'
   | 'changeOwnPlace'
   | 'removeOwnPlace'
-  | 'folders';
+  | 'folders'
+  | 'renameFolder';
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: Session }) => Promise<Answer<Api[K]>> };
 
 /** A longitude within -180 to 180. */
@@ -60,6 +61,7 @@ export function placeHandlers(app: App): Handlers {
     makeOwnPlace: ({ body }, { session }) => makeOwnPlace(app, session, body),
     changeOwnPlace: ({ params, body }, { session }) => changeOwnPlace(app, session, params.id, body),
     removeOwnPlace: ({ params }, { session }) => removeOwnPlace(app, session, params.id),
+    renameFolder: ({ params, body }, { session }) => renameFolder(app, session, params.id, body.name, body.event),
     folders: async (_, { session }) => ({ folders: await listFolders(app, session.library) }),
   };
 }

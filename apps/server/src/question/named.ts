@@ -142,7 +142,11 @@ async function readNames(
     lenses: await distinct('lens'),
   }));
   const { folders, devices, batches, marks, members, observed } = await part('rest', async () => ({
-    folders: await named('folders'),
+    folders: (await rows('folders').select('id', 'name', 'came_as')) as {
+      id: number;
+      name: string;
+      came_as: string | null;
+    }[],
     devices: await named('devices'),
     batches: (await rows('batches').where('named', '<>', 'loose').select('id', 'name')) as {
       id: number;
@@ -176,7 +180,8 @@ async function readNames(
       events: events.map(one),
       // What a smart album holds is asked by its question.
       albums: albums.map(one),
-      folders: folders.map(one),
+      // The name it came with is found, too.
+      folders: folders.map(({ id, name, came_as }) => ({ id, names: came_as ? [name, came_as] : [name] })),
       ownPlaces: own.map(one),
       places: [
         ...countries.map((country) => ({ at: { country }, names: sayCountry(country) })),
@@ -207,7 +212,7 @@ async function readNames(
       ],
       events,
       albums,
-      folders,
+      folders: folders.flatMap(({ id, name, came_as }) => [{ id, name }, ...(came_as ? [{ id, name: came_as }] : [])]),
       devices,
       batches,
       marks,

@@ -3,9 +3,10 @@ import type { Knex } from 'knex';
 /**
  * Scans: a picture may be a look at another one's original (`of_sha`: a print cut out of a scan, a second look), and two may be front
  * and back of one print (`pair_id`: the number of the front). `glasses` are pictures on which prints lie on the glass of a scanner.
- * Each step can be repeated.
+ * A folder may be shown under another name than it came with. Each step can be repeated.
  */
 const STEPS = [
+  'ALTER TABLE folders ADD COLUMN IF NOT EXISTS came_as VARCHAR(255) CHARACTER SET utf8mb4 NULL',
   `ALTER TABLE pictures
     ADD COLUMN IF NOT EXISTS of_sha BINARY(32) NULL,
     ADD COLUMN IF NOT EXISTS pair_id INT UNSIGNED NULL,

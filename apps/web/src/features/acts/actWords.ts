@@ -296,6 +296,8 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       return plural(n, { one: 'Put a back behind its front', other: 'Put # backs behind their fronts' });
     case 'unpair':
       return plural(n, { one: 'Kept # pair as two pictures', other: 'Kept # pairs as two pictures each' });
+    case 'rename folder':
+      return t`Renamed the folder “${name}” to “${to ?? ''}”`;
     case 'looks kept':
       return n
         ? plural(n, { one: 'Set # earlier look to be kept', other: 'Set # earlier looks to be kept' })

@@ -16,6 +16,7 @@ import { Field } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { NamesSheet } from '../gather/NamesSheet';
 import { saveZip } from '../pile/zip';
 import { Panel, TilesPanel } from '../question/LookPanel';
 import { ShareSheet } from '../share/ShareSheet';
@@ -66,7 +67,7 @@ export function AlbumPage({ id }: { id: number }) {
 function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; onArrange: () => void }) {
   const router = useRouter();
   const pile = usePile();
-  const [sheet, setSheet] = useState<'more' | 'name' | 'share' | null>(null);
+  const [sheet, setSheet] = useState<'more' | 'name' | 'share' | 'names' | null>(null);
   const [sizing, setSizing] = useState(false);
   const smart = album.kind === 'smart';
   const chosenHere = ids.filter((id) => pile.has.has(id));
@@ -169,6 +170,7 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
       {sheet === 'share' ? (
         <ShareSheet what={{ album: album.id }} title={album.name} onClose={() => setSheet(null)} />
       ) : null}
+      {sheet === 'names' ? <NamesSheet of={{ album: album.id }} onClose={() => setSheet(null)} /> : null}
       {sheet === 'name' ? <NameSheet album={album} onClose={() => setSheet(null)} /> : null}
       {sheet === 'more' ? (
         <Sheet title={album.name} onClose={() => setSheet(null)}>
@@ -182,6 +184,13 @@ function AlbumHeader({ album, ids, onArrange }: { album: Album; ids: number[]; o
               pile.add(ids);
               setSheet(null);
             }}
+          />
+          <Button
+            label={t`Names of the files`}
+            icon="numbers"
+            weight="second"
+            disabled={!ids.length}
+            onPress={() => setSheet('names')}
           />
           <Button
             label={t`Save as ZIP`}

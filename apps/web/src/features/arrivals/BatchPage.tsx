@@ -18,6 +18,7 @@ import { AlbumOffer } from './AlbumOffer';
 import { BatchActs } from './BatchActs';
 import { BinnedOffer } from '../bin/BinnedOffer';
 import { Conflicts } from './Conflicts';
+import { NamesSheet } from '@/features/gather/NamesSheet';
 import { NumberSheet } from '@/features/gather/NumberSheet';
 import { useSending } from './sending';
 import { standing } from './standing';
@@ -110,7 +111,7 @@ export function BatchPage({ id }: { id: number }) {
           <View className="flex-row flex-wrap items-center gap-x-4">
             {counts.stored || batch.state !== 'done' ? (
               <Button
-                label={t`Number the files`}
+                label={batch.state === 'done' ? t`Names of the files` : t`Number the files`}
                 weight="quiet"
                 icon="numbers"
                 className="min-h-touch px-1"
@@ -154,9 +155,11 @@ export function BatchPage({ id }: { id: number }) {
           </View>
         </View>
       </View>
-      {numbering ? (
-        <NumberSheet of={{ batch: id, coming: batch.state !== 'done' }} onClose={() => setNumbering(false)} />
-      ) : null}
+      {!numbering ? null : batch.state === 'done' ? (
+        <NamesSheet of={{ batch: id }} onClose={() => setNumbering(false)} />
+      ) : (
+        <NumberSheet of={{ batch: id, coming: true }} onClose={() => setNumbering(false)} />
+      )}
     </Page>
   );
 }

@@ -18,6 +18,7 @@ import { DoubleBar } from '@/ui/DoubleBar';
 import { capital, sayList, sayLongDay, sayNumber, sayShortDay } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
+import { NamesSheet } from '../gather/NamesSheet';
 import { saveZip } from '../pile/zip';
 import { sayEventPlace, saySpan } from '@/words/said';
 
@@ -73,9 +74,10 @@ export function EventHeading({
   const go = useBegin();
   const wide = useWide();
   const router = useRouter();
-  const [naming, setNaming] = useState(false);
+  const [filing, setFiling] = useState(false);
   const [typed, setTyped] = useState('');
   const [more, setMore] = useState(false);
+  const [naming, setNaming] = useState(false);
   const [shaping, setShaping] = useState(false);
   const when = !block.day
     ? t`Day not known`
@@ -159,6 +161,9 @@ export function EventHeading({
         )}
       </View>
       <IconButton name="more" label={t`More for ${title}`} onPress={() => setMore(true)} />
+      {filing ? (
+        <NamesSheet of={event ? { event: event.id } : { ids: mine() }} onClose={() => setFiling(false)} />
+      ) : null}
       {more ? (
         <Sheet title={title} onClose={() => setMore(false)}>
           <Words className="text-soft">{`${event?.title ? `${when} · ` : ''}${counted}`}</Words>
@@ -208,6 +213,15 @@ export function EventHeading({
             }}
           />
           <Button label={t`Make an album`} weight="second" icon="album" onPress={() => void makeAlbum()} />
+          <Button
+            label={t`Names of the files`}
+            weight="second"
+            icon="numbers"
+            onPress={() => {
+              setMore(false);
+              setFiling(true);
+            }}
+          />
           <Button
             label={t`Save as ZIP`}
             weight="second"

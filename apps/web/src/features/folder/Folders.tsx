@@ -8,6 +8,10 @@ import { call, smallOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { useAsk } from '@/state/ask';
 import { act } from '@/state/acts';
+import { useMe } from '@/features/account/session';
+import type { Folder } from '@gemmel/contract';
+import { Field } from '@/ui/Field';
+import { Switch } from '@/ui/Switch';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
 import { sayBytes } from '@/ui/say';
@@ -117,6 +121,7 @@ function FolderRow(props: RowProps) {
   const [said, setIs] = useState<boolean | null>(null);
   const is = said ?? (open.has(folder.id) || (depth === 0 && branch.below.length === 1));
   const [more, setMore] = useState(false);
+  const helps = useMe().data?.member?.part !== 'relative';
   const here = target === folder.id;
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -171,7 +176,12 @@ function FolderRow(props: RowProps) {
             {folder.name}
           </Words>
           <Words kind="small" numberOfLines={3}>
-            {[flat && branch.way !== folder.name ? branch.way : null, span, sayBytes(shown.bytes)]
+            {[
+              folder.cameAs ? t`came as ${folder.cameAs}` : null,
+              flat && branch.way !== folder.name ? branch.way : null,
+              span,
+              sayBytes(shown.bytes),
+            ]
               .filter(Boolean)
               .join(' · ')}
           </Words>
@@ -221,9 +231,43 @@ function FolderRow(props: RowProps) {
             />
           ) : null}
           <Button label={t`Make an album`} weight="second" icon="album" onPress={() => void makeAlbum()} />
+          {helps ? <Rename folder={folder} onDone={() => setMore(false)} /> : null}
         </Sheet>
       ) : null}
     </>
+  );
+}
+
+/** Another name for a folder, and for its event if wished. */
+function Rename({ folder, onDone }: { folder: Folder; onDone: () => void }) {
+  const [name, setName] = useState(folder.name);
+  const [event, setEvent] = useState(false);
+  const keep = async () => {
+    const done = await act(
+      () => call('renameFolder', { params: { id: folder.id }, body: { name: name.trim(), event } }),
+      (answer) => [
+        t`Folder renamed to “${name.trim()}”`,
+        event && answer.event === null
+          ? t`Its pictures belong to no single event, so no event was renamed.`
+          : t`The name it came with can still be searched for.`,
+      ],
+      'pictures',
+      'events',
+    );
+    if (done) onDone();
+  };
+  return (
+    <View className="gap-2 border-t border-line pt-2">
+      <Field label={t`Name of the folder`} value={name} onChangeText={setName} maxLength={160} />
+      <Switch label={t`Give its event this name, too`} shown on={event} onTurn={() => setEvent(!event)} />
+      <Button
+        label={t`Rename`}
+        weight="second"
+        icon="edit"
+        disabled={!name.trim() || (name.trim() === folder.name && !event)}
+        onPress={() => void keep()}
+      />
+    </View>
   );
 }
 

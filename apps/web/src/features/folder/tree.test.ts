@@ -9,6 +9,7 @@ const folder = (id: number, parent: number | null, name: string, more: Partial<F
   bytes: 10,
   first: null,
   last: null,
+  cameAs: null,
   changed: null,
   ...more,
 });

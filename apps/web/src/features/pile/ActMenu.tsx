@@ -11,6 +11,7 @@ import { Button } from '@/ui/Button';
 import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
 import { toBin } from '../bin/acts';
+import { NamesSheet } from '../gather/NamesSheet';
 import { pairUp } from '../scan/acts';
 import { MoreLike } from '../question/MoreLike';
 import { saveFile, saveZip } from './zip';
@@ -51,6 +52,8 @@ export function ActMenu({
   const tile = useTiles(ids.slice(0, 1)).get(only ?? 0);
   const onPile = ids.every((id) => has.has(id));
   const [like, setLike] = useState(false);
+  const [naming, setNaming] = useState(false);
+  if (naming) return <NamesSheet of={{ ids }} onClose={onClose} />;
   if (like && single) return <MoreLike id={only} onClose={onClose} />;
   if (sheet) return <ActSheet act={sheet} ids={ids} onClose={onClose} />;
   const line = (label: string, icon: IconName, act: () => void) => (
@@ -101,6 +104,15 @@ export function ActMenu({
               />
             ))
           : null}
+        {helps ? (
+          <Button
+            label={single ? t`Name of the file` : t`Names of the files`}
+            icon="numbers"
+            weight="quiet"
+            className="min-h-touch justify-start px-2"
+            onPress={() => setNaming(true)}
+          />
+        ) : null}
         {helps && single && tile?.kind === 'photo'
           ? line(t`Touch up`, 'touch', () => router.push({ pathname: '/touch-up/[id]', params: { id: only } }))
           : null}

@@ -1,5 +1,5 @@
 import { readFrom, straightened, type Corners, type Pixels } from '@gemmel/core';
-import type { Answer, Api } from '@gemmel/contract';
+import type { Answer, Api, PrintCorners } from '@gemmel/contract';
 import { plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { useEffect, useRef, useState } from 'react';
@@ -117,7 +117,10 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
   const change = (print: number, corners: Corners) => setMine(prints.map((one, i) => (i === print ? corners : one)));
   const apart = async () => {
     setBusy(true);
-    const done = await takeApart(id, prints);
+    const done = await takeApart(
+      id,
+      prints.map((one): PrintCorners => [...one]),
+    );
     setBusy(false);
     if (!done) return;
     if (scan.next === null) router.replace({ pathname: '/picture/[id]', params: { id } });
@@ -242,7 +245,7 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
             />
             <Button
               label={t`Remove its frame`}
-              icon="close"
+              icon="away"
               weight="quiet"
               className="px-0"
               onPress={() => remove(one)}
@@ -277,7 +280,7 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
       </View>
       {scan.next !== null ? <Button weight="quiet" label={t`Later`} onPress={goOn} /> : null}
       <Words kind="small">
-        {t`The little tip above each number shows where the top of its print is. The scan itself stays as it was, and everything can be undone.`}
+        {t`Touch a frame to move it or its corners. The tip above each number points to the top of its print. The scan itself stays as it is.`}
       </Words>
     </View>
   );
@@ -293,9 +296,7 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
         {scan.name}
       </Words>
       <Words kind="small" className="mb-3">
-        {looking === 'yes' || prints.length === 0
-          ? t`Touch a frame to move it; its corners move by themselves.`
-          : `${plural(prints.length, { one: '# print on the glass', other: '# prints on the glass' })} · ${t`touch a frame to move it or its corners`}`}
+        {prints.length ? plural(prints.length, { one: '# print on the glass', other: '# prints on the glass' }) : ' '}
       </Words>
       <View className={wide ? 'flex-row items-start gap-6' : ''}>
         {glass}
