@@ -76,6 +76,70 @@ describe('filing', () => {
       expect(await Promise.all(two.map(picture))).toEqual(before.map((p) => ({ ...p, keptAt: expect.any(String) })));
     });
 
+    test('files are named by parts, in an album in its own order; the names they came with stay known', async () => {
+      const three = ids.slice(0, 3);
+      const before = await Promise.all(three.map(picture));
+      const naming = {
+        parts: ['words' as const, 'number' as const, 'year' as const],
+        words: 'Tablet',
+        start: 9,
+        digits: 2,
+      };
+      const { names, count: n } = await house.call('previewNames', { body: { ids: three, naming } });
+      expect([n, names.length]).toEqual([3, 3]);
+      const did = await house.call('nameFiles', { body: { ids: three, naming } });
+      await house.quiet();
+      const now = await Promise.all(three.map(picture));
+      expect(now.map((p) => p.name).sort()).toEqual(names.map(({ to }) => to).sort());
+      expect(now.every((p, i) => p.originalName === before[i]!.name)).toBe(true);
+      expect(now.every((p) => path.basename(p.keptAt) === p.name)).toBe(true);
+      expect(await count({ text: before[0]!.name })).toBe(1);
+      await house.undo(did);
+      await house.quiet();
+      expect((await Promise.all(three.map(picture))).map((p) => p.name)).toEqual(before.map((p) => p.name));
+
+      const { id } = await house.call('makeAlbum', { body: { name: 'Backwards', ids: [...three].reverse() } });
+      const ordered = await house.call('nameFiles', {
+        body: { album: id, naming: { ...naming, parts: ['words', 'number'] } },
+      });
+      expect((await Promise.all([...three].reverse().map(picture))).map((p) => p.name.slice(0, 9))).toEqual([
+        'Tablet 09',
+        'Tablet 10',
+        'Tablet 11',
+      ]);
+      await house.undo(ordered);
+      await house.quiet();
+    });
+
+    test('a folder is shown under another name, with its event; both names find it, and it comes back', async () => {
+      const folder = (await house.call('folders', {})).folders.find((one) => one.name === 'Tablet')!;
+      const did = await house.call('renameFolder', {
+        params: { id: folder.id },
+        body: { name: 'Gran’s tablet', event: true },
+      });
+      const now = (await house.call('folders', {})).folders.find((one) => one.id === folder.id)!;
+      expect(now).toMatchObject({ name: 'Gran’s tablet', cameAs: 'Tablet', pictures: folder.pictures });
+      const found = async (typed: string) =>
+        JSON.stringify(await house.call('ask', { body: { typed, language: 'en' } }));
+      expect(await found('tabl')).toContain(`"folder":{"id":${folder.id}`);
+      expect(await found('gran’s ta')).toContain(`"folder":{"id":${folder.id}`);
+      // The same folder coming in again is the same one.
+      const again = path.join(source, 'again/Tablet');
+      cpSync(path.join(DEMO, 'box-of-scans/Summer 1992/scan_0010.jpg'), path.join(again, 'more.jpg'));
+      await house.takeIn(again);
+      const after = (await house.call('folders', {})).folders.filter((one) => one.parent === null);
+      expect(after.find((one) => one.id === folder.id)!.pictures).toBe(folder.pictures + 1);
+      await house.undo(did);
+      expect((await house.call('folders', {})).folders.find((one) => one.id === folder.id)).toMatchObject({
+        name: 'Tablet',
+        cameAs: null,
+      });
+      await house.call('intoBin', {
+        body: { ids: [(await house.app.db('pictures').where('name', 'more.jpg').first('id'))!.id] },
+      });
+      await house.quiet();
+    });
+
     test('all or nothing: one unknown picture and none is changed', async () => {
       await expect(
         house.call('change', { body: { ids: [ids[0]!, 999_999], change: { rating: 3 } } }),

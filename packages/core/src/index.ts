@@ -81,6 +81,6 @@ export * from './touchup/frame';
 export * from './touchup/light';
 export * from './touchup/mend';
 export * from './touchup/propose';
-export { type Corners, quadSize, straightened } from './touchup/quad';
+export { type Corners, moved, quadSize, squareTo, straightened } from './touchup/quad';
 export * from './touchup/recipe';
 export * from './touchup/touch';

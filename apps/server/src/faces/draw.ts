@@ -3,7 +3,8 @@ import { boxOut, sameSpot } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import { derivedBase, type App } from '../context';
 import { notFound, refused } from '../problem';
-import { recipeIn, wholeSize } from '../touchup/key';
+import { isTurned, recipeIn, wholeSize } from '../touchup/key';
+import { viewReady } from '../touchup/views';
 import { takenSha } from '../touchup/original';
 import { fileFaces, type Answered } from './answers';
 import type { DescribedFace } from './describe';
@@ -20,7 +21,7 @@ export async function drawFace(
   const { library } = by;
   const row = await db('pictures')
     .where({ id: picture, library_id: library })
-    .first('sha256', 'of_sha', 'height', 'whole_height', 'width', 'whole_width', 'recipe');
+    .first('sha256', 'of_sha', 'view', 'height', 'whole_height', 'width', 'whole_width', 'recipe');
   if (!row) throw notFound('picture');
   const recipe = recipeIn(row.recipe);
   // It was drawn on what is shown; faces are kept where they are in the picture as it was taken.
@@ -32,11 +33,14 @@ export async function drawFace(
     .select('x', 'y', 'w', 'h');
   if (marked.some((face) => sameSpot(face, { x, y, w, h }))) throw refused('face-marked');
   const { recognise } = (await db('libraries').where('id', library).first('recognise'))!;
+  // Upside down it could not be described.
+  const turned = isTurned(recipe) ? row.view : null;
+  if (turned && recognise) await viewReady(app, library, turned);
   const described = recognise
     ? ((await app.pool.run(
         {
-          file: `${derivedBase(app, takenSha(row).toString('hex'))}-large.jpg`,
-          box: [x, y, w, h],
+          file: `${derivedBase(app, (turned ?? takenSha(row)).toString('hex'))}-large.jpg`,
+          box: turned ? [...box] : [x, y, w, h],
           models: app.config.models,
         },
         { name: 'describe' },

@@ -1,17 +1,18 @@
-import { placeIn, sameSpot } from '@gemmel/core';
+import { boxOut, sameSpot, type Recipe } from '@gemmel/core';
 import path from 'node:path';
-import type { App } from '../context';
+import { derivedBase, type App } from '../context';
 import type { PicturesRow } from '../db/tables';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { pictureInside } from '../media/raw';
 import { sniffFile } from '../media/sniff';
-import { recipeIn, wholeSize } from '../touchup/key';
+import { isTurned, recipeIn, wholeSize } from '../touchup/key';
 import { originalOf } from '../touchup/original';
+import { viewReady } from '../touchup/views';
 import { discard } from '../vault/vault';
 import type { PreparedFace } from './describe';
 
-type Row = Pick<PicturesRow, 'id' | 'recipe' | 'width' | 'height' | 'whole_width' | 'whole_height'>;
+type Row = Pick<PicturesRow, 'id' | 'recipe' | 'view' | 'width' | 'height' | 'whole_width' | 'whole_height'>;
 
 const bytes = (v: Float32Array) => Buffer.from(v.buffer, v.byteOffset, v.byteLength);
 
@@ -40,7 +41,7 @@ export async function seekLibrary(app: App, { library }: Job): Promise<void> {
       .where({ library_id: library, faces_sought: false })
       .orderBy('id', 'desc')
       .limit(app.config.threads)
-      .select('id', 'recipe', 'width', 'height', 'whole_width', 'whole_height');
+      .select('id', 'recipe', 'view', 'width', 'height', 'whole_width', 'whole_height');
     if (rows.length === 0) break;
     await Promise.all(rows.map((row) => seekIn(app, library, row)));
     if (Date.now() - told > 1500) {
@@ -52,26 +53,29 @@ export async function seekLibrary(app: App, { library }: Job): Promise<void> {
   app.changed(library, 'people', 'pictures', 'library');
 }
 
-/** The faces of a picture that are its own: of a print cut out of a scan, those that lie on it. */
-function ownFaces(row: Row, faces: readonly PreparedFace[]): readonly PreparedFace[] {
-  const recipe = recipeIn(row.recipe);
-  if (!recipe?.corners) return faces;
-  return faces.filter(({ x, y, w, h }) => {
-    const [u, v] = placeIn(recipe, ...wholeSize(row), [x + w / 2, y + h / 2]);
-    return u >= 0 && v >= 0 && u <= 1 && v <= 1;
-  });
+/** A face that was found in what is shown, as it lies in the picture as it was taken. */
+function asTaken(row: Row, recipe: Recipe, face: PreparedFace): PreparedFace {
+  const [x, y, w, h] = boxOut(recipe, ...wholeSize(row), [face.x, face.y, face.w, face.h]);
+  return { ...face, x, y, w, h, heightPx: Math.min(65_000, Math.round(face.h * row.height)) };
 }
 
 async function seekIn(app: App, library: number, row: Row): Promise<void> {
   const { db } = app;
-  const file = (await originalOf(app, library, row.id))?.file ?? '';
+  const recipe = recipeIn(row.recipe);
+  const turned = isTurned(recipe) && row.view;
+  if (turned) await viewReady(app, library, turned);
+  const file = turned
+    ? `${derivedBase(app, turned.toString('hex'))}-large.jpg`
+    : ((await originalOf(app, library, row.id))?.file ?? '');
   const kind = await sniffFile(file).catch(() => null);
   const inside = kind?.raw ? await pictureInside(file, path.join(app.paths.incoming, `seek-${row.id}`)) : null;
   try {
-    const found = kind
+    const seen = kind
       ? ((await app.pool.run({ file, kind, models: app.config.models, inside }, { name: 'seek' })) as
           PreparedFace[] | null)
       : null;
+    // Faces are kept where they are in the picture as it was taken.
+    const found = turned ? seen?.map((face) => asTaken(row, recipe, face)) : seen;
     await db.transaction(async (trx) => {
       // Recognition may have been switched off while this picture was looked at: then nothing is kept.
       const { recognise } = (await trx('libraries').where('id', library).forUpdate().first('recognise'))!;
@@ -88,7 +92,7 @@ async function seekIn(app: App, library: number, row: Row): Promise<void> {
         recognised: number | null;
         described: number;
       }[];
-      for (const face of ownFaces(row, found ?? [])) {
+      for (const face of found ?? []) {
         const known = there.find((spot) => sameSpot(spot, face));
         if (!known)
           await trx('faces').insert({

@@ -6,7 +6,7 @@ import { createReadStream } from 'node:fs';
 import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
-import { safeFileName, withEnding } from '@gemmel/core';
+import { boxIn, safeFileName, withEnding } from '@gemmel/core';
 import sharp from 'sharp';
 import { derivedBase, type App } from '../context';
 import { isFull } from '../intake/space';
@@ -15,6 +15,7 @@ import { freeNames, MISSING, zipOf } from '../picture/zip';
 import { notFound, refused } from '../problem';
 import { LRUCache } from 'lru-cache';
 import { withWords } from '../touchup/export';
+import { isTurned, recipeIn, wholeSize } from '../touchup/key';
 import { originalOf, takenSha } from '../touchup/original';
 import { viewReady } from '../touchup/views';
 import { guestCopy } from '../share/guestCopy';
@@ -45,7 +46,7 @@ const idOf = (c: Context, name: string): number => {
 /** A face cut out of the large size as an upright portrait of 240 x 300, made when first asked for. */
 async function portraitFile(
   app: App,
-  face: { id: number; x: number; y: number; w: number; h: number; sha: string; width: number; height: number },
+  face: { id: number; x: number; y: number; w: number; h: number; sha: string },
 ): Promise<string> {
   const folder = path.join(app.paths.derived, 'portraits', String(face.id % 100));
   const file = path.join(folder, `${face.id}.webp`);
@@ -148,24 +149,17 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
   http.get('/api/faces/:id/portrait', async (c) => {
     const session = guard(c, 'relative');
     const id = idOf(c, 'id');
-    const row = (await db('faces as f')
-      .join('pictures as p', 'p.id', 'f.picture_id')
-      .where({ 'f.id': id, 'f.library_id': session.library })
-      .first('f.id', 'f.x', 'f.y', 'f.w', 'f.h', 'p.sha256', 'p.of_sha', 'p.width', 'p.height')) as
-      | {
-          id: number;
-          x: number;
-          y: number;
-          w: number;
-          h: number;
-          sha256: Buffer;
-          of_sha: Buffer | null;
-          width: number;
-          height: number;
-        }
-      | undefined;
+    const face = await db('faces').where({ id, library_id: session.library }).first('picture_id', 'x', 'y', 'w', 'h');
+    const row = face && (await db('pictures').where('id', face.picture_id).first());
     if (!row) throw notFound('face');
-    const file = await portraitFile(app, { ...row, sha: takenSha(row).toString('hex') });
+    // On a print that lay upside down a face stands upright in what is shown.
+    const recipe = recipeIn(row.recipe);
+    const turned = isTurned(recipe) ? row.view : null;
+    if (turned) await viewReady(app, session.library, turned);
+    const [x, y, w, h] = turned
+      ? boxIn(recipe!, ...wholeSize(row), [face.x, face.y, face.w, face.h])
+      : [face.x, face.y, face.w, face.h];
+    const file = await portraitFile(app, { id, x, y, w, h, sha: (turned ?? takenSha(row)).toString('hex') });
     return sendFile(c, file, { mime: 'image/webp', etag: `"face-${id}"`, cache: FOREVER });
   });
 

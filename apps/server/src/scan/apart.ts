@@ -17,6 +17,16 @@ function printAt(prints: readonly Recipe[], size: readonly [number, number], poi
   return Math.max(0, at);
 }
 
+/** Whether a print lies upside down or on its side on the glass. */
+const liesOver = ({ corners }: Recipe): boolean =>
+  corners !== undefined &&
+  !(
+    corners[0] < corners[4] &&
+    corners[1] < corners[5] &&
+    corners[2] > corners[0] &&
+    corners[2] - corners[0] > Math.abs(corners[3] - corners[1]) * 0.5
+  );
+
 /**
  * Takes a scan apart in one act: the picture itself shows its first print from here on, and each further one becomes a picture of its
  * own, a look at the same original with what was said of the whole; faces go with the print they are on. The original stays.
@@ -59,10 +69,33 @@ export const takeApart = (
       await hold('faces', [...to.values()].flat());
       for (const [look, some] of to)
         for (const few of chunks(some, 500)) await trx('faces').whereIn('id', few).update({ picture_id: look });
+      // What was found while they lay upside down, and nobody has named, is looked for once more in what is shown.
+      const lying = await trx('faces')
+        .whereIn('picture_id', [id, ...looks])
+        .where({ state: 'waiting', drawn: false })
+        .select('id', 'picture_id');
+      const doubtful = lying.filter(({ picture_id }) => liesOver(recipes[[id, ...looks].indexOf(picture_id)]!));
+      await hold(
+        'faces',
+        doubtful.map((face) => face.id),
+      );
+      for (const few of chunks(doubtful, 500))
+        await trx('faces')
+          .whereIn(
+            'id',
+            few.map((face) => face.id),
+          )
+          .delete();
+      await trx('pictures')
+        .whereIn('id', [id, ...looks])
+        .update({ faces_sought: false });
+      then('seek');
       words({ n: recipes.length });
       then('views');
       then('faces', 250);
       then('events', 500);
+      // How many are in a picture, and who has their eyes shut, goes by its own faces.
+      then('observe', 1000);
       return { looks };
     }),
   );

@@ -1,4 +1,15 @@
-import { findPrints, quadSize, readFrom, rollOf, straightened, turned, type Corners, type Pixels } from '@gemmel/core';
+import {
+  findPrints,
+  moved,
+  squareTo,
+  quadSize,
+  readFrom,
+  rollOf,
+  straightened,
+  turned,
+  type Corners,
+  type Pixels,
+} from '@gemmel/core';
 import sharp from 'sharp';
 import { FaceEngine } from '../faces/engine';
 import { pixelsOf, within } from '../media/pixels';
@@ -37,11 +48,19 @@ async function quartersOf(print: Pixels, models: string): Promise<number> {
   return most > SURELY * votes[0]! ? votes.indexOf(most) : 0;
 }
 
+/** A print a hair within its edges, so that nothing of the glass is seen around it. */
+function inside(corners: Corners): Corners {
+  const at = (u: number, v: number) => moved(squareTo(corners), u, v);
+  const [low, high] = [HAIR, 1 - HAIR];
+  return [...at(low, low), ...at(high, low), ...at(high, high), ...at(low, high)];
+}
+const HAIR = 0.004;
+
 /** Finds the prints on a scan, each beginning at the corner that is its top left when its faces stand upright. Runs in a worker thread. */
 export async function glassTask({ file, models, asked }: GlassTask): Promise<Corners[] | null> {
   const image = await pixelsOf(sharp(file)).catch(() => null);
   if (!image) return null;
-  const found = findPrints(image, asked).map((print) => print.corners);
+  const found = findPrints(image, asked).map((print) => inside(print.corners));
   if (models === null) return found;
   const upright: Corners[] = [];
   for (const corners of found) {

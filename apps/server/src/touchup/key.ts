@@ -13,6 +13,10 @@ export const viewKey = (sha256: Buffer, recipe: Recipe): Buffer =>
 /** A recipe as it is kept; null for a picture that is shown as it was taken. */
 export const recipeIn = (kept: string | null): Recipe | null => (kept === null ? null : Recipe.parse(JSON.parse(kept)));
 
+/** Whether a recipe shows a picture the other way up, or a print of it: then faces are looked for in what is shown. */
+export const isTurned = (recipe: Recipe | null): recipe is Recipe =>
+  recipe !== null && Boolean(recipe.corners ?? recipe.turn);
+
 type Sized = Pick<PicturesRow, 'sha256' | 'of_sha' | 'width' | 'height' | 'whole_width' | 'whole_height'>;
 
 /** How large a picture is as it was taken, upright. */

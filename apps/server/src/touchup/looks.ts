@@ -85,6 +85,7 @@ export async function makeLook(
     vault_path: await freePath(app, library, libraryFolder(app, slug), path.dirname(from.vault_path), name),
     bytes: 0,
     words,
+    // Its faces come from the picture it is made of.
     faces_sought: true,
   })) as [number];
   const text = textOf(of, id);

@@ -12,7 +12,7 @@ import down from 'lucide-react-native/icons/arrow-down';
 import download from 'lucide-react-native/icons/download';
 import edit from 'lucide-react-native/icons/pencil';
 import again from 'lucide-react-native/icons/rotate-ccw';
-import sides from 'lucide-react-native/icons/flip-horizontal-2';
+import sides from 'lucide-react-native/icons/repeat';
 import box from 'lucide-react-native/icons/square-dashed';
 import circle from 'lucide-react-native/icons/circle-dashed';
 import flat from 'lucide-react-native/icons/rows-3';

@@ -37,7 +37,7 @@ const NO_NAMES = namesIn({});
 const isTold = (one: Observed): boolean => one !== 'words';
 
 /** The time in words: a moment, or as much as is known. */
-function sayTaken({ taken, takenSpan }: Picture): string {
+export function sayTaken({ taken, takenSpan }: Picture): string {
   return capital(takenSpan ? sayRemembered(takenSpan) : sayMoment(taken ?? ''));
 }
 

@@ -29,6 +29,9 @@ const WORDS: Record<SheetAct, MessageDescriptor> = {
   share: msg`Share`,
 };
 
+/** So many pictures are written about on one sheet at most. */
+const MOST_ON_SHEET = 300;
+
 /** Everything that can be done with a picture, or with several, in one list. Opened by a right click, three dots, or holding. */
 export function ActMenu({
   ids,
@@ -119,6 +122,11 @@ export function ActMenu({
         {helps && single && tile?.kind === 'photo'
           ? line(t`Take the prints of a scan apart`, 'box', () =>
               router.push({ pathname: '/scans/[id]', params: { id: only } }),
+            )
+          : null}
+        {helps && !single && ids.length <= MOST_ON_SHEET
+          ? line(t`When, where and who, on one sheet`, 'edit', () =>
+              router.push({ pathname: '/sheet', params: { ids: ids.join(',') } }),
             )
           : null}
         {helps && ids.length === 2

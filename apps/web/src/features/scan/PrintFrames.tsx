@@ -2,7 +2,7 @@ import type { Corners } from '@gemmel/core';
 import { t } from '@lingui/core/macro';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { SIZE, TYPE } from '@/ui/tokens';
-import { angleOf, asFrame, middleOf, movedBy } from './frames';
+import { angleOf, asFrame, movedBy, numberAt } from './frames';
 
 /** How far a key moves a corner or a frame, as a share of the glass. */
 const STEP = 0.004;
@@ -77,7 +77,7 @@ export function PrintFrames({ prints, width, height, chosen, onChoose, onChange 
       >
         {prints.map((print, i) => {
           const points = [0, 1, 2, 3].map((k) => `${print[2 * k]! * width},${print[2 * k + 1]! * height}`).join(' ');
-          const [x, y] = middleOf(print);
+          const [x, y] = numberAt(print, 0.3);
           const is = i === chosen;
           return (
             <g

@@ -15,6 +15,7 @@ import { useSize } from '@/ui/useSize';
 import { Words } from '@/ui/Words';
 import { keepWhole, takeApart } from './acts';
 import { furtherFrame, shapeOf } from './frames';
+import { useLately } from './lately';
 import { PrintFrames } from './PrintFrames';
 
 /** The long side of the glass from which prints are shown upright, in pixels. */
@@ -88,6 +89,7 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
   const { id, width, height } = scan;
   const router = useRouter();
   const wide = useWide();
+  const add = useLately((lately) => lately.add);
   const [mine, setMine] = useState<readonly Corners[] | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const [looking, setLooking] = useState<'yes' | 'no' | { failed: string }>(scan.prints ? 'no' : 'yes');
@@ -123,8 +125,8 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
     );
     setBusy(false);
     if (!done) return;
-    if (scan.next === null) router.replace({ pathname: '/picture/[id]', params: { id } });
-    else goOn();
+    add(done);
+    goOn();
   };
   const turn = (print: number) => {
     change(print, readFrom(prints[print]!, 3));
@@ -134,7 +136,7 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
     setMine(prints.filter((_, i) => i !== print));
     setChosen(null);
   };
-  const add = () => {
+  const addFrame = () => {
     setMine([...prints, furtherFrame(prints, width, height)]);
     setChosen(prints.length);
   };
@@ -145,7 +147,7 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
       if (prints[number]) setChosen(number);
       else if (event.key === 'r' && chosen !== null) turn(chosen);
       else if ((event.key === 'Delete' || event.key === 'Backspace') && chosen !== null) remove(chosen);
-      else if (event.key === '+') add();
+      else if (event.key === '+') addFrame();
       else if (event.key === 'Escape') chosen === null ? router.navigate('/scans') : setChosen(null);
       else if (
         event.key === 'Enter' &&
@@ -166,7 +168,7 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
         position: 'relative',
         flex: wide ? 1 : undefined,
         minWidth: 0,
-        height: wide ? 'calc(100vh - 150px)' : 'min(52vh, 420px)',
+        height: wide ? 'calc(100vh - 150px)' : 'min(45vh, 400px)',
       }}
     >
       {k ? (
@@ -223,7 +225,7 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
               onPress={() => setChosen(i)}
               className={`shrink-0 rounded-small border-2 p-1 ${i === one ? 'border-plum' : 'border-transparent'}`}
             >
-              <div style={{ height: SIZE.tile, width: Math.min(2, shapeOf(corners, width, height)) * SIZE.tile }}>
+              <div style={{ height: SIZE.strip, width: Math.min(2, shapeOf(corners, width, height)) * SIZE.strip }}>
                 <Upright pixels={pixels} corners={corners} label={t`Print ${i + 1}`} />
               </div>
               <Words kind="small" className="text-center">
@@ -233,29 +235,6 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
           ))}
         </div>
       ) : null}
-      <View className="flex-row flex-wrap gap-x-4">
-        {one === null ? null : (
-          <>
-            <Button
-              label={t`Turn print ${one + 1}`}
-              icon="again"
-              weight="quiet"
-              className="px-0"
-              onPress={() => turn(one)}
-            />
-            <Button
-              label={t`Remove its frame`}
-              icon="away"
-              weight="quiet"
-              className="px-0"
-              onPress={() => remove(one)}
-            />
-          </>
-        )}
-        {prints.length < 24 && looking !== 'yes' ? (
-          <Button label={t`Add a frame`} icon="plus" weight="quiet" className="px-0" onPress={add} />
-        ) : null}
-      </View>
       <View className="flex-row flex-wrap gap-2">
         <Button
           className="min-w-40 flex-1"
@@ -276,6 +255,29 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
             label={t`It is one picture`}
             onPress={() => void keepWhole(id).then((done) => done && goOn())}
           />
+        ) : null}
+      </View>
+      <View className="flex-row flex-wrap gap-x-4">
+        {one === null ? null : (
+          <>
+            <Button
+              label={t`Turn print ${one + 1}`}
+              icon="again"
+              weight="quiet"
+              className="px-0"
+              onPress={() => turn(one)}
+            />
+            <Button
+              label={t`Remove its frame`}
+              icon="away"
+              weight="quiet"
+              className="px-0"
+              onPress={() => remove(one)}
+            />
+          </>
+        )}
+        {prints.length < 24 && looking !== 'yes' ? (
+          <Button label={t`Add a frame`} icon="plus" weight="quiet" className="px-0" onPress={addFrame} />
         ) : null}
       </View>
       {scan.next !== null ? <Button weight="quiet" label={t`Later`} onPress={goOn} /> : null}

@@ -10,12 +10,14 @@ import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { CORNER, SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
 import { Backs } from './Backs';
+import { useLately } from './lately';
 
 /** Scans with several prints on the glass, and prints whose front and back came as two pictures. */
 export function Scans() {
   const router = useRouter();
   const { data, error, refetch } = useAnswer('scans', { query: { limit: 200 } });
   const { data: backs } = useAnswer('backs', {});
+  const lately = useLately();
   const [sides, setSides] = useState<boolean | null>(null);
   if (error) return <Failed error={error} again={() => void refetch()} />;
   if (!data) return <Waiting />;
@@ -33,6 +35,23 @@ export function Scans() {
           onPress={() => setSides(true)}
         />
       </View>
+      {lately.ids.length ? (
+        <View className="mb-3 gap-2 rounded-card border border-line bg-card p-4">
+          <Words>
+            {plural(lately.ids.length, {
+              one: '# print was cut out just now. When was it, where, and who is on it?',
+              other: '# prints were cut out just now. When was it, where, and who is on them?',
+            })}
+          </Words>
+          <View className="flex-row flex-wrap gap-2">
+            <Button
+              label={t`Say it on one sheet`}
+              onPress={() => router.push({ pathname: '/sheet', params: { ids: lately.ids.join(',') } })}
+            />
+            <Button label={t`Not now`} weight="quiet" onPress={lately.clear} />
+          </View>
+        </View>
+      ) : null}
       {showSides ? (
         <Backs />
       ) : data.total === 0 ? (

@@ -1,5 +1,5 @@
 import type { Corners } from '@gemmel/core';
-import { angleOf, asFrame, furtherFrame, middleOf, movedBy, shapeOf } from './frames';
+import { angleOf, asFrame, furtherFrame, middleOf, movedBy, numberAt, shapeOf } from './frames';
 
 const frame: Corners = [0.1, 0.1, 0.5, 0.1, 0.5, 0.4, 0.1, 0.4];
 
@@ -20,6 +20,7 @@ describe('frames on the glass', () => {
     expect(angleOf(frame, 100, 200)).toBe(0);
     const upsideDown: Corners = [0.5, 0.4, 0.1, 0.4, 0.1, 0.1, 0.5, 0.1];
     expect(Math.abs(angleOf(upsideDown, 100, 200))).toBe(180);
+    expect(numberAt(frame, 0.5)).toEqual([0.3, 0.175]);
     expect(shapeOf(frame, 100, 100)).toBeCloseTo(4 / 3, 1);
   });
 

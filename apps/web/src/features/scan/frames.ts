@@ -7,6 +7,13 @@ export const middleOf = (corners: Corners): readonly [number, number] => [
   (corners[1] + corners[3] + corners[5] + corners[7]) / 4,
 ];
 
+/** Where the number of a frame stands: at the middle of its print's upper edge, somewhat within; in fractions of the scan. */
+export function numberAt(corners: Corners, within: number): readonly [number, number] {
+  const [x, y] = [(corners[0] + corners[2]) / 2, (corners[1] + corners[3]) / 2];
+  const [u, v] = middleOf(corners);
+  return [x + within * (u - x), y + within * (v - y)];
+}
+
 /** The way a frame's print is read, in degrees clockwise: the direction of its upper edge on the glass. */
 export const angleOf = (corners: Corners, width: number, height: number): number =>
   (Math.atan2((corners[3] - corners[1]) * height, (corners[2] - corners[0]) * width) * 180) / Math.PI;
