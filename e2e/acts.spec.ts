@@ -8,7 +8,7 @@ import { envOf, OUT, ROOT } from './server';
 const pictureOf = (page: Page, id: number) =>
   ask<{ rating: number; caption: string | null }>(page, `/api/pictures/${id}`);
 
-test('an act is taken back and done again from the diary, and a new album undone leads back from its page @both', async ({
+test('an act is taken back and done again from the diary, and a new album undone leads back from its page', async ({
   inside: page,
   own,
 }) => {
@@ -95,7 +95,7 @@ test('a phone on its side gives the picture, and the map, the whole screen', asy
   expect(top).toBe('Type a name');
 });
 
-test('what the question offers is all to be seen, and what comes in by the command line is heard without asking again for each file', async ({
+test('what the question offers is all to be seen, and what comes in by the command line is heard without asking again for each file @long', async ({
   inside: page,
   home,
   own,

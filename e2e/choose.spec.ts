@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { accessible, ask, expect, gemmel, idsOf, test } from './house';
 import { OUT } from './server';
 
-test('a picture goes to the bin from its page, leaves its album, and comes back as it was @both', async ({
+test('a picture goes to the bin from its page, leaves its album, and comes back as it was', async ({
   inside: page,
   own,
   wide,
@@ -43,7 +43,7 @@ test('a picture goes to the bin from its page, leaves its album, and comes back 
   expect((await ask<{ count: number }>(page, '/api/count', { question: { all: [] } })).count).toBe(before);
 });
 
-test('a run is decided: the best proposed with its reason, another kept too, the rest binned, and taken back @both', async ({
+test('a run is decided: the best proposed with its reason, another kept too, the rest binned, and taken back', async ({
   inside: page,
 }) => {
   type Runs = { runs: { id: number; shots: number }[]; total: number };

@@ -120,7 +120,7 @@ test('What: facets of the question, asked for and left out; a question kept at h
   await expect(page.getByRole('button', { name: new RegExp(`^${name}, `) })).toHaveCount(0);
 });
 
-test('words: a tree made in place, moved by hand, near-twins joined and taken apart, each with an undo @both', async ({
+test('words: a tree made in place, moved by hand, near-twins joined and taken apart, each with an undo', async ({
   inside: page,
   own,
   wide,

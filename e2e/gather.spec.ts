@@ -112,7 +112,7 @@ test('a page that is reloaded in mid-upload goes on by itself', async ({ inside:
   await expect(batch(page, name)).toHaveCount(1);
 });
 
-test('a closed page asks for the folder again and goes on in the same batch; pausing holds it', async ({
+test('a closed page asks for the folder again and goes on in the same batch; pausing holds it @long', async ({
   inside: page,
   own,
 }) => {
@@ -136,7 +136,10 @@ test('a closed page asks for the folder again and goes on in the same batch; pau
   await expect(batch(page, name)).toHaveCount(1);
 });
 
-test('a failing line is told and recovers by itself, without a file lost or double', async ({ inside: page, own }) => {
+test('a failing line is told and recovers by itself, without a file lost or double @long', async ({
+  inside: page,
+  own,
+}) => {
   const name = own('Failing');
   const folder = folderOf(name, { 'a.jpg': 2, 'b.jpg': 3, 'c.jpg': 4 });
   await page.goto('/arrivals');
@@ -278,7 +281,7 @@ test('a batch: every file and its fate, saved as a list, numbered with an undo, 
   await expect(page.getByText('Nothing to try again')).toBeVisible();
 });
 
-test('what an older library said differently is listed and decided with one touch', async ({
+test('what an older library said differently is listed and decided with one touch @long', async ({
   inside: page,
   own,
   wide,

@@ -18,7 +18,7 @@ const PAGES = [
   '/sitting',
   '/browse/tags',
 ];
-test('in the evening everything can still be read, and at twice the size nothing is cut off at the side', async ({
+test('in the evening everything can still be read, and at twice the size nothing is cut off at the side @long', async ({
   inside: page,
   wide,
 }) => {
@@ -55,7 +55,7 @@ test('in the evening everything can still be read, and at twice the size nothing
   }
 });
 
-test('very long names break or are cut, never pushed out of their place', async ({ inside: page, own }) => {
+test('very long names break or are cut, never pushed out of their place @long', async ({ inside: page, own }) => {
   const long = `${own('Donaudampfschifffahrtsgesellschaftskapitänsmütze').replace(/\s/g, '')}${'ö'.repeat(90)}`.slice(
     0,
     150,

@@ -69,7 +69,7 @@ test('an event: split at a picture, joined again, filled from the pile, each wit
   await emptyHands(page);
 });
 
-test('the calendar: full days stand out, keys go from day to day, typing jumps, a day leads to its pictures', async ({
+test('the calendar: full days stand out, keys go from day to day, typing jumps, a day leads to its pictures @long', async ({
   inside: page,
 }) => {
   // One picture is a day later for a while, so that a month has two full days whatever has come in before.

@@ -160,7 +160,7 @@ test('a picture is dropped on the map, and taken off again @wide', async ({ insi
   await expect.poll(async () => (await pictureOf(page, id)).position).toBeNull();
 });
 
-test('a place of the household’s own is named on the map, asked for, and its name taken away', async ({
+test('a place of the household’s own is named on the map, asked for, and its name taken away @long', async ({
   inside: page,
   own,
 }) => {
@@ -272,7 +272,7 @@ test('the vault is laid out in another way, and back', async ({ inside: page }) 
   await expect(page.getByRole('radio', { name: /^One folder per year, with one per day/ })).toBeChecked();
 });
 
-test('a clock that is an hour behind is noticed, mended, taken back, and its pictures find their place on a track', async ({
+test('a clock that is an hour behind is noticed, mended, taken back, and its pictures find their place on a track @long', async ({
   inside: page,
   home,
   wide,

@@ -49,7 +49,7 @@ async function speaks(page: Page, language: string): Promise<void> {
 test.describe('a household that speaks German', () => {
   test.use({ locale: 'de-DE' });
 
-  test('the main path in German: sign in, browse, name a face, album, share; a guest reads Swedish', async ({
+  test('the main path in German: sign in, browse, name a face, album, share; a guest reads Swedish @long', async ({
     page,
     own,
     browser,

@@ -111,8 +111,8 @@ const began = Date.now();
 const reading = read().then(sentences);
 if (wanted('units') || wanted('interface')) await build();
 if (wanted('units')) await units('units', ['core', 'contract', 'web', 'web, plain'], 1, true);
-await reading;
 if (wanted('units')) await units('server', ['server'], 2, false);
+await reading;
 if (wanted('interface')) await walk();
 
 const [minutes, seconds] = [Math.floor((Date.now() - began) / 60_000), Math.round((Date.now() - began) / 1000) % 60];

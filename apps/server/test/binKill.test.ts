@@ -13,7 +13,7 @@ import { plant } from './planted';
 import { pause } from './program';
 
 const random = chances(15);
-const PICTURES = times(50, 200);
+const PICTURES = times(24, 200);
 /** Looks that somebody gives pictures meanwhile. */
 const LOOKS: (Recipe | null)[] = [
   null,
@@ -21,7 +21,7 @@ const LOOKS: (Recipe | null)[] = [
   { v: 1, mirror: true, light: { exposure: 20 } },
   { v: 1, crop: [0, 0, 0.5, 1] },
 ];
-const KILLS = times(2, 30);
+const KILLS = times(1, 30);
 
 describe('binning, bringing back and touching up, killed again and again', () => {
   let house: Killable;

@@ -8,7 +8,7 @@ import { addressOf } from '../src/db/mariadb';
 import { openDb, type Db } from '../src/db/open';
 import { installFromTemplate } from './database';
 import { DEMO, ROOT } from './house';
-import { LONG, times } from './long';
+import { LONG, times, testLong } from './long';
 import { freePort, pause } from './program';
 
 const main = path.join(ROOT, 'apps/server/dist/main.js');
@@ -103,7 +103,7 @@ describe('the real program', () => {
     // While something is still to be taken in, nothing is final.
     expect(status().libraries![0]).toMatchObject({ final: false });
     importing.kill('SIGKILL');
-    for (let kill = 0; kill < times(2, 8); kill++) {
+    for (let kill = 0; kill < times(1, 8); kill++) {
       await pause(150 + Math.random() * 1200);
       await end(child, 'SIGKILL');
       child = await begin();
@@ -153,7 +153,7 @@ describe('the real program', () => {
     expect(script(['stop'])).toBe('Gemmel is not running.');
   });
 
-  test('a folder becomes albums, one a folder, and sending it again keeps one copy', async () => {
+  testLong('a folder becomes albums, one a folder, and sending it again keeps one copy', async () => {
     const child = await begin();
     const source = path.join(folder, 'trips');
     cpSync(path.join(DEMO, 'later/noors-phone/DCIM/100/IMG_0811.jpg'), path.join(source, 'Lake/a.jpg'));

@@ -9,7 +9,7 @@ import { chances, times } from './long';
 import { pause } from './program';
 
 const random = chances(3);
-const KILLS = times(4, 50);
+const KILLS = times(2, 50);
 const PICTURES = times(20, 100);
 const shaOf = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
 

@@ -7,7 +7,7 @@ import { observing, sayNotSo, setObserving } from '../src/observe/observe';
 import { pauseLook } from '../src/observe/looks';
 import { countOf } from '../src/picture/pictures';
 import { openHouse, type House } from './house';
-import { LONG } from './long';
+import { LONG, testLong } from './long';
 import { pictureRow } from './pictures';
 
 const ROOT = path.join(__dirname, '../../..');
@@ -110,7 +110,7 @@ describe('what is looked for when the keeper asks', () => {
     PATIENCE,
   );
 
-  test(
+  testLong(
     'words read on the household’s screenshots, and none where there are none',
     async () => {
       const all = photos();

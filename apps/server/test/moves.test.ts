@@ -9,7 +9,7 @@ import { pause } from './program';
 
 const random = chances(4);
 const PICTURES = times(100, 500);
-const KILLS = times(5, 30);
+const KILLS = times(2, 30);
 
 describe('moving the originals, killed again and again', () => {
   let house: Killable;

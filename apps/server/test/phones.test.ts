@@ -12,6 +12,7 @@ import { devicePassword } from '../src/gather/sources';
 import { watchFolders } from '../src/gather/watched';
 import { recover } from '../src/intake/recover';
 import { DEMO, openHouse, type House } from './house';
+import { testLong } from './long';
 
 const PHONE = path.join(DEMO, 'later/noors-phone/DCIM/100');
 const shaOf = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex');
@@ -83,7 +84,7 @@ describe('ways in that come by themselves', () => {
     expect(batches[0]).toMatchObject({ way: 'phone', state: 'done', counts: { stored: 1 } });
   });
 
-  test('half-written files are held until they get their name; empty ones are no pictures', async () => {
+  testLong('half-written files are held until they get their name; empty ones are no pictures', async () => {
     writeFileSync(path.join(tmpdir(), 'empty-of-phone'), '');
     await phone([
       ['put', '/DCIM/100/IMG_0812.jpg.part', path.join(PHONE, 'IMG_0812.jpg')],
@@ -219,49 +220,52 @@ describe('ways in that come by themselves', () => {
     expect(readdirSync(house.app.paths.uploads)).toEqual([]);
   });
 
-  test('a name for the time being that nobody knows is left behind; what a sudden end left between two names is taken in', async () => {
-    const base = `http://127.0.0.1:${port}/dav/${key.slug}`;
-    const authorization = `Basic ${Buffer.from(`x:${key.password}`).toString('base64')}`;
-    const dav = async (method: string, at: string, destination?: string, body?: Buffer) =>
-      (
-        await fetch(base + at, {
-          method,
-          body: body && new Uint8Array(body),
-          headers: { authorization, ...(destination && { destination: base + destination }) },
-        })
-      ).status;
-    const fresh = (n: number) =>
-      Buffer.concat([readFileSync(path.join(PHONE, 'IMG_0811.jpg')), Buffer.from(`tail ${n}`)]);
-    expect(await dav('PUT', '/DCIM/tail.jpg.sending', undefined, fresh(1))).toBe(201);
-    await house.quiet();
-    expect(await names()).toContain('tail.jpg');
-    expect(await dav('PUT', '/DCIM/8f3a.bin', undefined, fresh(2))).toBe(201);
-    await house.quiet();
-    expect(await dav('MOVE', '/DCIM/8f3a.bin', '/DCIM/named later.jpg')).toBe(201);
-    await house.quiet();
-    expect(await names()).toContain('named later.jpg');
-    // As if the process had ended after the name was given and before anything came of it.
-    expect(await dav('PUT', '/DCIM/late.jpg.part', undefined, fresh(3))).toBe(201);
-    expect(await dav('PUT', '/DCIM/given-up.jpg.part', undefined, fresh(4))).toBe(201);
-    const { db } = house.app;
-    await db('source_files').where('path', 'DCIM/late.jpg.part').update({ path: 'DCIM/late.jpg' });
-    const gone = (await db('source_files').where('path', 'DCIM/given-up.jpg.part').first('id'))!;
-    // What is no picture can be read back for a day.
-    const note = Buffer.from('a note and no picture');
-    expect(await dav('PUT', '/DCIM/note.txt', undefined, note)).toBe(201);
-    await house.quiet();
-    expect(await phone([['get', '/DCIM/note.txt']])).toEqual([note.toString('base64')]);
-    await takeUpNamed(house.app);
-    await giveUpHeld(house.app, Date.now() + 2 * 86_400_000);
-    expect(await phone([['get', '/DCIM/note.txt']])).toEqual([{ status: 404 }]);
-    expect(await db('source_files').where('id', gone.id).first('id')).toBeDefined();
-    await giveUpHeld(house.app, Date.now() + 15 * 86_400_000);
-    await house.quiet();
-    expect(await names()).toContain('late.jpg');
-    expect(await names()).not.toContain('given-up.jpg');
-    expect(await db('source_files').where('id', gone.id).first('id')).toBeUndefined();
-    expect(readdirSync(house.app.paths.uploads)).toEqual([]);
-  });
+  testLong(
+    'a name for the time being that nobody knows is left behind; what a sudden end left between two names is taken in',
+    async () => {
+      const base = `http://127.0.0.1:${port}/dav/${key.slug}`;
+      const authorization = `Basic ${Buffer.from(`x:${key.password}`).toString('base64')}`;
+      const dav = async (method: string, at: string, destination?: string, body?: Buffer) =>
+        (
+          await fetch(base + at, {
+            method,
+            body: body && new Uint8Array(body),
+            headers: { authorization, ...(destination && { destination: base + destination }) },
+          })
+        ).status;
+      const fresh = (n: number) =>
+        Buffer.concat([readFileSync(path.join(PHONE, 'IMG_0811.jpg')), Buffer.from(`tail ${n}`)]);
+      expect(await dav('PUT', '/DCIM/tail.jpg.sending', undefined, fresh(1))).toBe(201);
+      await house.quiet();
+      expect(await names()).toContain('tail.jpg');
+      expect(await dav('PUT', '/DCIM/8f3a.bin', undefined, fresh(2))).toBe(201);
+      await house.quiet();
+      expect(await dav('MOVE', '/DCIM/8f3a.bin', '/DCIM/named later.jpg')).toBe(201);
+      await house.quiet();
+      expect(await names()).toContain('named later.jpg');
+      // As if the process had ended after the name was given and before anything came of it.
+      expect(await dav('PUT', '/DCIM/late.jpg.part', undefined, fresh(3))).toBe(201);
+      expect(await dav('PUT', '/DCIM/given-up.jpg.part', undefined, fresh(4))).toBe(201);
+      const { db } = house.app;
+      await db('source_files').where('path', 'DCIM/late.jpg.part').update({ path: 'DCIM/late.jpg' });
+      const gone = (await db('source_files').where('path', 'DCIM/given-up.jpg.part').first('id'))!;
+      // What is no picture can be read back for a day.
+      const note = Buffer.from('a note and no picture');
+      expect(await dav('PUT', '/DCIM/note.txt', undefined, note)).toBe(201);
+      await house.quiet();
+      expect(await phone([['get', '/DCIM/note.txt']])).toEqual([note.toString('base64')]);
+      await takeUpNamed(house.app);
+      await giveUpHeld(house.app, Date.now() + 2 * 86_400_000);
+      expect(await phone([['get', '/DCIM/note.txt']])).toEqual([{ status: 404 }]);
+      expect(await db('source_files').where('id', gone.id).first('id')).toBeDefined();
+      await giveUpHeld(house.app, Date.now() + 15 * 86_400_000);
+      await house.quiet();
+      expect(await names()).toContain('late.jpg');
+      expect(await names()).not.toContain('given-up.jpg');
+      expect(await db('source_files').where('id', gone.id).first('id')).toBeUndefined();
+      expect(readdirSync(house.app.paths.uploads)).toEqual([]);
+    },
+  );
 
   test('only its own password opens it, wrong ones are slowed down, and a new one ends the old', async () => {
     expect(await phone([['list', '/']], 'wrong')).toEqual([{ status: 401 }]);
@@ -330,7 +334,7 @@ describe('ways in that come by themselves', () => {
     expect((await house.app.db('batch_items').where('path', 'like', 'Emil/%')).length).toBe(1);
   }, 60_000);
 
-  test('what a sudden end left half done is put right at the next start', async () => {
+  testLong('what a sudden end left half done is put right at the next start', async () => {
     const { id, items } = await house.call('openBatch', {
       body: {
         name: 'Whole',

@@ -21,7 +21,7 @@ const FACES = [
   { state: 'passer-by', named_by: 'hand', x: 0.1, y: 0.6 },
   { state: 'not a face', named_by: 'hand', x: 0.6, y: 0.6 },
 ] as const;
-const MOVES = times(2, 3);
+const MOVES = times(1, 3);
 /** Clips of those kinds; the short form has a few of them. */
 const MOVING = LONG ? CLIPS : CLIPS.filter(([name]) => /avi|mkv|wmv/.test(name));
 

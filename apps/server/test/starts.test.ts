@@ -18,7 +18,7 @@ import { addressOf } from '../src/db/mariadb';
 import { openDb } from '../src/db/open';
 import { installFromTemplate } from './database';
 import { DEMO, ROOT } from './house';
-import { chances, LONG, times } from './long';
+import { chances, LONG, times, testLong } from './long';
 import { freePort, pause } from './program';
 
 const MAIN = path.join(ROOT, 'apps/server/dist/main.js');
@@ -146,7 +146,7 @@ describe('starting, whatever was left behind', () => {
     900_000,
   );
 
-  test('tables half installed, the earlier way and the present one: installed anew', async () => {
+  testLong('tables half installed, the earlier way and the present one: installed anew', async () => {
     installFromTemplate(path.join(data, 'db'));
     const tables = path.join(data, 'db/data');
     // As installing in place left it: the server's own tables are not all there, and nothing says that they are.
@@ -159,63 +159,70 @@ describe('starting, whatever was left behind', () => {
     expect(readdirSync(path.join(data, 'db')).filter((name) => name.startsWith('data.new'))).toEqual([]);
   });
 
-  test('tables half made, a lock nobody holds, steps of a newer Gemmel: begun again, cleared, left as they are', async () => {
-    installFromTemplate(path.join(data, 'db'));
-    let made = await ready();
-    const change = async (how: (db: ReturnType<typeof openDb>) => Promise<unknown>) => {
+  testLong(
+    'tables half made, a lock nobody holds, steps of a newer Gemmel: begun again, cleared, left as they are',
+    async () => {
+      installFromTemplate(path.join(data, 'db'));
+      let made = await ready();
+      const change = async (how: (db: ReturnType<typeof openDb>) => Promise<unknown>) => {
+        const db = database();
+        await how(db);
+        await db.destroy();
+        await made.end();
+      };
+      // As a first start leaves it that was cut: some tables, a list of steps that is behind, a lock.
+      await change(async (db) => {
+        await db('knex_migrations').whereNot('name', '0001_foundations').delete();
+        await db('knex_migrations_lock').update({ is_locked: 1 });
+        await db.schema.dropTable('turns');
+      });
+      made = await ready();
+      expect(await firstRun()).toBe(true);
+      expect((await post('/api/first-run', keeper)).status).toBe(200);
+      // As a start leaves it that was cut while it brought the tables of a library up to date.
+      await change(async (db) => {
+        expect(await db.schema.hasTable('turns')).toBe(true);
+        await db('knex_migrations').where('name', '0007_ground').delete();
+        await db('knex_migrations_lock').update({ is_locked: 1 });
+      });
+      made = await ready();
+      expect(await firstRun()).toBe(false);
+      await change((db) => db('knex_migrations').insert({ name: '9999_later', batch: 99 }));
+      expect(await refused()).toMatch(/^This library has been opened by a newer Gemmel.*nothing has been changed\.$/);
+    },
+    120_000,
+  );
+
+  testLong(
+    'lost or empty secrets: a new password for the database, new links for shares, and the library is there',
+    async () => {
+      installFromTemplate(path.join(data, 'db'));
+      let made = await ready();
+      await post('/api/first-run', keeper);
       const db = database();
-      await how(db);
+      await db('shares').insert({ library_id: 1, title: 'For Gran', created_by: 1, token_hash: Buffer.alloc(32, 1) });
       await db.destroy();
       await made.end();
-    };
-    // As a first start leaves it that was cut: some tables, a list of steps that is behind, a lock.
-    await change(async (db) => {
-      await db('knex_migrations').whereNot('name', '0001_foundations').delete();
-      await db('knex_migrations_lock').update({ is_locked: 1 });
-      await db.schema.dropTable('turns');
-    });
-    made = await ready();
-    expect(await firstRun()).toBe(true);
-    expect((await post('/api/first-run', keeper)).status).toBe(200);
-    // As a start leaves it that was cut while it brought the tables of a library up to date.
-    await change(async (db) => {
-      expect(await db.schema.hasTable('turns')).toBe(true);
-      await db('knex_migrations').where('name', '0007_ground').delete();
-      await db('knex_migrations_lock').update({ is_locked: 1 });
-    });
-    made = await ready();
-    expect(await firstRun()).toBe(false);
-    await change((db) => db('knex_migrations').insert({ name: '9999_later', batch: 99 }));
-    expect(await refused()).toMatch(/^This library has been opened by a newer Gemmel.*nothing has been changed\.$/);
-  }, 120_000);
+      for (const lose of [
+        () => rmSync(path.join(data, 'secrets.json')),
+        () => writeFileSync(path.join(data, 'secrets.json'), ''),
+      ]) {
+        lose();
+        made = await ready();
+        expect(made.said()).toContain('links sent before no longer work');
+        expect(await firstRun()).toBe(false);
+        const signedIn = await post('/api/sign-in', { email: keeper.email, password: keeper.password });
+        const cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
+        const { shares } = (await (await fetch(`${base}/api/shares`, { headers: { cookie } })).json()) as {
+          shares: { path: string }[];
+        };
+        expect((await fetch(`${base}/api/guest/${shares[0]!.path.split('/').pop()}`)).status).toBe(200);
+        await made.end();
+      }
+    },
+  );
 
-  test('lost or empty secrets: a new password for the database, new links for shares, and the library is there', async () => {
-    installFromTemplate(path.join(data, 'db'));
-    let made = await ready();
-    await post('/api/first-run', keeper);
-    const db = database();
-    await db('shares').insert({ library_id: 1, title: 'For Gran', created_by: 1, token_hash: Buffer.alloc(32, 1) });
-    await db.destroy();
-    await made.end();
-    for (const lose of [
-      () => rmSync(path.join(data, 'secrets.json')),
-      () => writeFileSync(path.join(data, 'secrets.json'), ''),
-    ]) {
-      lose();
-      made = await ready();
-      expect(made.said()).toContain('links sent before no longer work');
-      expect(await firstRun()).toBe(false);
-      const signedIn = await post('/api/sign-in', { email: keeper.email, password: keeper.password });
-      const cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
-      const { shares } = (await (await fetch(`${base}/api/shares`, { headers: { cookie } })).json()) as {
-        shares: { path: string }[];
-      };
-      expect((await fetch(`${base}/api/guest/${shares[0]!.path.split('/').pop()}`)).status).toBe(200);
-      await made.end();
-    }
-  });
-
-  test('a damaged database is said with the way on, and the originals are not touched', async () => {
+  testLong('a damaged database is said with the way on, and the originals are not touched', async () => {
     installFromTemplate(path.join(data, 'db'));
     const made = await ready();
     await made.end();
@@ -243,22 +250,25 @@ describe('starting, whatever was left behind', () => {
     ).toContain('1 new picture stored.');
   });
 
-  test('a note of a process whose number another one has by now keeps nobody from starting, and stop leaves that one alone', async () => {
-    installFromTemplate(path.join(data, 'db'));
-    mkdirSync(data, { recursive: true });
-    const other = spawn('sleep', ['60'], { stdio: 'ignore' });
-    const note = JSON.stringify({ pid: other.pid, port: 1, since: 'another start of this machine/1' });
-    writeFileSync(path.join(data, 'running.json'), note);
-    // Not waited for in one piece: this process is the one that must see its child end.
-    const stop = async () =>
-      (await promisify(execFile)(path.join(ROOT, 'gemmel'), ['stop', '--data', data], { env })).stdout.trim();
-    expect(await stop()).toBe('Gemmel is not running.');
-    expect(other.exitCode).toBeNull();
-    await ready();
-    other.kill();
-    running!.child.once('exit', () => (running = null));
-    expect(await stop()).toBe('Stopped.');
-  });
+  testLong(
+    'a note of a process whose number another one has by now keeps nobody from starting, and stop leaves that one alone',
+    async () => {
+      installFromTemplate(path.join(data, 'db'));
+      mkdirSync(data, { recursive: true });
+      const other = spawn('sleep', ['60'], { stdio: 'ignore' });
+      const note = JSON.stringify({ pid: other.pid, port: 1, since: 'another start of this machine/1' });
+      writeFileSync(path.join(data, 'running.json'), note);
+      // Not waited for in one piece: this process is the one that must see its child end.
+      const stop = async () =>
+        (await promisify(execFile)(path.join(ROOT, 'gemmel'), ['stop', '--data', data], { env })).stdout.trim();
+      expect(await stop()).toBe('Gemmel is not running.');
+      expect(other.exitCode).toBeNull();
+      await ready();
+      other.kill();
+      running!.child.once('exit', () => (running = null));
+      expect(await stop()).toBe('Stopped.');
+    },
+  );
 
   (LONG ? test : test.skip)(
     `the database dying ${DEATHS} times: requests wait for it, and work goes on without anybody's hand`,

@@ -61,6 +61,7 @@ interface TileRow extends SpanRow {
   name: string;
   day: string | null;
   run_id: number | null;
+  pair_id: number | null;
   view: Buffer | null;
 }
 const TILE = [
@@ -79,6 +80,7 @@ const TILE = [
   'taken_to',
   'taken_about',
   'run_id',
+  'pair_id',
   'view',
 ].map((c) => `p.${c}`);
 
@@ -98,7 +100,8 @@ function toTile(row: TileRow, tags: string[]): Tile {
     tags,
     day: row.day,
     about: span && toEdtf(span),
-    run: row.run_id,
+    // Between the sides of a print there is nothing to choose.
+    run: row.pair_id ? null : row.run_id,
     touched: row.view !== null,
   };
 }

@@ -1,7 +1,5 @@
 import type { Pixels } from '../faces/geometry';
 
-const { abs, max, min, round } = Math;
-
 /** What lies on a scanner's glass and what does not, at a size at which it is looked for. */
 export interface Glass {
   width: number;
@@ -17,12 +15,12 @@ export interface Glass {
 
 /** A picture made smaller by whole pixels' means; no larger than `most` on its long side. */
 export function smaller(image: Pixels, most: number): Pixels {
-  const k = max(image.width, image.height) / most;
+  const k = Math.max(image.width, image.height) / most;
   if (k <= 1) return image;
-  const width = max(1, round(image.width / k));
-  const height = max(1, round(image.height / k));
+  const width = Math.max(1, Math.round(image.width / k));
+  const height = Math.max(1, Math.round(image.height / k));
   const data = new Uint8Array(3 * width * height);
-  const edges = (n: number, of: number) => Int32Array.from({ length: n + 1 }, (_, i) => round((i * of) / n));
+  const edges = (n: number, of: number) => Int32Array.from({ length: n + 1 }, (_, i) => Math.round((i * of) / n));
   const xs = edges(width, image.width);
   const ys = edges(height, image.height);
   const from = image.data;
@@ -55,7 +53,7 @@ function solve(a: Float64Array, b: Float64Array): Float64Array | null {
   const n = b.length;
   for (let i = 0; i < n; i++) {
     const pivot = a[i * n + i]!;
-    if (abs(pivot) < 1e-9) return null;
+    if (Math.abs(pivot) < 1e-9) return null;
     for (let r = i + 1; r < n; r++) {
       const k = a[r * n + i]! / pivot;
       for (let c = i; c < n; c++) a[r * n + c]! -= k * a[i * n + c]!;
@@ -106,7 +104,7 @@ function apart({ width, height, data }: Pixels, colours: readonly Float64Array[]
         let glass = flat + (slope + d * u[x]!) * u[x]!;
         // What would be lighter than white is white.
         glass = glass > 255 ? 255 : glass < 0 ? 0 : glass;
-        const far = abs(data[3 * i + k]! - glass);
+        const far = Math.abs(data[3 * i + k]! - glass);
         if (far > out[i]!) out[i] = far;
       }
     }
@@ -126,12 +124,12 @@ const EVEN = 0.2;
 
 /** Whether a colour is one of a scanner's glass: nearly grey, and light or dark. */
 const isPlain = (colour: readonly number[]): boolean =>
-  max(...colour) - min(...colour) <= 22 && (min(...colour) >= 190 || max(...colour) <= 90);
+  Math.max(...colour) - Math.min(...colour) <= 22 && (Math.min(...colour) >= 190 || Math.max(...colour) <= 90);
 
 /** Whether a picture may be of a glass, by the colours of some pixels of its frame: most pictures are told from a glass by that. */
 export function mayBeGlass({ width, height, data }: Pixels): boolean {
-  const wide = max(2, round(FRAME * max(width, height)));
-  const step = max(1, round((width + height) / 600));
+  const wide = Math.max(2, Math.round(FRAME * Math.max(width, height)));
+  const step = Math.max(1, Math.round((width + height) / 600));
   const boxes = new Uint32Array(16 ** 3);
   let all = 0;
   const take = (x: number, y: number) => {
@@ -139,7 +137,7 @@ export function mayBeGlass({ width, height, data }: Pixels): boolean {
     boxes[((data[q]! >> 4) << 8) | ((data[q + 1]! >> 4) << 4) | (data[q + 2]! >> 4)]!++;
     all++;
   };
-  for (let at = 0; at < wide && 2 * at < min(width, height); at += 2) {
+  for (let at = 0; at < wide && 2 * at < Math.min(width, height); at += 2) {
     for (let x = 0; x < width; x += step) {
       take(x, at);
       take(x, height - 1 - at);
@@ -153,16 +151,16 @@ export function mayBeGlass({ width, height, data }: Pixels): boolean {
   let [light, dark] = [0, 0];
   for (let b = 0; b < boxes.length; b++) {
     const [r, g, bl] = [b >> 8, (b >> 4) & 15, b & 15];
-    if (max(r, g, bl) - min(r, g, bl) > 1) continue;
-    if (min(r, g, bl) >= 12) light += boxes[b]!;
-    else if (max(r, g, bl) <= 6) dark += boxes[b]!;
+    if (Math.max(r, g, bl) - Math.min(r, g, bl) > 1) continue;
+    if (Math.min(r, g, bl) >= 12) light += boxes[b]!;
+    else if (Math.max(r, g, bl) <= 6) dark += boxes[b]!;
   }
-  return max(light, dark) >= EVEN * all;
+  return Math.max(light, dark) >= EVEN * all;
 }
 
 /** The pixels of the frame, and those of them that are of its commonest colour. */
 function frameOf({ width, height, data }: Pixels): { all: number[]; common: Uint8Array } {
-  const wide = max(2, round(FRAME * max(width, height)));
+  const wide = Math.max(2, Math.round(FRAME * Math.max(width, height)));
   const all: number[] = [];
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++)
@@ -182,7 +180,7 @@ function frameOf({ width, height, data }: Pixels): { all: number[]; common: Uint
   const mine = all.filter((i) => box(i) === best);
   const colour = [0, 1, 2].map((k) => middleOf(mine.map((i) => data[3 * i + k]!)));
   const common = new Uint8Array(width * height);
-  for (const i of all) if (colour.every((c, k) => abs(data[3 * i + k]! - c) <= OF_ONE)) common[i] = 1;
+  for (const i of all) if (colour.every((c, k) => Math.abs(data[3 * i + k]! - c) <= OF_ONE)) common[i] = 1;
   return { all, common };
 }
 
@@ -190,7 +188,7 @@ function frameOf({ width, height, data }: Pixels): { all: number[]; common: Uint
 function noiseOf(far: Float32Array, bare: Uint8Array, width: number): number {
   const steps: number[] = [];
   for (let i = 1; i < far.length; i += 5)
-    if (bare[i] && bare[i - 1] && i % width) steps.push(abs(far[i]! - far[i - 1]!));
+    if (bare[i] && bare[i - 1] && i % width) steps.push(Math.abs(far[i]! - far[i - 1]!));
   return middleOf(steps) * 1.05;
 }
 
@@ -204,7 +202,7 @@ export function glassOf(image: Pixels): Glass | null {
   let colours = surface(image, common);
   if (!colours) return null;
   let far = apart(image, colours);
-  const first = max(6, 6 * noiseOf(far, common, width));
+  const first = Math.max(6, 6 * noiseOf(far, common, width));
   const outside = reached(far, width, height, first);
   colours = surface(image, outside);
   if (!colours) return null;
@@ -214,7 +212,7 @@ export function glassOf(image: Pixels): Glass | null {
   for (let i = 0; i < far.length; i += 7) if (outside[i]) bareFar.push(far[i]!);
   const rough = middleOf(bareFar);
   // As near to the glass's own colour as its grain allows: the white border of a print on a white lid is a few bytes from it.
-  const least = min(10, max(2.6, 4.5 * noise, 3.2 * rough));
+  const least = Math.min(10, Math.max(2.6, 4.5 * noise, 3.2 * rough));
   const bare = reached(far, width, height, least);
   const on = new Uint8Array(bare.length);
   for (let i = 0; i < on.length; i++) on[i] = 1 - bare[i]!;

@@ -3,8 +3,6 @@ import type { Corners } from '../touchup/quad';
 import { cornersOf, lineAlong, meeting, slantedAround, type Line, type Slanted, type Spot } from './lines';
 import { glassOf, mayBeGlass, smaller, type Glass } from './glass';
 
-const { abs, floor, hypot, max, min } = Math;
-
 /** A print on the glass: its corners in fractions of the scan, clockwise from the one at the top left as it lies. */
 export interface Print {
   corners: Corners;
@@ -42,14 +40,14 @@ function depths(mask: Uint8Array, width: number, height: number, beyond = 0): Ui
     for (let x = 0; x < width; x++) {
       const i = (y + 1) * wide + x + 1;
       if (!mask[y * width + x]) all[i] = 0;
-      else all[i] = min(all[i - 1]! + 3, all[i - wide]! + 3, all[i - wide - 1]! + 4, all[i - wide + 1]! + 4, FAR);
+      else all[i] = Math.min(all[i - 1]! + 3, all[i - wide]! + 3, all[i - wide - 1]! + 4, all[i - wide + 1]! + 4, FAR);
     }
   const out = new Uint16Array(mask.length);
   for (let y = height - 1; y >= 0; y--)
     for (let x = width - 1; x >= 0; x--) {
       const i = (y + 1) * wide + x + 1;
       if (!all[i]) continue;
-      all[i] = min(all[i]!, all[i + 1]! + 3, all[i + wide]! + 3, all[i + wide + 1]! + 4, all[i + wide - 1]! + 4);
+      all[i] = Math.min(all[i]!, all[i + 1]! + 3, all[i + wide]! + 3, all[i + wide + 1]! + 4, all[i + wide - 1]! + 4);
       out[y * width + x] = all[i]!;
     }
   return out;
@@ -90,7 +88,7 @@ function pieces(mask: Uint8Array, width: number, least: number): Piece[] {
 function outline(piece: Piece, width: number): Spot[] {
   const ends = new Map<number, [number, number]>();
   for (const i of piece) {
-    const [x, y] = [i % width, floor(i / width)];
+    const [x, y] = [i % width, Math.floor(i / width)];
     const row = ends.get(y);
     if (!row) ends.set(y, [x, x]);
     else if (x < row[0]) row[0] = x;
@@ -120,16 +118,16 @@ function rectangles(piece: Piece, { width, height }: Glass, least: number): Slan
   const mask = new Uint8Array(width * height);
   for (const i of piece) mask[i] = 1;
   const depth = depths(mask, width, height);
-  const most = piece.reduce((top, i) => max(top, depth[i]!), 0);
+  const most = piece.reduce((top, i) => Math.max(top, depth[i]!), 0);
   let best: { boxes: Slanted[]; full: number } = { boxes: [], full: piece.length / (whole.width * whole.height) };
   for (let cut = 9; cut < 0.8 * most; cut += 6) {
     for (const i of piece) mask[i] = depth[i]! > cut ? 1 : 0;
-    const parts = pieces(mask, width, max(20, least / 8));
+    const parts = pieces(mask, width, Math.max(20, least / 8));
     if (parts.length === 0) break;
     const boxes = parts.map((part) => grown(slantedAround(outline(part, width)), cut / 3));
     const inner = parts.reduce((sum, part, i) => {
       const { width: w, height: h } = grown(boxes[i]!, -cut / 3);
-      return sum + min(1, part.length / max(1, w * h));
+      return sum + Math.min(1, part.length / Math.max(1, w * h));
     }, 0);
     const full = inner / parts.length;
     // Each cut deeper must explain it better: one print with a torn corner does not fall apart.
@@ -151,21 +149,21 @@ function covers(boxes: readonly Slanted[], pixels: number): boolean {
  */
 function sides({ on, width, height }: Glass, box: Slanted): { corners: Spot[]; off: number; seen: number } | null {
   const corners = cornersOf(box);
-  const reach = max(4, 0.05 * min(box.width, box.height));
+  const reach = Math.max(4, 0.05 * Math.min(box.width, box.height));
   const isOn = (x: number, y: number) => {
-    const [u, v] = [floor(x), floor(y)];
+    const [u, v] = [Math.floor(x), Math.floor(y)];
     return u >= 0 && v >= 0 && u < width && v < height && on[v * width + u] === 1;
   };
   const lines: (Line & { off: number })[] = [];
   let seen = 0;
   for (let side = 0; side < 4; side++) {
     const [[ax, ay], [bx, by]] = [corners[side]!, corners[(side + 1) % 4]!];
-    const long = hypot(bx - ax, by - ay);
+    const long = Math.hypot(bx - ax, by - ay);
     // Clockwise: outside is to the left of the way.
     const out: Spot = [(by - ay) / long, -(bx - ax) / long];
     const spots: Spot[] = [];
     let [tried, bare] = [0, 0];
-    for (let t = 0.05; t <= 0.95; t += 1 / max(40, long / 2)) {
+    for (let t = 0.05; t <= 0.95; t += 1 / Math.max(40, long / 2)) {
       const [x, y] = [ax + t * (bx - ax), ay + t * (by - ay)];
       // From within outwards to where the print ends; a scratch inside does not end it.
       let end: number | null = null;
@@ -183,13 +181,13 @@ function sides({ on, width, height }: Glass, box: Slanted): { corners: Spot[]; o
     const edge: Line & { off: number } = { at: [ax, ay], way: [(bx - ax) / long, (by - ay) / long], off: 0 };
     // Where it lies against another one or the edge of the glass, the rectangle says where it ends.
     const line = spots.length >= 12 ? lineAlong(spots) : edge;
-    const turned = abs(line.way[0] * edge.way[1] - line.way[1] * edge.way[0]);
+    const turned = Math.abs(line.way[0] * edge.way[1] - line.way[1] * edge.way[0]);
     if (turned < 0.12 && bare > 0.6 * tried) seen++;
     lines.push(turned < 0.12 ? line : edge);
   }
   const met = lines.map((line, i) => meeting(lines[(i + 3) % 4]!, line));
   if (!met.every((spot): spot is Spot => spot !== null)) return null;
-  return { corners: met, off: max(...lines.map((line, i) => line.off / (i % 2 ? box.height : box.width))), seen };
+  return { corners: met, off: Math.max(...lines.map((line, i) => line.off / (i % 2 ? box.height : box.width))), seen };
 }
 
 /** Prints as they are read: rows from the top, each from the left. */
@@ -199,16 +197,16 @@ function inOrder(prints: readonly Print[]): Print[] {
     const xs = [0, 2, 4, 6].map((i) => print.corners[i]!);
     return {
       print,
-      x: (min(...xs) + max(...xs)) / 2,
-      y: (min(...ys) + max(...ys)) / 2,
-      tall: max(...ys) - min(...ys),
+      x: (Math.min(...xs) + Math.max(...xs)) / 2,
+      y: (Math.min(...ys) + Math.max(...ys)) / 2,
+      tall: Math.max(...ys) - Math.min(...ys),
     };
   });
   const left = [...spots].sort((a, b) => a.y - b.y);
   const order: Print[] = [];
   while (left.length) {
     const first = left[0]!;
-    const row = left.filter((one) => one.y - first.y < 0.45 * min(first.tall, one.tall));
+    const row = left.filter((one) => one.y - first.y < 0.45 * Math.min(first.tall, one.tall));
     row.sort((a, b) => a.x - b.x);
     order.push(...row.map((one) => one.print));
     for (const one of row) left.splice(left.indexOf(one), 1);
@@ -229,19 +227,19 @@ export function findPrints(image: Pixels, asked = false): Print[] {
   if (!asked && (!glass.plain || glass.bare < 0.4 || glass.rough > 5)) return [];
   const { width, height } = glass;
   const least = LEAST_SHARE * width * height;
-  const side = LEAST_SIDE * max(width, height);
+  const side = LEAST_SIDE * Math.max(width, height);
   // Dust, hairs and the soft edges of shadows are thinner than any print.
   const whole = opened(glass.on, width, height);
   const prints: Print[] = [];
   for (const piece of pieces(whole, width, least))
     for (const box of rectangles(piece, glass, least)) {
-      const [short, long] = [min(box.width, box.height), max(box.width, box.height)];
+      const [short, long] = [Math.min(box.width, box.height), Math.max(box.width, box.height)];
       if (short < side || long > LONGEST * short || short * long < least) continue;
       const found = sides(glass, box);
       if (!found || found.off > (asked ? 0.02 : 0.012)) continue;
       // Bare glass is seen along most sides of it: a horizon has one.
       if (!asked && (found.seen < SEEN || !isUpright(found.corners))) continue;
-      const held = (v: number) => min(1, max(0, v));
+      const held = (v: number) => Math.min(1, Math.max(0, v));
       const corners = found.corners.flatMap(([x, y]) => [held(x / width), held(y / height)]) as unknown as Corners;
       prints.push({ corners, share: (short * long) / (width * height) });
     }
@@ -267,7 +265,7 @@ function besides(on: Uint8Array, width: number, height: number, prints: readonly
       const inside = quads.some((quad) =>
         quad.every(([ax, ay], i) => {
           const [bx, by] = quad[(i + 1) % 4]!;
-          return (bx! - ax!) * (y - ay!) - (by! - ay!) * (x - ax!) > -4 * hypot(bx! - ax!, by! - ay!);
+          return (bx! - ax!) * (y - ay!) - (by! - ay!) * (x - ax!) > -4 * Math.hypot(bx! - ax!, by! - ay!);
         }),
       );
       if (!inside) off++;
@@ -281,7 +279,7 @@ function isUpright(corners: readonly Spot[]): boolean {
     const [ax, ay] = corners[(i + 3) % 4]!;
     const [bx, by] = corners[(i + 1) % 4]!;
     const [ux, uy, vx, vy] = [ax - x, ay - y, bx - x, by - y];
-    return abs(ux * vx + uy * vy) < SQUARE * hypot(ux, uy) * hypot(vx, vy);
+    return Math.abs(ux * vx + uy * vy) < SQUARE * Math.hypot(ux, uy) * Math.hypot(vx, vy);
   });
 }
 

@@ -182,6 +182,8 @@ export function Facts({
           />
         </View>
       ) : null}
+      <Sides picture={picture} />
+      <Looks picture={picture} />
       <Fact
         title={
           picture.albums.length
@@ -226,8 +228,6 @@ export function Facts({
           <Beside picture={picture} />
         </Fact>
       ) : null}
-      <Sides picture={picture} />
-      <Looks picture={picture} />
       {picture.alike ? (
         <Fact title={t`Near double of another`} tone="waiting">
           <Link

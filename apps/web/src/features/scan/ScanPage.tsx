@@ -148,7 +148,8 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
       else if (event.key === 'r' && chosen !== null) turn(chosen);
       else if ((event.key === 'Delete' || event.key === 'Backspace') && chosen !== null) remove(chosen);
       else if (event.key === '+') addFrame();
-      else if (event.key === 'Escape') chosen === null ? router.navigate('/scans') : setChosen(null);
+      else if (event.key === 'Escape' && chosen !== null) setChosen(null);
+      else if (event.key === 'Escape') router.navigate('/scans');
       else if (
         event.key === 'Enter' &&
         prints.length &&
