@@ -1,7 +1,8 @@
 // Takes one picture of each main view from a running demo: GEMMEL_DATA=… node scripts/screenshots.mjs [address]
 // With the demo's data folder given, a made-up card is put in for the views of gathering, on both sizes side by side.
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium } from '@playwright/test';
@@ -66,6 +67,12 @@ if (!shares.length) {
 }
 const share = (await send('GET', '/api/shares')).shares.find((s) => s.path);
 
+const root = path.resolve(out, '../..');
+const cli = (...words) =>
+  execFileSync(process.execPath, [path.join(root, 'apps/server/dist/cli.js'), ...words], {
+    env: { ...process.env, GEMMEL_ROOT: root, GEMMEL_PORT: new URL(base).port },
+  });
+
 /** Views that stand side by side in one file. */
 async function together(name, views) {
   if (!wanted(name)) return;
@@ -108,7 +115,43 @@ await together('who', [
 const { runs } = await send('GET', '/api/runs');
 const shots = runs.find((run) => run.shots >= 4) ?? runs[0];
 const [looked, ...thrown] = await find({ all: [{ kind: 'photo' }, { faces: { min: 3 } }] });
-if (shots && wanted('choosing')) {
+/** Four of the household's pictures as prints on the glass of a scanner, one upside down; answers with the scan's number. */
+async function glass(pictures) {
+  const folder = mkdtempSync(path.join(tmpdir(), 'gemmel-glass-'));
+  const prints = [];
+  for (const [i, id] of pictures.slice(0, 4).entries()) {
+    const bytes = await (await context.request.get(`/api/pictures/${id}/original`)).body();
+    const paper = { top: 20, bottom: 20, left: 20, right: 20, background: '#f3ead6' };
+    const framed = await sharp(await sharp(bytes).rotate().resize(640, 640, { fit: 'inside' }).toBuffer())
+      .extend(paper)
+      .toBuffer();
+    const turned = await sharp(framed)
+      .rotate(i === 1 ? 180 : 0)
+      .toBuffer();
+    const input = await sharp(turned)
+      .rotate([4, -6, -3, 7][i], { background: '#00000000' })
+      .png()
+      .toBuffer();
+    const { width, height } = await sharp(input).metadata();
+    const middle = [400 + 800 * (i % 2), 520 + 1040 * Math.floor(i / 2)];
+    prints.push({ input, left: Math.round(middle[0] - width / 2), top: Math.round(middle[1] - height / 2) });
+  }
+  await sharp({ create: { width: 1600, height: 2080, channels: 3, background: '#ecebe8' } })
+    .composite(prints)
+    .jpeg({ quality: 90 })
+    .toFile(path.join(folder, 'From Gran’s box.jpg'));
+  cli('import', folder);
+  rmSync(folder, { recursive: true });
+  for (let n = 0; n < 60; n++) {
+    const { scans } = await send('GET', '/api/scans');
+    const found = scans.find((one) => one.name.startsWith('From Gran'));
+    if (found) return found.id;
+    await page.waitForTimeout(1000);
+  }
+  throw new Error('no prints were found on the scan');
+}
+if (shots && wanted('choosing') && process.env.GEMMEL_DATA) {
+  const scan = await glass(await find({ all: [{ kind: 'photo' }, { faces: { min: 2 } }, { rating: { min: 3 } }] }));
   const binned = await send('POST', '/api/bin', { ids: thrown.slice(0, 8) });
   await together('choosing', [
     [page, `/runs/${shots.id}`],
@@ -122,8 +165,12 @@ if (shots && wanted('choosing')) {
         await p.getByRole('slider').fill('35');
       },
     ],
+    [page, `/scans/${scan}`, (p) => p.getByRole('button', { name: 'Choose print 1' }).click()],
     [page, '/bin'],
   ]);
+  const { name: library } = await send('GET', '/api/library');
+  await send('POST', '/api/bin', { ids: [scan] });
+  await send('POST', '/api/bin/empty', { ids: [scan], word: library });
   await send('POST', `/api/acts/${binned.act}/undo`, {});
 }
 await together('albums', [
@@ -192,11 +239,6 @@ await both('dates', '/pile', async (p) => {
 });
 if (process.env.GEMMEL_DATA && (!only || only.includes('card'))) {
   await send('PUT', '/api/pile', { ids: [] });
-  const root = path.resolve(out, '../..');
-  const cli = (...words) =>
-    execFileSync(process.execPath, [path.join(root, 'apps/server/dist/cli.js'), ...words], {
-      env: { ...process.env, GEMMEL_ROOT: root },
-    });
   cli('standin', 'card', 'insert', 'card-autumn');
   cli('standin', 'phone', 'noors-phone', 'sync');
   await page.goto('/arrivals');

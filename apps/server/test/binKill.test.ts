@@ -3,6 +3,7 @@ import path from 'node:path';
 import { emptyBin, intoBin, restore } from '../src/bin/acts';
 import type { Recipe } from '@gemmel/core';
 import { derivedBase } from '../src/context';
+import { secondLook } from '../src/touchup/looks';
 import { touchUp } from '../src/touchup/touchUp';
 import { undoAct } from '../src/act/undo';
 import { ask } from '../src/jobs/jobs';
@@ -48,7 +49,12 @@ describe('binning, bringing back and touching up, killed again and again', () =>
       const here = (await db('pictures').select('id')).map((row) => row.id);
       const binned = (await db('binned').select('id')).map((row) => row.id);
       acts++;
-      if (draw < 0.25)
+      if (draw < 0.1) {
+        // Looks come and go like pictures: only of some, so that there are never many.
+        const from = here[Math.floor(random() * here.length)];
+        if (from !== undefined)
+          await secondLook(app, by, from, LOOKS[Math.floor(random() * LOOKS.length)]!).catch(() => undefined);
+      } else if (draw < 0.25)
         await touchUp(app, by, some(here), LOOKS[Math.floor(random() * LOOKS.length)]!).catch(() => undefined);
       else if (draw < 0.55) await intoBin(app, by, some(here)).catch(() => undefined);
       else if (draw < 0.85) await restore(app, by, { ids: some(binned) });
@@ -91,12 +97,20 @@ describe('binning, bringing back and touching up, killed again and again', () =>
     const here = await db('pictures').select('id', 'vault_path');
     const binned = await db('binned_files').select('picture_id', 'file_id', 'vault_path');
     const beside = await db('picture_files').select('picture_id', 'vault_path');
-    expect(here.length + (await db('binned').select('id')).length).toBe(PICTURES);
+    // Looks are further pictures, each with its own small file.
+    for (const row of [
+      ...(await db('pictures').whereNotNull('of_sha').select('id', 'sha256')),
+      ...(await db('binned').whereNotNull('of_sha').select('id', 'sha256')),
+    ])
+      shas.set(row.id, row.sha256.toString('hex'));
+    const looks = shas.size - PICTURES;
+    expect(here.length + (await db('binned').select('id')).length).toBe(PICTURES + looks);
     const wanted = new Set<string>();
     const isWhole = (id: number, at: string, clip: boolean) => {
-      const said = content.get(id)!;
       const bytes = readFileSync(path.join(root, at));
-      expect(clip ? bytes.toString() : shaOf(bytes)).toBe(clip ? said.replace('picture', 'clip of') : shas.get(id));
+      expect(clip ? bytes.toString() : shaOf(bytes)).toBe(
+        clip ? content.get(id)!.replace('picture', 'clip of') : shas.get(id),
+      );
       wanted.add(at);
       if (clip) return;
       expect(existsSync(path.join(root, `${at}.xmp`))).toBe(true);
@@ -112,7 +126,7 @@ describe('binning, bringing back and touching up, killed again and again', () =>
       expect(vault_path.startsWith('bin/')).toBe(true);
     }
     // No view is without its file.
-    for (const { view } of await db('pictures').whereNotNull('view').select('view'))
+    for (const { view } of await db('pictures').whereNotNull('view').whereNotNull('recipe').select('view'))
       for (const size of ['-small.webp', '-large.jpg'])
         expect(existsSync(`${derivedBase(app, view!.toString('hex'))}${size}`)).toBe(true);
     expect(await db('pictures').whereRaw('NOT (thumb_view <=> view)').select('id')).toEqual([]);
@@ -124,6 +138,11 @@ describe('binning, bringing back and touching up, killed again and again', () =>
     expect(lying()).toEqual([...wanted].sort());
     // Emptied, with the process ended in the middle: what stays is whole, and of what went no file is left.
     await restore(app, by, { all: true });
+    await intoBin(
+      app,
+      by,
+      (await db('pictures').whereNotNull('of_sha').select('id')).map((row) => row.id),
+    );
     await intoBin(app, by, [...content.keys()].slice(0, PICTURES / 2));
     await settle();
     await emptyBin(app, by, { all: true, word: 'Home' });
@@ -134,7 +153,7 @@ describe('binning, bringing back and touching up, killed again and again', () =>
       await kill();
     }
     await settle();
-    expect((await db('binned').where('state', 'gone').select('id')).length).toBe(PICTURES / 2);
+    expect((await db('binned').where('state', 'gone').select('id')).length).toBe(PICTURES / 2 + looks);
     const left = await db('pictures').select('vault_path');
     const clips = await db('picture_files').select('vault_path');
     expect(lying()).toEqual(
@@ -144,7 +163,7 @@ describe('binning, bringing back and touching up, killed again and again', () =>
       ].sort(),
     );
     console.log(
-      `${acts} acts on ${PICTURES} pictures, killed ${KILLS} times (${caught} times with a move half done), emptied, with kills: every original is whole and lies where its row says`,
+      `${acts} acts on ${PICTURES} pictures, ${looks} looks, killed ${KILLS} times (${caught} times with a move half done), emptied, with kills: every original is whole and lies where its row says`,
     );
   }, 400_000);
 });

@@ -84,7 +84,7 @@ describe('ways in that come by themselves', () => {
     expect(batches[0]).toMatchObject({ way: 'phone', state: 'done', counts: { stored: 1 } });
   });
 
-  testLong('half-written files are held until they get their name; empty ones are no pictures', async () => {
+  test('half-written files are held until they get their name; empty ones are no pictures', async () => {
     writeFileSync(path.join(tmpdir(), 'empty-of-phone'), '');
     await phone([
       ['put', '/DCIM/100/IMG_0812.jpg.part', path.join(PHONE, 'IMG_0812.jpg')],

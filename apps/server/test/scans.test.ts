@@ -168,6 +168,52 @@ describe('scans', () => {
     await house.quiet();
   });
 
+  test('a vault that is taken into another library has its looks again, with what was said of them', async () => {
+    const other = await openHouse();
+    try {
+      const looks = (await app.db('pictures').whereNotNull('of_sha').orderBy('name').select('id', 'name')) as {
+        id: number;
+        name: string;
+      }[];
+      expect(looks).toHaveLength(3);
+      await house.call('change', { body: { ids: [looks[1]!.id], change: { title: 'By the lake', addTags: ['box'] } } });
+      await app.db('jobs').update({ run_after: app.db.raw('UTC_TIMESTAMP(3)') });
+      await house.quiet();
+      const vault = path.join(app.paths.vault, 'home');
+      await other.takeIn(vault, 'The whole vault');
+      const came = await other.app.db('pictures').whereNotNull('of_sha').orderBy('name').select('id', 'name', 'view');
+      expect(came.map((row) => row.name)).toEqual(looks.map((row) => row.name));
+      for (const [i, { id }] of came.entries()) {
+        const [before, after] = await Promise.all([
+          house.call('picture', { params: { id: looks[i]!.id } }),
+          other.call('picture', { params: { id } }),
+        ]);
+        expect([after.sha, after.width, after.height, after.title, after.caption]).toEqual([
+          before.sha,
+          before.width,
+          before.height,
+          before.title,
+          before.caption,
+        ]);
+        expect(after.tags.map((tag) => tag.name)).toEqual(before.tags.map((tag) => tag.name));
+      }
+      // Once more, and nothing comes twice.
+      await other.takeIn(vault, 'Once more');
+      expect((await other.app.db('pictures').whereNotNull('of_sha')).length).toBe(3);
+      const alone = path.join(app.config.data, 'alone');
+      mkdirSync(alone);
+      writeFileSync(path.join(alone, 'x.look'), JSON.stringify({ gemmel: 'look', v: 1, of: '0'.repeat(64), n: 1 }));
+      writeFileSync(path.join(alone, 'y.look'), 'not one');
+      const batch = await other.takeIn(alone, 'Alone');
+      const reasons = (await other.app.db('batch_items').where('batch_id', batch).orderBy('path').select('reason')).map(
+        (row) => (JSON.parse(row.reason!) as { code: string }).code,
+      );
+      expect(reasons).toEqual(['look-alone', 'not-by-its-ending']);
+    } finally {
+      await other.stop();
+    }
+  });
+
   test('an original stays as long as there is a look at it, and goes with the last of them', async () => {
     const looks = (await app.db('pictures').whereNotNull('of_sha').select('id')).map((row) => row.id);
     const { sha256 } = (await app.db('pictures').where('id', scan).first('sha256'))!;

@@ -157,6 +157,7 @@ export const REASONS = {
   damaged: 'is damaged and cannot be opened',
   empty: 'is empty',
   'files-stuck': '{n} files could not be moved, among them {path}: {why}',
+  'look-alone': 'is a look at an original that is not here',
   'gone-or-locked': 'could not be read: it has gone or is locked',
   'in-use': 'the files of this library are in use; it is tried again',
   'list-read': 'says which albums the pictures belong to',

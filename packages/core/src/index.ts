@@ -80,6 +80,7 @@ export * from './touchup/detail';
 export * from './touchup/frame';
 export * from './touchup/light';
 export * from './touchup/mend';
+export * from './touchup/open';
 export * from './touchup/propose';
 export { type Corners, moved, quadSize, squareTo, straightened } from './touchup/quad';
 export * from './touchup/recipe';

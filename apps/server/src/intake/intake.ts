@@ -21,6 +21,7 @@ import { afterItem, finishItem, incomingFile, itemOf, pictureOf, settleBatch, ty
 import { needRoom } from './space';
 import { knownWhole } from '../vault/whole';
 import { alreadyHere, leaveInBin } from './known';
+import { lookIn, takeLook } from './looks';
 import { store } from './store';
 import { fileTimes, whenTaken } from './when';
 
@@ -108,6 +109,8 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
   const head = await headOf(file);
   if (isZip(head)) return openArchive(app, library, item, file);
   if (await keepAlbumList(app, library, item, file)) return;
+  const of = await lookIn(file);
+  if (of) return takeLook(app, library, item, file, of, sidecars);
   const kind = sniff(head, item.path);
   if (!kind && isClosed(head, item.path)) return setAside(app, library, item, file, new Closed().saying);
   if (!kind) {

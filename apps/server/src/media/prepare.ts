@@ -1,14 +1,4 @@
-import {
-  findPrints,
-  measure,
-  noticedIn,
-  perceptualHash,
-  sharpness,
-  toGrey,
-  type Corners,
-  type Notice,
-  type Pixels,
-} from '@gemmel/core';
+import { measure, noticedIn, perceptualHash, sharpness, toGrey, type Notice, type Pixels } from '@gemmel/core';
 import { mkdir, open, rename } from 'node:fs/promises';
 import path from 'node:path';
 import { rgbaToThumbHash } from 'thumbhash';

@@ -51,7 +51,7 @@ export const takeApart = (
       });
       const looks: number[] = [];
       for (const [i, recipe] of recipes.slice(1).entries())
-        looks.push(await makeLook(app, act, scan, recipe, `print ${i + 2}`));
+        looks.push(await makeLook(app, act, scan, recipe, { called: `print ${i + 2}` }));
       const first = lookColumns(scan, recipes[0]!);
       await trx('pictures').where('id', id).update(first);
       await trx('picture_looks').insert({

@@ -61,18 +61,20 @@ const ALONG = [
 
 /**
  * Makes a look at a picture's original within an act: a picture of its own, with what was said of the one it comes from. Its file is
- * written afterwards, by {@link writeLook}. Undone, it goes to the bin. @returns its number.
+ * written afterwards, by {@link writeLook}. Undone, it goes to the bin.
+ * @param called what its name says behind that of the picture; `alone` when that is all of it, and its tags are not taken over.
+ * @returns its number.
  */
 export async function makeLook(
   app: App,
-  { trx, library, member, born }: Act,
+  { trx, library, member, born }: Pick<Act, 'trx' | 'library' | 'member' | 'born'>,
   from: PicturesRow,
   recipe: Recipe | null,
-  called: string,
+  { called, alone = false }: { called: string; alone?: boolean },
 ): Promise<number> {
   const of = takenSha(from);
   const { slug } = (await trx('libraries').where('id', library).first('slug'))!;
-  const name = `${splitExtension(from.name)[0]} ${called}.look`.slice(-255);
+  const name = `${alone ? called : `${splitExtension(from.name)[0]} ${called}`}.look`.slice(-255);
   const words = searchable([from.title, from.caption, name]);
   const [width, height] = wholeSize(from);
   const [id] = (await trx('pictures').insert({
@@ -93,10 +95,11 @@ export async function makeLook(
     .where('id', id)
     .update({ sha256: createHash('sha256').update(text).digest(), bytes: Buffer.byteLength(text) });
   await firstWords(trx, library, id, words);
-  await trx.raw(
-    'INSERT INTO picture_tags (library_id, picture_id, tag_id) SELECT library_id, ?, tag_id FROM picture_tags WHERE picture_id = ?',
-    [id, from.id],
-  );
+  if (!alone)
+    await trx.raw(
+      'INSERT INTO picture_tags (library_id, picture_id, tag_id) SELECT library_id, ?, tag_id FROM picture_tags WHERE picture_id = ?',
+      [id, from.id],
+    );
   await trx('picture_looks').insert({
     library_id: library,
     picture_id: id,
@@ -157,7 +160,7 @@ export const secondLook = (app: App, by: By, id: number, recipe: Recipe | null):
       const [{ n }] = (await trx('pictures')
         .where({ library_id: library, of_sha: takenSha(from) })
         .count('* as n')) as unknown as [{ n: number }];
-      const look = await makeLook(app, act, from, recipe, `look ${Number(n) + 2}`);
+      const look = await makeLook(app, act, from, recipe, { called: `look ${Number(n) + 2}` });
       await trx.raw(
         `INSERT INTO faces (library_id, picture_id, ${OF_FACE}) SELECT library_id, ?, ${OF_FACE} FROM faces WHERE picture_id = ?`,
         [look, id],

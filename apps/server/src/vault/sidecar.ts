@@ -2,10 +2,11 @@ import { open, rename } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
-import { toEdtf, type SaidComment, type SaidFace, type When } from '@gemmel/core';
+import { openCrop, orientationAfter, toEdtf, type SaidComment, type SaidFace, type When } from '@gemmel/core';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { spanOf } from '../time/span';
+import { recipeIn } from '../touchup/key';
 import { spotText } from '../media/said';
 import { toXml } from '../xml';
 import { withFiles } from './lock';
@@ -33,6 +34,10 @@ export interface Said {
   faces: SaidFace[];
   /** How it is shown instead of as it was taken, as JSON. */
   recipe?: string | null;
+  /** How the file is turned, as Exif says it. */
+  orientation?: number;
+  /** The fingerprint of the original it is a look at, in hexadecimal. */
+  of?: string | null;
   /** What members wrote about it. */
   comments?: SaidComment[];
 }
@@ -75,6 +80,7 @@ const NAMESPACES = {
   'mwg-rs': 'http://www.metadataworkinggroup.com/schemas/regions/',
   stArea: 'http://ns.adobe.com/xmp/sType/Area#',
   stDim: 'http://ns.adobe.com/xap/1.0/sType/Dimensions#',
+  tiff: 'http://ns.adobe.com/tiff/1.0/',
   gemmel: 'urn:gemmel:words:1',
 };
 
@@ -102,6 +108,47 @@ const regions = (faces: readonly SaidFace[], { width, height }: Said) => ({
     },
   },
 });
+
+/**
+ * How it is shown as far as open fields can say it: turned, as `tiff:Orientation`; cut, as an image region of the role "cropping" (IPTC
+ * Photo Metadata Standard 2019.1).
+ */
+function openFields({ recipe, orientation = 1, width, height, of }: Said): object {
+  const shown = recipeIn(recipe ?? null)!;
+  const crop = openCrop(shown, width, height);
+  return {
+    // A look's own file has no pixels that could be turned.
+    ...((shown.turn ?? shown.mirror) && !of && { 'tiff:Orientation': orientationAfter(orientation, shown) }),
+    ...(crop && {
+      'Iptc4xmpExt:ImageRegion': {
+        'rdf:Bag': {
+          'rdf:li': {
+            '@rdf:parseType': 'Resource',
+            'Iptc4xmpExt:RegionBoundary': {
+              '@rdf:parseType': 'Resource',
+              'Iptc4xmpExt:rbShape': 'rectangle',
+              'Iptc4xmpExt:rbUnit': 'relative',
+              'Iptc4xmpExt:rbX': crop[0].toFixed(6),
+              'Iptc4xmpExt:rbY': crop[1].toFixed(6),
+              'Iptc4xmpExt:rbW': crop[2].toFixed(6),
+              'Iptc4xmpExt:rbH': crop[3].toFixed(6),
+            },
+            'Iptc4xmpExt:rRole': {
+              'rdf:Bag': {
+                'rdf:li': {
+                  '@rdf:parseType': 'Resource',
+                  'xmp:Identifier': {
+                    'rdf:Bag': { 'rdf:li': 'http://cv.iptc.org/newscodes/imageregionrole/cropping' },
+                  },
+                },
+              },
+            },
+          },
+        },
+      },
+    }),
+  };
+}
 
 /**
  * An XMP sidecar (ISO 16684-1): tags as dc:subject, nested ones as a keyword tree too, title, caption as dc:description, stars
@@ -135,7 +182,8 @@ export function toXmp(said: Said): string {
         'mwg-kw:Hierarchy': { 'rdf:Bag': { 'rdf:li': said.paths.map(branch) } },
       },
     }),
-    ...(said.recipe && { 'gemmel:recipe': said.recipe }),
+    ...(said.recipe && { 'gemmel:recipe': said.recipe, ...openFields(said) }),
+    ...(said.of && { 'gemmel:of': said.of }),
     ...(said.comments?.length && {
       'gemmel:remarks': bag(said.comments.map(({ at, author, text }) => JSON.stringify([at, author, text]))),
     }),
@@ -199,6 +247,8 @@ export async function saidOf(
       width: p.whole_width ?? p.width,
       height: p.whole_height ?? p.height,
       recipe: p.recipe,
+      orientation: p.orientation,
+      of: p.of_sha && p.of_sha.toString('hex'),
       faces: [],
       comments: [],
     });

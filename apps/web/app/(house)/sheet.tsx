@@ -1,5 +1,5 @@
 import { useLocalSearchParams } from 'expo-router';
-import { OneSheet } from '@/features/scan/OneSheet';
+import { OneSheet } from '@/features/sheet/OneSheet';
 
 export default function Route() {
   const { ids } = useLocalSearchParams<{ ids: string }>();

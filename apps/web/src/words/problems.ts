@@ -258,6 +258,7 @@ export const REASON: Record<ReasonCode, MessageDescriptor> = {
   }),
   binned: msg({ id: 'reason.binned', message: 'Binned on {day}, and still in the bin' }),
   'binned-gone': msg({ id: 'reason.binned-gone', message: 'Binned on {day}; the bin has been emptied since' }),
+  'look-alone': msg({ id: 'reason.look-alone', message: 'A look at an original that isn’t here' }),
   closed: msg({ id: 'reason.closed', message: 'A kind of file Gemmel can’t open yet' }),
   colours: msg({ id: 'reason.colours', message: 'Its colours can’t be read' }),
   'cut-off': msg({ id: 'reason.cut-off', message: 'Cut off or damaged' }),

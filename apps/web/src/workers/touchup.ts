@@ -1,17 +1,31 @@
 /// <reference lib="webworker" />
-import { automatic, guessLevel, type Pixels, type Recipe, tiredPrint, toGrey, type Tones, touched } from '@gemmel/core';
+import {
+  automatic,
+  type Corners,
+  findPrints,
+  guessLevel,
+  type Pixels,
+  type Recipe,
+  tiredPrint,
+  toGrey,
+  type Tones,
+  touched,
+} from '@gemmel/core';
 
 /** What the page asks: take these pixels (RGBA, as a canvas gives them), show them by a recipe, or say what the picture asks for itself. */
 export type TouchAsk =
   | { load: { width: number; height: number; data: Uint8ClampedArray } }
   | { show: Recipe; seq: number }
-  | { guess: 'automatic' | 'tired' | 'level'; seq: number };
+  | { guess: 'automatic' | 'tired' | 'level'; seq: number }
+  /** Where the largest print lies in a picture, after it was turned and mirrored. */
+  | { guess: 'corners'; after: Recipe; seq: number };
 
 /** What comes back: pixels for a canvas, or a guess. */
 export type TouchAnswer =
   | { shown: { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }; seq: number }
   | { tones: [Tones, Tones, Tones]; seq: number }
-  | { level: number; seq: number };
+  | { level: number; seq: number }
+  | { corners: Corners | null; seq: number };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 let image: Pixels | null = null;
@@ -45,6 +59,9 @@ scope.onmessage = ({ data }: MessageEvent<TouchAsk>) => {
     const pixels = canvasOf(shown);
     const answer: TouchAnswer = { shown: { width: shown.width, height: shown.height, data: pixels }, seq: data.seq };
     scope.postMessage(answer, [pixels.buffer]);
+  } else if (data.guess === 'corners') {
+    const prints = findPrints(touched(image, data.after), true).sort((a, b) => b.share - a.share);
+    scope.postMessage({ corners: prints[0]?.corners ?? null, seq: data.seq } satisfies TouchAnswer);
   } else {
     const { guess, seq } = data;
     const answer: TouchAnswer =

@@ -24,9 +24,15 @@ export const RAW_EXTENSIONS: ReadonlySet<string> = new Set(
 /** What may be the moving half of a still, and what else moves. */
 const CLIPS = new Set(['mov', 'mp4', 'm4v']);
 const VIDEOS = new Set('3gp 3g2 webm mkv avi mts m2ts m2t ts mpg mpeg mpe wmv asf vob flv f4v ogv dv insv'.split(' '));
+/** The ending of a look at another picture's original. */
+const LOOK = 'look';
 /** Whether files with this ending, in small letters, are mostly pictures, clips or negatives. */
 export const isMedia = (extension: string): boolean =>
-  STILLS.has(extension) || CLIPS.has(extension) || VIDEOS.has(extension) || RAW_EXTENSIONS.has(extension);
+  extension === LOOK ||
+  STILLS.has(extension) ||
+  CLIPS.has(extension) ||
+  VIDEOS.has(extension) ||
+  RAW_EXTENSIONS.has(extension);
 const NOTES = new Set(['aae', 'thm', 'lrv', 'brought']);
 /** What Gemmel keeps of a sidecar that came with a picture: what it says is in Gemmel's own, which lies beside it. */
 const BROUGHT = /\.brought(?:[ _-]?\(?\d+\)?)?$/;

@@ -50,7 +50,10 @@ export function FactLines({ picture }: { picture: Picture }) {
     [t`Kept in`, picture.keptAt],
     [
       t`Size`,
-      `${sayNumber(picture.width)} × ${sayNumber(picture.height)}, ${sayBytes(picture.bytes)}, ${picture.format.toUpperCase()}${picture.seconds ? `, ${sayClock(picture.seconds)}` : ''}`,
+      // A look has no file of its own to speak of: its original has.
+      picture.isLook
+        ? `${sayNumber(picture.width)} × ${sayNumber(picture.height)}`
+        : `${sayNumber(picture.width)} × ${sayNumber(picture.height)}, ${sayBytes(picture.bytes)}, ${picture.format.toUpperCase()}${picture.seconds ? `, ${sayClock(picture.seconds)}` : ''}`,
     ],
     [t`Taken with`, [picture.device ?? picture.camera, picture.exposure].filter(Boolean).join(' · ') || null],
     [

@@ -38,11 +38,11 @@ export function movedBy(corners: Corners, dx: number, dy: number): Corners {
 /** A further frame, where the glass is emptiest: the middle of a cell of a coarse table that is farthest from every other frame. */
 export function furtherFrame(frames: readonly Corners[], width: number, height: number): Corners {
   const middles = frames.map(middleOf);
-  let [best, far] = [[0.5, 0.5] as readonly [number, number], -1];
+  let [best, far] = [[0.5, 0.5] as readonly [number, number], 0];
   for (const y of [0.25, 0.5, 0.75])
     for (const x of [0.25, 0.5, 0.75]) {
-      const nearest = Math.min(2, ...middles.map(([u, v]) => Math.hypot((u - x) * width, (v - y) * height)));
-      if (nearest > far) [best, far] = [[x, y], nearest];
+      const nearest = Math.min(...middles.map(([u, v]) => Math.hypot((u - x) * width, (v - y) * height)));
+      if (Number.isFinite(nearest) && nearest > far) [best, far] = [[x, y], nearest];
     }
   const [x, y] = best;
   const [w, h] = width < height ? [0.2, 0.2 * (width / height)] : [0.2 * (height / width), 0.2];

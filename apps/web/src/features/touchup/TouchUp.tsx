@@ -80,7 +80,7 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
     () => (asTaken ? AS_TAKEN : cutting ? without(recipe, 'crop') : cornering ? beforeCorners(recipe) : recipe),
     [recipe, asTaken, cutting, cornering],
   );
-  const { size, failed, guess } = useTouched(look.sha, shown, canvas);
+  const { size, failed, guess, corners: cornersIn } = useTouched(look.sha, shown, canvas);
   const saved = JSON.stringify(plainRecipe(look.recipe ?? AS_TAKEN));
   const changed = JSON.stringify(plainRecipe(recipe)) !== saved;
 
@@ -216,8 +216,20 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
             change((latest) => (latest.level ? null : { ...latest, level: answer.level }));
         });
     } else if (tool === 'corners') {
-      if (!recipe.corners) set({ ...recipe, corners: [...INSET] as [...Corners] });
       setLine('corners');
+      if (!recipe.corners) {
+        set({ ...recipe, corners: [...INSET] as [...Corners] });
+        const { turn, mirror } = recipe;
+        void cornersIn({ v: 1, ...(turn ? { turn } : {}), ...(mirror ? { mirror } : {}) }).then((found) => {
+          // Whoever has moved a corner meanwhile knows better.
+          if (found)
+            change((latest) =>
+              latest.corners?.every((v, i) => v === INSET[i])
+                ? { ...latest, corners: [...found] as [...Corners] }
+                : null,
+            );
+        });
+      }
     } else if (tool === 'crop') {
       if (!recipe.crop) set({ ...recipe, crop: [0.04, 0.04, 0.96, 0.96] });
       setLine('crop');

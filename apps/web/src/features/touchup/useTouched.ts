@@ -1,4 +1,4 @@
-import type { Recipe, Tones } from '@gemmel/core';
+import type { Corners, Recipe, Tones } from '@gemmel/core';
 import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
 import { largeOf } from '@/api/client';
 import type { TouchAnswer, TouchAsk } from '@/workers/touchup';
@@ -33,6 +33,8 @@ export function useTouched(
   size: { width: number; height: number } | null;
   failed: boolean;
   guess: (what: 'automatic' | 'tired' | 'level') => Promise<{ tones: [Tones, Tones, Tones] } | { level: number }>;
+  /** Where the largest print lies in the picture once it is turned and mirrored; null where none is made out. */
+  corners: (after: Recipe) => Promise<Corners | null>;
 } {
   const worker = useRef<Worker | null>(null);
   const [ready, setReady] = useState(false);
@@ -100,5 +102,12 @@ export function useTouched(
       }),
     [],
   );
-  return { size, failed, guess };
+  const corners = useCallback(async (after: Recipe) => {
+    const answer = await new Promise<{ corners: Corners | null }>((done) => {
+      guesses.current.set(++seq.current, done as never);
+      worker.current?.postMessage({ guess: 'corners', after, seq: seq.current } satisfies TouchAsk);
+    });
+    return answer.corners;
+  }, []);
+  return { size, failed, guess, corners };
 }
