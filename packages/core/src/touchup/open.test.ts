@@ -1,6 +1,5 @@
-import { turned } from './frame';
 import { openCrop, orientationAfter } from './open';
-import { placeOut } from './frame';
+import { placeOut, turned } from './frame';
 import type { Recipe } from './recipe';
 
 /** Four pixels that tell each other apart, shown by an orientation of Exif as its standard says. */

@@ -14,7 +14,9 @@ const EXIF = [
 ] as const satisfies readonly (readonly [boolean, number])[];
 
 /** The Exif orientation, 1 to 8, of a file whose own is `own` once a recipe has turned and mirrored what it shows. */
-export function orientationAfter(own: number, { turn = 0, mirror = false }: Pick<Recipe, 'turn' | 'mirror'>): number {
+export function orientationAfter(own: number, recipe: Pick<Recipe, 'turn' | 'mirror'>): number {
+  const turn: number = recipe.turn ?? 0;
+  const mirror = recipe.mirror === true;
   const [mirrored, quarters] = EXIF[own - 1] ?? EXIF[0];
   // Turned further first; mirrored after that, a quarter to the right is one to the left.
   const turned = (quarters + turn) % 4;
@@ -27,7 +29,8 @@ export function orientationAfter(own: number, { turn = 0, mirror = false }: Pick
  * fields of open standards that know no more; null where it keeps all of it, or no such rectangle.
  */
 export function openCrop(recipe: Recipe, width: number, height: number): [number, number, number, number] | null {
-  const { crop, level, corners, turn = 0, mirror } = recipe;
+  const { crop, level, corners, mirror } = recipe;
+  const turn: number = recipe.turn ?? 0;
   if (!crop || level || corners || sizeAfter(width, height, { crop })[0] < 1) return null;
   let [left, top, right, bottom] = crop;
   if (mirror) [left, right] = [1 - right, 1 - left];
