@@ -345,11 +345,11 @@ function Making({ id, look, name }: { id: number; look: Answer<Api['look']>; nam
           role="button"
           onPressIn={() => setAsTaken(true)}
           onPressOut={() => setAsTaken(false)}
-          className="min-h-touch justify-center rounded-small px-2"
+          className="min-h-touch min-w-0 flex-1 justify-center rounded-small px-2"
         >
           <Words kind="small" className="text-bright">{t`Hold to see it as taken`}</Words>
         </Pressable>
-        <View className="flex-row">
+        <View className="shrink-0 flex-row">
           <IconButton
             name="left"
             tone="bright"
