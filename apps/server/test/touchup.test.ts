@@ -6,7 +6,9 @@ import { derivedBase, type App } from '../src/context';
 import { exiftool } from '../src/media/exiftool';
 import { pixelsOf } from '../src/media/pixels';
 import { ask } from '../src/jobs/jobs';
-import { openHouse, type House } from './house';
+import { sniffFile } from '../src/media/sniff';
+import { DEMO, openHouse, type House } from './house';
+import { times } from './long';
 import { shaOf, vaultShas } from './pictures';
 
 /** A shore with somebody in red at the left. */
@@ -30,6 +32,9 @@ const RECIPE: Recipe = {
   light: { exposure: 20, shadows: 15 },
   colour: { warmth: 12 },
 };
+
+/** On how many pictures preview and result are held against each other. */
+const SAME = times(4, 30);
 
 describe('touch-ups', () => {
   let house: House;
@@ -100,6 +105,54 @@ describe('touch-ups', () => {
     await house.undo(undone as { act: number });
     expect((await house.call('picture', { params: { id } })).sha).toBe(after.sha);
     await house.quiet();
+  });
+
+  test(`what a page shows before is what is made of it, on ${SAME} pictures of the household`, async () => {
+    const { files } = JSON.parse(readFileSync(path.join(DEMO, 'truth.json'), 'utf8')) as {
+      files: { path: string; kind: string; format: string; defect: string | null }[];
+    };
+    const some = files.filter(({ kind, format, defect }) => kind === 'photo' && format === 'jpg' && !defect);
+    const far = { mean: 0, most: 0, beyond: 0, pixels: 0 };
+    for (let n = 0; n < SAME; n++) {
+      const file = path.join(DEMO, some[(n * 11) % some.length]!.path);
+      const base = path.join(app.config.data, `same-${n}`);
+      const large = await sharp(file).rotate().resize(1600, 1600, { fit: 'inside', withoutEnlargement: true });
+      await large.jpeg({ quality: 84 }).toFile(`${base}-taken.jpg`);
+      const kind = (await sniffFile(file))!;
+      const recipe: Recipe = {
+        v: 1,
+        ...(n % 3 ? { level: 40 * n } : { mirror: true }),
+        crop: [0.02, 0.02, 0.98, 0.96],
+        light: { exposure: n, shadows: 10 + n, highlights: -n },
+        colour: { warmth: n - 10, vibrance: 12 },
+        detail: { clarity: n % 20, sharp: n % 10 },
+      };
+      await app.pool.run(
+        { file, kind, inside: null, large: `${base}-taken.jpg`, recipe, to: { derived: base } },
+        { name: 'render' },
+      );
+      // The page's worker has the pixels of the same large size, and the same computation.
+      const shown = touched(await pixelsOf(sharp(`${base}-taken.jpg`)), recipe);
+      const made = await pixelsOf(sharp(`${base}-large.jpg`));
+      expect([made.width, made.height]).toEqual([shown.width, shown.height]);
+      let [sum, most, beyond] = [0, 0, 0];
+      for (let i = 0; i < shown.data.length; i++) {
+        const d = Math.abs(shown.data[i]! - made.data[i]!);
+        sum += d;
+        if (d > most) most = d;
+        if (d > 8) beyond++;
+      }
+      far.mean = Math.max(far.mean, sum / shown.data.length);
+      far.most = Math.max(far.most, most);
+      far.beyond += beyond;
+      far.pixels += shown.data.length;
+    }
+    process.stdout.write(
+      `preview and what is made, ${SAME} pictures: mean of the worst ${far.mean.toFixed(2)}, beyond 8 of 255 ${((100 * far.beyond) / far.pixels).toFixed(3)} %, most ${far.most}\n`,
+    );
+    expect(far.mean).toBeLessThanOrEqual(2);
+    // What lies beyond is of the JPEG it is kept as, at hard edges.
+    expect(far.beyond / far.pixels).toBeLessThan(0.01);
   });
 
   test('the same recipe on the same original is the same file; light and colours are copied without the frame', async () => {

@@ -10,7 +10,7 @@ import { notFound } from '../problem';
 import { firstWords } from '../question/words';
 import { withFiles } from '../vault/lock';
 import { freePath } from '../vault/moves';
-import { markDirty } from '../vault/sidecar';
+import { markDirty, writeBeside } from '../vault/sidecar';
 import { discard, libraryFolder, linkTo } from '../vault/vault';
 import { lookColumns, recipeIn, wholeSize } from './key';
 import { takenSha } from './original';
@@ -61,7 +61,7 @@ const ALONG = [
 
 /**
  * Makes a look at a picture's original within an act: a picture of its own, with what was said of the one it comes from. Its file is
- * written afterwards, by {@link writeLook}. Undone, it goes to the bin.
+ * written afterwards, by {@link makingLooks}. Undone, it goes to the bin.
  * @param called what its name says behind that of the picture; `alone` when that is all of it, and its tags are not taken over.
  * @returns its number.
  */
@@ -111,27 +111,38 @@ export async function makeLook(
   return id;
 }
 
-/** Writes the file of a look, if it is not there; nobody may move files meanwhile. Safe to repeat. */
-export async function writeLook(app: App, { id, library_id }: Pick<PicturesRow, 'id' | 'library_id'>): Promise<void> {
-  const row = await app
-    .db('pictures as p')
+/** Where the file of a look lies by its row, and whose look it is; null for what is no look, or no longer there. */
+async function placeOf({ db, ...app }: App, { id, library_id }: Pick<PicturesRow, 'id' | 'library_id'>) {
+  const row = await db('pictures as p')
     .join('libraries as l', 'l.id', 'p.library_id')
     .where({ 'p.id': id, 'p.library_id': library_id })
     .first('p.vault_path', 'p.of_sha', 'l.slug');
-  if (!row?.of_sha) return;
-  const file = path.join(libraryFolder(app, row.slug as string), row.vault_path as string);
-  if (await stat(file).catch(() => null)) return;
-  const part = path.join(app.paths.incoming, `look-${id}-${randomBytes(6).toString('hex')}`);
-  await mkdir(path.dirname(file), { recursive: true });
+  if (!row?.of_sha) return null;
+  const file = path.join(libraryFolder({ db, ...app } as App, row.slug as string), row.vault_path as string);
+  return { file, of: row.of_sha as Buffer, there: Boolean(await stat(file).catch(() => null)) };
+}
+
+/** Writes the file of a look, if it is not there; nobody may move files meanwhile. Safe to repeat. */
+async function writeLook(app: App, look: Pick<PicturesRow, 'id' | 'library_id'>): Promise<void> {
+  const at = await placeOf(app, look);
+  if (!at || at.there) return;
+  const part = path.join(app.paths.incoming, `look-${look.id}-${randomBytes(6).toString('hex')}`);
+  await mkdir(path.dirname(at.file), { recursive: true });
   try {
     const handle = await open(part, 'w');
-    await handle.writeFile(textOf(row.of_sha as Buffer, id));
+    await handle.writeFile(textOf(at.of, look.id));
     await handle.sync();
     await handle.close();
-    await linkTo(part, file);
+    await linkTo(part, at.file);
   } finally {
     await discard(part);
   }
+}
+
+/** Has the file of a look written that a sudden end left out: what just moves is looked for again while nobody moves anything. */
+export async function lookReady(app: App, look: Pick<PicturesRow, 'id' | 'library_id'>): Promise<void> {
+  const at = await placeOf(app, look);
+  if (at && !at.there) await withFiles(app, look.library_id, () => writeLook(app, look));
 }
 
 /** Makes looks in an act, with their files, while nobody moves files; what a sudden end leaves out is written with their views. */
@@ -143,6 +154,8 @@ export const makingLooks = <T extends { looks: readonly number[] }>(
   withFiles(app, by.library, async () => {
     const done = await act();
     for (const id of done.looks) await writeLook(app, { id, library_id: by.library });
+    // Whoever bins one at once finds what is said of it beside it.
+    await writeBeside(app, by.library, done.looks);
     app.changed(by.library, 'pictures');
     return done;
   });

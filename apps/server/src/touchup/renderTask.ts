@@ -79,7 +79,7 @@ export async function renderTask(task: RenderTask): Promise<Uint8Array> {
   const { derived } = task.to;
   await writeWhole(
     `${derived}-large.jpg`,
-    await sharpOf(large).jpeg({ quality: 86, chromaSubsampling: '4:2:0' }).toBuffer(),
+    await sharpOf(large).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer(),
   );
   await writeWhole(`${derived}-small.webp`, await sharpOf(small).webp({ quality: 80, effort: 2 }).toBuffer());
   return thumbHash(sharpOf(small));

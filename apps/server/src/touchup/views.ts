@@ -10,7 +10,7 @@ import { sniffFile } from '../media/sniff';
 import { notFound } from '../problem';
 import { discard } from '../vault/vault';
 import { recipeIn } from './key';
-import { writeLook } from './looks';
+import { lookReady } from './looks';
 import { originalOf, takenSha } from './original';
 import type { RenderTask } from './renderTask';
 
@@ -111,7 +111,7 @@ export async function makeViews(app: App, { library, report, signal }: Job): Pro
     last = rows[rows.length - 1]!.id;
     await Promise.all(
       rows.map(async (row) => {
-        if (row.of_sha) await writeLook(app, row);
+        if (row.of_sha) await lookReady(app, row);
         const thumb = row.recipe ? await makeView(app, row) : await thumbAsTaken(app, row);
         await db('pictures')
           .where('id', row.id)

@@ -301,12 +301,19 @@ export async function writeSidecars(app: App, { library }: Job): Promise<void> {
   while (await withFiles(app, library, () => writeSome(app, library, root)));
 }
 
-/** Writes up to a hundred of them; answers whether there may be more. */
-async function writeSome(app: App, library: number, root: string): Promise<boolean> {
+/** Writes at once what is said of some pictures on the dirty list; nobody may move files meanwhile. */
+export async function writeBeside(app: App, library: number, pictures: readonly number[]): Promise<void> {
+  const { slug } = (await app.db('libraries').where('id', library).first('slug'))!;
+  await writeSome(app, library, libraryFolder(app, slug), pictures);
+}
+
+/** Writes up to a hundred of them, of some pictures or of all; answers whether there may be more. */
+async function writeSome(app: App, library: number, root: string, of?: readonly number[]): Promise<boolean> {
   const dirty = await app
     .db('sidecars')
     .where('library_id', library)
     .whereNotNull('dirty_at')
+    .where((q) => void (of && q.whereIn('picture_id', of)))
     .orderBy('dirty_at')
     .limit(100)
     .select('picture_id', 'dirty_at');

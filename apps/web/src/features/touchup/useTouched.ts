@@ -3,8 +3,8 @@ import { useCallback, useEffect, useRef, useState, type RefObject } from 'react'
 import { largeOf } from '@/api/client';
 import type { TouchAnswer, TouchAsk } from '@/workers/touchup';
 
-/** The long side of what is worked on, in pixels: as large as a phone's screen shows it. */
-const LONG = 1280;
+/** The long side of what is worked on, in pixels: the very pixels the server makes its large size from, so that both give the same. */
+const LONG = 1600;
 
 /** The pixels of one of a picture's sizes, no longer than so many. */
 async function pixelsOf(sha: string, long: number): Promise<ImageData> {
