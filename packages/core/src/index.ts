@@ -74,6 +74,7 @@ export { EN } from './words/en';
 export * from './words/languages';
 export * from './words/words';
 export * from './scan/backs';
+export { smaller } from './scan/glass';
 export * from './scan/prints';
 export * from './touchup/automatic';
 export * from './touchup/detail';

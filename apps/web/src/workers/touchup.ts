@@ -6,6 +6,7 @@ import {
   guessLevel,
   type Pixels,
   type Recipe,
+  smaller,
   tiredPrint,
   toGrey,
   type Tones,
@@ -15,20 +16,24 @@ import {
 /** What the page asks: take these pixels (RGBA, as a canvas gives them), show them by a recipe, or say what the picture asks for itself. */
 export type TouchAsk =
   | { load: { width: number; height: number; data: Uint8ClampedArray } }
-  | { show: Recipe; seq: number }
+  /** `quick`: from fewer pixels, while a dial is moved. */
+  | { show: Recipe; quick: boolean; seq: number }
   | { guess: 'automatic' | 'tired' | 'level'; seq: number }
   /** Where the largest print lies in a picture, after it was turned and mirrored. */
   | { guess: 'corners'; after: Recipe; seq: number };
 
 /** What comes back: pixels for a canvas, or a guess. */
 export type TouchAnswer =
-  | { shown: { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }; seq: number }
+  | { shown: { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }; quick: boolean; seq: number }
   | { tones: [Tones, Tones, Tones]; seq: number }
   | { level: number; seq: number }
   | { corners: Corners | null; seq: number };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
+/** The long side of what is shown while a dial is moved, in pixels. */
+const QUICK = 640;
 let image: Pixels | null = null;
+let few: Pixels | null = null;
 
 function load({ width, height, data }: { width: number; height: number; data: Uint8ClampedArray }): void {
   const rgb = new Uint8Array(width * height * 3);
@@ -38,6 +43,7 @@ function load({ width, height, data }: { width: number; height: number; data: Ui
     rgb[q + 2] = data[p + 2]!;
   }
   image = { width, height, data: rgb };
+  few = smaller(image, QUICK);
 }
 
 function canvasOf({ width, height, data }: Pixels): Uint8ClampedArray<ArrayBuffer> {
@@ -55,9 +61,13 @@ scope.onmessage = ({ data }: MessageEvent<TouchAsk>) => {
   if ('load' in data) load(data.load);
   else if (!image) return;
   else if ('show' in data) {
-    const shown = touched(image, data.show);
+    const shown = touched(data.quick ? few! : image, data.show);
     const pixels = canvasOf(shown);
-    const answer: TouchAnswer = { shown: { width: shown.width, height: shown.height, data: pixels }, seq: data.seq };
+    const answer: TouchAnswer = {
+      shown: { width: shown.width, height: shown.height, data: pixels },
+      quick: data.quick,
+      seq: data.seq,
+    };
     scope.postMessage(answer, [pixels.buffer]);
   } else if (data.guess === 'corners') {
     const prints = findPrints(touched(image, data.after), true).sort((a, b) => b.share - a.share);

@@ -6,6 +6,9 @@ import type { TouchAnswer, TouchAsk } from '@/workers/touchup';
 /** The long side of what is worked on, in pixels: the very pixels the server makes its large size from, so that both give the same. */
 const LONG = 1600;
 
+/** How long a dial rests, in ms, before all pixels are reckoned. */
+const REST = 140;
+
 /** The pixels of one of a picture's sizes, no longer than so many. */
 async function pixelsOf(sha: string, long: number): Promise<ImageData> {
   const image = new Image();
@@ -43,13 +46,23 @@ export function useTouched(
   const seq = useRef(0);
   const busy = useRef(false);
   const wanted = useRef<Recipe | null>(null);
+  const last = useRef<Recipe | null>(null);
+  const settling = useRef<ReturnType<typeof setTimeout>>(undefined);
   const guesses = useRef(new Map<number, (answer: never) => void>());
   const next = useCallback(() => {
     if (busy.current || !wanted.current || !worker.current) return;
     busy.current = true;
-    const ask: TouchAsk = { show: wanted.current, seq: ++seq.current };
+    clearTimeout(settling.current);
+    last.current = wanted.current;
+    const ask: TouchAsk = { show: wanted.current, quick: true, seq: ++seq.current };
     wanted.current = null;
     worker.current.postMessage(ask);
+  }, []);
+  /** All the pixels, once the dial rests. */
+  const settle = useCallback(() => {
+    if (busy.current || !last.current || !worker.current) return;
+    busy.current = true;
+    worker.current.postMessage({ show: last.current, quick: false, seq: ++seq.current } satisfies TouchAsk);
   }, []);
   useEffect(() => {
     if (!sha) return;
@@ -65,8 +78,12 @@ export function useTouched(
           to.height = height;
           to.getContext('2d')!.putImageData(new ImageData(pixels, width, height), 0, 0);
         }
-        setSize((now) => (now?.width === width && now.height === height ? now : { width, height }));
-        next();
+        // From fewer pixels it is a hair wider or narrower.
+        setSize((now) =>
+          now && Math.abs(Math.log((now.width * height) / (now.height * width))) < 0.006 ? now : { width, height },
+        );
+        if (wanted.current) next();
+        else if (data.quick) settling.current = setTimeout(settle, REST);
       } else {
         guesses.current.get(data.seq)?.(data as never);
         guesses.current.delete(data.seq);
@@ -83,12 +100,13 @@ export function useTouched(
     );
     return () => {
       gone = true;
+      clearTimeout(settling.current);
       worker.current = null;
       busy.current = false;
       setReady(false);
       made.terminate();
     };
-  }, [sha, long, canvas, next]);
+  }, [sha, long, canvas, next, settle]);
   useEffect(() => {
     if (!ready || !recipe) return;
     wanted.current = recipe;
