@@ -1,5 +1,5 @@
 /** One step of a touch-up on a picture of the size of a phone's screen, and all of a recipe on 12 million pixels, against one plain loop. */
-import { automatic, framed, lit, tiredPrint, touched, type Pixels, type Recipe } from '../packages/core/src';
+import { automatic, framed, lit, smaller, tiredPrint, touched, type Pixels, type Recipe } from '../packages/core/src';
 import { line } from './engine';
 
 const picture = (width: number, height: number): Pixels => ({
