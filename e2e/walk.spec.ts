@@ -13,7 +13,7 @@ test('1. sign in: the demo fills it in and says so', async ({ page, wide }) => {
   await page.reload();
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('heading', { name: 'Arrivals' })).toBeVisible();
-  await expect(page.getByText('pictures kept')).toBeVisible();
+  await expect(page.getByText('pictures kept', { exact: true })).toBeVisible();
   await accessible(page);
   await page
     .getByRole('link', { name: wide ? /settings/ : 'Household and settings' })

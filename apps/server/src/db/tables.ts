@@ -485,6 +485,8 @@ export interface GlassesRow {
   library_id: number;
   /** The corners of its prints, as JSON. */
   prints: string;
+  /** Whether there are any; worked out by the database. */
+  found: Flag;
   /** Whether each was turned by its faces. */
   turned: Flag;
   /** Whether somebody said that it is one picture. */

@@ -43,7 +43,7 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
        (SELECT COUNT(*) FROM shares s WHERE s.library_id = l.id AND s.closed_at IS NULL AND (s.until_day IS NULL OR s.until_day >= ?)) AS openShares,
        (SELECT COUNT(*) FROM (SELECT run_id FROM pictures WHERE library_id = ? AND run_id IS NOT NULL AND COALESCE(pair_id, 0) = 0 GROUP BY run_id HAVING COUNT(*) > 1 AND MIN(chosen) = 0) r) AS runs,
        (SELECT COUNT(DISTINCT alike_id) FROM pictures d WHERE d.library_id = l.id AND d.alike_id IS NOT NULL) AS doubles,
-       (SELECT COUNT(*) FROM glasses g JOIN pictures p ON p.id = g.picture_id WHERE g.library_id = l.id AND NOT g.denied AND g.prints != '[]'
+       (SELECT COUNT(*) FROM glasses g JOIN pictures p ON p.id = g.picture_id WHERE g.library_id = l.id AND g.found = 1 AND g.denied = 0
          AND p.recipe IS NULL AND p.of_sha IS NULL) AS scans,
        (SELECT COUNT(*) FROM jobs j WHERE j.library_id = l.id AND j.state = 'failed') AS troubles,
        (SELECT COUNT(*) FROM clock_offers c WHERE c.library_id = l.id AND c.state = 'open') AS clocks,

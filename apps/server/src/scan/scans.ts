@@ -30,10 +30,9 @@ export async function lookLater(db: Db, library: number, picture: number): Promi
 const open = (db: Db, library: number) =>
   db('glasses as g')
     .join('pictures as p', 'p.id', 'g.picture_id')
-    .where({ 'g.library_id': library, 'g.denied': false })
+    .where({ 'g.library_id': library, 'g.found': true, 'g.denied': false })
     .whereNull('p.recipe')
-    .whereNull('p.of_sha')
-    .whereNot('g.prints', '[]');
+    .whereNull('p.of_sha');
 
 /** Scans on which prints were noticed, latest first. */
 export async function listScans({ db }: App, library: number, limit: number): Promise<Answer<Api['scans']>> {

@@ -21,9 +21,11 @@ const STEPS = [
     picture_id INT UNSIGNED NOT NULL PRIMARY KEY,
     library_id INT UNSIGNED NOT NULL,
     prints TEXT CHARACTER SET ascii NOT NULL,
+    found BOOLEAN AS (prints <> '[]') PERSISTENT,
     turned BOOLEAN NOT NULL DEFAULT FALSE,
     denied BOOLEAN NOT NULL DEFAULT FALSE,
-    INDEX (library_id, denied, turned),
+    INDEX by_found (library_id, found, denied),
+    INDEX by_turned (library_id, turned, denied),
     FOREIGN KEY (library_id) REFERENCES libraries(id),
     FOREIGN KEY (picture_id) REFERENCES pictures(id) ON DELETE CASCADE) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`,
   // What is here already is looked at, too: what no camera took.
