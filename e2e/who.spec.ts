@@ -68,12 +68,13 @@ test('who: sorted, a favourite first, a circle made with somebody in it, each ta
 test('a cameo is leafed through without opening it @wide', async ({ inside: page }) => {
   await page.goto('/browse/who');
   const leaf = page.locator('[data-leaf]').first();
-  const box = (await leaf.boundingBox())!;
   await leaf.hover();
   const shown = () => leaf.locator('img').getAttribute('src');
   const before = await shown();
   await expect
     .poll(async () => {
+      // Whoever comes in above it moves it down.
+      const box = (await leaf.boundingBox())!;
       await page.mouse.move(box.x + 8, box.y + 40);
       await page.mouse.move(box.x + box.width - 8, box.y + 40, { steps: 4 });
       return shown();

@@ -486,7 +486,7 @@ export interface GlassesRow {
   /** The corners of its prints, as JSON. */
   prints: string;
   /** Whether there are any; worked out by the database. */
-  found: Flag;
+  found: Flag | null;
   /** Whether each was turned by its faces. */
   turned: Flag;
   /** Whether somebody said that it is one picture. */
