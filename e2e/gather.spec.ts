@@ -268,7 +268,7 @@ test('a batch: every file and its fate, saved as a list, numbered with an undo, 
   await page.getByRole('link', { name: 'Save this list' }).click();
   expect((await saving).suggestedFilename()).toMatch(/\.csv$/);
   await page.getByRole('button', { name: 'Names of the files' }).click();
-  await page.getByLabel('Words of mine').last().fill(own('Grapes'));
+  await page.getByLabel('My own words').last().fill(own('Grapes'));
   await expect(page.getByText(`${own('Grapes')} 001.jpg`)).toBeVisible();
   // In the order in which they are touched.
   await page.getByRole('button', { name: 'Name it came with' }).click();

@@ -1,4 +1,4 @@
-import { quadSize, sizeAfter, type Corners } from '@gemmel/core';
+import { quadSize, readFrom, sizeAfter, type Corners } from '@gemmel/core';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
@@ -130,6 +130,10 @@ describe('scans', () => {
       const seen = await sharp(Buffer.from(await small.arrayBuffer())).metadata();
       expect(seen.width! / seen.height!).toBeCloseTo(width / height, 1);
     }
+    // Said in two tabs, it is done once.
+    await expect(house.call('takeApart', { params: { id: scan }, body: { prints: corners } })).rejects.toThrow(
+      'taken apart already',
+    );
     await house.quiet();
     expect((await house.call('scans', { query: {} })).total).toBe(0);
     // One original is behind all of them, whole and once.
@@ -161,6 +165,14 @@ describe('scans', () => {
     expect((await app.db('pictures').whereIn('id', did.looks)).length).toBe(0);
     expect((await house.call('bin', { query: {} })).pictures).toBe(3);
     expect((await house.call('scans', { query: {} })).total).toBe(1);
+    // Of prints that lie upside down, marks nobody has named go, to be looked for anew; undone, they are back.
+    const over = corners.map((print) => readFrom(print as Corners, 2) as typeof print);
+    const turned = await house.call('takeApart', { params: { id: scan }, body: { prints: over } });
+    expect(await app.db('faces').whereIn('id', faces)).toEqual([]);
+    expect((await house.undo(turned)).left).toBe(0);
+    expect((await app.db('faces').whereIn('id', faces).where('picture_id', scan)).length).toBe(4);
+    await house.call('emptyBin', { body: { word: 'Test library', ids: [...turned.looks] } });
+    await house.quiet();
     await house.undo(undone);
     const back = await house.call('picture', { params: { id: did.looks[2]! } });
     expect(back.faces.map((face) => face.id)).toEqual([faces[3]]);

@@ -128,6 +128,7 @@ export const PROBLEMS = {
   ],
   unreadable: [400, 'What was sent cannot be read: {where}: {why}.'],
   'which-file': [400, 'An upload must say which file of a batch it is.'],
+  'apart-already': [409, 'This scan has been taken apart already. To do it again, show it as taken first.'],
   'wrong-word': [403, 'That is neither the name of the library nor your password. Nothing has been removed.'],
   'wrong-code': [401, 'That is not the set-up code Gemmel printed when it was started.'],
   'wrong-password': [401, 'That address and password do not match.'],

@@ -24,7 +24,7 @@ const OneScan = z.object({
   turned: z.boolean(),
   /** Somebody said that it is one picture. */
   denied: z.boolean(),
-  /** It is shown otherwise than it was scanned already. */
+  /** It shows one of its prints already. */
   apart: z.boolean(),
   /** The next scan that waits. */
   next: Id.nullable(),

@@ -4,10 +4,16 @@ export const LONG = process.env['GEMMEL_LONG'] === '1';
 /** How often something is tried: in the short form and in the long one. */
 export const times = (short: number, long: number): number => (LONG ? long : short);
 
-/** Numbers between 0 and 1 that look random: the same every time in the short form, others each time in the long one (mulberry32). */
+/** Numbers between 0 and 1 that look random: the same every time in the short form, others each time in the long one. */
 export function chances(seed: number): () => number {
-  let state = LONG ? (Math.random() * 2 ** 32) >>> 0 : seed;
+  const state = LONG ? (Math.random() * 2 ** 32) >>> 0 : seed;
   if (LONG) console.log(`chances from the seed ${state}`);
+  return seeded(state);
+}
+
+/** Numbers between 0 and 1 that look random, and can be told again by their seed (mulberry32). */
+export function seeded(seed: number): () => number {
+  let state = seed;
   return () => {
     state = (state + 0x6d2b79f5) >>> 0;
     let t = Math.imul(state ^ (state >>> 15), state | 1);

@@ -137,9 +137,10 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     const picture = await db('pictures').where({ id, library_id: session.library, kind: 'photo' }).first();
     if (!picture) throw notFound('picture');
     const file = await withWords(app, picture);
-    const saveAs = withEnding(picture.name, 'jpg');
+    const format = picture.recipe ? 'jpg' : picture.format;
+    const saveAs = withEnding(picture.name, format);
     return sendFile(c, file, {
-      mime: 'image/jpeg',
+      mime: mimeOf(format),
       etag: `"${picture.shown.toString('hex').slice(0, 32)}-full"`,
       cache: 'private, no-cache',
       saveAs,

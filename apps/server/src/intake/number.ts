@@ -32,6 +32,21 @@ async function inOrder(db: Db, library: number, ids: readonly number[]): Promise
   return rows.sort(byTime);
 }
 
+/** Gives pictures new names. The name a device gave stays known, however often the file is called something else. */
+async function giveNames(trx: Db, library: number, rows: readonly Row[], names: readonly string[]): Promise<void> {
+  await setMany(
+    trx,
+    library,
+    'pictures',
+    rows.map((row, i) => ({ id: row.id, set: { name: names[i]!, original_name: row.original_name ?? row.name } })),
+  );
+  await readAgain(
+    trx,
+    library,
+    rows.map((row) => row.id),
+  );
+}
+
 /** Numbers pictures in the order of time; the files on disk follow. Answers with how many. */
 export const numberPictures = (
   app: App,
@@ -43,24 +58,7 @@ export const numberPictures = (
     await hold('pictures', ids);
     const rows = await inOrder(trx, library, ids);
     const names = numberNames(numbering, rows);
-    await setMany(
-      trx,
-      library,
-      'pictures',
-      rows.map((row, i) => ({
-        id: row.id,
-        set: {
-          name: names[i]!,
-          // The name a device gave stays known, however often the file is called something else.
-          original_name: row.original_name ?? row.name,
-        },
-      })),
-    );
-    await readAgain(
-      trx,
-      library,
-      rows.map((row) => row.id),
-    );
+    await giveNames(trx, library, rows, names);
     words({ name: numbering.base, to: names[0] ?? null });
     return { count: rows.length };
   });
@@ -140,17 +138,7 @@ export const nameFiles = (
     await hold('pictures', ids);
     const rows = await nameable(trx, library, ids, asGiven);
     const names = namesBy(naming, rows);
-    await setMany(
-      trx,
-      library,
-      'pictures',
-      rows.map((row, i) => ({ id: row.id, set: { name: names[i]!, original_name: row.came } })),
-    );
-    await readAgain(
-      trx,
-      library,
-      rows.map((row) => row.id),
-    );
+    await giveNames(trx, library, rows, names);
     words({ name: naming.words.trim() || splitExtension(names[0] ?? '')[0], to: names[0] ?? null });
     return { count: rows.length };
   });

@@ -62,6 +62,7 @@ interface TileRow extends SpanRow {
   day: string | null;
   run_id: number | null;
   pair_id: number | null;
+  of_sha: Buffer | null;
   view: Buffer | null;
 }
 const TILE = [
@@ -82,6 +83,7 @@ const TILE = [
   'run_id',
   'pair_id',
   'view',
+  'of_sha',
 ].map((c) => `p.${c}`);
 
 function toTile(row: TileRow, tags: string[]): Tile {
@@ -102,7 +104,8 @@ function toTile(row: TileRow, tags: string[]): Tile {
     about: span && toEdtf(span),
     // Between the sides of a print there is nothing to choose.
     run: row.pair_id ? null : row.run_id,
-    touched: row.view !== null,
+    // A look as it was taken shows its original's own sizes.
+    touched: row.view !== null && !(row.of_sha && row.view.equals(row.of_sha)),
   };
 }
 

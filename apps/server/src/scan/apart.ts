@@ -3,7 +3,7 @@ import type { Answer, Api } from '@gemmel/contract';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import { chunks } from '../lists';
-import { notFound } from '../problem';
+import { notFound, refused } from '../problem';
 import { lookColumns, recipeIn, wholeSize } from '../touchup/key';
 import { makeLook, makingLooks } from '../touchup/looks';
 import { withColoursOf } from '../touchup/touchUp';
@@ -41,10 +41,16 @@ export const takeApart = (
     perform(app, by, 'take apart', async (act) => {
       const { trx, library, member, hold, words, then } = act;
       await hold('pictures', [id]);
-      const scan = await trx('pictures').where({ id, library_id: library, kind: 'photo' }).whereNull('of_sha').first();
+      const scan = await trx('pictures')
+        .where({ id, library_id: library, kind: 'photo' })
+        .whereNull('of_sha')
+        .forUpdate()
+        .first();
       if (!scan) throw notFound('picture');
       const size = wholeSize(scan);
       const own = recipeIn(scan.recipe);
+      // Somebody else was first, or it was said in two tabs.
+      if (own?.corners) throw refused('apart-already');
       const recipes = corners.map((one): Recipe => {
         const print: Recipe = { v: 1, corners: [...one] as Recipe['corners'] };
         return own ? withColoursOf(print, own) : print;

@@ -6,7 +6,7 @@ import type { Db } from '../db/open';
 import type { PicturesRow } from '../db/tables';
 import { defineJob, type Job } from '../jobs/kind';
 import { notFound } from '../problem';
-import { wholeSize } from '../touchup/key';
+import { recipeIn, wholeSize } from '../touchup/key';
 
 const printsIn = (kept: string): PrintCorners[] => JSON.parse(kept) as PrintCorners[];
 
@@ -82,7 +82,7 @@ export async function scanOf(app: App, library: number, id: number): Promise<Ans
     prints: glass ? printsIn(glass.prints) : null,
     turned: Boolean(glass?.turned),
     denied: Boolean(glass?.denied),
-    apart: row.recipe !== null,
+    apart: Boolean(recipeIn(row.recipe)?.corners),
     next: next?.id ?? null,
   };
 }

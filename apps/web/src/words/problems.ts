@@ -190,6 +190,10 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.wrong-code',
     message: 'That isn’t the set-up code Gemmel printed when it was started.',
   }),
+  'apart-already': msg({
+    id: 'problem.apart-already',
+    message: 'This scan has been taken apart already. To do it again, show it as taken first.',
+  }),
   'wrong-word': msg({
     id: 'problem.wrong-word',
     message: 'That is neither the name of the library nor your password. Nothing has been removed.',

@@ -1,17 +1,7 @@
 import type { Pixels } from '../faces/geometry';
+import { seeded } from '../long.testing';
 import type { Corners } from '../touchup/quad';
 import { cornersOf, type Spot } from './lines';
-
-/** A generator of numbers that can be told again (mulberry32). */
-export function chances(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 2 ** 32;
-  };
-}
 
 /** How a drawn scan is made; what is not said is left to chance. */
 export interface Wanted {
@@ -67,7 +57,7 @@ function scenery(random: () => number, unlike: Colour): (u: number, v: number) =
  * with or without borders, straight or deckled, casting a thin shadow on a light glass.
  */
 export function drawScan(seed: number, wanted: Wanted = {}, long = 1200): Scanned {
-  const random = chances(seed * 7919 + 13);
+  const random = seeded(seed * 7919 + 13);
   const between = (least: number, most: number) => least + random() * (most - least);
   const pick = <T>(...of: readonly T[]): T => of[Math.floor(random() * of.length)]!;
   const told: Required<Wanted> = {

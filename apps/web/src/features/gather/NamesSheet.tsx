@@ -10,6 +10,7 @@ import { Button, Chip } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
+import { NumberFields } from './NumberFields';
 import { Names } from './NumberSheet';
 import { wholeNumber } from './numbering';
 
@@ -17,7 +18,7 @@ import { wholeNumber } from './numbering';
 export type Named = { ids: readonly number[] } | { batch: number } | { event: number } | { album: number };
 
 const PARTS: readonly (readonly [NamePart, MessageDescriptor])[] = [
-  ['words', msg`Words of mine`],
+  ['words', msg`My own words`],
   ['number', msg`Number`],
   ['date', msg`Date`],
   ['year', msg`Year`],
@@ -83,7 +84,7 @@ export function NamesSheet({ of, onClose }: { of: Named; onClose: () => void }) 
       </View>
       {has('words') ? (
         <Field
-          label={t`Words of mine`}
+          label={t`My own words`}
           value={naming.words}
           placeholder={t`Harvest`}
           maxLength={80}
@@ -91,31 +92,7 @@ export function NamesSheet({ of, onClose }: { of: Named; onClose: () => void }) 
           onChangeText={(words) => set({ words })}
         />
       ) : null}
-      {has('number') ? (
-        <View className="flex-row gap-3">
-          <View className="flex-1">
-            <Field
-              label={t`First number`}
-              value={start}
-              inputMode="numeric"
-              maxLength={6}
-              onChangeText={(typed) => {
-                setStart(typed);
-                const n = wholeNumber(typed, 0, 999_999);
-                if (n !== null) set({ start: n });
-              }}
-            />
-          </View>
-          <View className="flex-1 gap-1.5">
-            <Words kind="small" className="pt-1">{t`Digits`}</Words>
-            <View className="flex-row gap-1">
-              {[2, 3, 4].map((digits) => (
-                <Chip key={digits} label={`${digits}`} on={naming.digits === digits} onPress={() => set({ digits })} />
-              ))}
-            </View>
-          </View>
-        </View>
-      ) : null}
+      {has('number') ? <NumberFields start={start} digits={naming.digits} onStart={setStart} onChange={set} /> : null}
       {ready ? (
         <Names names={data?.names ?? []} />
       ) : (

@@ -10,6 +10,7 @@ import { Button, Chip } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
+import { NumberFields } from './NumberFields';
 import { DAYS, PLAIN, wholeNumber } from './numbering';
 
 interface Props {
@@ -52,29 +53,7 @@ export function NumberSheet({ of, before = null, onChoose, onClose }: Props) {
         autoFocus
         onChangeText={(base) => set({ base })}
       />
-      <View className="flex-row gap-3">
-        <View className="flex-1">
-          <Field
-            label={t`First number`}
-            value={start}
-            inputMode="numeric"
-            maxLength={6}
-            onChangeText={(typed) => {
-              setStart(typed);
-              const n = wholeNumber(typed, 0, 999_999);
-              if (n !== null) set({ start: n });
-            }}
-          />
-        </View>
-        <View className="flex-1 gap-1.5">
-          <Words kind="small" className="pt-1">{t`Digits`}</Words>
-          <View className="flex-row gap-1">
-            {[2, 3, 4].map((digits) => (
-              <Chip key={digits} label={`${digits}`} on={numbering.digits === digits} onPress={() => set({ digits })} />
-            ))}
-          </View>
-        </View>
-      </View>
+      <NumberFields start={start} digits={numbering.digits} onStart={setStart} onChange={set} />
       <View className="flex-row flex-wrap gap-x-2">
         {DAYS.map(([day, label]) => (
           <Chip key={day} label={i18n._(label)} on={numbering.day === day} onPress={() => set({ day })} />

@@ -1,10 +1,10 @@
 import { plural, t } from '@lingui/core/macro';
 import type { Picture } from '@gemmel/contract';
 import { Link } from 'expo-router';
-import { smallOf } from '@/api/client';
-import { CORNER, SIZE } from '@/ui/tokens';
+import { SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
 import { Fact } from './Fact';
+import { StripImage } from './StripImage';
 
 /** Other looks at the same original: the prints of one scan, or a second look beside the first. */
 export function Looks({ picture }: { picture: Picture }) {
@@ -28,18 +28,7 @@ export function Looks({ picture }: { picture: Picture }) {
             aria-label={look.name}
             style={{ height: SIZE.strip, display: 'flex' }}
           >
-            <img
-              src={smallOf(look.sha)}
-              alt=""
-              loading="lazy"
-              style={{
-                height: SIZE.strip,
-                width: SIZE.strip * Math.min(2, look.shape),
-                objectFit: 'cover',
-                borderRadius: CORNER.picture,
-                background: 'rgb(var(--line))',
-              }}
-            />
+            <StripImage sha={look.sha} shape={look.shape} />
           </Link>
         ))}
       </div>

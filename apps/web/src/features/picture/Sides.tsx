@@ -2,17 +2,18 @@ import { t } from '@lingui/core/macro';
 import type { Picture } from '@gemmel/contract';
 import { Link } from 'expo-router';
 import { View } from 'react-native';
-import { call, smallOf } from '@/api/client';
+import { call } from '@/api/client';
 import { useMe } from '@/features/account/session';
 import { change } from '@/features/said/acts';
 import { pairUp } from '@/features/scan/acts';
 import { act } from '@/state/acts';
 import { Button } from '@/ui/Button';
 import { capital } from '@/ui/say';
-import { CORNER, SIZE } from '@/ui/tokens';
+import { SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
 import { sayRemembered } from '@/words/said';
 import { Fact } from './Fact';
+import { StripImage } from './StripImage';
 
 /** The other side of the print a picture is of, and what was read on the back, offered as caption and date. */
 export function Sides({ picture }: { picture: Picture }) {
@@ -36,18 +37,7 @@ export function Sides({ picture }: { picture: Picture }) {
         aria-label={t`Turn it over: ${pair.name}`}
         style={{ display: 'flex', alignItems: 'center', gap: SIZE.edge, minHeight: SIZE.touch }}
       >
-        <img
-          src={smallOf(pair.sha)}
-          alt=""
-          loading="lazy"
-          style={{
-            height: SIZE.strip,
-            width: SIZE.strip * Math.min(2, pair.shape),
-            objectFit: 'cover',
-            borderRadius: CORNER.picture,
-            background: 'rgb(var(--line))',
-          }}
-        />
+        <StripImage sha={pair.sha} shape={pair.shape} />
         <Words className="font-semi text-juniper">{pair.front ? t`See its front` : t`Turn it over`}</Words>
       </Link>
       {said ? (
@@ -59,7 +49,7 @@ export function Sides({ picture }: { picture: Picture }) {
         <View className="flex-row flex-wrap gap-x-4">
           {said && picture.caption !== said ? (
             <Button
-              label={t`Take it as the caption`}
+              label={t`Use it as the caption`}
               weight="quiet"
               className="px-0"
               onPress={() =>
@@ -69,7 +59,7 @@ export function Sides({ picture }: { picture: Picture }) {
           ) : null}
           {pair.dated ? (
             <Button
-              label={t`Take ${capital(sayRemembered(pair.dated))} as the date`}
+              label={t`Use ${capital(sayRemembered(pair.dated))} as the date`}
               weight="quiet"
               className="px-0"
               onPress={() => void dateBoth()}
@@ -82,7 +72,7 @@ export function Sides({ picture }: { picture: Picture }) {
             onPress={() => void pairUp([{ front: back, back: front }], true)}
           />
           <Button
-            label={t`Not one print`}
+            label={t`Not the same print`}
             weight="quiet"
             className="px-0"
             onPress={() => void pairUp([{ front, back }], false)}

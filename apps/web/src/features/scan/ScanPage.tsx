@@ -209,7 +209,7 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
       {typeof looking === 'object' ? <Words className="text-brick">{looking.failed}</Words> : null}
       {failed ? <Words className="text-brick">{t`The scan can’t be loaded right now.`}</Words> : null}
       {looking === 'no' && prints.length === 0 ? (
-        <Words>{t`No prints were made out here. You can add a frame around each one.`}</Words>
+        <Words>{t`No prints could be made out here. You can add a frame around each one.`}</Words>
       ) : null}
       {pixels && prints.length ? (
         <div
@@ -239,7 +239,7 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
       <View className="flex-row flex-wrap gap-2">
         <Button
           className="min-w-40 flex-1"
-          disabled={prints.length === 0 || busy || looking === 'yes'}
+          disabled={prints.length === 0 || busy || looking === 'yes' || scan.apart}
           label={
             busy
               ? t`Taking it apart …`
@@ -249,6 +249,9 @@ function Glass({ scan }: { scan: Answer<Api['scan']> }) {
           }
           onPress={() => void apart()}
         />
+        {scan.apart ? (
+          <Words>{t`This scan has been taken apart already. To do it again, show it as taken first.`}</Words>
+        ) : null}
         {scan.prints && !scan.denied && !scan.apart ? (
           <Button
             className="min-w-40 flex-1"

@@ -27,7 +27,7 @@ export function Scans() {
       title={t`Scans`}
       right={router.canGoBack() ? <Button label={t`Back`} weight="quiet" onPress={() => router.back()} /> : null}
     >
-      <View className="mb-2 flex-row flex-wrap gap-x-2" role="group" aria-label={t`What is to be seen to`}>
+      <View className="mb-2 flex-row flex-wrap gap-x-2" role="group" aria-label={t`What to look at`}>
         <Chip label={t`On the glass ${sayNumber(data.total)}`} on={!showSides} onPress={() => setSides(false)} />
         <Chip
           label={t`Fronts and backs ${sayNumber(backs?.total ?? 0)}`}
@@ -45,7 +45,7 @@ export function Scans() {
           </Words>
           <View className="flex-row flex-wrap gap-2">
             <Button
-              label={t`Say it on one sheet`}
+              label={t`Fill in one sheet`}
               onPress={() => router.push({ pathname: '/sheet', params: { ids: lately.ids.join(',') } })}
             />
             <Button label={t`Not now`} weight="quiet" onPress={lately.clear} />
