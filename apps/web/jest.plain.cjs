@@ -6,7 +6,7 @@ module.exports = {
   testMatch: ['<rootDir>/src/**/*.test.ts'],
   testPathIgnorePatterns: ['\\.page\\.test\\.ts$'],
   setupFiles: ['./jest.words.js'],
-  transform: { '^.+\\.(tsx?|po)$': require.resolve('../../jest.node.cjs') },
-  transformIgnorePatterns: ['/node_modules/'],
+  transform: { '^.+\\.(tsx?|js|po)$': require.resolve('../../jest.node.cjs') },
+  transformIgnorePatterns: ['/node_modules/(?!fractional-indexing/)'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
 };

@@ -2,6 +2,6 @@ module.exports = {
   displayName: 'contract',
   testEnvironment: 'node',
   setupFiles: [require.resolve('../../jest.seed.cjs')],
-  transform: { '^.+\\.tsx?$': require.resolve('../../jest.node.cjs') },
-  transformIgnorePatterns: ['/node_modules/'],
+  transform: { '^.+\\.[jt]sx?$': require.resolve('../../jest.node.cjs') },
+  transformIgnorePatterns: ['/node_modules/(?!fractional-indexing/)'],
 };

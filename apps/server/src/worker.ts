@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { describeFace, seekFaces, shotsIn } from './faces/describe';
 import { forgetDescriptions, refreshTask } from './faces/refreshTask';
 import { Damaged } from './media/damaged';
-import { findClockShifts, type ClockShot } from '@gemmel/core';
+import { bestOf as bestOfSome, findClockShifts, type BestWish, type ClockShot, type Eligible } from '@gemmel/core';
 import { glance as glanceAt } from './media/glance';
 import { alikeTask } from './run/alikeTask';
 import { connectionTo } from './db/threads';
@@ -51,6 +51,8 @@ export {
   thumbTask as thumbOf,
   thingsTask as things,
 };
+/** The best of some pictures: see core's `bestOf`. */
+export const bestOf = ({ pictures, wish }: { pictures: Eligible[]; wish: BestWish }) => bestOfSome(pictures, wish);
 export const noticeFaces = ({ library, kinds, address }: { library: number; kinds: string[]; address: DbAddress }) =>
   noticeFacesIn(connectionTo(address), library, kinds);
 /** Null when the picture cannot be opened any more. */

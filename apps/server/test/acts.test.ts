@@ -8,11 +8,9 @@ import {
   changeAlbum,
   makePlainAlbum,
   makeSmartAlbum,
-  putIntoAlbum,
   removeAlbum,
-  setOrder,
-  takeOut,
 } from '../src/album/albums';
+import { putIntoAlbum, setOrder, takeOut } from '../src/album/fill';
 import { joinEvents, makeEvent, moveToEvent, nameEvent, removeEvent, splitEvent } from '../src/event/shape';
 import { pictureOf, unpack } from '../src/act/record';
 import { intoBin, restore } from '../src/bin/acts';
@@ -156,7 +154,7 @@ describe('acts', () => {
 
   test('an album that somebody else has filled stays whole; one that nobody touched goes, and says so', async () => {
     const theirs = await makePlainAlbum(app, mum, 'Kites', ids.slice(0, 3));
-    await putIntoAlbum(app, dad, theirs.id, [ids[5]!]);
+    await putIntoAlbum(app, dad, theirs.id, { ids: [ids[5]!] });
     expect(await undo(theirs.act)).toMatchObject({ act: null, back: 0 });
     expect(await app.db('album_pictures').where('album_id', theirs.id)).toHaveLength(4);
     const own = await makePlainAlbum(app, mum, 'Lake', ids.slice(0, 3));
@@ -318,7 +316,7 @@ describe('acts', () => {
           c % 3
             ? makePlainAlbum(app, who, `Album ${c}`, some(a, b))
             : makeSmartAlbum(app, who, `Smart ${c}`, { who: { people: [await any('people', a)], mode: 'all' } }),
-        async () => putIntoAlbum(app, who, await any('albums', c), some(a, b)),
+        async () => putIntoAlbum(app, who, await any('albums', c), { ids: some(a, b) }),
         async () => takeOut(app, who, await any('albums', c), some(a, b)),
         async () => setOrder(app, who, await any('albums', c), [...some(a, b)].reverse()),
         async () =>

@@ -1,4 +1,5 @@
 import {
+  keyOfNumber,
   fold,
   forgivable,
   hear,
@@ -399,7 +400,7 @@ describe('questions in the database', () => {
       for (let f = 0; f < d.passing; f++) await face({ state: 'passer-by' });
       for (const t of d.tags) await db('picture_tags').insert({ ...row, picture_id: id!, tag_id: tag(t) });
       for (const a of d.albums)
-        await db('album_pictures').insert({ ...row, picture_id: id!, album_id: album(a), position: i });
+        await db('album_pictures').insert({ ...row, picture_id: id!, album_id: album(a), position: keyOfNumber(i) });
       for (const said of d.comments) await db('comments').insert({ ...row, picture_id: id!, author: 'M', text: said });
       for (const kind of d.observed)
         await db('picture_observations').insert({ ...row, picture_id: id!, kind, sure: 1 });

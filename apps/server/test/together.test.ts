@@ -1,4 +1,4 @@
-import { putIntoAlbum, setOrder, takeOut } from '../src/album/albums';
+import { putIntoAlbum, setOrder, takeOut } from '../src/album/fill';
 import type { App } from '../src/context';
 import type { Db } from '../src/db/open';
 import { refreshEvents } from '../src/event/events';
@@ -148,14 +148,14 @@ describe('two at the same moment', () => {
     await setOrder(app, BY, album!, ids.slice(0, 2));
     for (let round = 0; round < 5; round++) {
       await Promise.all([
-        putIntoAlbum(app, BY, album!, [ids[2]!]),
-        putIntoAlbum(app, BY, album!, [ids[3]!, ids[4]!]),
+        putIntoAlbum(app, BY, album!, { ids: [ids[2]!] }),
+        putIntoAlbum(app, BY, album!, { ids: [ids[3]!, ids[4]!] }),
         takeOut(app, BY, album!, [ids[0]!]),
-        putIntoAlbum(app, BY, album!, [ids[5]!]),
+        putIntoAlbum(app, BY, album!, { ids: [ids[5]!] }),
       ]);
       const there = (await app.db('album_pictures').where('album_id', album!).orderBy('position')) as {
         picture_id: number;
-        position: number;
+        position: string;
       }[];
       expect(there.map((p) => p.picture_id).sort((a, b) => a - b)).toEqual(ids.slice(1, 6));
       expect(new Set(there.map((p) => p.position)).size).toBe(5);

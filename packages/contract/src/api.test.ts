@@ -36,6 +36,7 @@ describe('the table of routes', () => {
       'ask',
       'facets',
       'saidTogether',
+      'bestOf',
     ];
     // What is everybody's own: their words, the questions they keep at hand, the way back from both.
     const own = ['comment', 'changeComment', 'removeComment', 'makePin', 'changePin', 'removePin', 'undo'];

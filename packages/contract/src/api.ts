@@ -1,6 +1,7 @@
 import { Day, Question } from '@gemmel/core';
 import { z } from 'zod';
 import { endpoint } from './endpoint';
+import { albumApi } from './albumApi';
 import { binApi } from './binApi';
 import { actApi, Did } from './actApi';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
@@ -206,83 +207,7 @@ export const api = {
     answer: z.object({ ids: s.Ids }),
   }),
 
-  albums: endpoint({
-    method: 'GET',
-    path: '/api/albums',
-    part: 'relative',
-    summary: 'Albums and smart albums',
-    answer: z.object({ albums: z.array(s.Album) }),
-  }),
-  album: endpoint({
-    method: 'GET',
-    path: '/api/albums/:id',
-    part: 'relative',
-    summary: 'An album and its pictures in order',
-    params: id,
-    answer: z.object({ album: s.Album, ids: s.Ids }),
-  }),
-  makeAlbum: endpoint({
-    method: 'POST',
-    path: '/api/albums',
-    part: 'helper',
-    summary: 'Make an album from pictures or an event, or a smart album from a question',
-    body: z.strictObject({
-      name: s.Title,
-      ids: s.Ids.optional(),
-      event: s.Id.optional(),
-      folder: s.Id.optional(),
-      question: Question.optional(),
-    }),
-    answer: Did.extend({ id: s.Id }),
-  }),
-  changeAlbum: endpoint({
-    method: 'PATCH',
-    path: '/api/albums/:id',
-    part: 'helper',
-    summary: 'Rename or describe an album, or change what a smart album asks',
-    params: id,
-    body: z.strictObject({
-      name: s.Title.optional(),
-      description: z.string().trim().max(2000).nullable().optional(),
-      question: Question.optional(),
-    }),
-    answer: Did,
-  }),
-  putIntoAlbum: endpoint({
-    method: 'POST',
-    path: '/api/albums/:id/pictures',
-    part: 'helper',
-    summary: 'Put pictures into an album; those already there stay where they are',
-    params: id,
-    body: z.strictObject({ ids: s.Ids.min(1) }),
-    answer: Did.extend({ added: s.Ids }),
-  }),
-  takeOutOfAlbum: endpoint({
-    method: 'POST',
-    path: '/api/albums/:id/take-out',
-    part: 'helper',
-    summary: 'Take pictures out of an album; the pictures stay in the library',
-    params: id,
-    body: z.strictObject({ ids: s.Ids.min(1) }),
-    answer: Did,
-  }),
-  orderAlbum: endpoint({
-    method: 'PUT',
-    path: '/api/albums/:id/order',
-    part: 'helper',
-    summary: 'Set the order of an album, and with it what is in it',
-    params: id,
-    body: z.strictObject({ ids: s.Ids }),
-    answer: Did,
-  }),
-  removeAlbum: endpoint({
-    method: 'DELETE',
-    path: '/api/albums/:id',
-    part: 'helper',
-    summary: 'Remove an album; no picture is lost',
-    params: id,
-    answer: Did,
-  }),
+  ...albumApi,
 
   shares: endpoint({
     method: 'GET',

@@ -312,6 +312,18 @@ export const AskedNames = z.object({
 });
 export type AskedNames = z.infer<typeof AskedNames>;
 
+/** How the pictures of an album stand: by hand, by date from the oldest, by name, the most stars or the largest first. */
+export const AlbumOrder = z.enum(['hand', 'date', 'name', 'stars', 'size']);
+export type AlbumOrder = z.infer<typeof AlbumOrder>;
+
+/** How what stands on a shelf is ordered: by hand, by name, the latest pictures first. */
+export const ShelfOrder = z.enum(['hand', 'name', 'latest']);
+export type ShelfOrder = z.infer<typeof ShelfOrder>;
+
+/** How many of the best a smart album holds, and how widely they are spread: from 0, nothing but the best, to 1, something of everything. */
+export const BestLimit = z.strictObject({ n: z.number().int().min(1).max(500), spread: z.number().min(0).max(1) });
+export type BestLimit = z.infer<typeof BestLimit>;
+
 export const Album = z.object({
   id: Id,
   kind: z.enum(['plain', 'smart']),
@@ -320,12 +332,36 @@ export const Album = z.object({
   question: Question.nullable(),
   /** The names of what its question speaks of. */
   names: AskedNames.nullable(),
+  /** Of a smart album: that it holds no more than the best so many. */
+  best: BestLimit.nullable(),
   pictures: z.number().int(),
+  /** Whether it is still being counted: what it says of its pictures may be of a moment ago. */
+  counting: z.boolean(),
   cover: z.string().nullable(),
+  /** The picture somebody chose as its cover; null when the best one stands for it. */
+  chosenCover: Id.nullable(),
+  /** From when to when: days of its own, or those of its pictures. */
   from: Day.nullable(),
   to: Day.nullable(),
+  ownDays: z.boolean(),
+  sorted: AlbumOrder,
+  backwards: z.boolean(),
+  /** The shelf it stands on, and where, as a key of the order by hand. */
+  shelf: Id.nullable(),
+  position: z.string(),
 });
 export type Album = z.infer<typeof Album>;
+
+/** A shelf: it holds albums and shelves. */
+export const Shelf = z.object({
+  id: Id,
+  name: z.string(),
+  /** The shelf it stands on itself, and where. */
+  shelf: Id.nullable(),
+  position: z.string(),
+  sorted: ShelfOrder,
+});
+export type Shelf = z.infer<typeof Shelf>;
 
 export const Share = z.object({
   id: Id,

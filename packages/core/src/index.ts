@@ -1,4 +1,6 @@
+export * from './album/bestOf';
 export * from './album/order';
+export * from './album/shelves';
 export * from './event/names';
 export * from './faces/calibrate';
 export * from './faces/clothes';

@@ -7,7 +7,7 @@ import { ask, nudgeRunners } from '../jobs/jobs';
 import type { JobKind } from '../jobs/kind';
 import { tell } from '../feed/feed';
 import { markDirty } from '../vault/sidecar';
-import { groupsOf, pack, pictureOf, Watch, type Change } from './record';
+import { groupsOf, pack, pictureOf, Watch, type Change, type Key } from './record';
 import { TABLES, type Group, type Row, type Table } from './tables';
 
 /** Who does something, in which library; nobody for what the machine does of its own accord. */
@@ -23,6 +23,8 @@ export interface Act {
   member: number | null;
   /** Locks and reads rows that are about to change or go; of tables that link rows, also those that come. See {@link Watch.hold}. */
   hold: (table: Table, values: Iterable<string | number | null>) => Promise<Row[]>;
+  /** Locks and reads the very rows of a table that links two others. See {@link Watch.holdRows}. */
+  holdRows: (table: Table, keys: readonly Key[]) => Promise<Row[]>;
   /** Notes a row that was made. */
   made: (table: Table, id: number) => void;
   /** Notes a picture that was made as one that left the bin: undone, it goes there. */
@@ -97,7 +99,7 @@ function followsFrom(changes: readonly Change[]) {
         const id =
           topic === 'said' || topic === 'pictures'
             ? picture
-            : topic === 'albums' && (change.table === 'albums' || change.table === 'album_pictures')
+            : topic === 'albums' && ['albums', 'album_pictures', 'album_hand'].includes(change.table)
               ? Number(change.key[0])
               : null;
         const there = topics.get(topic);
@@ -141,6 +143,7 @@ export async function perform<T extends object | void>(
       library,
       member,
       hold: (table, values) => record.hold(table, values),
+      holdRows: (table, keys) => record.holdRows(table, keys),
       made: (table, id) => record.made(table, id),
       born: (id) => record.left('binned', id),
       row: (table, key) => record.row(table, key),
@@ -152,6 +155,13 @@ export async function perform<T extends object | void>(
     const { topics, jobs, written, pictures, renamed } = followsFrom(changes);
     for (const id of await bearing(trx, library, renamed)) written.add(id);
     let act: number | null = null;
+    // What albums hold is counted anew where it changed.
+    const albums = topics.get('albums');
+    if (albums !== undefined)
+      await trx('album_facts')
+        .where('library_id', library)
+        .where((q) => void (albums && q.whereIn('album_id', [...albums])))
+        .update({ news: '' });
     if (changes.length || final) {
       [act] = (await trx('acts').insert({
         library_id: library,

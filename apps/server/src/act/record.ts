@@ -1,6 +1,8 @@
 import { promisify } from 'node:util';
 import { deflate, inflate } from 'node:zlib';
+import type { Knex } from 'knex';
 import { chunks } from '../lists';
+import { keyOfNumber } from '@gemmel/core';
 import type { Db } from '../db/open';
 import { columnsOf, TABLES, type Group, type Kept, type Row, type Table, type Value } from './tables';
 
@@ -11,6 +13,9 @@ export interface Change {
   before: Row | null;
   after: Row | null;
 }
+
+/** What tells a row of a table that links two others. */
+export type Key = readonly (string | number)[];
 
 const nameOf = (key: readonly Value[]): string => key.join('|');
 const keyOf = (kept: Kept, row: Row) => kept.key.map((column) => row[column] as string | number);
@@ -31,6 +36,7 @@ const only = (row: Row, columns: readonly string[]): Row =>
 export class Watch {
   private readonly rows = new Map<Table, Map<string, Row | null>>();
   private readonly held = new Map<Table, Set<Value>>();
+  private readonly exact = new Map<Table, Map<string, Key>>();
 
   constructor(
     private readonly db: Db,
@@ -54,6 +60,27 @@ export class Watch {
       if (!held.has(row[kept.by]!)) rows.set(name, row);
     }
     wanted.forEach((value) => held.add(value));
+    return now;
+  }
+
+  /**
+   * Holds the very rows of a table that links two others, and those that come under the same keys: what else hangs on either is neither
+   * read nor locked. Answers with the rows as they are now.
+   */
+  async holdRows(table: Table, keys: readonly Key[]): Promise<Row[]> {
+    const kept = TABLES[table];
+    const exact = this.exact.get(table) ?? new Map<string, Key>();
+    this.exact.set(table, exact);
+    const rows = this.rows.get(table) ?? new Map<string, Row | null>();
+    this.rows.set(table, rows);
+    const fresh = keys.filter((key) => !exact.has(nameOf(key)));
+    const now = await this.readRows(kept, table, keys);
+    const there = new Map(now.map((row) => [nameOf(keyOf(kept, row)), row]));
+    for (const key of fresh) {
+      exact.set(nameOf(key), key);
+      const row = there.get(nameOf(key));
+      if (row && !rows.has(nameOf(key))) rows.set(nameOf(key), row);
+    }
     return now;
   }
 
@@ -88,7 +115,9 @@ export class Watch {
     for (const [table, rows] of this.rows) {
       const kept = TABLES[table];
       const now = new Map<string, Row>();
-      for (const row of await this.read(kept, table, [...this.held.get(table)!]))
+      for (const row of await this.read(kept, table, [...(this.held.get(table) ?? [])]))
+        now.set(nameOf(keyOf(kept, row)), row);
+      for (const row of await this.readRows(kept, table, [...(this.exact.get(table)?.values() ?? [])]))
         now.set(nameOf(keyOf(kept, row)), row);
       const links = kept.key.length > 1;
       for (const [name, before] of rows) {
@@ -117,19 +146,35 @@ export class Watch {
   private async read(kept: Kept, table: Table, values: readonly Value[]): Promise<Row[]> {
     const rows: Row[] = [];
     for (const some of chunks(values, 1000))
-      rows.push(
-        ...((await this.db(table)
-          .where(kept.library ?? 'library_id', this.library)
-          .whereIn(kept.by, some as (string | number)[])
-          .orderBy(kept.key.map((column) => ({ column })))
-          .forUpdate()
-          .select(
-            columnsOf(kept).map((column) =>
-              kept.json?.includes(column) ? this.db.raw('CAST(?? AS CHAR) AS ??', [column, column]) : column,
-            ),
-          )) as Row[]),
-      );
+      rows.push(...(await this.select(kept, table).whereIn(kept.by, some as (string | number)[])));
     return rows;
+  }
+
+  private async readRows(kept: Kept, table: Table, keys: readonly Key[]): Promise<Row[]> {
+    const [first, second] = kept.key as [string, string];
+    const groups = new Map<string | number, (string | number)[]>();
+    for (const [a, b] of keys) {
+      const list = groups.get(a!);
+      if (list) list.push(b!);
+      else groups.set(a!, [b!]);
+    }
+    const rows: Row[] = [];
+    for (const [value, others] of groups)
+      for (const some of chunks(others, 1000))
+        rows.push(...(await this.select(kept, table).where(first, value).whereIn(second, some)));
+    return rows;
+  }
+
+  private select(kept: Kept, table: Table) {
+    return this.db(table as string)
+      .where(kept.library ?? 'library_id', this.library)
+      .orderBy(kept.key.map((column) => ({ column })))
+      .forUpdate()
+      .select(
+        columnsOf(kept).map((column) =>
+          kept.json?.includes(column) ? this.db.raw('CAST(?? AS CHAR) AS ??', [column, column]) : column,
+        ),
+      ) as Knex.QueryBuilder<Row, Row[]>;
   }
 }
 
@@ -159,8 +204,21 @@ export const pack = (changes: readonly Change[]): Promise<Buffer> =>
     { level: 3 },
   );
 
+/** A row of an album as acts kept it when places in it still were numbers. */
+export const withKey = <R extends Row | null>(row: R): R =>
+  row && 'album_id' in row && typeof row['position'] === 'number'
+    ? { ...row, position: keyOfNumber(row['position']) }
+    : row;
+
 /** Changes as they were packed. */
 export const unpack = async (packed: Buffer): Promise<Change[]> =>
+  (await parse(packed)).map((change) =>
+    change.table === 'album_pictures'
+      ? { ...change, before: withKey(change.before), after: withKey(change.after) }
+      : change,
+  );
+
+const parse = async (packed: Buffer): Promise<Change[]> =>
   JSON.parse((await unsqueeze(packed)).toString(), (_, value: unknown) => {
     const packedBuffer = value as { base64?: string } | null;
     return packedBuffer && typeof packedBuffer === 'object' && typeof packedBuffer.base64 === 'string'

@@ -14,6 +14,7 @@ export type Table =
   | 'tags'
   | 'events'
   | 'folders'
+  | 'shelves'
   | 'albums'
   | 'shares'
   | 'clock_offers'
@@ -26,6 +27,8 @@ export type Table =
   | 'comments'
   | 'pins'
   | 'album_pictures'
+  | 'album_chapters'
+  | 'album_hand'
   | 'share_pictures'
   | 'circle_people'
   | 'face_refusals'
@@ -80,6 +83,8 @@ export interface Kept {
   holds?: readonly (readonly [table: string, column: string, only?: string])[];
   /** Whether a row and what hangs on it are undone as one or not at all. */
   whole?: boolean;
+  /** Whether undoing holds no more than the very rows an act changed, of a table that links rows. */
+  exact?: boolean;
   /** Columns of JSON, which are kept as text. */
   json?: readonly string[];
   /** Columns of which no two rows of a library may say the same. */
@@ -125,6 +130,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       { columns: ['recognise'], topics: ['people', 'pictures', 'library'], jobs: [['seek', 0]] },
       { columns: ['bin_days'], topics: ['bin'] },
       { columns: ['looks_kept'], topics: ['library'] },
+      { columns: ['albums_sorted'], topics: ['albums'] },
     ],
     rest: [],
     topics: [],
@@ -233,15 +239,39 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     rest: [],
     topics: ['pictures'],
   },
+  shelves: {
+    key: ['id'],
+    by: 'id',
+    groups: [
+      ...one(['albums'], 'name', 'sorted'),
+      { columns: ['parent_id', 'position'], topics: ['albums'], lost: (before) => ({ ...before, parent_id: null }) },
+    ],
+    rest: ['created_at'],
+    refers: { parent_id: 'shelves' },
+    atTop: () => ({ parent_id: null }),
+    topics: ['albums'],
+    holds: [
+      ['albums', 'shelf_id', 'removed_at IS NULL'],
+      ['shelves', 'parent_id'],
+    ],
+  },
   albums: {
     key: ['id'],
     by: 'id',
-    groups: one(['albums'], 'name', 'description', 'question', 'removed_at'),
-    rest: ['kind', 'created_at', 'batch_id'],
+    groups: [
+      ...one(['albums'], 'name', 'description', 'question', 'removed_at', 'cover_id', 'best'),
+      { columns: ['sorted', 'backwards'], topics: ['albums'] },
+      { columns: ['from_day', 'to_day'], topics: ['albums'] },
+      { columns: ['shelf_id', 'position'], topics: ['albums'], lost: (before) => ({ ...before, shelf_id: null }) },
+    ],
+    rest: ['kind', 'created_at', 'batch_id', 'made_by'],
+    refers: { shelf_id: 'shelves' },
     json: ['question'],
     topics: ['albums'],
     holds: [
       ['album_pictures', 'album_id'],
+      ['album_chapters', 'album_id'],
+      ['album_hand', 'album_id'],
       ['shares', 'album_id'],
     ],
     whole: true,
@@ -414,9 +444,28 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     by: 'album_id',
     picture: 'picture_id',
     groups: one(['albums'], 'position'),
+    rest: ['added_by', 'added_at'],
+    refers: { album_id: 'albums', picture_id: 'pictures' },
+    topics: ['albums'],
+    exact: true,
+  },
+  album_chapters: {
+    key: ['id'],
+    by: 'id',
+    groups: one(['albums'], 'position', 'heading', 'note'),
+    rest: ['album_id'],
+    refers: { album_id: 'albums' },
+    topics: ['albums'],
+  },
+  album_hand: {
+    key: ['album_id', 'picture_id'],
+    by: 'album_id',
+    picture: 'picture_id',
+    groups: one(['albums'], 'way'),
     rest: [],
     refers: { album_id: 'albums', picture_id: 'pictures' },
     topics: ['albums'],
+    exact: true,
   },
   share_pictures: {
     key: ['share_id', 'picture_id'],

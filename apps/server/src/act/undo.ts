@@ -36,7 +36,8 @@ function listed<K, V>(lists: Map<K, V[]>, key: K, value: V): void {
 
 /** Whether a group of columns still is as an act left it. */
 const standsAs = (group: Group, now: Row, left: Row): boolean =>
-  group.same ? group.same(now, left) : group.columns.every((c) => equal(now[c], left[c]));
+  // A column that came later is not one the act could have left.
+  group.same ? group.same(now, left) : group.columns.every((c) => left[c] === undefined || equal(now[c], left[c]));
 
 /** Whether a whole row still is as an act left it. */
 const untouched = (table: Table, now: Row, left: Row): boolean =>
@@ -76,6 +77,13 @@ class Undoing {
     for (const table of ORDER) {
       const changes = this.by.get(table);
       if (!changes) continue;
+      if (TABLES[table].exact) {
+        await this.act.holdRows(
+          table,
+          changes.map((c) => c.key),
+        );
+        continue;
+      }
       const at = TABLES[table].key.indexOf(TABLES[table].by);
       await this.act.hold(table, new Set(changes.map((c) => c.key[at]!)));
     }
@@ -256,8 +264,8 @@ class Undoing {
         const free = !(unique && named.has(nameOf(change)));
         const to = speaks ? change.before! : (group.lost?.(change.before!) ?? null);
         const round =
-          table === 'tags' && to && typeof to['parent_id'] === 'number'
-            ? await isAbove(this.trx, this.library, Number(change.key[0]), to['parent_id'])
+          (table === 'tags' || table === 'shelves') && to && typeof to['parent_id'] === 'number'
+            ? await isAbove(this.trx, this.library, Number(change.key[0]), to['parent_id'], table)
             : false;
         if (!now || !to || !free || round || twice.has(nameOf(change)) || !standsAs(group, now, change.after!)) {
           this.leave(change);

@@ -1,125 +1,29 @@
-import type { Album, AskedNames } from '@gemmel/contract';
-import { normalise, type Question, type SavedQuestion } from '@gemmel/core';
+import type { Album, AlbumOrder, BestLimit, From, Shelf, ShelfOrder } from '@gemmel/contract';
+import { keyAfter, nodes, normalise, spacedKeys, type Question, type SavedQuestion } from '@gemmel/core';
 import { perform, type Act, type By } from '../act/perform';
-import { chunks, type App } from '../context';
-import { conditionOf, idsOf } from '../picture/pictures';
-import { notFound, refused } from '../problem';
+import { chunks, today, type App } from '../context';
 import type { Db } from '../db/open';
 import { refuseForeign } from '../library/own';
+import { refused } from '../problem';
 import { refuseForeignQuestion } from '../question/foreign';
 import { namesAsked } from '../question/names';
+import { coversOf, factsOf, NONE, toAlbum } from './facts';
+import { picturesOf } from './from';
+import { albumIds } from './holding';
+import { albumColumns, heldAlbum, questionOf, type AlbumRow, type Best } from './row';
 
-interface Row {
-  id: number;
-  kind: 'plain' | 'smart';
-  name: string;
-  description: string | null;
-  question: SavedQuestion | string | null;
-}
+/** What an act on albums answers: its number, or null when nothing came of it. */
+export type Did<T = object> = Promise<T & { act: number | null }>;
 
-const questionOf = (row: Row): Question | null => {
-  if (row.question === null) return null;
-  return (typeof row.question === 'string' ? (JSON.parse(row.question) as SavedQuestion) : row.question).question;
-};
-
-async function live(db: Db, library: number, id: number): Promise<Row> {
-  const row = await db('albums')
-    .where({ id, library_id: library })
-    .whereNull('removed_at')
-    .first('id', 'kind', 'name', 'description', 'question');
-  if (!row) throw notFound('album');
-  return row;
-}
-
-const toAlbum = (row: Row, names: AskedNames | null, facts: Facts): Album => {
-  const question = questionOf(row);
-  return {
-    id: row.id,
-    kind: row.kind,
-    name: row.name,
-    description: row.description,
-    question,
-    names,
-    pictures: facts.pictures,
-    cover: facts.cover?.toString('hex') ?? null,
-    from: facts.from,
-    to: facts.to,
-  };
-};
-
-interface Facts {
-  pictures: number;
-  cover: Buffer | null;
-  from: string | null;
-  to: string | null;
-}
-const NONE: Facts = { pictures: 0, cover: null, from: null, to: null };
-
-/** What smart albums hold, each read once: how many, from when to when, and the best of them, best first by stars, hearts and age. */
-async function smartFacts(
+/** Some albums as they are answered. */
+export async function describeAlbums(
   app: App,
   library: number,
-  row: Row,
-): Promise<Omit<Facts, 'cover'> & { best: number | null }> {
-  const { sql, values } = await conditionOf(app, library, questionOf(row)!);
-  const [[facts]] = (await app.db.raw(
-    `SELECT COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t, MAX((p.rating * 2 + p.favourite) * 4294967296 + p.id) AS best
-     FROM pictures p WHERE p.library_id = ? AND (${sql})`,
-    [library, ...values],
-  )) as [[{ pictures: number; f: string | null; t: string | null; best: number | null }]];
-  const best = facts.best === null ? null : Number(BigInt(facts.best) % 4294967296n);
-  return { pictures: Number(facts.pictures), from: facts.f, to: facts.t, best };
-}
-
-/** What some albums hold and show, in few queries however many there are. */
-async function factsOf(app: App, library: number, rows: readonly Row[]): Promise<Map<number, Facts>> {
-  const { db } = app;
-  const facts = new Map<number, Facts>();
-  const covers = new Map<number, number>();
-  const plain = rows.filter((row) => row.kind === 'plain').map((row) => row.id);
-  for (const some of chunks(plain, 1000)) {
-    const counts = (await db('album_pictures as ap')
-      .join('pictures as p', 'p.id', 'ap.picture_id')
-      .whereIn('ap.album_id', some)
-      .groupBy('ap.album_id')
-      .select('ap.album_id as album', db.raw('COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t'))) as unknown as {
-      album: number;
-      pictures: number;
-      f: string | null;
-      t: string | null;
-    }[];
-    for (const { album, pictures, f, t } of counts)
-      facts.set(album, { pictures: Number(pictures), cover: null, from: f, to: t });
-    const firsts = (await db('album_pictures as ap')
-      .whereIn('ap.album_id', some)
-      .whereNotExists(
-        db('album_pictures as b').whereRaw('b.album_id = ap.album_id AND b.position < ap.position').select(db.raw('1')),
-      )
-      .select('ap.album_id as album', 'ap.picture_id as picture')) as { album: number; picture: number }[];
-    for (const { album, picture } of firsts) covers.set(album, picture);
-  }
-  for (const row of rows.filter((one) => one.kind === 'smart')) {
-    const { best, ...rest } = await smartFacts(app, library, row);
-    facts.set(row.id, { ...rest, cover: null });
-    if (best !== null) covers.set(row.id, best);
-  }
-  const shas = new Map<number, Buffer>();
-  for (const some of chunks([...new Set(covers.values())], 1000))
-    for (const { id, shown } of await db('pictures').whereIn('id', some).select('id', 'shown')) shas.set(id, shown);
-  for (const [album, picture] of covers)
-    facts.set(album, { ...(facts.get(album) ?? NONE), cover: shas.get(picture) ?? null });
-  return facts;
-}
-
-/** Albums and smart albums by name. */
-export async function listAlbums(app: App, library: number): Promise<Album[]> {
-  const rows = await app
-    .db('albums')
-    .where('library_id', library)
-    .whereNull('removed_at')
-    .orderBy('name')
-    .select('id', 'kind', 'name', 'description', 'question');
-  const facts = await factsOf(app, library, rows);
+  rows: readonly AlbumRow[],
+  patience?: number,
+): Promise<Album[]> {
+  const { facts, counting } = await factsOf(app, library, rows, today(), patience);
+  const covers = await coversOf(app, library, rows, facts);
   const questions = rows.map(questionOf);
   const names = await namesAsked(
     app.db,
@@ -128,35 +32,37 @@ export async function listAlbums(app: App, library: number): Promise<Album[]> {
   );
   return rows.map((row, i) => {
     const question = questions[i];
-    return toAlbum(row, question ? names(question) : null, facts.get(row.id) ?? NONE);
+    return toAlbum(
+      row,
+      question ? names(question) : null,
+      facts.get(row.id) ?? NONE,
+      covers.get(row.id),
+      counting.has(row.id),
+    );
   });
 }
 
-/** The pictures of an album in its order; a smart album's are looked up now, oldest first. */
-export async function albumIds(app: App, library: number, id: number): Promise<number[]> {
-  const row = await live(app.db, library, id);
-  const question = questionOf(row);
-  if (question) return idsOf(app, library, question, true);
-  return handIds(app.db, library, id);
-}
-
-/** The pictures of an album that is filled by hand, in order. */
-async function handIds(db: Db, library: number, id: number): Promise<number[]> {
-  const rows = await db('album_pictures')
-    .where({ album_id: id, library_id: library })
-    .orderBy('position')
-    .select('picture_id');
-  return rows.map((r) => r.picture_id);
-}
-
-/** One album and its pictures. */
-export async function albumOf(app: App, library: number, id: number): Promise<{ album: Album; ids: number[] }> {
-  const row = await live(app.db, library, id);
-  const question = questionOf(row);
-  const names = question && (await namesAsked(app.db, library, [question]))(question);
+/** Albums and smart albums by name, and the shelves they stand on. */
+export async function listAlbums(
+  app: App,
+  library: number,
+): Promise<{ albums: Album[]; shelves: Shelf[]; sorted: ShelfOrder }> {
+  const { db } = app;
+  const [rows, shelves, own] = await Promise.all([
+    db('albums').where('library_id', library).whereNull('removed_at').orderBy('name').select(albumColumns(db)),
+    db('shelves').where('library_id', library).orderBy('name').select('id', 'name', 'parent_id', 'position', 'sorted'),
+    db('libraries').where('id', library).first('albums_sorted'),
+  ]);
+  const there = new Set(shelves.map((shelf) => shelf.id));
+  const albums = await describeAlbums(app, library, rows as unknown as AlbumRow[]);
   return {
-    album: toAlbum(row, names, (await factsOf(app, library, [row])).get(id) ?? NONE),
-    ids: await albumIds(app, library, id),
+    // A shelf that was removed meanwhile holds nothing.
+    albums: albums.map((album) => ({
+      ...album,
+      shelf: album.shelf !== null && there.has(album.shelf) ? album.shelf : null,
+    })),
+    shelves: shelves.map(({ parent_id, ...shelf }) => ({ ...shelf, shelf: parent_id })),
+    sorted: own!.albums_sorted,
   };
 }
 
@@ -166,20 +72,48 @@ export async function ownPictures(db: Db, library: number, ids: readonly number[
   return [...new Set(ids)];
 }
 
-/** What an act on albums answers: its number, or null when nothing came of it. */
-type Did<T = object> = Promise<T & { act: number | null }>;
+/** A key behind everything that stands on a shelf, or on none. */
+export async function lastOnShelf(db: Db, library: number, shelf: number | null): Promise<string> {
+  const at = (table: 'albums' | 'shelves', column: 'shelf_id' | 'parent_id') =>
+    db(table as 'albums')
+      .where({ library_id: library, [column]: shelf })
+      .max('position as last')
+      .first() as unknown as Promise<{ last: string | null }>;
+  const [albums, shelves] = await Promise.all([at('albums', 'shelf_id'), at('shelves', 'parent_id')]);
+  const last = [albums.last, shelves.last]
+    .filter((key) => key !== null && key !== '')
+    .sort()
+    .at(-1);
+  return keyAfter(last ?? null);
+}
 
-/** Puts pictures into an album that is filled by hand, from a position on. */
-async function append({ trx, library }: Act, album: number, ids: readonly number[], from: number): Promise<void> {
+/** Writes pictures into an album that is filled by hand, under the keys given. */
+export async function insertPictures(
+  { trx, library, member }: Act,
+  album: number,
+  ids: readonly number[],
+  keys: readonly string[],
+): Promise<void> {
+  const added_at = trx.raw('UTC_TIMESTAMP(3)');
   for (const [c, some] of chunks(ids, 1000).entries())
     await trx('album_pictures').insert(
       some.map((picture_id, i) => ({
         library_id: library,
         album_id: album,
         picture_id,
-        position: from + c * 1000 + i,
+        position: keys[c * 1000 + i]!,
+        added_by: member,
+        added_at,
       })),
     );
+}
+
+/** Everything an album may begin with. */
+interface Beginning {
+  batch?: number | null;
+  shelf?: number | null | undefined;
+  description?: string | null | undefined;
+  position?: string;
 }
 
 /** Makes an album of pictures in the order given, within an act; perhaps of those that came in with a batch. */
@@ -187,30 +121,56 @@ export async function insertAlbum(
   act: Act,
   name: string,
   ids: readonly number[],
-  batch: number | null = null,
+  { batch = null, shelf = null, description = null, position }: Beginning = {},
 ): Promise<number> {
-  const own = await ownPictures(act.trx, act.library, ids);
-  const [id] = (await act.trx('albums').insert({ library_id: act.library, kind: 'plain', name, batch_id: batch })) as [
-    number,
-  ];
-  act.made('albums', id);
-  await act.hold('album_pictures', [id]);
-  await append(act, id, own, 0);
+  const { trx, library, member, hold, made, holdRows } = act;
+  const own = await ownPictures(trx, library, ids);
+  if (shelf !== null) {
+    await hold('shelves', [shelf]);
+    await refuseForeign(trx, library, 'shelves', [shelf], 'shelf');
+  }
+  const [id] = (await trx('albums').insert({
+    library_id: library,
+    kind: 'plain',
+    name,
+    description,
+    batch_id: batch,
+    shelf_id: shelf,
+    position: position ?? (await lastOnShelf(trx, library, shelf)),
+    made_by: member,
+  })) as [number];
+  made('albums', id);
+  await holdRows(
+    'album_pictures',
+    own.map((picture) => [id, picture]),
+  );
+  await insertPictures(act, id, own, spacedKeys(own.length));
   return id;
 }
 
 /** Makes a plain album of pictures in the order given. */
-export const makePlainAlbum = (app: App, by: By, name: string, ids: readonly number[]): Did<{ id: number }> =>
+export const makePlainAlbum = (
+  app: App,
+  by: By,
+  name: string,
+  ids: readonly number[],
+  more: Beginning = {},
+): Did<{ id: number }> =>
   perform(app, by, 'make album', async (act) => {
     act.words({ name });
-    return { id: await insertAlbum(act, name, ids) };
+    return { id: await insertAlbum(act, name, ids, more) };
   });
+
+/** Makes a plain album of all of something, as it stands by time, the oldest first. */
+export async function makeAlbumFrom(app: App, by: By, name: string, from: From, more: Beginning): Did<{ id: number }> {
+  return makePlainAlbum(app, by, name, await picturesOf(app, by.library, from), more);
+}
 
 /** A question may not ask for a smart album: what fills itself from itself would never settle. */
 async function forAlbum(db: Db, library: number, question: Question): Promise<SavedQuestion> {
   const plain = normalise(question);
   await refuseForeignQuestion(db, library, plain);
-  const asked = [...JSON.stringify(plain).matchAll(/"album":(\d+)/g)].map((m) => Number(m[1]));
+  const asked = [...nodes(plain)].flatMap((q) => ('album' in q ? [q.album] : []));
   if (asked.length) {
     const smart = await db('albums').where({ library_id: library, kind: 'smart' }).whereIn('id', asked).first('id');
     if (smart) throw refused('smart-from-smart');
@@ -219,92 +179,159 @@ async function forAlbum(db: Db, library: number, question: Question): Promise<Sa
 }
 
 /** Makes a smart album, which fills itself by its question from now on. */
-export const makeSmartAlbum = (app: App, by: By, name: string, question: Question): Did<{ id: number }> =>
+export const makeSmartAlbum = (
+  app: App,
+  by: By,
+  name: string,
+  question: Question,
+  { best = null, shelf = null, description = null }: Beginning & { best?: Best | null | undefined } = {},
+): Did<{ id: number }> =>
   perform(app, by, 'make album', async (act) => {
-    const saved = await forAlbum(act.trx, act.library, question);
-    const [id] = (await act
-      .trx('albums')
-      .insert({ library_id: act.library, kind: 'smart', name, question: JSON.stringify(saved) })) as [number];
+    const { trx, library, member } = act;
+    const saved = await forAlbum(trx, library, question);
+    if (shelf !== null) await refuseForeign(trx, library, 'shelves', [shelf], 'shelf');
+    const [id] = (await trx('albums').insert({
+      library_id: library,
+      kind: 'smart',
+      name,
+      description,
+      question: JSON.stringify(saved),
+      best: best && JSON.stringify(best),
+      sorted: 'date',
+      shelf_id: shelf,
+      position: await lastOnShelf(trx, library, shelf),
+      made_by: member,
+    })) as [number];
     act.made('albums', id);
     act.words({ name, what: ['smart'] });
     return { id };
   });
 
-/** An album that is not removed, held. */
-async function heldAlbum({ trx, library, hold }: Act, id: number): Promise<Row> {
-  await hold('albums', [id]);
-  return live(trx, library, id);
+/** What can be changed of an album. */
+export interface AlbumChange {
+  name?: string | undefined;
+  description?: string | null | undefined;
+  question?: Question | undefined;
+  best?: BestLimit | null | undefined;
+  days?: { from: string; to: string } | null | undefined;
+  cover?: number | null | undefined;
+  sorted?: AlbumOrder | undefined;
+  backwards?: boolean | undefined;
 }
 
-/** Changes an album's name, description or question. */
-export const changeAlbum = (
-  app: App,
-  by: By,
-  id: number,
-  change: { name?: string | undefined; description?: string | null | undefined; question?: Question | undefined },
-): Did =>
+/** Changes an album's name, words, days, cover or order, or what a smart album asks for. */
+export const changeAlbum = (app: App, by: By, id: number, change: AlbumChange): Did =>
   perform(app, by, 'change album', async (act) => {
     const row = await heldAlbum(act, id);
     const values: Record<string, unknown> = {};
-    if (change.name !== undefined) values['name'] = change.name;
-    if (change.description !== undefined) values['description'] = change.description || null;
-    if (change.question !== undefined) {
+    const what: string[] = [];
+    const set = (name: string, more: Record<string, unknown>) => {
+      Object.assign(values, more);
+      what.push(name);
+    };
+    if (change.name !== undefined) set('name', { name: change.name });
+    if (change.description !== undefined) set('description', { description: change.description || null });
+    if (change.question !== undefined || change.best !== undefined) {
       if (row.kind !== 'smart') throw refused('album-by-hand');
-      values['question'] = JSON.stringify(await forAlbum(act.trx, act.library, change.question));
+      if (change.question !== undefined)
+        set('question', { question: JSON.stringify(await forAlbum(act.trx, act.library, change.question)) });
+      if (change.best !== undefined) set('best', { best: change.best && JSON.stringify(change.best) });
     }
-    if (Object.keys(values).length) await act.trx('albums').where({ id, library_id: act.library }).update(values);
+    if (change.days !== undefined) {
+      const [from, to] = change.days ? [change.days.from, change.days.to].sort() : [null, null];
+      set('days', { from_day: from, to_day: to });
+    }
+    if (change.cover !== undefined) {
+      if (change.cover !== null) await ownPictures(act.trx, act.library, [change.cover]);
+      set('cover', { cover_id: change.cover });
+    }
+    if (change.sorted !== undefined) {
+      // What fills itself has no order by hand.
+      if (change.sorted === 'hand' && row.kind === 'smart') throw refused('album-fills-itself');
+      set('order', { sorted: change.sorted });
+    }
+    if (change.backwards !== undefined) set('order', { backwards: change.backwards });
+    if (what.length) await act.trx('albums').where({ id, library_id: act.library }).update(values);
     act.words({
       name: row.name,
-      what: Object.keys(values),
+      what: [...new Set(what)],
       ...(change.name === undefined ? {} : { to: change.name }),
     });
     return {};
   });
 
-/** An album that is filled by hand, held with what is in it: what somebody else does to it comes before or after. */
-async function filledByHand(act: Act, id: number): Promise<{ name: string; there: Map<number, number> }> {
-  const row = await heldAlbum(act, id);
-  if (row.kind === 'smart') throw refused('album-fills-itself');
-  const rows = await act.hold('album_pictures', [id]);
-  return { name: row.name, there: new Map(rows.map((r) => [Number(r['picture_id']), Number(r['position'])])) };
+/**
+ * Makes an album like another: its pictures, their order, its chapters, words, days and cover; of a smart album its question and what was said
+ * by hand. A frozen copy of a smart album is a plain one with the pictures it holds now.
+ */
+export async function copyAlbum(app: App, by: By, id: number, name: string, frozen: boolean): Did<{ id: number }> {
+  const now = await albumIds(app, by.library, id);
+  return perform(app, by, 'make album', async (act) => {
+    const { trx, library, member, made, holdRows } = act;
+    const row = await heldAlbum(act, id);
+    act.words({ name, to: row.name, what: [frozen && row.kind === 'smart' ? 'frozen' : 'copy'] });
+    if (row.kind === 'smart' && frozen) {
+      const there = await trx('pictures').where('library_id', library).whereIn('id', now).select('id');
+      const own = new Set(there.map((picture) => picture.id));
+      const copy = await insertAlbum(
+        act,
+        name,
+        now.filter((picture) => own.has(picture)),
+        { shelf: row.shelf_id, description: row.description },
+      );
+      await trx('albums')
+        .where('id', copy)
+        .update({ cover_id: row.cover_id, from_day: row.from_day, to_day: row.to_day });
+      return { id: copy };
+    }
+    const { shelf_id, description, from_day, to_day, cover_id, sorted, backwards, best, kind, question } = row;
+    const [copy] = (await trx('albums').insert({
+      library_id: library,
+      kind,
+      name,
+      description,
+      question,
+      shelf_id,
+      from_day,
+      to_day,
+      cover_id,
+      sorted,
+      backwards,
+      best,
+      position: await lastOnShelf(trx, library, shelf_id),
+      made_by: member,
+    })) as [number];
+    made('albums', copy);
+    if (kind === 'smart') {
+      const hand = await trx('album_hand').where('album_id', id).select('picture_id', 'way');
+      await holdRows(
+        'album_hand',
+        hand.map((one) => [copy, one.picture_id]),
+      );
+      for (const some of chunks(hand, 1000))
+        await trx('album_hand').insert(some.map((one) => ({ ...one, library_id: library, album_id: copy })));
+      return { id: copy };
+    }
+    const pictures = await trx('album_pictures').where('album_id', id).orderBy(['position', 'picture_id']).select();
+    await holdRows(
+      'album_pictures',
+      pictures.map((one) => [copy, one.picture_id]),
+    );
+    for (const some of chunks(pictures, 1000))
+      await trx('album_pictures').insert(some.map((one) => ({ ...one, album_id: copy })));
+    for (const { heading, note, position } of await trx('album_chapters').where('album_id', id).orderBy('position')) {
+      const [chapter] = await trx('album_chapters').insert({
+        library_id: library,
+        album_id: copy,
+        heading,
+        note,
+        position,
+      });
+      made('album_chapters', chapter!);
+    }
+    return { id: copy };
+  });
 }
-
-/** Puts pictures at the end of an album; answers with those that were not in it before. */
-export const putIntoAlbum = (app: App, by: By, id: number, ids: readonly number[]): Did<{ added: number[] }> =>
-  perform(app, by, 'fill album', async (act) => {
-    const own = await ownPictures(act.trx, act.library, ids);
-    const { name, there } = await filledByHand(act, id);
-    const added = own.filter((p) => !there.has(p));
-    await append(act, id, added, 1 + Math.max(-1, ...there.values()));
-    act.words({ name, n: added.length });
-    return { added };
-  });
-
-/** Takes pictures out of an album; they stay in the library. */
-export const takeOut = (app: App, by: By, id: number, ids: readonly number[]): Did =>
-  perform(app, by, 'take out of album', async (act) => {
-    const { name, there } = await filledByHand(act, id);
-    const going = ids.filter((p) => there.has(p));
-    for (const some of chunks(going, 1000))
-      await act
-        .trx('album_pictures')
-        .where({ library_id: act.library, album_id: id })
-        .whereIn('picture_id', some)
-        .delete();
-    act.words({ name, n: going.length });
-    return {};
-  });
-
-/** Sets what is in an album, in which order. */
-export const setOrder = (app: App, by: By, id: number, ids: readonly number[]): Did =>
-  perform(app, by, 'order album', async (act) => {
-    const own = await ownPictures(act.trx, act.library, ids);
-    const { name } = await filledByHand(act, id);
-    await act.trx('album_pictures').where({ album_id: id, library_id: act.library }).delete();
-    await append(act, id, own, 0);
-    act.words({ name });
-    return {};
-  });
 
 /** Removes an album. Its pictures are not touched. */
 export const removeAlbum = (app: App, by: By, id: number): Did =>

@@ -1,4 +1,5 @@
 import type { Act } from '../act/perform';
+import { withKey } from '../act/record';
 import type { Row, Value } from '../act/tables';
 import { chunks } from '../lists';
 import type { Db } from '../db/open';
@@ -268,7 +269,7 @@ export async function restorePictures(act: Act, ids: readonly number[]): Promise
     const people = await spokenOf(trx, faces, { person_id: 'people', likely_person_id: 'people' });
     const described = Object.assign({}, ...home.map((one) => one.described)) as Described;
     for (const { table } of HANGING)
-      await putIn(trx, table, table === 'faces' ? facesBack(faces, people, described) : along(table));
+      await putIn(trx, table, table === 'faces' ? facesBack(faces, people, described) : along(table).map(withKey));
     for (const { id, packed } of home)
       if (packed.covers.length)
         await trx('events')

@@ -26,6 +26,7 @@ export const HANGING: readonly Hanging[] = [
   { table: 'picture_observations', by: ['picture_id'] },
   { table: 'observation_denied', by: ['picture_id'] },
   { table: 'album_pictures', by: ['picture_id'] },
+  { table: 'album_hand', by: ['picture_id'] },
   { table: 'share_pictures', by: ['picture_id'] },
   { table: 'pile_pictures', by: ['picture_id'] },
   { table: 'comments', by: ['picture_id'] },

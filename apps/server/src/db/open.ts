@@ -24,6 +24,7 @@ import * as m0019 from './migrations/0019_bin';
 import * as m0020 from './migrations/0020_runs';
 import * as m0021 from './migrations/0021_views';
 import * as m0022 from './migrations/0022_scans';
+import * as m0023 from './migrations/0023_albums';
 
 export type Db = Knex;
 
@@ -50,6 +51,7 @@ const migrations = [
   { name: '0020_runs', steps: m0020 },
   { name: '0021_views', steps: m0021 },
   { name: '0022_scans', steps: m0022 },
+  { name: '0023_albums', steps: m0023 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -38,13 +38,58 @@ export interface AlbumsRow {
   created_at: string;
   removed_at: string | null;
   batch_id: number | null;
+  shelf_id: number | null;
+  /** Its place among the albums and shelves of its shelf: see core's `keysBetween`. */
+  position: string;
+  /** Days of its own; those of its pictures where it has none. */
+  from_day: string | null;
+  to_day: string | null;
+  /** The picture somebody chose to stand for it. */
+  cover_id: number | null;
+  sorted: 'hand' | 'date' | 'name' | 'stars' | 'size';
+  backwards: Flag;
+  /** Of a smart album: how many of the best it holds and how widely they are spread, as JSON. */
+  best: string | null;
+  made_by: number | null;
+}
+
+export interface AlbumChaptersRow {
+  id: number;
+  library_id: number;
+  album_id: number;
+  /** Its place among the pictures, by the same keys. */
+  position: string;
+  heading: string | null;
+  note: string | null;
+}
+
+/** What an album holds, as it was when this news of its library was the latest. */
+export interface AlbumFactsRow {
+  album_id: number;
+  library_id: number;
+  pictures: number;
+  from_day: string | null;
+  to_day: string | null;
+  cover_id: number | null;
+  news: string;
+}
+
+/** A picture somebody put into a smart album, or keeps out of it, whatever it asks for. */
+export interface AlbumHandRow {
+  library_id: number;
+  album_id: number;
+  picture_id: number;
+  way: 'in' | 'out';
 }
 
 export interface AlbumPicturesRow {
   library_id: number;
   album_id: number;
   picture_id: number;
-  position: number;
+  /** Its place in the order by hand: see core's `keysBetween`. */
+  position: string;
+  added_by: number | null;
+  added_at: string | null;
 }
 
 export interface BatchesRow {
@@ -326,6 +371,8 @@ export interface LibrariesRow {
   bin_days: number | null;
   /** How many earlier looks of a picture are kept; null: all of them. */
   looks_kept: number | null;
+  /** How what stands on no shelf is ordered. */
+  albums_sorted: 'hand' | 'name' | 'latest';
 }
 
 export interface FacePerhapsRow {
@@ -600,6 +647,16 @@ export interface SharesRow {
   tell_places: Flag;
 }
 
+export interface ShelvesRow {
+  id: number;
+  library_id: number;
+  parent_id: number | null;
+  name: string;
+  position: string;
+  sorted: 'hand' | 'name' | 'latest';
+  created_at: string;
+}
+
 export interface SharePicturesRow {
   library_id: number;
   share_id: number;
@@ -687,6 +744,9 @@ declare module 'knex/types/tables' {
     acts: Table<ActsRow>;
     act_pictures: Table<ActPicturesRow>;
     albums: Table<AlbumsRow>;
+    album_chapters: Table<AlbumChaptersRow>;
+    album_facts: Table<AlbumFactsRow>;
+    album_hand: Table<AlbumHandRow>;
     album_pictures: Table<AlbumPicturesRow>;
     batches: Table<BatchesRow>;
     batch_items: Table<BatchItemsRow>;
@@ -728,6 +788,7 @@ declare module 'knex/types/tables' {
     said_conflicts: Table<SaidConflictsRow>;
     sessions: Table<SessionsRow>;
     settled_gaps: Table<SettledGapsRow>;
+    shelves: Table<ShelvesRow>;
     shares: Table<SharesRow>;
     share_pictures: Table<SharePicturesRow>;
     sidecars: Table<SidecarsRow>;

@@ -17,10 +17,11 @@ import {
   previewNumbers,
   previewOf,
 } from '../intake/number';
-import { albumsPerFolder, answerOffer, batchPictures } from '../intake/offers';
+import { batchPictures } from '../intake/came';
+import { albumsPerFolder, answerOffer } from '../intake/offers';
 import { fingerprints } from '../intake/receive';
 import { roomLeft } from '../intake/space';
-import { albumIds } from '../album/albums';
+import { albumIds } from '../album/holding';
 import { idsOf } from '../picture/pictures';
 import { playable, stopConverting } from '../picture/clips';
 import { notFound, refused } from '../problem';

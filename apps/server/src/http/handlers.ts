@@ -1,17 +1,6 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import { diary } from '../act/diary';
 import { undoAct } from '../act/undo';
-import {
-  albumOf,
-  changeAlbum,
-  listAlbums,
-  makePlainAlbum,
-  makeSmartAlbum,
-  putIntoAlbum,
-  removeAlbum,
-  setOrder,
-  takeOut,
-} from '../album/albums';
 import type { App } from '../context';
 import { listEvents } from '../event/events';
 import { refuseForeign } from '../library/own';
@@ -25,6 +14,7 @@ import { Shared } from '../shared';
 import { guestView, listShares, openShare, setClosed } from '../share/shares';
 import { listPlaces } from '../place/places';
 import type { Call } from './guard';
+import { albumHandlers } from './albumHandlers';
 import { chooseHandlers } from './chooseHandlers';
 import { gatherHandlers } from './gatherHandlers';
 import { peopleHandlers } from './peopleHandlers';
@@ -46,6 +36,7 @@ export function handlersOf(app: App, forget: (token: string) => void): Handlers 
     ...placeHandlers(app),
     ...sayHandlers(app),
     ...chooseHandlers(app),
+    ...albumHandlers(app),
     library: (_, { session }) => states.get(session.library),
 
     skeleton: ({ body: { question, oldestFirst, sort, under } }, { session }) =>
@@ -66,26 +57,6 @@ export function handlersOf(app: App, forget: (token: string) => void): Handlers 
 
     pile: async (_, { session }) => ({ ids: await readPile(app, session.library, session.member) }),
     setPile: async ({ body }, { session }) => ({ ids: await changePile(app, session.library, session.member, body) }),
-
-    albums: async (_, { session }) => ({ albums: await listAlbums(app, session.library) }),
-    album: ({ params }, { session }) => albumOf(app, session.library, params.id),
-    makeAlbum: async ({ body }, { session }) => {
-      if (body.event !== undefined) await refuseForeign(app.db, session.library, 'events', [body.event], 'event');
-      if (body.folder !== undefined) await refuseForeign(app.db, session.library, 'folders', [body.folder], 'file');
-      if (body.question) return makeSmartAlbum(app, session, body.name, body.question);
-      const ids =
-        body.event !== undefined
-          ? await idsOf(app, session.library, { event: body.event }, true)
-          : body.folder !== undefined
-            ? await idsOf(app, session.library, { folder: { id: body.folder } }, true)
-            : (body.ids ?? []);
-      return makePlainAlbum(app, session, body.name, ids);
-    },
-    changeAlbum: ({ params, body }, { session }) => changeAlbum(app, session, params.id, body),
-    putIntoAlbum: ({ params, body }, { session }) => putIntoAlbum(app, session, params.id, body.ids),
-    takeOutOfAlbum: ({ params, body }, { session }) => takeOut(app, session, params.id, body.ids),
-    orderAlbum: ({ params, body }, { session }) => setOrder(app, session, params.id, body.ids),
-    removeAlbum: ({ params }, { session }) => removeAlbum(app, session, params.id),
 
     shares: async (_, { session }) => ({ shares: await listShares(app, session.library) }),
     openShare: ({ body }, { session }) => openShare(app, session, body),

@@ -3,7 +3,8 @@ import type { Numbering } from '@gemmel/core';
 import { parse } from 'csv-parse/sync';
 import { mkdir, readdir, readFile, rename, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { makePlainAlbum, putIntoAlbum } from '../album/albums';
+import { makePlainAlbum } from '../album/albums';
+import { putIntoAlbum } from '../album/fill';
 import type { App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
 import { discard } from '../vault/vault';
@@ -78,7 +79,7 @@ async function albumsFromLists(app: App, library: number, batch: number): Promis
         .where({ library_id: library, kind: 'plain', name: album })
         .whereNull('removed_at')
         .first('id');
-      if (there) await putIntoAlbum(app, { library, member: null }, there.id, [...new Set(ids)]);
+      if (there) await putIntoAlbum(app, { library, member: null }, there.id, { ids: [...new Set(ids)] });
       else await makePlainAlbum(app, { library, member: null }, album, [...new Set(ids)]);
     }
     await discard(list);

@@ -2,34 +2,14 @@ import path from 'node:path';
 import { perform, type Act, type By } from '../act/perform';
 import { insertAlbum } from '../album/albums';
 import type { App } from '../context';
-import type { Db } from '../db/open';
 import { notFound, refused } from '../problem';
+import { batchPictures, cameWith } from './came';
 
 interface Offered {
   id: number;
   name: string;
   offer: 'open' | 'made' | 'declined';
   album_id: number | null;
-}
-
-/** A picture of a batch with the folder it came from, in the order of time. */
-interface Came {
-  id: number;
-  folder: string;
-}
-
-async function cameWith(db: Db, library: number, batch: number): Promise<Came[]> {
-  const rows = (await db('batch_items as i')
-    .join('pictures as p', 'p.id', 'i.picture_id')
-    .where({ 'i.batch_id': batch, 'i.library_id': library })
-    .orderByRaw('p.taken_local IS NULL, p.taken_local, p.id')
-    .select('p.id', 'i.path')) as { id: number; path: string }[];
-  return rows.map((row) => ({ id: row.id, folder: path.dirname(row.path) }));
-}
-
-/** Every picture a batch brought, those that were already here included: an album of it is meant to be whole. */
-export async function batchPictures(db: Db, library: number, batch: number): Promise<number[]> {
-  return [...new Set((await cameWith(db, library, batch)).map((row) => row.id))];
 }
 
 /** The folders of a batch that hold pictures, with how many, in order of their names. */
@@ -66,7 +46,7 @@ export const answerOffer = (
   perform(app, by, name === null ? 'decline album' : 'make album', async (act) => {
     const offered = await openOffer(act, batch);
     const album =
-      name === null ? null : await insertAlbum(act, name, await batchPictures(act.trx, act.library, batch), batch);
+      name === null ? null : await insertAlbum(act, name, await batchPictures(act.trx, act.library, batch), { batch });
     await act
       .trx('batches')
       .where('id', batch)
@@ -92,7 +72,7 @@ export const albumsPerFolder = (app: App, by: By, batch: number): Promise<{ albu
       // Two folders of one name in different places are told apart by the folder above them.
       const twin = names.some((other) => other !== folder && path.basename(other) === own);
       const name = twin ? folder.split('/').slice(-2).join(', ') : own;
-      albums.push(await insertAlbum(act, name, [...new Set(folders.get(folder)!)], batch));
+      albums.push(await insertAlbum(act, name, [...new Set(folders.get(folder)!)], { batch }));
     }
     if (albums.length) await act.trx('batches').where('id', batch).update({ offer: 'made', album_id: albums[0] });
     act.words({ name: offered.name, n: albums.length });

@@ -4,7 +4,8 @@ import type { Db } from '../db/open';
 import { notFound } from '../problem';
 
 /** Tables whose rows somebody may speak of by number. */
-export type Spoken = 'pictures' | 'events' | 'people' | 'faces' | 'tags' | 'albums' | 'folders' | 'circles' | 'marks';
+export type Spoken =
+  'pictures' | 'events' | 'people' | 'faces' | 'tags' | 'albums' | 'folders' | 'circles' | 'marks' | 'shelves';
 
 /** Which of some numbers are rows of this library. */
 export async function ownIds(db: Db, library: number, table: Spoken, ids: Iterable<number>): Promise<Set<number>> {

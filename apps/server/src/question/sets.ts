@@ -19,7 +19,7 @@ interface Kept {
 const kept = new LRUCache<string, Kept>({ max: 3000, ttl: KEPT_FOR });
 
 /** News after which the pictures of a condition may be others. */
-function topicsOf(c: Condition): readonly Topic[] {
+export function topicsOf(c: Condition): readonly Topic[] {
   if ('who' in c || 'faces' in c) return ['pictures', 'people', 'said'];
   if ('tag' in c) return ['pictures', 'said', 'tags'];
   if ('album' in c || 'inNoAlbum' in c) return ['pictures', 'albums'];

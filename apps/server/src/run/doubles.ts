@@ -148,7 +148,9 @@ function columnsFrom(keep: PicturesRow, others: readonly PicturesRow[], carried:
 async function hangingFrom(act: Act, keep: number, others: readonly number[], carried: Set<Carried[number]>) {
   const { trx, library, hold, made } = act;
   const tags = await trx('picture_tags').whereIn('picture_id', others).distinct('tag_id');
-  const albums = await trx('album_pictures').whereIn('picture_id', others).select('album_id', 'position');
+  const albums = await trx('album_pictures')
+    .whereIn('picture_id', others)
+    .select('album_id', 'position', 'added_by', 'added_at');
   const shares = await trx('share_pictures').whereIn('picture_id', others).select('share_id', 'position');
   const piles = await trx('pile_pictures').whereIn('picture_id', others).select('member_id', 'position');
   const faces = await trx('faces').whereIn('picture_id', others).whereNotNull('person_id').select();
@@ -165,9 +167,9 @@ async function hangingFrom(act: Act, keep: number, others: readonly number[], ca
   const into = async (
     table: 'album_pictures' | 'share_pictures',
     key: 'album_id' | 'share_id',
-    rows: readonly { position: number }[],
+    rows: readonly { position: number | string }[],
   ) => {
-    const places = new Map(rows.map((row) => [(row as unknown as Record<string, number>)[key]!, row.position]));
+    const places = new Map(rows.map((row) => [(row as unknown as Record<string, number>)[key]!, row]));
     if (places.size === 0) return;
     await hold(table, places.keys());
     const there = (await trx(table as 'album_pictures')
@@ -176,9 +178,7 @@ async function hangingFrom(act: Act, keep: number, others: readonly number[], ca
       .select(key as 'album_id')) as unknown as Record<string, number>[];
     for (const row of there) places.delete(row[key]!);
     if (places.size === 0) return;
-    await trx(table as 'album_pictures').insert(
-      [...places].map(([id, position]) => ({ library_id: library, picture_id: keep, position, [key]: id })),
-    );
+    await trx(table as string).insert([...places.values()].map((row) => ({ ...row, library_id: library, picture_id: keep })));
     carried.add('albums');
   };
   await into('album_pictures', 'album_id', albums);

@@ -1,10 +1,11 @@
-import { isHidden, type Question } from '@gemmel/core';
+import { isHidden } from '@gemmel/core';
 import type { Knex } from 'knex';
-import { conditionOf } from '../picture/pictures';
 import { ownPlaces } from '../place/own';
 import type { GuestShare, Share } from '@gemmel/contract';
 import { createHash, createHmac } from 'node:crypto';
-import { albumIds, ownPictures } from '../album/albums';
+import { ownPictures } from '../album/albums';
+import { albumIds, holdingOf } from '../album/holding';
+import { albumColumns, type AlbumRow } from '../album/row';
 import { perform, type By } from '../act/perform';
 import { chunks, today, type App } from '../context';
 import { notFound, refused } from '../problem';
@@ -51,19 +52,14 @@ const stateOf = (row: Row): Share['state'] =>
   row.closed_at ? 'closed' : row.until_day && row.until_day < today() ? 'over' : 'open';
 
 /** The album of a share as it is now; null when it is of picked pictures, or when the album has been removed. */
-async function albumOfShare(app: App, row: Row): Promise<{ id: number; question: Question | null } | null> {
+async function albumOfShare(app: App, row: Row): Promise<AlbumRow | null> {
   if (row.album_id === null) return null;
-  const album = (await app
+  const album = await app
     .db('albums')
     .where({ id: row.album_id, library_id: row.library_id })
     .whereNull('removed_at')
-    .first('id', app.db.raw('CAST(question AS CHAR) AS question'))) as
-    { id: number; question: string | null } | undefined;
-  if (!album) return null;
-  return {
-    id: album.id,
-    question: album.question === null ? null : (JSON.parse(album.question) as { question: Question }).question,
-  };
+    .first(albumColumns(app.db));
+  return (album as unknown as AlbumRow | undefined) ?? null;
 }
 
 /**
@@ -80,15 +76,8 @@ async function shown(app: App, row: Row): Promise<{ join: string; sql: string; v
     };
   const album = await albumOfShare(app, row);
   if (!album) return { join: '', sql: 'FALSE', values: [], order: 'p.id' };
-  if (!album.question)
-    return {
-      join: 'JOIN album_pictures ap ON ap.picture_id = p.id',
-      sql: 'ap.album_id = ?',
-      values: [album.id],
-      order: 'ap.position',
-    };
-  const { sql, values } = await conditionOf(app, row.library_id, album.question);
-  return { join: '', sql: `(${sql})`, values: [...values], order: 'p.taken_local IS NULL, p.taken_local, p.id' };
+  const { join, sql, values, order } = await holdingOf(app, row.library_id, album);
+  return { join, sql: `(${sql})`, values: [...values], order };
 }
 
 async function toShare(app: App, row: Row): Promise<Share> {

@@ -138,8 +138,14 @@ async function settle(db: Db, library: number, parent: number | null, word: stri
 }
 
 /** Whether a tag is another or stands somewhere above it. */
-export async function isAbove(db: Db, library: number, above: number, below: number): Promise<boolean> {
-  const tree = await tagTree(db, library);
+export async function isAbove(
+  db: Db,
+  library: number,
+  above: number,
+  below: number,
+  table: 'tags' | 'shelves' = 'tags',
+): Promise<boolean> {
+  const tree = await treeOf(db, library, table);
   const seen = new Set<number>();
   for (let at: number | null | undefined = below; at && !seen.has(at); at = tree.get(at)) {
     if (at === above) return true;
@@ -149,8 +155,12 @@ export async function isAbove(db: Db, library: number, above: number, below: num
 }
 
 /** The tag tree as child -> parent. */
-export async function tagTree(db: Db, library: number): Promise<Map<number, number | null>> {
-  const rows = await db('tags').where('library_id', library).select('id', 'parent_id');
+export const tagTree = (db: Db, library: number): Promise<Map<number, number | null>> => treeOf(db, library, 'tags');
+
+async function treeOf(db: Db, library: number, table: 'tags' | 'shelves'): Promise<Map<number, number | null>> {
+  const rows = await db(table as 'tags')
+    .where('library_id', library)
+    .select('id', 'parent_id');
   return new Map(rows.map((row) => [row.id, row.parent_id]));
 }
 

@@ -1,0 +1,95 @@
+import type { Answer, Api, HandlerInput } from '@gemmel/contract';
+import { changeAlbum, copyAlbum, listAlbums, makeAlbumFrom, makeSmartAlbum, removeAlbum } from '../album/albums';
+import { changeChapter, makeChapter, removeChapter } from '../album/chapters';
+import { joinAlbums, moveInAlbum, movePictures, putIntoAlbum, setOrder, takeOut } from '../album/fill';
+import { albumOf, looseOf } from '../album/page';
+import { proposeBest } from '../album/propose';
+import { changeShelf, makeShelf, planOfFolder, removeShelf, shelve, shelveFolder, sortAlbums } from '../album/shelves';
+import { albumsWith, handAlbum, whyIn } from '../album/smart';
+import type { App } from '../context';
+import { refuseForeign } from '../library/own';
+import { makePlainAlbum } from '../album/albums';
+import type { Call } from './guard';
+
+type Names =
+  | 'albums'
+  | 'looseAlbums'
+  | 'album'
+  | 'makeAlbum'
+  | 'changeAlbum'
+  | 'putIntoAlbum'
+  | 'takeOutOfAlbum'
+  | 'moveToAlbum'
+  | 'moveInAlbum'
+  | 'orderAlbum'
+  | 'copyAlbum'
+  | 'joinAlbums'
+  | 'removeAlbum'
+  | 'makeChapter'
+  | 'changeChapter'
+  | 'removeChapter'
+  | 'handAlbum'
+  | 'whyInAlbum'
+  | 'albumsWith'
+  | 'bestOf'
+  | 'makeShelf'
+  | 'changeShelf'
+  | 'sortAlbums'
+  | 'shelve'
+  | 'removeShelf'
+  | 'folderShelves'
+  | 'shelveFolder';
+
+/** The answers of the routes about albums, shelves and smart albums. */
+export function albumHandlers(app: App): {
+  [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>>;
+} {
+  return {
+    albums: (_, { session }) => listAlbums(app, session.library),
+    looseAlbums: (_, { session }) => looseOf(app, session.library),
+    album: ({ params }, { session }) => albumOf(app, session.library, params.id),
+    makeAlbum: async ({ body }, { session }) => {
+      const { name, shelf, description } = body;
+      if (body.event !== undefined) await refuseForeign(app.db, session.library, 'events', [body.event], 'event');
+      if (body.folder !== undefined) await refuseForeign(app.db, session.library, 'folders', [body.folder], 'file');
+      if (body.question)
+        return makeSmartAlbum(app, session, name, body.question, { best: body.best, shelf, description });
+      const from =
+        body.from ??
+        (body.event !== undefined
+          ? { event: body.event }
+          : body.folder !== undefined
+            ? { folders: [body.folder] }
+            : null);
+      return from
+        ? makeAlbumFrom(app, session, name, from, { shelf, description })
+        : makePlainAlbum(app, session, name, body.ids ?? [], { shelf, description });
+    },
+    changeAlbum: ({ params, body }, { session }) => changeAlbum(app, session, params.id, body),
+    putIntoAlbum: ({ params, body }, { session }) => putIntoAlbum(app, session, params.id, body),
+    takeOutOfAlbum: ({ params, body }, { session }) => takeOut(app, session, params.id, body.ids),
+    moveToAlbum: ({ params, body }, { session }) => movePictures(app, session, params.id, body.to, body.ids),
+    moveInAlbum: ({ params, body }, { session }) => moveInAlbum(app, session, params.id, body),
+    orderAlbum: ({ params, body }, { session }) => setOrder(app, session, params.id, body.ids),
+    copyAlbum: ({ params, body }, { session }) => copyAlbum(app, session, params.id, body.name, body.frozen),
+    joinAlbums: ({ params, body }, { session }) => joinAlbums(app, session, params.id, body.into),
+    removeAlbum: ({ params }, { session }) => removeAlbum(app, session, params.id),
+
+    makeChapter: ({ params, body }, { session }) => makeChapter(app, session, params.id, body, body.before),
+    changeChapter: ({ params, body }, { session }) => changeChapter(app, session, params.id, body),
+    removeChapter: ({ params }, { session }) => removeChapter(app, session, params.id),
+
+    handAlbum: ({ params, body }, { session }) => handAlbum(app, session, params.id, body.ids, body.way),
+    whyInAlbum: ({ params }, { session }) => whyIn(app, session.library, params.id, params.picture),
+    albumsWith: async ({ params }, { session }) => ({ albums: await albumsWith(app, session.library, params.id) }),
+    bestOf: ({ body: { from, ...wish } }, { session }) => proposeBest(app, session.library, from, wish),
+
+    makeShelf: ({ body }, { session }) => makeShelf(app, session, body),
+    changeShelf: ({ params, body }, { session }) => changeShelf(app, session, params.id, body),
+    sortAlbums: ({ body }, { session }) => sortAlbums(app, session, body.sorted),
+    shelve: ({ body }, { session }) => shelve(app, session, body),
+    removeShelf: ({ params, body }, { session }) => removeShelf(app, session, params.id, body.rest),
+    folderShelves: ({ params }, { session }) => planOfFolder(app, session.library, params.id),
+    shelveFolder: ({ params, body }, { session }) => shelveFolder(app, session, params.id, body.on),
+  };
+}
