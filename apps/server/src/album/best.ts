@@ -10,7 +10,7 @@ const MOST = 6000;
 const FLAWS: readonly Flaw[] = ['blurred', 'dark', 'bright', 'screenshot', 'shut eyes'];
 
 /** What people said of a picture, and whether it stands for its run, as one number to order by. */
-const SAID = `(p.rating * 4 + p.favourite * 5 + p.chosen * 2 + p.run_first - IF(p.rating = 1, 6, 0))`;
+const SAID = `(IF(p.rating = 1, 0, p.rating * 4 + 2) + p.favourite * 5 + p.chosen * 2 + p.run_first)`;
 
 interface Row {
   id: number;
@@ -39,7 +39,7 @@ export async function eligible(app: App, library: number, { sql, values }: Sql):
      FROM (SELECT p.id, ROW_NUMBER() OVER (PARTITION BY p.day ORDER BY ${SAID} DESC, p.id) AS nth, ${SAID} AS said
            FROM pictures p WHERE p.library_id = ? AND (${sql})) AS one
      JOIN pictures p ON p.id = one.id
-     ORDER BY IF(one.said >= 20, 0, one.nth), one.said DESC, p.id LIMIT ${MOST}`,
+     ORDER BY IF(one.said >= 22, 0, one.nth), one.said DESC, p.id LIMIT ${MOST}`,
     [library, ...values],
   )) as [Row[]];
   const ids = rows.map((row) => row.id);

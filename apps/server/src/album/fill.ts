@@ -109,6 +109,14 @@ export async function keysFor(
       .first('position')) as { position: string } | undefined;
     return found?.position ?? null;
   };
+  const bearing = async (position: string): Promise<number> => {
+    const [[{ n }]] = (await trx.raw(
+      `SELECT (SELECT COUNT(*) FROM album_pictures WHERE album_id = ? AND position = ?)
+            + (SELECT COUNT(*) FROM album_chapters WHERE album_id = ? AND position = ?) AS n`,
+      [album, position, album, position],
+    )) as [[{ n: number }]];
+    return Number(n);
+  };
   const find = async (): Promise<string[] | null> => {
     let after: string | null = null;
     if (before) {
@@ -117,6 +125,8 @@ export async function keysFor(
           ? await trx('album_pictures').where({ album_id: album, picture_id: before.picture }).first('position')
           : await trx('album_chapters').where({ album_id: album, id: before.chapter }).first('position');
       after = at?.position ?? null;
+      // Of two that bear one key nobody can say what stands between them.
+      if (after !== null && (await bearing(after)) > 1) return null;
     }
     const low = [await neighbour('album_pictures', after, 'below'), await neighbour('album_chapters', after, 'below')]
       .filter((key) => key !== null)
