@@ -129,12 +129,10 @@ export function shelved<A extends ShelvedAlbum, S extends OnShelf & { sorted: Sh
   const build = (shelf: S | null, how: ShelfSort): Shelved<A, S> => {
     const id = shelf?.id ?? null;
     const items = [
-      ...(shelvesOn.get(id) ?? [])
-        .filter((one) => one.id !== id)
-        .map((one) => {
-          const part = rooted(one) ? build(one, one.sorted) : { shelf: one, on: [], albums: 0, to: null };
-          return { part, name: one.name, position: one.position, to: part.to, first: 0, id: one.id };
-        }),
+      ...(shelvesOn.get(id) ?? []).map((one) => {
+        const part = build(one, one.sorted);
+        return { part, name: one.name, position: one.position, to: part.to, first: 0, id: one.id };
+      }),
       ...(albumsOn.get(id) ?? []).map((album) => ({
         part: { album },
         name: album.name,
