@@ -2,7 +2,7 @@ import type { Album, Event, GuestShare, Share } from '@gemmel/contract';
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { Albums } from '@/features/album/Albums';
 import { EventHeading } from '@/features/browse/EventHeading';
-import { IntoAlbum } from '@/features/pile/acts';
+import { IntoAlbum } from '@/features/pile/IntoAlbum';
 import { PileActs } from '@/features/pile/PileActs';
 import { Guest } from '@/features/guest/Guest';
 import { dayFromNow, ShareSheet } from '@/features/share/ShareSheet';
@@ -22,10 +22,18 @@ const album = (id: number, name: string, more: Partial<Album> = {}): Album => ({
   description: null,
   question: null,
   names: null,
+  best: null,
   pictures: 34,
+  counting: false,
   cover: null,
+  chosenCover: null,
   from: '2026-07-11',
   to: '2026-07-14',
+  ownDays: false,
+  sorted: 'hand',
+  backwards: false,
+  shelf: null,
+  position: 'a0',
   ...more,
 });
 const toAlbum = (id: number) => ({ way: 'push', to: { pathname: '/albums/[id]', params: { id } } });
@@ -33,40 +41,61 @@ const toAlbum = (id: number) => ({ way: 'push', to: { pathname: '/albums/[id]', 
 beforeEach(() => void (moves.length = 0));
 
 describe('albums', () => {
-  test('those that fill themselves stand apart from those filled by hand', async () => {
-    show(<Albums />, {
+  test('stand on their shelves, and what stands on none below them; what is in no album yet leads to its page', async () => {
+    show(<Albums shelf={null} />, {
       'GET /api/albums': {
         albums: [
-          album(1, 'Gotland'),
+          album(1, 'Gotland', { shelf: 5 }),
           album(2, 'The two', {
             kind: 'smart',
             question: { who: { people: [1, 2], mode: 'all' } },
             names: { person: { 1: 'Tove', 2: 'Emil' } },
           }),
+          album(3, 'Azores', { shelf: 6 }),
         ],
+        shelves: [
+          { id: 5, name: 'Journeys', shelf: null, position: 'a0', sorted: 'hand' },
+          { id: 6, name: 'Far away', shelf: 5, position: 'a1', sorted: 'hand' },
+        ],
+        sorted: 'name',
       },
+      'POST /api/count': { count: 221 },
     });
-    expect(await screen.findByRole('heading', { name: 'Filling themselves' })).toBeTruthy();
-    expect(screen.getByRole('heading', { name: 'Filled by hand' })).toBeTruthy();
+    expect(await screen.findByRole('heading', { name: 'Journeys' })).toBeTruthy();
+    expect(screen.getByText('shelf · 2 albums')).toBeTruthy();
+    expect(screen.getByRole('heading', { name: 'On no shelf' })).toBeTruthy();
     expect(screen.getByText('34 pictures · with Tove and Emil')).toBeTruthy();
+    expect(screen.queryByText('Azores')).toBeNull();
+    fireEvent.click(screen.getByRole('button', { name: /Far away/ }));
+    expect(moves).toEqual([{ way: 'push', to: { pathname: '/albums/shelf/[id]', params: { id: 6 } } }]);
+    expect(await screen.findByText('221')).toBeTruthy();
   });
 
   test('one is made from the pile or empty, under a name', async () => {
-    const { of } = show(<Albums />, { 'POST /api/albums': { id: 9 } });
+    const { of } = show(<Albums shelf={null} />, {
+      'GET /api/albums': { albums: [], shelves: [], sorted: 'name' },
+      'POST /api/albums': { id: 9 },
+    });
     usePile.setState({ ids: [3, 1], has: new Set([3, 1]) });
     fireEvent.click(await screen.findByRole('button', { name: 'Make the first album' }));
-    const fromPile = screen.getByRole('button', { name: 'Make it from the pile (2)' });
+    const fromPile = screen.getByRole('button', { name: 'An album from the pile (2)' });
     expect(fromPile.hasAttribute('disabled')).toBe(true);
     fireEvent.change(screen.getByLabelText('Name'), { target: { value: '  Kai at 68 ' } });
     fireEvent.click(fromPile);
-    await waitFor(() => expect(of('POST', '/api/albums')[0]!.body).toEqual({ name: 'Kai at 68', ids: [3, 1] }));
+    await waitFor(() =>
+      expect(of('POST', '/api/albums')[0]!.body).toEqual({ name: 'Kai at 68', ids: [3, 1], shelf: null }),
+    );
     await waitFor(() => expect(moves).toEqual([toAlbum(9)]));
   });
 
   test('pictures go into one that is there, and what was there already is said', async () => {
     let closed = 0;
-    const { of } = show(<IntoAlbum ids={[4, 5, 6]} onClose={() => closed++} />, {
-      'GET /api/albums': { albums: [album(1, 'Gotland'), album(2, 'Smart', { kind: 'smart' })] },
+    const { of } = show(<IntoAlbum from={{ ids: [4, 5, 6] }} count={3} onClose={() => closed++} />, {
+      'GET /api/albums': {
+        albums: [album(1, 'Gotland'), album(2, 'Smart', { kind: 'smart' })],
+        shelves: [],
+        sorted: 'name',
+      },
       'POST /api/albums/1/pictures': { added: [6] },
     });
     expect(screen.queryByText('Smart')).toBeNull();
@@ -78,8 +107,8 @@ describe('albums', () => {
   });
 
   test('nothing new is said as it is', async () => {
-    show(<IntoAlbum ids={[4]} onClose={() => undefined} />, {
-      'GET /api/albums': { albums: [album(1, 'Gotland')] },
+    show(<IntoAlbum from={{ ids: [4] }} count={1} onClose={() => undefined} />, {
+      'GET /api/albums': { albums: [album(1, 'Gotland')], shelves: [], sorted: 'name' },
       'POST /api/albums/1/pictures': { added: [] },
     });
     fireEvent.click(await screen.findByRole('button', { name: /Gotland/ }));
@@ -185,8 +214,11 @@ describe('over an event', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Put all 4 on the pile' }));
     expect(usePile.getState().ids).toEqual([1, 2, 3, 4]);
     fireEvent.click(screen.getByRole('button', { name: 'More for Kite day' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Make an album' }));
-    await waitFor(() => expect(of('POST', '/api/albums')[0]!.body).toEqual({ name: 'Kite day', event: 3 }));
+    fireEvent.click(screen.getByRole('button', { name: 'Put all into an album' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Make album' }));
+    await waitFor(() =>
+      expect(of('POST', '/api/albums')[0]!.body).toEqual({ name: 'Kite day', from: { event: 3 } }),
+    );
     await waitFor(() => expect(moves).toEqual([toAlbum(21)]));
   });
 });

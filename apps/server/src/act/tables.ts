@@ -198,6 +198,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       ['picture_tags', 'tag_id'],
       ['tags', 'parent_id'],
       ['tag_names', 'tag_id'],
+      ['tag_apart', 'tag_id'],
     ],
   },
   marks: {

@@ -100,7 +100,9 @@ export async function keysFor(
     way: 'below' | 'from',
   ): Promise<string | null> => {
     const staying: [string, (string | number)[]] =
-      table === 'album_pictures' ? ['picture_id', [...(moving.ids ?? [])]] : ['id', moving.chapter ? [moving.chapter] : []];
+      table === 'album_pictures'
+        ? ['picture_id', [...(moving.ids ?? [])]]
+        : ['id', moving.chapter ? [moving.chapter] : []];
     const found = (await trx(table as string)
       .where('album_id', album)
       .whereNotIn(staying[0], staying[1])

@@ -178,7 +178,9 @@ async function hangingFrom(act: Act, keep: number, others: readonly number[], ca
       .select(key as 'album_id')) as unknown as Record<string, number>[];
     for (const row of there) places.delete(row[key]!);
     if (places.size === 0) return;
-    await trx(table as string).insert([...places.values()].map((row) => ({ ...row, library_id: library, picture_id: keep })));
+    await trx(table as string).insert(
+      [...places.values()].map((row) => ({ ...row, library_id: library, picture_id: keep })),
+    );
     carried.add('albums');
   };
   await into('album_pictures', 'album_id', albums);

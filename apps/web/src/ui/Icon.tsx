@@ -36,6 +36,11 @@ import numbers from 'lucide-react-native/icons/list-ordered';
 import place from 'lucide-react-native/icons/map-pin';
 import play from 'lucide-react-native/icons/play';
 import plus from 'lucide-react-native/icons/plus';
+import copy from 'lucide-react-native/icons/copy';
+import chapter from 'lucide-react-native/icons/heading';
+import shelf from 'lucide-react-native/icons/list-tree';
+import why from 'lucide-react-native/icons/circle-question-mark';
+import frozen from 'lucide-react-native/icons/snowflake';
 import search from 'lucide-react-native/icons/search';
 import send from 'lucide-react-native/icons/send';
 import sizes from 'lucide-react-native/icons/sliders-horizontal';
@@ -86,6 +91,11 @@ const ICONS = {
   play,
   plus,
   search,
+  shelf,
+  chapter,
+  copy,
+  why,
+  frozen,
   send,
   sizes,
   star,

@@ -155,6 +155,8 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.spelling-taken',
     message: '“{name}” is already another spelling of a different tag.',
   }),
+  'same-album': msg({ id: 'problem.same-album', message: 'These are one album already.' }),
+  'shelf-in-itself': msg({ id: 'problem.shelf-in-itself', message: 'A shelf can’t stand on itself.' }),
   'tag-in-itself': msg({ id: 'problem.tag-in-itself', message: 'A tag can’t be put below itself.' }),
   'tag-taken': msg({
     id: 'problem.tag-taken',
@@ -210,6 +212,7 @@ export const GONE: Record<Gone, MessageDescriptor> = {
   asked: msg({ id: 'gone.asked', message: 'Something this question asks for is no longer here.' }),
   batch: msg({ id: 'gone.batch', message: 'This batch is no longer here.' }),
   card: msg({ id: 'gone.card', message: 'This card is no longer here.' }),
+  chapter: msg({ id: 'gone.chapter', message: 'This chapter is no longer here.' }),
   circle: msg({ id: 'gone.circle', message: 'This circle is no longer here.' }),
   clip: msg({ id: 'gone.clip', message: 'This clip is no longer here.' }),
   clock: msg({ id: 'gone.clock', message: 'This clock is no longer asked about.' }),
@@ -229,6 +232,7 @@ export const GONE: Record<Gone, MessageDescriptor> = {
   pin: msg({ id: 'gone.pin', message: 'This pin is no longer here.' }),
   place: msg({ id: 'gone.place', message: 'This place is no longer here.' }),
   share: msg({ id: 'gone.share', message: 'This share is no longer here.' }),
+  shelf: msg({ id: 'gone.shelf', message: 'This shelf is no longer here.' }),
   tag: msg({ id: 'gone.tag', message: 'This tag is no longer here.' }),
   work: msg({ id: 'gone.work', message: 'This job is no longer here.' }),
 };

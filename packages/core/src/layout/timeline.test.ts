@@ -23,6 +23,42 @@ const strips = fc
     return unpack({ ids: ratios.map(() => 1), shapes: ratios, days, events });
   });
 
+describe('chapters', () => {
+  const album = fc.record({
+    ratios: fc.array(fc.integer({ min: 40, max: 250 }), { maxLength: 60 }),
+    at: fc.array(fc.nat(70), { maxLength: 8 }),
+  });
+  test('stand between the pictures they part, and every picture is found in its row', () => {
+    fc.assert(
+      fc.property(album, ({ ratios, at }) => {
+        const n = ratios.length;
+        const chapters = at
+          .map((one) => Math.min(one, n))
+          .sort((a, b) => a - b)
+          .map((one, i) => [one, i + 1] as const);
+        const strip = plainStrip(
+          [...ratios.keys()],
+          ratios.map((r) => r / 100),
+          chapters,
+        );
+        const { blocks, height } = layoutTimeline(strip, { ...OPTIONS, chapter: (id) => 20 * id });
+        expect(blocks.flatMap((b) => (b.kind === 'chapter' ? [[b.from, b.chapter]] : []))).toEqual(chapters);
+        let top = 0;
+        for (const block of blocks) {
+          expect(block.top).toBeGreaterThanOrEqual(top - 0.01);
+          top = block.top + block.height;
+        }
+        expect(height).toBeGreaterThanOrEqual(top - 0.01);
+        for (let i = 0; i < n; i++) {
+          const row = blocks[rowOf(blocks, i)]!;
+          expect(row.from <= i && i < row.to).toBe(true);
+          expect(chapters.some(([one]) => row.from < one && one < row.to)).toBe(false);
+        }
+      }),
+    );
+  });
+});
+
 describe('timeline', () => {
   test('columns come back as they were', () => {
     const strip = unpack({ ids: [7, -3, 10], shapes: [150, 75, 100], days: [[null, 3]], events: [[0, 3]] });

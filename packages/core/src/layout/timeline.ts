@@ -28,6 +28,8 @@ export interface Strip {
   events: readonly (readonly [number, number])[];
   groups?: readonly GroupRun[] | undefined;
   runs?: readonly InRun[] | undefined;
+  /** Headings and notes of an album, in order: how many pictures stand before each, and its number. */
+  chapters?: readonly (readonly [at: number, chapter: number])[] | undefined;
 }
 
 /** Unpacks the columns of an answer. */
@@ -62,9 +64,9 @@ export function stripUnder(strip: Strip, under: UnderTime): Strip {
   return { ...strip, days: months, events: [] };
 }
 
-/** A strip of pictures without days and events, for lists in their own order. */
-export function plainStrip(ids: readonly number[], ratios: ArrayLike<number>): Strip {
-  return { ids: Int32Array.from(ids), ratios: Float32Array.from(ratios), days: [], events: [] };
+/** A strip of pictures without days and events, for lists in their own order, perhaps with chapters. */
+export function plainStrip(ids: readonly number[], ratios: ArrayLike<number>, chapters?: Strip['chapters']): Strip {
+  return { ids: Int32Array.from(ids), ratios: Float32Array.from(ratios), days: [], events: [], chapters };
 }
 
 interface At {
@@ -82,6 +84,7 @@ export type Block =
   | (At & { kind: 'event'; event: number; day: string | null; until: string | null })
   | (At & { kind: 'day'; day: string | null; said: string | null })
   | (At & { kind: 'group'; of: Question | null })
+  | (At & { kind: 'chapter'; chapter: number })
   | (At & { kind: 'row' });
 
 /** Heights of the headings, in CSS pixels, and how rows are made. */
@@ -94,6 +97,8 @@ export interface TimelineOptions extends JustifyOptions {
   onlyMonths?: boolean;
   /** How high the heading of people, a place or a folder is: its name may need more lines. */
   group?: (of: Question | null) => number;
+  /** How high a heading or a note of an album is. */
+  chapter?: (chapter: number) => number;
   /** Room below the last row of an event. */
   after: number;
 }
@@ -134,7 +139,7 @@ function partsOf(strip: Strip): Part[] {
   return parts;
 }
 
-/** Lays out all pictures under months, events and days, or under groups. A strip without either is one run of rows. */
+/** Lays out all pictures under months, events and days, under groups or under chapters. A strip without any is one run of rows. */
 export function layoutTimeline(strip: Strip, options: TimelineOptions): Timeline {
   const blocks: Block[] = [];
   let top = 0;
@@ -157,7 +162,18 @@ export function layoutTimeline(strip: Strip, options: TimelineOptions): Timeline
     return { blocks, height: top };
   }
   if (strip.days.length === 0) {
-    rows(0, strip.ids.length);
+    let from = 0;
+    const chapters = strip.chapters ?? [];
+    chapters.forEach(([at, chapter], i) => {
+      rows(from, at);
+      if (at > from) top += options.after;
+      from = at;
+      const height = options.chapter?.(chapter) ?? options.month;
+      const to = chapters[i + 1]?.[0] ?? strip.ids.length;
+      blocks.push({ kind: 'chapter', chapter, top, height, from, to });
+      top += height;
+    });
+    rows(from, strip.ids.length);
     return { blocks, height: top };
   }
   let month: (Block & { kind: 'month' }) | null = null;

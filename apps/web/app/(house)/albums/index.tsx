@@ -1,1 +1,5 @@
-export { Albums as default } from '@/features/album/Albums';
+import { Albums } from '@/features/album/Albums';
+
+export default function Route() {
+  return <Albums shelf={null} />;
+}

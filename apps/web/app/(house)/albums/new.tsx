@@ -1,1 +1,7 @@
-export { SmartEditorNew as default } from '@/features/question/SmartEditor';
+import { useLocalSearchParams } from 'expo-router';
+import { SmartEditorNew } from '@/features/question/SmartEditor';
+
+export default function Route() {
+  const { shelf } = useLocalSearchParams<{ shelf?: string }>();
+  return <SmartEditorNew shelf={shelf ? Number(shelf) : null} />;
+}

@@ -218,6 +218,8 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
     case 'remove circle':
       return t`Removed the circle “${name}”`;
     case 'make album':
+      if (what.includes('copy')) return t`Made “${name}”, an album like “${to ?? ''}”`;
+      if (what.includes('frozen')) return t`Froze “${to ?? ''}” as the album “${name}”`;
       return what.includes('smart') ? t`Made the smart album “${name}”` : t`Made the album “${name}”`;
     case 'make albums':
       return plural(n, {
@@ -234,6 +236,48 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       return plural(n, { one: `Took # picture out of “${name}”`, other: `Took # pictures out of “${name}”` });
     case 'order album':
       return t`Put “${name}” in another order`;
+    case 'move pictures':
+      return plural(n, {
+        one: `Moved # picture from “${name}” to “${to ?? ''}”`,
+        other: `Moved # pictures from “${name}” to “${to ?? ''}”`,
+      });
+    case 'join albums':
+      return t`Joined the album “${name}” into “${to ?? ''}”`;
+    case 'make chapter':
+      return t`Added the chapter “${to ?? ''}” to “${name}”`;
+    case 'change chapter':
+      return t`Changed the chapter “${to ?? ''}” of “${name}”`;
+    case 'remove chapter':
+      return t`Removed the chapter “${to ?? ''}” of “${name}”`;
+    case 'put in by hand':
+      return plural(n, {
+        one: `Put # picture into “${name}” by hand`,
+        other: `Put # pictures into “${name}” by hand`,
+      });
+    case 'keep out':
+      return plural(n, { one: `Kept # picture out of “${name}”`, other: `Kept # pictures out of “${name}”` });
+    case 'let decide':
+      return t`Let “${name}” decide by its question again`;
+    case 'make shelf':
+      return t`Made the shelf “${name}”`;
+    case 'change shelf':
+      return renamed ? t`Renamed the shelf “${name}” to “${to}”` : t`Changed the shelf “${name}”`;
+    case 'order shelf':
+      return t`Changed the order of albums and shelves`;
+    case 'put on shelf':
+      return to ? t`Put “${name}” on the shelf “${to}”` : t`Put “${name}” on no shelf`;
+    case 'remove shelf':
+      return what.includes('go') && n
+        ? plural(n, {
+            one: `Removed the shelf “${name}” with # album`,
+            other: `Removed the shelf “${name}” with # albums`,
+          })
+        : t`Removed the shelf “${name}”`;
+    case 'make shelves':
+      return plural(n, {
+        one: `Made shelves of the folder “${name}”, with # album`,
+        other: `Made shelves of the folder “${name}”, with # albums`,
+      });
     case 'remove album':
       return t`Removed the album “${name}”`;
     case 'mend clock':

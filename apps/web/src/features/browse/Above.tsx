@@ -16,6 +16,8 @@ import { sayEdtf, words } from '@/words/said';
 export const Above = memo(function Above({ block, ids }: { block: HeadingBlock; ids: Int32Array }) {
   if (block.kind === 'event') return <EventAbove block={block} ids={ids} />;
   if (block.kind === 'group') return <GroupAbove block={block} />;
+  // Chapters stand in albums, which draw them themselves.
+  if (block.kind === 'chapter') return null;
   return block.kind === 'month' ? (
     <View style={{ height: block.height, justifyContent: 'center' }}>
       <Words kind="title" className="text-title" aria-level={2} numberOfLines={1}>

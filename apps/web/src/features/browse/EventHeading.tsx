@@ -4,11 +4,9 @@ import { type Block } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
-import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { join, nameIt, remove } from '@/features/event/acts';
 import { EventSheet } from '@/features/event/EventSheet';
-import { act } from '@/state/acts';
 import { useBegin } from '@/state/useBegin';
 import { usePile } from '@/state/pile';
 import { jumpTo } from '@/state/jump';
@@ -19,6 +17,7 @@ import { capital, sayList, sayLongDay, sayNumber, sayShortDay } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { NamesSheet } from '../gather/NamesSheet';
+import { IntoAlbum } from '../pile/IntoAlbum';
 import { saveZip } from '../pile/zip';
 import { sayEventPlace, saySpan } from '@/words/said';
 
@@ -79,6 +78,7 @@ export function EventHeading({
   const [more, setMore] = useState(false);
   const [naming, setNaming] = useState(false);
   const [shaping, setShaping] = useState(false);
+  const [putting, setPutting] = useState(false);
   const when = !block.day
     ? t`Day not known`
     : block.until && block.until !== block.day
@@ -104,16 +104,6 @@ export function EventHeading({
   // Newest first: what comes after in the list came before in time.
   const neighbours = place < 0 ? [] : [events[place + 1], events[place - 1]].filter((e) => e !== undefined);
   const mine = () => Array.from(ids.subarray(block.from, block.to));
-  const makeAlbum = async () => {
-    setMore(false);
-    const name = event?.title ?? when;
-    const made = await act(
-      () => call('makeAlbum', { body: event ? { name, event: event.id } : { name, ids: mine().reverse() } }),
-      t`Album “${name}” made`,
-      'albums',
-    );
-    if (made) router.push({ pathname: '/albums/[id]', params: { id: made.id } });
-  };
   const title = event?.title ?? when;
   const beside = besideWords(event, when, wide ? counted : plural(shown, { one: '# picture', other: '# pictures' }));
   return (
@@ -212,7 +202,26 @@ export function EventHeading({
               });
             }}
           />
-          <Button label={t`Make an album`} weight="second" icon="album" onPress={() => void makeAlbum()} />
+          <Button
+            label={t`Put all into an album`}
+            weight="second"
+            icon="album"
+            onPress={() => {
+              setMore(false);
+              setPutting(true);
+            }}
+          />
+          {event ? (
+            <Button
+              label={t`Propose the best of it`}
+              weight="second"
+              icon="star"
+              onPress={() => {
+                setMore(false);
+                router.push({ pathname: '/albums/best', params: { event: event.id } });
+              }}
+            />
+          ) : null}
           <Button
             label={t`Names of the files`}
             weight="second"
@@ -269,6 +278,14 @@ export function EventHeading({
             />
           ) : null}
         </Sheet>
+      ) : null}
+      {putting ? (
+        <IntoAlbum
+          from={event ? { event: event.id } : { ids: mine().reverse() }}
+          count={event?.pictures ?? shown}
+          name={title}
+          onClose={() => setPutting(false)}
+        />
       ) : null}
       {shaping && event ? <EventSheet id={event.id} onClose={() => setShaping(false)} /> : null}
     </View>

@@ -9,7 +9,7 @@ import { Ribbon } from '@/ui/Ribbon';
 import { useSize } from '@/ui/useSize';
 import { useMe } from '@/features/account/session';
 import { toBin } from '@/features/bin/acts';
-import { ActMenu } from '@/features/pile/ActMenu';
+import { ActMenu, type AlsoAct } from '@/features/pile/ActMenu';
 import { ActSheet, SHEET_KEYS, type SheetAct } from '@/features/pile/acts';
 import { KeysSheet } from '@/features/said/KeysSheet';
 import { useChoosing } from './useChoosing';
@@ -37,11 +37,15 @@ interface Props {
   eventHeight?: ((event: number, width: number) => number) | undefined;
   /** The same for the heading of people, a place or a folder. */
   groupHeight?: ((of: Question | null, width: number) => number) | undefined;
+  /** How high a heading or a note of an album is. */
+  chapterHeight?: ((chapter: number, width: number) => number) | undefined;
   ribbon?: boolean;
   /** Whether months stand alone, without events and days. */
   onlyMonths?: boolean;
   /** Which pictures stand for runs. */
   stacks?: ReadonlyMap<number, Stack>;
+  /** What else the menu of pictures offers here. */
+  also?: readonly AlsoAct[];
   /** What stands there when there is no picture. */
   empty?: ReactNode;
 }
@@ -56,9 +60,11 @@ export function PictureGrid({
   Heading,
   eventHeight,
   groupHeight,
+  chapterHeight,
   ribbon = false,
   onlyMonths = false,
   stacks,
+  also,
   empty,
 }: Props) {
   const router = useRouter();
@@ -83,10 +89,11 @@ export function PictureGrid({
         event: eventHeight ? (event) => eventHeight(event, width) : wide ? 44 : 62,
         day: 34,
         group: (of) => groupHeight?.(of, width) ?? 62,
+        chapter: (chapter) => chapterHeight?.(chapter, width) ?? 62,
         onlyMonths,
         after: 20,
       }),
-    [strip, width, rowHeight, wide, eventHeight, groupHeight, onlyMonths],
+    [strip, width, rowHeight, wide, eventHeight, groupHeight, chapterHeight, onlyMonths],
   );
   const { blocks } = timeline;
   const months = useMemo(() => (ribbon ? monthsOf(timeline) : []), [ribbon, timeline]);
@@ -194,7 +201,7 @@ export function PictureGrid({
               );
             return (
               <div
-                key={`${block.kind} ${block.from}`}
+                key={block.kind === 'chapter' ? `chapter ${block.chapter}` : `${block.kind} ${block.from}`}
                 style={{ position: 'absolute', top: block.top, left: 0, right: 0, height: block.height }}
               >
                 {Heading ? <Heading block={block} ids={strip.ids} /> : null}
@@ -216,7 +223,14 @@ export function PictureGrid({
           ) : null}
         </div>
       </div>
-      {menu ? <ActMenu ids={menu} onOpen={(id) => open(strip.ids.indexOf(id))} onClose={() => setMenu(null)} /> : null}
+      {menu ? (
+        <ActMenu
+          ids={menu}
+          {...(also ? { also } : {})}
+          onOpen={(id) => open(strip.ids.indexOf(id))}
+          onClose={() => setMenu(null)}
+        />
+      ) : null}
       {sheet === 'keys' ? (
         <KeysSheet onClose={() => setSheet(null)} />
       ) : sheet ? (

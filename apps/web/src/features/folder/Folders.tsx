@@ -18,7 +18,9 @@ import { sayBytes } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { IntoAlbum } from '@/features/pile/IntoAlbum';
 import { BrowseHeader } from '@/features/question/BrowseHeader';
+import { ShelveSheet } from './ShelveSheet';
 import { alone, branches, flatten, sorted, SORTS, type Branch, type Sort } from './tree';
 import { CORNER, SIZE } from '@/ui/tokens';
 import { saySpan } from '@/words/said';
@@ -121,6 +123,8 @@ function FolderRow(props: RowProps) {
   const [said, setIs] = useState<boolean | null>(null);
   const is = said ?? (open.has(folder.id) || (depth === 0 && branch.below.length === 1));
   const [more, setMore] = useState(false);
+  const [putting, setPutting] = useState(false);
+  const [shelving, setShelving] = useState(false);
   const helps = useMe().data?.member?.part !== 'relative';
   const here = target === folder.id;
   const box = useRef<HTMLDivElement>(null);
@@ -132,15 +136,6 @@ function FolderRow(props: RowProps) {
   const go = (only: boolean) => {
     ask({ folder: only ? { id: folder.id, only: true } : { id: folder.id } });
     router.push('/browse');
-  };
-  const makeAlbum = async () => {
-    setMore(false);
-    const made = await act(
-      () => call('makeAlbum', { body: { name: folder.name.slice(0, 160), folder: folder.id } }),
-      t`Album “${folder.name}” made`,
-      'albums',
-    );
-    if (made) router.push({ pathname: '/albums/[id]', params: { id: made.id } });
   };
   const span = shown.first && shown.last ? saySpan(shown.first, shown.last) : null;
   return (
@@ -197,6 +192,15 @@ function FolderRow(props: RowProps) {
             <FolderRow key={child.folder.id} {...props} branch={child} depth={depth + 1} />
           ))
         : null}
+      {putting ? (
+        <IntoAlbum
+          from={{ folders: [folder.id] }}
+          count={branch.pictures}
+          name={folder.name}
+          onClose={() => setPutting(false)}
+        />
+      ) : null}
+      {shelving ? <ShelveSheet id={folder.id} name={folder.name} onClose={() => setShelving(false)} /> : null}
       {more ? (
         <Sheet title={folder.name} onClose={() => setMore(false)}>
           <Words className="text-soft">
@@ -230,7 +234,28 @@ function FolderRow(props: RowProps) {
               onPress={() => go(true)}
             />
           ) : null}
-          <Button label={t`Make an album`} weight="second" icon="album" onPress={() => void makeAlbum()} />
+          {helps ? (
+            <Button
+              label={t`Put all into an album`}
+              weight="second"
+              icon="album"
+              onPress={() => {
+                setMore(false);
+                setPutting(true);
+              }}
+            />
+          ) : null}
+          {helps && inside ? (
+            <Button
+              label={t`As shelves and albums`}
+              weight="second"
+              icon="shelf"
+              onPress={() => {
+                setMore(false);
+                setShelving(true);
+              }}
+            />
+          ) : null}
           {helps ? <Rename folder={folder} onDone={() => setMore(false)} /> : null}
         </Sheet>
       ) : null}

@@ -29,17 +29,29 @@ const WORDS: Record<SheetAct, MessageDescriptor> = {
   share: msg`Share`,
 };
 
+/** Something further that can be done with pictures where they stand. */
+export interface AlsoAct {
+  label: string;
+  icon: IconName;
+  act: (ids: readonly number[]) => void;
+  /** Whether it is only for one picture. */
+  single?: boolean;
+}
+
 /** So many pictures are written about on one sheet at most. */
 const MOST_ON_SHEET = 300;
 
 /** Everything that can be done with a picture, or with several, in one list. Opened by a right click, three dots, or holding. */
 export function ActMenu({
   ids,
+  also = [],
   onOpen,
   onBinned,
   onClose,
 }: {
   ids: readonly number[];
+  /** What else can be done where they stand: in an album, say. */
+  also?: readonly AlsoAct[];
   onOpen?: ((id: number) => void) | undefined;
   /** Told when they have gone to the bin. */
   onBinned?: (() => void) | undefined;
@@ -87,6 +99,7 @@ export function ActMenu({
         {onPile
           ? line(t`Take off the pile`, 'pile', () => drop(ids))
           : line(t`Put on the pile`, 'pile', () => add(ids))}
+        {also.filter((one) => single || !one.single).map((one) => line(one.label, one.icon, () => one.act(ids)))}
         {helps && single
           ? line(
               tile?.favourite ? t`Remove the heart` : t`Give it a heart`,

@@ -6,6 +6,8 @@ import { Pressable, View } from 'react-native';
 import { Button, Chip } from '@/ui/Button';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
+import { ChangedValue, FacesValue, FacetValue } from './FacetValue';
+import { FolderValue } from './FolderValue';
 import { FromList } from './FromList';
 import { TakenValue } from './TakenValue';
 import { TextValue } from './TextValue';
@@ -20,21 +22,48 @@ const SUBJECTS = [
   ['where', msg`Where`],
   ['event', msg`An event`],
   ['album', msg`An album`],
+  ['folder', msg`A folder`],
   ['favourite', msg`Hearts`],
+  ['mark', msg`A mark`],
+  ['faces', msg`How many faces`],
+  ['observed', msg`What was noticed`],
   ['kind', msg`Photographs or clips`],
   ['added', msg`When it came in`],
   ['batch', msg`What it came in with`],
+  ['device', msg`Which device took it`],
+  ['camera', msg`Which camera`],
+  ['lens', msg`Which lens`],
+  ['shape', msg`Upright, wide or square`],
+  ['size', msg`How large`],
+  ['format', msg`Kind of file`],
+  ['saidBy', msg`Who has said something of it`],
+  ['changed', msg`When something was last said of it`],
   ['text', msg`Words in title, caption or file name`],
   ['has', msg`What it has or doesn’t have`],
 ] as const;
 export type Subject = (typeof SUBJECTS)[number][0];
 
-const THINGS = ['place', 'date', 'day', 'caption', 'names', 'tags', 'event', 'double'] as const;
+const THINGS = [
+  'place',
+  'date',
+  'day',
+  'title',
+  'caption',
+  'comment',
+  'names',
+  'tags',
+  'mark',
+  'event',
+  'double',
+] as const;
 const HAS: Record<(typeof THINGS)[number], [MessageDescriptor, MessageDescriptor]> = {
   place: [msg`Has a place`, msg`Has no place`],
   date: [msg`Has a date`, msg`Has no date`],
   day: [msg`Its day is known`, msg`Its day isn’t known`],
+  title: [msg`Has a title`, msg`Has no title`],
   caption: [msg`Has a caption`, msg`Has no caption`],
+  comment: [msg`Has a comment`, msg`Has no comment`],
+  mark: [msg`Has a mark`, msg`Has no mark`],
   names: [msg`Every face has a name`, msg`Has a face without a name`],
   tags: [msg`Has tags`, msg`Has no tags`],
   event: [msg`Is part of an event`, msg`Isn’t part of an event`],
@@ -134,6 +163,24 @@ function Value({
           <Chip tone="plum" label={t`Clips`} onPress={() => onTake({ kind: 'video' })} />
         </View>
       );
+    case 'folder':
+      return <FolderValue before={condition && 'folder' in condition ? condition.folder : null} onTake={onTake} />;
+    case 'mark':
+    case 'observed':
+    case 'camera':
+    case 'lens':
+    case 'shape':
+    case 'size':
+    case 'format':
+      return <FacetValue of={subject} onTake={onTake} />;
+    case 'faces':
+      return <FacesValue onTake={onTake} />;
+    case 'changed':
+      return <ChangedValue onTake={onTake} />;
+    case 'device':
+      return <FromList name="devices" onTake={(device) => onTake({ device })} />;
+    case 'saidBy':
+      return <FromList name="members" onTake={(saidBy) => onTake({ saidBy })} />;
     case 'batch':
       return <FromList name="batches" onTake={(batch) => onTake({ batch })} />;
     case 'added':

@@ -2,6 +2,7 @@ import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, plural, t } from '@lingui/core/macro';
 import { type Condition, normalise, phrase, type Question } from '@gemmel/core';
 import { useRouter } from 'expo-router';
+import type { BestLimit } from '@gemmel/contract';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { call, smallOf } from '@/api/client';
@@ -13,19 +14,22 @@ import { useTiles } from '@/state/tiles';
 import { useWide } from '@/state/wide';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
+import { Dial } from '@/ui/Dial';
 import { Field } from '@/ui/Field';
+import { sayNumber } from '@/ui/say';
 import { Failed, Waiting } from '@/ui/State';
+import { Switch } from '@/ui/Switch';
 import { Words } from '@/ui/Words';
 import { ConditionSheet } from './ConditionSheet';
-import { isGroup, toDraft, toQuestion, type Group, type Join } from './draft';
-import { useNames } from './names';
+import { DEEPEST, groupAt, isGroup, toDraft, toQuestion, withGroup, type Group, type Join, type Way } from './draft';
+import { useAllNames } from './names';
 import { CORNER, SIZE } from '@/ui/tokens';
 import { tileLabel, words } from '@/words/said';
 
 /** A new smart album, beginning with what Browse is asking for. */
-export function SmartEditorNew() {
+export function SmartEditorNew({ shelf = null }: { shelf?: number | null }) {
   const question = useAsk((ask) => ask.question);
-  return <Editor id={null} name="" question={question} />;
+  return <Editor id={null} name="" question={question} best={null} shelf={shelf} />;
 }
 
 /** The question of a smart album that is there. */
@@ -33,34 +37,56 @@ export function SmartEditorOf({ id }: { id: number }) {
   const { data, error, refetch } = useAnswer('album', { params: { id } });
   if (error) return <Failed error={error} again={() => void refetch()} />;
   if (!data) return <Waiting />;
-  return <Editor id={id} name={data.album.name} question={data.album.question ?? { all: [] }} />;
+  const { name, question, best, shelf } = data.album;
+  return <Editor id={id} name={name} question={question ?? { all: [] }} best={best} shelf={shelf} />;
 }
 
-/** Where in the draft a sheet is at work: a group (-1 is the outermost) and a line (-1 adds one). */
+/** Where in the draft a sheet is at work: a group, and a line of it (-1 adds one). */
 interface Spot {
-  group: number;
+  group: Way;
   line: number;
 }
 
 const JOINS: Record<Join, MessageDescriptor> = { all: msg`all`, any: msg`any`, none: msg`none` };
 const NEXT: Record<Join, Join> = { all: 'any', any: 'none', none: 'all' };
 
-function Editor({ id, name: before, question: asked }: { id: number | null; name: string; question: Question }) {
+/** How many of the best an album may hold, to choose from. */
+const LIMITS = [12, 24, 50, 100, 200] as const;
+
+interface Asked {
+  id: number | null;
+  name: string;
+  question: Question;
+  best: BestLimit | null;
+  shelf: number | null;
+}
+
+function Editor({ id, name: before, question: asked, best: limit, shelf }: Asked) {
   const router = useRouter();
   const wide = useWide();
   const [name, setName] = useState(before);
   const [draft, setDraft] = useState<Group>(() => toDraft(asked));
   const [spot, setSpot] = useState<Spot | null>(null);
+  const [best, setBest] = useState<BestLimit | null>(limit);
   const question = useMemo(() => normalise(toQuestion(draft)), [draft]);
   const { strip } = useStrip(question);
-  const shown = useMemo(() => Array.from(strip?.ids.subarray(0, wide ? 24 : 12) ?? []), [strip, wide]);
+  const first = useMemo(() => Array.from(strip?.ids.subarray(0, wide ? 24 : 12) ?? []), [strip, wide]);
+  const chosen = useAnswer(
+    'bestOf',
+    { body: { from: { question }, n: best?.n ?? 1, spread: best?.spread ?? 0.5, people: 0.5 } },
+    { enabled: best !== null },
+  ).data;
+  const count = strip
+    ? best
+      ? Math.min(best.n, chosen?.pictures.length ?? best.n, strip.ids.length)
+      : strip.ids.length
+    : null;
+  const shown = best && chosen ? chosen.pictures.slice(0, wide ? 24 : 12).map((one) => one.id) : first;
   const tiles = useTiles(shown);
-  const groupAt = (at: number) => (at < 0 ? draft : (draft.lines[at] as Group));
-  const put = (at: number, group: Group) =>
-    setDraft((old) => (at < 0 ? group : { ...old, lines: old.lines.map((line, i) => (i === at ? group : line)) }));
+  const put = (way: Way, group: Group) => setDraft((old) => withGroup(old, way, group));
   const take = (condition: Condition) => {
     if (!spot) return;
-    const group = groupAt(spot.group);
+    const group = groupAt(draft, spot.group);
     put(spot.group, {
       ...group,
       lines:
@@ -69,26 +95,28 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
           : group.lines.map((line, i) => (i === spot.line ? condition : line)),
     });
   };
-  const drop = (at: number, line: number) =>
-    put(at, { ...groupAt(at), lines: groupAt(at).lines.filter((_, i) => i !== line) });
+  const drop = (way: Way, line: number) => {
+    const group = groupAt(draft, way);
+    put(way, { ...group, lines: group.lines.filter((_, i) => i !== line) });
+  };
   const keep = async () => {
     if (id === null) {
       const made = await act(
-        () => call('makeAlbum', { body: { name: name.trim(), question } }),
+        () => call('makeAlbum', { body: { name: name.trim(), question, best, shelf } }),
         t`“${name.trim()}” now fills itself`,
         'albums',
       );
       if (made) router.replace({ pathname: '/albums/[id]', params: { id: made.id } });
     } else {
       const changed = await act(
-        () => call('changeAlbum', { params: { id }, body: { name: name.trim(), question } }),
+        () => call('changeAlbum', { params: { id }, body: { name: name.trim(), question, best } }),
         t`Smart album changed`,
         'albums',
       );
       if (changed) router.replace({ pathname: '/albums/[id]', params: { id } });
     }
   };
-  const current = spot && spot.line >= 0 ? (groupAt(spot.group).lines[spot.line] as Condition) : null;
+  const current = spot && spot.line >= 0 ? (groupAt(draft, spot.group).lines[spot.line] as Condition) : null;
   return (
     <ScrollView
       style={{ flex: 1 }}
@@ -127,30 +155,47 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
         maxLength={160}
       />
       <View className="rounded-card border border-line bg-card px-4 pb-3 pt-1">
-        <GroupLines
-          group={draft}
-          at={-1}
-          onJoin={() => put(-1, { ...draft, join: NEXT[draft.join] })}
-          onSpot={setSpot}
-          onDrop={drop}
-          onGroup={put}
+        <GroupLines group={draft} way={[]} onSpot={setSpot} onDrop={drop} onGroup={put} />
+      </View>
+      <View className="gap-1 rounded-card border border-line bg-card px-4 py-3">
+        <Switch
+          label={t`No more than the best of these`}
+          shown
+          on={best !== null}
+          onTurn={() => setBest(best ? null : { n: 50, spread: 0.6 })}
         />
-        <View className="flex-row flex-wrap gap-2 pt-1.5">
-          <Chip icon="plus" label={t`Condition`} onPress={() => setSpot({ group: -1, line: -1 })} />
-          <Chip
-            icon="plus"
-            label={t`Group`}
-            onPress={() =>
-              put(-1, { ...draft, lines: [...draft.lines, { join: draft.join === 'any' ? 'all' : 'any', lines: [] }] })
-            }
-          />
-        </View>
+        {best ? (
+          <>
+            <View className="flex-row flex-wrap items-center gap-x-2">
+              {LIMITS.map((n) => (
+                <Chip
+                  key={n}
+                  tone="plum"
+                  label={sayNumber(n)}
+                  on={best.n === n}
+                  onPress={() => setBest({ ...best, n })}
+                />
+              ))}
+            </View>
+            <Dial
+              label={t`How widely it is spread`}
+              left={t`only the best`}
+              right={t`something of everything`}
+              value={best.spread}
+              onChange={(spread) => setBest({ ...best, spread })}
+            />
+          </>
+        ) : null}
       </View>
       <View>
         <Heading tone="rule">
-          {strip ? plural(strip.ids.length, { one: '# picture now', other: '# pictures now' }) : t`Counting …`}
+          {count === null ? t`Counting …` : plural(count, { one: '# picture now', other: '# pictures now' })}
         </Heading>
-        <Words className="mb-3 text-soft" aria-live="polite">{t`It follows every change by itself.`}</Words>
+        <Words className="mb-3 text-soft" aria-live="polite">
+          {best && strip && strip.ids.length > best.n
+            ? t`The best of ${sayNumber(strip.ids.length)} that fit. It follows every change by itself.`
+            : t`It follows every change by itself.`}
+        </Words>
         <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: SIZE.hair }}>
           {shown.map((picture) => {
             const tile = tiles.get(picture);
@@ -178,43 +223,40 @@ function Editor({ id, name: before, question: asked }: { id: number | null; name
 
 interface GroupProps {
   group: Group;
-  at: number;
-  onJoin: () => void;
+  way: Way;
   onSpot: (spot: Spot) => void;
-  onDrop: (group: number, line: number) => void;
-  onGroup: (at: number, group: Group) => void;
+  onDrop: (way: Way, line: number) => void;
+  onGroup: (way: Way, group: Group) => void;
 }
 
-/** The sentences of a group; "all", "any" and "none" follow each other by pressing. */
-function GroupLines({ group, at, onJoin, onSpot, onDrop, onGroup }: GroupProps) {
-  const names = useNames();
-  const outer = at < 0;
+/** The sentences of a group; "all", "any" and "none" follow each other by pressing. Groups stand within groups. */
+function GroupLines({ group, way, onSpot, onDrop, onGroup }: GroupProps) {
+  const names = useAllNames();
+  const outer = way.length === 0;
   return (
     <View className={outer ? '' : 'ml-1 border-l-[5px] border-lilac pl-3'}>
       <View className="min-h-field flex-row flex-wrap items-center gap-x-2">
         <Words>{outer ? t`Every picture where` : t`and`}</Words>
-        <Chip tone="plum" label={i18n._(JOINS[group.join])} onPress={onJoin} />
+        <Chip
+          tone="plum"
+          label={i18n._(JOINS[group.join])}
+          onPress={() => onGroup(way, { ...group, join: NEXT[group.join] })}
+        />
         <Words className="flex-1">{outer ? t`of these are true:` : t`of these:`}</Words>
         {outer ? null : (
-          <IconButton name="away" size={17} label={t`Remove this group`} onPress={() => onDrop(-1, at)} />
+          <IconButton
+            name="away"
+            size={17}
+            label={t`Remove this group`}
+            onPress={() => onDrop(way.slice(0, -1), way[way.length - 1]!)}
+          />
         )}
       </View>
       {group.lines.map((line, i) =>
         isGroup(line) ? (
-          outer ? (
-            <View key={i} className="border-t border-line pt-1">
-              <GroupLines
-                group={line}
-                at={i}
-                onJoin={() => onGroup(i, { ...line, join: NEXT[line.join] })}
-                onSpot={onSpot}
-                onDrop={onDrop}
-                onGroup={onGroup}
-              />
-            </View>
-          ) : (
-            <Words key={i} kind="small" className="border-t border-line py-3">{t`A deeper group, kept as it is`}</Words>
-          )
+          <View key={i} className="border-t border-line pt-1">
+            <GroupLines group={line} way={[...way, i]} onSpot={onSpot} onDrop={onDrop} onGroup={onGroup} />
+          </View>
         ) : (
           <View key={i} className="min-h-field flex-row items-center gap-2 border-t border-line">
             <View className="min-w-0 flex-1 flex-row flex-wrap items-center gap-x-2">
@@ -222,14 +264,14 @@ function GroupLines({ group, at, onJoin, onSpot, onDrop, onGroup }: GroupProps) 
               <Chip
                 tone="plum"
                 label={phrase(line, names, words()).value}
-                onPress={() => onSpot({ group: at, line: i })}
+                onPress={() => onSpot({ group: way, line: i })}
               />
             </View>
             <IconButton
               name="away"
               size={17}
               label={t`Remove: ${phrase(line, names, words()).lead} ${phrase(line, names, words()).value}`}
-              onPress={() => onDrop(at, i)}
+              onPress={() => onDrop(way, i)}
             />
           </View>
         ),
@@ -237,11 +279,21 @@ function GroupLines({ group, at, onJoin, onSpot, onDrop, onGroup }: GroupProps) 
       {outer && group.lines.length === 0 ? (
         <Words className="border-t border-line py-3 text-soft">{t`No conditions yet, so every picture belongs.`}</Words>
       ) : null}
-      {outer ? null : (
-        <View className="flex-row">
-          <Chip icon="plus" label={t`Condition`} onPress={() => onSpot({ group: at, line: -1 })} />
-        </View>
-      )}
+      <View className={`flex-row flex-wrap gap-2 ${outer ? 'pt-1.5' : ''}`}>
+        <Chip icon="plus" label={t`Condition`} onPress={() => onSpot({ group: way, line: -1 })} />
+        {way.length < DEEPEST ? (
+          <Chip
+            icon="plus"
+            label={t`Group`}
+            onPress={() =>
+              onGroup(way, {
+                ...group,
+                lines: [...group.lines, { join: group.join === 'any' ? 'all' : 'any', lines: [] }],
+              })
+            }
+          />
+        ) : null}
+      </View>
     </View>
   );
 }

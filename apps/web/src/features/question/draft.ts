@@ -3,7 +3,7 @@ import { type Condition, normalise, type Question } from '@gemmel/core';
 /** How a group's lines are joined: all of them, any of them, none of them. */
 export type Join = 'all' | 'any' | 'none';
 
-/** A group of sentences as the editor holds it: conditions, and groups one level down. */
+/** A group of sentences as the editor holds it: conditions, and groups within. */
 export interface Group {
   join: Join;
   lines: (Condition | Group)[];
@@ -23,7 +23,7 @@ export function toQuestion(group: Group): Question {
 
 const JOINS = ['all', 'any'] as const;
 
-/** A question as sentences to edit. Groups deeper than the editor shows stay as they are, as one line each. */
+/** A question as sentences to edit. */
 export function toDraft(question: Question): Group {
   const plain = normalise(question);
   const group = (q: Question): Group | null => {
@@ -41,3 +41,24 @@ export function toDraft(question: Question): Group {
   };
   return group(plain) ?? { join: 'all', lines: [plain as Condition] };
 }
+
+/** Where a line stands: the place in the outermost group, then in the group there, and so on. */
+export type Way = readonly number[];
+
+/** The group at a way; the outermost for an empty one. */
+export function groupAt(group: Group, way: Way): Group {
+  return way.reduce((at, i) => at.lines[i] as Group, group);
+}
+
+/** The same sentences with another group at a way. */
+export function withGroup(group: Group, way: Way, next: Group): Group {
+  const [first, ...rest] = way;
+  if (first === undefined) return next;
+  return {
+    ...group,
+    lines: group.lines.map((line, i) => (i === first ? withGroup(line as Group, rest, next) : line)),
+  };
+}
+
+/** How deep groups may stand within each other, so that a question stays one. */
+export const DEEPEST = 4;

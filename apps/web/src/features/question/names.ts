@@ -43,6 +43,21 @@ export function useNames(): Names {
   }, [people, tags, events, albums, batches, folders, places, marks]);
 }
 
+/** The same, with devices and members too, for whoever edits what an album asks for. */
+export function useAllNames(): Names {
+  const names = useNames();
+  const devices = useAnswer('ledger', {}).data?.devices;
+  const members = useAnswer('acts', { query: {} }).data?.members;
+  return useMemo(
+    () => ({
+      ...names,
+      device: (id) => devices?.find((one) => one.device === id)?.name ?? t`a device`,
+      member: (id) => members?.find((one) => one.id === id)?.name ?? t`somebody`,
+    }),
+    [names, devices, members],
+  );
+}
+
 /** The words typing can end in: people with their nicknames, tags, places and countries. */
 export function useVocabulary(): Vocabulary {
   const people = useAnswer('people', {}).data?.people;

@@ -1,0 +1,1 @@
+export { AlbumsFrame as default } from '@/features/album/AlbumsFrame';

@@ -1,0 +1,1 @@
+export { BestPage as default } from '@/features/album/BestPage';

@@ -1,0 +1,1 @@
+export { Loose as default } from '@/features/album/Loose';
