@@ -162,9 +162,13 @@ export async function ask<T>(page: Page, at: string, body?: unknown, method = 'P
   const origin = URL.canParse(at) ? new URL(at).origin : '';
   const { token } = (await (await page.request.get(`${origin}/api/me`)).json()) as { token: string };
   const response =
-    body === undefined
+    body === undefined && method === 'POST'
       ? await page.request.get(at)
-      : await page.request.fetch(at, { method, data: body, headers: { 'x-gemmel-token': token } });
+      : await page.request.fetch(at, {
+          method,
+          ...(body === undefined ? {} : { data: body }),
+          headers: { 'x-gemmel-token': token },
+        });
   expect(response.ok()).toBe(true);
   return (await response.json()) as T;
 }

@@ -205,7 +205,8 @@ test('folders as they came: from a picture to where it lies, sorted, flat, and a
     .first()
     .getByRole('button', { name: /^More for/ })
     .click();
-  await page.getByRole('button', { name: 'Make an album' }).click();
+  await page.getByRole('button', { name: 'Put all into an album' }).click();
+  await page.getByRole('button', { name: 'Make album' }).click();
   await expect(page).toHaveURL(/\/albums\/\d+$/);
   await page.getByRole('button', { name: 'Undo' }).click();
 });

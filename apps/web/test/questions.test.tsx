@@ -228,6 +228,8 @@ describe('a smart album', () => {
     expect(of('POST', '/api/albums')[0]!.body).toEqual({
       name: 'Lake or stars',
       question: { all: [{ favourite: true }, { not: { any: [{ rating: { min: 4 } }, { kind: 'video' }] } }] },
+      best: null,
+      shelf: null,
     });
     await waitFor(() =>
       expect(moves[0]).toEqual({ way: 'replace', to: { pathname: '/albums/[id]', params: { id: 77 } } }),

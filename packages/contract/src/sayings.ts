@@ -201,6 +201,7 @@ export const WORK = {
   verify: 'Checking that everything stored is whole',
   views: 'Making what touch-ups show',
   prints: 'Looking at scans',
+  manifests: 'Writing albums into the open',
 } as const satisfies Record<string, string>;
 export type WorkKind = keyof typeof WORK;
 

@@ -39,13 +39,17 @@ export interface Act {
   then: (job: JobKind, delay?: number) => void;
 }
 
+/** How long changes of albums are gathered before they are written into the open, in ms. */
+const MANIFESTS = 3000;
+
 /** Tables whose names are written beside the pictures that bear them, and the columns that are written. */
 const WRITES_NAMES: Readonly<Record<Renaming, readonly string[]>> = {
   people: ['name'],
   marks: ['meaning'],
   tags: ['name', 'parent_id'],
+  albums: ['name', 'removed_at'],
 };
-type Renaming = 'people' | 'marks' | 'tags';
+type Renaming = 'people' | 'marks' | 'tags' | 'albums';
 interface Renamed {
   table: Renaming;
   id: number;
@@ -54,13 +58,16 @@ interface Renamed {
 /** The pictures beside which names are written that have changed: of a tag, of those below it too. */
 async function bearing(trx: Db, library: number, renamed: readonly Renamed[]): Promise<number[]> {
   const of = (table: Renaming) => renamed.filter((one) => one.table === table).map((one) => one.id);
-  const [people, marks, tags] = [of('people'), of('marks'), of('tags')];
+  const [people, marks, tags, albums] = [of('people'), of('marks'), of('tags'), of('albums')];
   const found: number[] = [];
   if (people.length)
     for (const row of await trx('faces')
       .where('library_id', library)
       .whereIn('person_id', people)
       .distinct('picture_id'))
+      found.push(row.picture_id);
+  if (albums.length)
+    for (const row of await trx('album_pictures').whereIn('album_id', albums).distinct('picture_id'))
       found.push(row.picture_id);
   if (marks.length)
     for (const row of await trx('pictures').where('library_id', library).whereIn('mark_id', marks).select('id'))
@@ -162,6 +169,13 @@ export async function perform<T extends object | void>(
         .where('library_id', library)
         .where((q) => void (albums && q.whereIn('album_id', [...albums])))
         .update({ news: '' });
+    if (albums !== undefined) {
+      await trx('albums')
+        .where('library_id', library)
+        .where((q) => void (albums && q.whereIn('id', [...albums])))
+        .increment('unwritten', 1);
+      jobs.set('manifests', Math.min(jobs.get('manifests') ?? Infinity, MANIFESTS));
+    }
     if (changes.length || final) {
       [act] = (await trx('acts').insert({
         library_id: library,

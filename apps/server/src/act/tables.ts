@@ -448,6 +448,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     rest: ['added_by', 'added_at'],
     refers: { album_id: 'albums', picture_id: 'pictures' },
     topics: ['albums'],
+    written: true,
     exact: true,
   },
   album_chapters: {

@@ -51,6 +51,18 @@ export interface AlbumsRow {
   /** Of a smart album: how many of the best it holds and how widely they are spread, as JSON. */
   best: string | null;
   made_by: number | null;
+  /** Counts up with each change; 0 once it is written into the open. */
+  unwritten: number;
+  /** What its manifest was called when it was written last, without its ending. */
+  manifest: string | null;
+}
+
+/** An album a sidecar says its picture belongs to, until the batch it came with is in. */
+export interface AlbumsSaidRow {
+  batch_id: number;
+  library_id: number;
+  picture_id: number;
+  name: string;
 }
 
 export interface AlbumChaptersRow {
@@ -744,6 +756,7 @@ declare module 'knex/types/tables' {
     acts: Table<ActsRow>;
     act_pictures: Table<ActPicturesRow>;
     albums: Table<AlbumsRow>;
+    albums_said: Table<AlbumsSaidRow>;
     album_chapters: Table<AlbumChaptersRow>;
     album_facts: Table<AlbumFactsRow>;
     album_hand: Table<AlbumHandRow>;

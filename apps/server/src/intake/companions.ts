@@ -7,6 +7,7 @@ import { probe } from '../media/clips';
 import { readSidecar } from '../media/metadata';
 import { sniffFile } from '../media/sniff';
 import { discard, libraryFolder, place } from '../vault/vault';
+import { noteAlbums } from './albumsSaid';
 import { alreadyHere } from './known';
 import { finishItem, pathTaken, type Item } from './items';
 import { notePlaced, takeBack } from './placed';
@@ -55,6 +56,7 @@ export async function joinMain(
   if (item.role === 'said' && main.state === 'known') {
     const { said, marked, taken } = await readSidecar(file);
     await sayMore(app, library, item, main.picture_id, said, [marked], taken);
+    await noteAlbums(app.db, library, item, main.picture_id, said.albums);
   }
   await keepBeside(app, library, item, file, sha256, main.picture_id, seconds);
   await finishItem(app, library, item, 'stored', { picture_id: main.picture_id });

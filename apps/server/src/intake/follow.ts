@@ -8,6 +8,7 @@ import { putIntoAlbum } from '../album/fill';
 import type { App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
 import { discard } from '../vault/vault';
+import { albumsFromManifests, albumsFromSidecars } from './albumsSaid';
 import { finishItem, type Item } from './items';
 import { numberPictures } from './number';
 
@@ -58,7 +59,9 @@ export async function keepAlbumList(app: App, library: number, item: Item, file:
 
 /** Makes or fills the albums that lists of a batch name. Files are found by the end of their path. */
 async function albumsFromLists(app: App, library: number, batch: number): Promise<void> {
-  const names = (await readdir(listFolder(app)).catch(() => [])).filter((name) => name.startsWith(`${batch}-`));
+  const names = (await readdir(listFolder(app)).catch(() => [])).filter(
+    (name) => name.startsWith(`${batch}-`) && name.endsWith('.csv'),
+  );
   if (names.length === 0) return;
   const { db } = app;
   const items = (await db('batch_items')
@@ -99,7 +102,9 @@ async function linkSource(app: App, library: number, batch: number): Promise<voi
 
 /** What follows when all of a batch is in: its files get their numbers, and the albums its lists name are made. */
 export async function follow(app: App, { library, about: batch }: Job): Promise<void> {
+  await albumsFromManifests(app, library, batch);
   await albumsFromLists(app, library, batch);
+  await albumsFromSidecars(app, library, batch);
   await linkSource(app, library, batch);
   const row = (await app.db('batches').where({ id: batch, library_id: library }).first()) as
     | {

@@ -16,6 +16,7 @@ import { holdForPhone } from '../gather/heldFile';
 import { discard, hashFile, receiveFile } from '../vault/vault';
 import { openArchive } from './archive';
 import { joinMain } from './companions';
+import { keepManifest } from './albumsSaid';
 import { keepAlbumList } from './follow';
 import { afterItem, finishItem, incomingFile, itemOf, pictureOf, settleBatch, type Item } from './items';
 import { needRoom } from './space';
@@ -109,6 +110,7 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
   const head = await headOf(file);
   if (isZip(head)) return openArchive(app, library, item, file);
   if (await keepAlbumList(app, library, item, file)) return;
+  if (await keepManifest(app, library, item, file)) return;
   const of = await lookIn(file);
   if (of) return takeLook(app, library, item, file, of, sidecars);
   const kind = sniff(head, item.path);

@@ -9,6 +9,7 @@ import { makeLook, makingLooks } from '../touchup/looks';
 import { discard } from '../vault/vault';
 import { finishItem, type Item } from './items';
 import { alreadyHere } from './known';
+import { noteAlbums } from './albumsSaid';
 import { sayMore } from './words';
 
 /** What the file of a look says: see touchup/looks. */
@@ -77,7 +78,10 @@ export async function takeLook(
   });
   await ask(db, library, 'views');
   const [look] = done.looks as [number];
-  if (beside) await sayMore(app, library, item, look, beside.said, [beside.marked], beside.taken);
+  if (beside) {
+    await sayMore(app, library, item, look, beside.said, [beside.marked], beside.taken);
+    await noteAlbums(db, library, item, look, beside.said.albums);
+  }
   await discard(file);
   await finishItem(app, library, item, 'stored', { picture_id: look });
 }

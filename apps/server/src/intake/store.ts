@@ -19,6 +19,7 @@ import { lookLater } from '../scan/scans';
 import { meetDevice } from '../gather/devices';
 import { lookColumns } from '../touchup/key';
 import { libraryFolder, place } from '../vault/vault';
+import { noteAlbums } from './albumsSaid';
 import { pathTaken, type Item } from './items';
 import { notePlaced, takeBack } from './placed';
 import { nameFaces, noteConflicts, takenColumns, upright } from './words';
@@ -113,6 +114,7 @@ export async function store(app: App, library: number, item: Item, picture: NewP
     })) as [number];
     await keepNoticed(trx, library, id, prepared.noticed);
     await firstWords(trx, library, id, words);
+    await noteAlbums(trx, library, item, id, said.albums);
     if (said.comments?.length) {
       await bringComments(trx, library, id, said.comments);
       await readAgain(trx, library, [id]);

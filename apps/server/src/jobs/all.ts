@@ -1,3 +1,4 @@
+import { manifestsJob } from '../album/manifest';
 import { emptyJob } from '../bin/empty';
 import { eventsJob } from '../event/events';
 import { facesJob } from '../faces/refresh';
@@ -40,6 +41,7 @@ export const JOBS = [
   printsJob,
   refileJob,
   sidecarsJob,
+  manifestsJob,
 ] as unknown as readonly JobDefinition[];
 
 /** A runner that does every kind of work of this server. */

@@ -258,9 +258,21 @@ function recipeIn(raw: Raw): Recipe | null {
   }
 }
 
+/** How many albums of one picture are read. */
+const ALBUMS = 200;
+
+/** The albums one of Gemmel's own sidecars says a picture belongs to. */
+const albumsIn = (raw: Raw): string[] =>
+  isOwn(raw)
+    ? listOf(raw['StandsIn'])
+        .slice(0, ALBUMS)
+        .map((name) => name.slice(0, 160))
+    : [];
+
 /** Everything people said in one place: a file's own metadata, or a sidecar. */
 export function saidOf(raw: Raw): Said {
   const recipe = recipeIn(raw);
+  const albums = albumsIn(raw);
   const lat = number(raw, 'GPSLatitude');
   const lon = number(raw, 'GPSLongitude');
   const placed =
@@ -283,5 +295,6 @@ export function saidOf(raw: Raw): Said {
     faces: markedOf(raw).faces,
     comments: commentsIn(raw),
     ...(recipe ? { recipe } : {}),
+    ...(albums.length ? { albums } : {}),
   };
 }

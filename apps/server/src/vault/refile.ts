@@ -4,6 +4,7 @@ import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import { addressIn } from '../db/open';
+import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import type { Misfiled } from './filingTask';
 import { withFiles } from './lock';
@@ -39,7 +40,12 @@ export async function refile(app: App, { library, report }: Job): Promise<void> 
     });
     report(i + 1, misfiled.length);
   }
-  if (misfiled.length) app.changed(library, 'pictures');
+  if (misfiled.length) {
+    // Where pictures lie is told in the manifests of their albums.
+    await db('albums').where('library_id', library).increment('unwritten', 1);
+    await ask(db, library, 'manifests', 0, 1000);
+    app.changed(library, 'pictures');
+  }
   const [first] = stuck.values();
   if (first) throw new Failed(reason('files-stuck', { n: stuck.size, path: first.path, why: first.why }));
 }

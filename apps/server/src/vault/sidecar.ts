@@ -40,6 +40,8 @@ export interface Said {
   of?: string | null;
   /** What members wrote about it. */
   comments?: SaidComment[];
+  /** The albums it was put into by hand, by name. */
+  albums?: string[];
 }
 
 /** A latitude or longitude as XMP writes it: degrees, minutes to a millionth, and the side of the globe. */
@@ -187,6 +189,7 @@ export function toXmp(said: Said): string {
     ...(said.comments?.length && {
       'gemmel:remarks': bag(said.comments.map(({ at, author, text }) => JSON.stringify([at, author, text]))),
     }),
+    ...(said.albums?.length && { 'gemmel:standsIn': bag(said.albums) }),
     ...(named.length && regions(named, said)),
     ...(byMachine && { 'gemmel:byMachine': byMachine }),
     ...(passersBy && { 'gemmel:passersBy': passersBy }),
@@ -251,7 +254,16 @@ export async function saidOf(
       of: p.of_sha && p.of_sha.toString('hex'),
       faces: [],
       comments: [],
+      albums: [],
     });
+  for (const { picture_id, name } of (await db('album_pictures as ap')
+    .join('albums as a', 'a.id', 'ap.album_id')
+    .where('ap.library_id', library)
+    .whereIn('ap.picture_id', ids)
+    .whereNull('a.removed_at')
+    .orderBy('a.name')
+    .select('ap.picture_id', 'a.name')) as { picture_id: number; name: string }[])
+    result.get(picture_id)?.albums?.push(name);
   for (const { picture_id, author, at, text } of await db('comments')
     .where('library_id', library)
     .whereIn('picture_id', ids)

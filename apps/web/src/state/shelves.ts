@@ -36,8 +36,11 @@ export function shelfIn(root: Standing, id: number): Standing | null {
 export function wayTo(shelves: readonly Shelf[], shelf: number | null): Shelf[] {
   const by = new Map(shelves.map((one) => [one.id, one]));
   const way: Shelf[] = [];
-  for (let at = shelf === null ? undefined : by.get(shelf); at && !way.includes(at);)
-    (way.unshift(at), (at = at.shelf === null ? undefined : by.get(at.shelf)));
+  let at = shelf === null ? undefined : by.get(shelf);
+  while (at && !way.includes(at)) {
+    way.unshift(at);
+    at = at.shelf === null ? undefined : by.get(at.shelf);
+  }
   return way;
 }
 

@@ -325,6 +325,7 @@ export const WORKING: Record<WorkKind, MessageDescriptor> = {
   transcode: msg({ id: 'work.transcode', message: 'Converting clips for browsers' }),
   views: msg({ id: 'work.views', message: 'Making what touch-ups show' }),
   prints: msg({ id: 'work.prints', message: 'Looking at scans' }),
+  manifests: msg({ id: 'work.manifests', message: 'Writing albums into the open' }),
   verify: msg({ id: 'work.verify', message: 'Checking that everything stored is whole' }),
 };
 

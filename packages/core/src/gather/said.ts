@@ -37,6 +37,8 @@ export interface Said {
   comments?: SaidComment[];
   /** How it is shown instead of as it was taken. */
   recipe?: Recipe;
+  /** The albums it belongs to, by name. */
+  albums?: string[];
 }
 
 /** Two places that say different things: what stays, and what was said elsewhere. */
@@ -105,8 +107,10 @@ export function mergeSaid(first: Said, second: Said): { said: Said; conflicts: C
   const comments = [...(first.comments ?? [])];
   for (const comment of second.comments ?? [])
     if (!comments.some((c) => c.author === comment.author && c.text === comment.text)) comments.push(comment);
+  const albums = [...new Set([...(first.albums ?? []), ...(second.albums ?? [])])];
   return {
     said: {
+      ...(albums.length ? { albums } : {}),
       ...(comments.length ? { comments } : {}),
       ...((first.recipe ?? second.recipe) ? { recipe: (first.recipe ?? second.recipe)! } : {}),
       title: one('title', first.title, second.title),

@@ -4,8 +4,8 @@ const KEY = 'VARCHAR(160) CHARACTER SET ascii COLLATE ascii_bin';
 
 /**
  * Albums in an order that is written one row at a time (see core's `keysBetween`), with days, a cover, chapters, and who put what in;
- * shelves that hold albums and shelves; pictures a smart album was given or is to leave out by hand; and what an album holds, kept with the
- * news it was counted by. Numbers that stood for places before become keys of the same order. Each step can be repeated.
+ * shelves that hold albums and shelves; pictures a smart album was given or is to leave out by hand; what an album holds, kept with the news
+ * it was counted by; which albums are not written into the open yet, and into which albums sidecars that came in say their pictures belong. Numbers that stood for places before become keys of the same order. Each step can be repeated.
  */
 const STEPS = [
   `CREATE TABLE IF NOT EXISTS shelves (
@@ -29,6 +29,8 @@ const STEPS = [
     ADD COLUMN IF NOT EXISTS backwards BOOLEAN NOT NULL DEFAULT FALSE,
     ADD COLUMN IF NOT EXISTS best VARCHAR(200) CHARACTER SET ascii NULL,
     ADD COLUMN IF NOT EXISTS made_by INT UNSIGNED NULL,
+    ADD COLUMN IF NOT EXISTS unwritten INT UNSIGNED NOT NULL DEFAULT 1,
+    ADD COLUMN IF NOT EXISTS manifest VARCHAR(255) CHARACTER SET utf8mb4 NULL,
     ADD INDEX IF NOT EXISTS by_shelf (library_id, shelf_id)`,
   `UPDATE albums SET position = CONCAT('i', LPAD(id, 9, '0')) WHERE position = ''`,
   `UPDATE albums SET sorted = 'date' WHERE kind = 'smart' AND sorted = 'hand'`,
@@ -57,6 +59,13 @@ const STEPS = [
     FOREIGN KEY (library_id) REFERENCES libraries(id),
     FOREIGN KEY (album_id) REFERENCES albums(id),
     FOREIGN KEY (picture_id) REFERENCES pictures(id)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`,
+  `CREATE TABLE IF NOT EXISTS albums_said (
+    batch_id INT UNSIGNED NOT NULL,
+    library_id INT UNSIGNED NOT NULL,
+    picture_id INT UNSIGNED NOT NULL,
+    name VARCHAR(160) NOT NULL,
+    PRIMARY KEY (batch_id, picture_id, name),
+    FOREIGN KEY (library_id) REFERENCES libraries(id)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`,
   `CREATE TABLE IF NOT EXISTS album_facts (
     album_id INT UNSIGNED NOT NULL PRIMARY KEY,
     library_id INT UNSIGNED NOT NULL,

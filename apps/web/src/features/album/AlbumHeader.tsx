@@ -105,7 +105,9 @@ export function AlbumHeader({
         allNames ? (
           <Words kind="small">{sayList(answer.elsewhere.map((one) => t`“${one.name}”`))}</Words>
         ) : (
-          <Chip label={t`Which albums?`} onPress={() => setAllNames(true)} />
+          <View className="flex-row">
+            <Chip label={t`Which albums?`} onPress={() => setAllNames(true)} />
+          </View>
         )
       ) : null}
       {places.length > 2 ? <Words kind="small">{places.join(' · ')}</Words> : null}

@@ -7,6 +7,7 @@ import { View } from 'react-native';
 import { call } from '@/api/client';
 import { useMe } from '@/features/account/session';
 import { act } from '@/state/acts';
+import { useAsk } from '@/state/ask';
 import { usePile } from '@/state/pile';
 import { Button, Chip } from '@/ui/Button';
 import { Field, SpanFields } from '@/ui/Field';
@@ -47,6 +48,7 @@ export function AlbumMenu({
 }) {
   const router = useRouter();
   const pile = usePile();
+  const ask = useAsk((state) => state.set);
   const helps = useMe().data?.member?.part !== 'relative';
   const [part, setPart] = useState<Part | null>(null);
   const { album, ids } = answer;
@@ -116,6 +118,16 @@ export function AlbumMenu({
         {smart && helps ? line(t`Freeze it as a plain album`, 'frozen', () => setPart('freeze')) : null}
         {helps ? line(t`Make one like it`, 'copy', () => setPart('copy')) : null}
         {helps && !smart ? line(t`Join it into another`, 'link', () => setPart('join')) : null}
+        {ids.length > 1
+          ? line(
+              t`Narrow it down in Browse`,
+              'search',
+              then(() => {
+                ask(album.question ?? { album: album.id });
+                router.push('/browse');
+              }),
+            )
+          : null}
         {helps && ids.length > 1
           ? line(
               t`Propose the best of it`,

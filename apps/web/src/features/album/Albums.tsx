@@ -27,6 +27,7 @@ const FEW = { phone: 4, wide: 6 };
 /** Everything on a shelf, or with null all shelves and what stands on none. */
 export function Albums({ shelf: id }: { shelf: number | null }) {
   const router = useRouter();
+  const wide = useWide();
   const { data, root, error, refetch } = useShelved();
   const helps = useMe().data?.member?.part !== 'relative';
   const [making, setMaking] = useState(false);
@@ -52,7 +53,7 @@ export function Albums({ shelf: id }: { shelf: number | null }) {
     );
   return (
     <Page
-      {...(id === null ? { title: t`Albums` } : {})}
+      {...(id === null ? { title: wide ? t`All shelves` : t`Albums` } : {})}
       right={
         <View className="flex-row">
           {all.length >= MANY ? (
@@ -165,6 +166,7 @@ export function Albums({ shelf: id }: { shelf: number | null }) {
 /** The shelves something stands on, each leading there. */
 export function Way({ way }: { way: readonly { id: number; name: string }[] }) {
   const router = useRouter();
+  const wide = useWide();
   const step = (label: string, go: () => void, key: string) => (
     <Pressable key={key} role="button" onPress={go} className="min-h-touch max-w-full shrink justify-center">
       <Words className="text-small text-soft" numberOfLines={1}>
@@ -172,16 +174,19 @@ export function Way({ way }: { way: readonly { id: number; name: string }[] }) {
       </Words>
     </Pressable>
   );
+  const onto = (shelf: { id: number; name: string }, mark: string) =>
+    step(
+      `${mark} ${shelf.name}`,
+      () => router.navigate({ pathname: '/albums/shelf/[id]', params: { id: shelf.id } }),
+      String(shelf.id),
+    );
+  const last = way.at(-1);
+  // A phone has room for one step back.
+  if (!wide && last) return onto(last, '‹');
   return (
     <View className="flex-row flex-wrap items-center gap-x-1.5">
       {step(`‹ ${t`Albums`}`, () => router.navigate('/albums'), 'albums')}
-      {way.map((shelf) =>
-        step(
-          `› ${shelf.name}`,
-          () => router.navigate({ pathname: '/albums/shelf/[id]', params: { id: shelf.id } }),
-          String(shelf.id),
-        ),
-      )}
+      {way.map((shelf) => onto(shelf, '›'))}
     </View>
   );
 }
@@ -233,7 +238,9 @@ function ShelfSection({ standing }: { standing: Standing }) {
           </Pressable>
         ))}
         {albums.length > few ? (
-          <Chip label={t`All ${sayNumber(albums.length)} albums`} onPress={() => go(standing.shelf!.id)} />
+          <View className="flex-row">
+            <Chip label={t`All ${sayNumber(albums.length)} albums`} onPress={() => go(standing.shelf!.id)} />
+          </View>
         ) : null}
       </View>
     </View>

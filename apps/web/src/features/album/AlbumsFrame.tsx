@@ -15,7 +15,7 @@ export function AlbumsFrame() {
       <aside
         aria-label={t`Albums and shelves`}
         style={{
-          width: 316,
+          width: 336,
           flexShrink: 0,
           overflowY: 'auto',
           borderRight: '1px solid rgb(var(--line))',

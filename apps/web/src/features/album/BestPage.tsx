@@ -80,10 +80,7 @@ export function BestPage() {
     { enabled: of !== null },
   );
   const [without, setWithout] = useState<ReadonlySet<number>>(new Set());
-  const pictures = useMemo(
-    () => (of && data ? data.pictures.filter(({ id }) => !without.has(id)) : []),
-    [of, data, without],
-  );
+  const pictures = useMemo(() => (data?.pictures ?? []).filter(({ id }) => !without.has(id)), [data, without]);
   const tiles = useTiles(pictures.map(({ id }) => id));
   const sorted = useMemo(
     () => [...pictures].sort((a, b) => (tiles.get(a.id)?.day ?? '9').localeCompare(tiles.get(b.id)?.day ?? '9')),

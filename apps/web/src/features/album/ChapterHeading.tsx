@@ -36,6 +36,7 @@ export const ChapterHeading = memo(function ChapterHeading({ block }: { block: H
         </View>
         {edit ? (
           <IconButton
+            className="-mt-1.5"
             name="edit"
             size={16}
             tone="soft"

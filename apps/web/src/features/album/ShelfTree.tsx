@@ -3,9 +3,7 @@ import type { Album } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { useMemo, useState, type DragEvent } from 'react';
 import { Pressable, View } from 'react-native';
-import { call } from '@/api/client';
-import { act } from '@/state/acts';
-import { useCarrying, type Carried } from '@/state/carrying';
+import { useCarrying, type CarriedRow } from '@/state/carrying';
 import { flat, useClosedShelves, useShelved, type Standing } from '@/state/shelves';
 import { Button, IconButton } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
@@ -26,20 +24,6 @@ const EDGE = 0.28;
 const keyOf = (row: Row): string => ('album' in row ? `album ${row.album.id}` : `shelf ${row.shelf.shelf!.id}`);
 const shelfOf = (row: Row): number | null => ('album' in row ? row.album.shelf : row.shelf.shelf!.shelf);
 
-/** Puts pictures that were carried here into an album. */
-const fill = (album: Album, ids: readonly number[]) =>
-  act(
-    () => call('putIntoAlbum', { params: { id: album.id }, body: { ids: [...ids] } }),
-    ({ added }) =>
-      added.length
-        ? plural(added.length, {
-            one: `# picture added to “${album.name}”`,
-            other: `# pictures added to “${album.name}”`,
-          })
-        : t`All of them are already in “${album.name}”`,
-    'albums',
-  );
-
 /**
  * Shelves and albums as a tree with rules and indents. Pictures are dragged onto albums; albums and shelves onto shelves, or between two rows, where
  * they come to stand if that shelf is ordered by hand.
@@ -48,8 +32,9 @@ export function ShelfTree({ here }: { here: string | null }) {
   const router = useRouter();
   const { data, root } = useShelved();
   const { closed, toggle } = useClosedShelves();
-  const carried = useCarrying((state) => state.carried);
-  const { take, letGo } = useCarrying.getState();
+  const carried = useCarrying((state) => state.row);
+  const filling = useCarrying((state) => state.pictures?.over ?? null);
+  const take = (row: CarriedRow | null) => useCarrying.setState({ row });
   const [over, setOver] = useState<{ key: string; where: Where } | null>(null);
   const [making, setMaking] = useState(false);
   const [more, setMore] = useState<Standing | null>(null);
@@ -67,7 +52,6 @@ export function ShelfTree({ here }: { here: string | null }) {
   /** Where something that is carried would go, if it may. */
   const placeFor = (row: Row, event: DragEvent<HTMLElement>): Where | null => {
     if (!carried) return null;
-    if (carried.kind === 'pictures') return 'album' in row && row.album.kind === 'plain' ? 'on' : null;
     if (keyOf(row) === `${carried.kind} ${carried.id}`) return null;
     const box = event.currentTarget.getBoundingClientRect();
     const at = (event.clientY - box.top) / box.height;
@@ -75,11 +59,7 @@ export function ShelfTree({ here }: { here: string | null }) {
     if ('shelf' in row) return byHand && at < EDGE ? 'before' : byHand && at > 1 - EDGE ? 'after' : 'on';
     return byHand ? (at < 0.5 ? 'before' : 'after') : null;
   };
-  const drop = (row: Row, where: Where, what: Carried) => {
-    if (what.kind === 'pictures') {
-      if ('album' in row) void fill(row.album, what.ids);
-      return;
-    }
+  const drop = (row: Row, where: Where, what: CarriedRow) => {
     const part =
       what.kind === 'album' ? { albums: [what.id], name: what.name } : { shelves: [what.id], name: what.name };
     if (where === 'on' && 'shelf' in row) {
@@ -94,16 +74,16 @@ export function ShelfTree({ here }: { here: string | null }) {
     const next = where === 'before' ? row : siblings[at + 1];
     void putOnShelf(part, on, to, next ? asBefore(next) : null);
   };
-  const carry = (what: Carried) => ({
+  const carry = (what: CarriedRow) => ({
     draggable: true,
     onDragStart: (event: DragEvent) => {
       event.dataTransfer.effectAllowed = 'move';
-      event.dataTransfer.setData('text/plain', 'name' in what ? what.name : '');
+      event.dataTransfer.setData('text/plain', what.name);
       take(what);
     },
     onDragEnd: () => {
       setOver(null);
-      letGo();
+      take(null);
     },
   });
   return (
@@ -128,6 +108,7 @@ export function ShelfTree({ here }: { here: string | null }) {
               role="listitem"
               {...(here === key ? { 'aria-current': 'page' as const } : {})}
               data-row={key}
+              {...('album' in row && row.album.kind === 'plain' ? { 'data-drop': row.album.id } : {})}
               {...carry(
                 'album' in row
                   ? { kind: 'album', id: row.album.id, name }
@@ -143,9 +124,9 @@ export function ShelfTree({ here }: { here: string | null }) {
               onDrop={(event) => {
                 event.preventDefault();
                 const where = placeFor(row, event);
-                const what = useCarrying.getState().carried;
+                const what = useCarrying.getState().row;
                 setOver(null);
-                letGo();
+                take(null);
                 if (where && what) drop(row, where, what);
               }}
               className="shelf-row"
@@ -153,9 +134,10 @@ export function ShelfTree({ here }: { here: string | null }) {
                 display: 'flex',
                 alignItems: 'center',
                 paddingLeft: Math.min(row.depth, 8) * STEP,
-                borderRadius: 10,
-                borderBottom: '1px solid rgb(var(--line))',
-                background: here === key || marked === 'on' ? 'rgb(var(--mist))' : undefined,
+                background:
+                  here === key || marked === 'on' || ('album' in row && filling === row.album.id)
+                    ? 'rgb(var(--mist))'
+                    : undefined,
                 boxShadow:
                   marked === 'before'
                     ? '0 -3px 0 rgb(var(--juniper))'
@@ -185,7 +167,7 @@ export function ShelfTree({ here }: { here: string | null }) {
                   {name}
                 </Words>
               </Pressable>
-              <Words kind="small" className="pl-2">
+              <Words kind="small" className="row-count pl-2 pr-2">
                 {'album' in row ? row.album.pictures : plural(row.shelf.albums, { one: '# album', other: '# albums' })}
               </Words>
               <View className="row-more">
@@ -205,13 +187,13 @@ export function ShelfTree({ here }: { here: string | null }) {
         <Button label={t`An album`} onPress={() => setMaking(true)} />
         <Button label={t`In no album`} weight="second" onPress={() => router.push('/albums/loose')} />
       </View>
-      {carried && carried.kind !== 'pictures' ? (
+      {carried ? (
         <div
           data-row="none"
           onDragOver={(event) => event.preventDefault()}
           onDrop={(event) => {
             event.preventDefault();
-            letGo();
+            take(null);
             const part =
               carried.kind === 'album'
                 ? { albums: [carried.id], name: carried.name }

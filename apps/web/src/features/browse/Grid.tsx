@@ -11,6 +11,7 @@ import { useMe } from '@/features/account/session';
 import { toBin } from '@/features/bin/acts';
 import { ActMenu, type AlsoAct } from '@/features/pile/ActMenu';
 import { ActSheet, SHEET_KEYS, type SheetAct } from '@/features/pile/acts';
+import { fillAlbum } from '@/features/pile/fill';
 import { KeysSheet } from '@/features/said/KeysSheet';
 import { useChoosing } from './useChoosing';
 import { GAP, TileRow } from './TileRow';
@@ -144,6 +145,7 @@ export function PictureGrid({
     page,
     open,
     focusAt: setFocus,
+    carried: helps ? fillAlbum : undefined,
     menu: setMenu,
   });
 

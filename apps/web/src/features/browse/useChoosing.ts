@@ -1,5 +1,6 @@
 import { type Block, firstBelow, places, type Strip } from '@gemmel/core';
 import { useRef, useState, type MouseEvent, type PointerEvent, type RefObject } from 'react';
+import { carryPictures } from '@/state/carrying';
 import { usePile } from '@/state/pile';
 import { useOpenRuns } from '@/state/stacks';
 
@@ -14,6 +15,8 @@ interface Around {
   page: RefObject<HTMLDivElement | null>;
   open: (index: number) => void;
   focusAt: (index: number) => void;
+  /** Told over which album pictures were let go; nothing is carried without. */
+  carried?: ((album: number, ids: readonly number[]) => void) | undefined;
   /** Opens the menu of what can be done with some pictures. */
   menu: (ids: readonly number[]) => void;
 }
@@ -42,9 +45,10 @@ export function touched(strip: Strip, blocks: readonly Block[], gap: number, ban
 /**
  * Choosing pictures onto the pile. A tap or a click opens. Chosen is by the mark at the corner, with Ctrl or ⌘, with shift for all
  * in between, by drawing a rubber band, and by a tap while pictures are being chosen, which on a phone begins by holding one.
+ * On a wide screen what is chosen is dragged to an album.
  * A right click, or holding one that is chosen, opens the menu of what can be done.
  */
-export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, focusAt, menu }: Around) {
+export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, focusAt, carried, menu }: Around) {
   const anchor = useRef(0);
   const hold = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const held = useRef(false);
@@ -120,6 +124,12 @@ export function useChoosing({ strip, blocks, gap, wide, scroller, page, open, fo
       held.current = false;
       const index = indexOf(event.target);
       if (wide && event.pointerType === 'mouse') {
+        const { has, ids } = usePile.getState();
+        // What is chosen is carried, to an album; anywhere else a band is drawn.
+        if (event.button === 0 && carried && index >= 0 && has.has(strip.ids[index]!)) {
+          carryPictures(ids, event, carried, () => (held.current = true));
+          return;
+        }
         if (event.button === 0 && !(event.target as HTMLElement).closest('[data-choose],input,a,button:not(.tile)'))
           pull(at(event));
         return;

@@ -4,6 +4,7 @@ import type { News } from '@gemmel/contract';
 import { useProgress } from '@/api/query';
 import { useMe } from '@/features/account/session';
 import { goOnAfterReload } from '@/features/arrivals/sending';
+import { Carried } from '@/features/pile/Carried';
 import { PileDock } from '@/features/pile/PileDock';
 import { redoLast, undoLast } from '@/state/acts';
 import { usePile } from '@/state/pile';
@@ -71,6 +72,7 @@ export function House() {
         <Slot />
         {dock ? <PileDock /> : null}
       </main>
+      {wide ? <Carried /> : null}
       {wide || alone ? null : <BottomBar />}
     </div>
   );

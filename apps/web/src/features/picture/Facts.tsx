@@ -26,6 +26,7 @@ import { Fact } from './Fact';
 import { FactLines } from './FactLines';
 import { Line } from './Line';
 import { Looks } from './Looks';
+import { SeenIn } from './SeenIn';
 import { Sides } from './Sides';
 import { SIZE } from '@/ui/tokens';
 import { ageWords, namesIn, sayPlace, sayRemembered, words } from '@/words/said';
@@ -184,31 +185,7 @@ export function Facts({
       ) : null}
       <Sides picture={picture} />
       <Looks picture={picture} />
-      <Fact
-        title={
-          picture.albums.length
-            ? plural(picture.albums.length, { one: 'Kept once, seen in # album', other: 'Kept once, seen in # albums' })
-            : t`Kept once, in no album`
-        }
-      >
-        {picture.albums.length ? (
-          <View className="flex-row flex-wrap gap-x-3">
-            {picture.albums.map((album) => (
-              <Link
-                key={album.id}
-                href={{ pathname: '/albums/[id]', params: { id: album.id } }}
-                style={{ maxWidth: '100%', display: 'flex' }}
-              >
-                <Words kind="small" className="text-juniper underline">
-                  {album.name}
-                </Words>
-              </Link>
-            ))}
-          </View>
-        ) : (
-          <Words kind="small">{t`Albums point to pictures; they hold no copies.`}</Words>
-        )}
-      </Fact>
+      <SeenIn picture={picture} />
       <Fact
         title={
           picture.comments.length
