@@ -56,7 +56,7 @@ function DropAlbums({ over }: { over: number | null }) {
         zIndex: 55,
       }}
     >
-      <Words kind="heading" className="mb-2 px-2">{t`Let go over an album`}</Words>
+      <Words kind="heading" className="mb-2 px-2">{t`Drop them on an album`}</Words>
       {rows.map((row) =>
         'shelf' in row ? (
           <View
