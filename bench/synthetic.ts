@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { rgbaToThumbHash } from 'thumbhash';
-import { searchable, wordsOf } from '../packages/core/src';
+import { keyOfNumber, searchable, wordsOf } from '../packages/core/src';
 import type { App } from '../apps/server/src/context';
 
 /** A generator of numbers from 0 up to 1 that always begins the same (mulberry32). */
@@ -189,7 +189,8 @@ export async function fill({ db }: App, n: number, said = false): Promise<void> 
       ),
     );
     for (const tag_id of mine) tags.push({ picture_id: i, tag_id });
-    if (random() < 0.15) albums.push({ album_id: 1 + Math.floor(random() * 60), picture_id: i, position: i });
+    if (random() < 0.15)
+      albums.push({ album_id: 1 + Math.floor(random() * 60), picture_id: i, position: keyOfNumber(i) });
   }
   await many('events', events);
   await many('pictures', pictures, 500);

@@ -2,7 +2,8 @@ import type { Album } from '@gemmel/contract';
 import { nodes } from '@gemmel/core';
 import { chunks, type App } from '../context';
 import { newsOf } from '../question/news';
-import { topicsOf } from '../question/sets';
+import { into, topicsOf } from '../question/sets';
+import { changedPictures, newsSince, plainAffected, remember, smartAffected, type Reading } from './affected';
 import { holdingOf } from './holding';
 import { limitOf, questionOf, type AlbumRow } from './row';
 
@@ -19,7 +20,7 @@ interface Kept extends Facts {
 }
 
 /** How long a list of albums waits for those to be counted that have changed, in ms; the others are counted after it was answered. */
-const PATIENCE = 80;
+const PATIENCE = 50;
 /** Plain albums that are counted by one statement. */
 const AT_ONCE = 50;
 
@@ -37,9 +38,17 @@ function topics(row: AlbumRow): string[] {
 
 /** The news by which an album is counted: as long as it reads the same, so does the count. The day counts, for "the last seven days". */
 const newsFor = (row: AlbumRow, news: ReadonlyMap<string, string>, day: string): string =>
-  [...(row.kind === 'smart' ? [day] : []), ...topics(row).map((topic) => news.get(topic) ?? '')]
+  [...(row.kind === 'smart' ? [day] : []), ...topics(row).map((topic) => `${topic} ${news.get(topic) ?? '0 0'}`)]
     .join(',')
     .slice(0, 500);
+
+/** The same, topic by topic; null for what is no news at all, or of another day. */
+function readingOf(text: string, day: string): Reading | null {
+  const parts = text.split(',').filter((part) => part !== day);
+  const read = parts.map((part) => /^(\w+) (\d+) (\d+)$/.exec(part));
+  if (parts.length === 0 || read.some((one) => !one)) return null;
+  return new Map(read.map((one) => [one![1]!, { last: Number(one![2]), count: Number(one![3]) }]));
+}
 
 async function kept(app: App, library: number): Promise<Map<number, Kept>> {
   const rows = await app.db('album_facts').where('library_id', library).select();
@@ -71,12 +80,98 @@ async function countPlain(app: App, ids: readonly number[]): Promise<Map<number,
 async function countSmart(app: App, library: number, row: AlbumRow): Promise<Facts> {
   const { join, sql, values } = await holdingOf(app, library, row);
   const [[facts]] = (await app.db.raw(
-    `SELECT COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t, MAX((p.rating * 2 + p.favourite) * 4294967296 + p.id) AS best
+    `SET STATEMENT group_concat_max_len = 1073741824 FOR
+     SELECT COUNT(*) AS pictures, MIN(p.day) AS f, MAX(p.day) AS t, MAX((p.rating * 2 + p.favourite) * 4294967296 + p.id) AS best,
+            MAX(p.id) AS most, GROUP_CONCAT(p.id) AS ids
      FROM pictures p ${join} WHERE p.library_id = ? AND (${sql})`,
     [library, ...values],
-  )) as [[{ pictures: number; f: string | null; t: string | null; best: number | null }]];
+  )) as [
+    [
+      {
+        pictures: number;
+        f: string | null;
+        t: string | null;
+        best: number | null;
+        most: number | null;
+        ids: string | null;
+      },
+    ],
+  ];
+  const bits = new Uint32Array((Number(facts.most ?? 0) >>> 5) + 1);
+  if (facts.ids !== null) into(bits, facts.ids);
+  remember(row, bits);
   const best = facts.best === null ? null : Number(BigInt(facts.best) % 4294967296n);
   return { pictures: Number(facts.pictures), from: facts.f, to: facts.t, best };
+}
+
+/**
+ * Of albums of which there is news, those it may be about: where the news names some pictures, an album that neither holds nor held one of them is
+ * as it was. What is only good is noted with the news it was not about.
+ */
+async function concerned(
+  app: App,
+  library: number,
+  stale: readonly AlbumRow[],
+  there: Map<number, Kept>,
+  reading: ReadonlyMap<number, string>,
+  day: string,
+): Promise<AlbumRow[]> {
+  const readings = stale.map((row) => {
+    const before = there.get(row.id);
+    return {
+      row,
+      then: before && before.news !== '' && !limitOf(row) ? readingOf(before.news, day) : null,
+      now: readingOf(reading.get(row.id)!, day),
+    };
+  });
+  const told = readings.filter((one) => one.then && one.now);
+  if (told.length === 0) return [...stale];
+  // Only topics of which there is news are read on from where they were.
+  const news = new Map<string, number>();
+  for (const { then, now } of told)
+    for (const [topic, { last }] of then!)
+      if (now!.get(topic)?.last !== last) news.set(topic, Math.min(last, news.get(topic) ?? Infinity));
+  const since = await newsSince(app, library, Math.min(...news.values()), [...news.keys()]);
+  if (!since) return [...stale];
+  const open: AlbumRow[] = stale.filter((row) => !told.some((one) => one.row === row));
+  const groups = new Map<string, { changed: Set<number>; rows: AlbumRow[] }>();
+  for (const { row, then, now } of told) {
+    const changed = changedPictures(then!, now!, since);
+    if (!changed) {
+      open.push(row);
+      continue;
+    }
+    const key = [...changed].join();
+    const group = groups.get(key) ?? { changed, rows: [] };
+    group.rows.push(row);
+    groups.set(key, group);
+  }
+  const good: AlbumRow[] = [];
+  for (const { changed, rows } of groups.values()) {
+    const plain = rows.some((row) => row.kind === 'plain') ? await plainAffected(app, library, changed) : new Set();
+    const smart = await smartAffected(
+      app,
+      library,
+      rows.filter((row) => row.kind === 'smart'),
+      changed,
+    );
+    for (const row of rows) (plain.has(row.id) || smart.has(row.id) ? open : good).push(row);
+  }
+  const same = new Map<string, number[]>();
+  for (const { id } of good) {
+    there.set(id, { ...there.get(id)!, news: reading.get(id)! });
+    const news = reading.get(id)!;
+    same.set(news, [...(same.get(news) ?? []), id]);
+  }
+  for (const [news, ids] of same)
+    for (const some of chunks(ids, 500))
+      await app
+        .db('album_facts')
+        .where('library_id', library)
+        .whereIn('album_id', some)
+        .whereNot('news', '')
+        .update({ news });
+  return open;
 }
 
 /** Counts some albums, and keeps what they hold with the news it was counted by; answers with those that hold something else than before. */
@@ -142,7 +237,8 @@ export async function factsOf(
   if (stale.length === 0) return { facts: there, counting: new Set() };
   const work = (counting.get(library) ?? Promise.resolve([]))
     .catch(() => [])
-    .then(() => count(app, library, stale, reading, there));
+    .then(() => concerned(app, library, stale, there, reading, day))
+    .then((open) => count(app, library, open, reading, there));
   counting.set(library, work);
   let answered = false;
   const done = work

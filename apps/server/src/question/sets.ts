@@ -34,7 +34,7 @@ export function topicsOf(c: Condition): readonly Topic[] {
 }
 
 /** Numbers as the database joins them, read by hand: as quick as they come. */
-function into(bits: Bits, ids: string): void {
+export function into(bits: Bits, ids: string): void {
   let n = 0;
   for (let i = 0; i <= ids.length; i++) {
     const c = ids.charCodeAt(i);
