@@ -216,9 +216,7 @@ describe('over an event', () => {
     fireEvent.click(screen.getByRole('button', { name: 'More for Kite day' }));
     fireEvent.click(screen.getByRole('button', { name: 'Put all into an album' }));
     fireEvent.click(await screen.findByRole('button', { name: 'Make album' }));
-    await waitFor(() =>
-      expect(of('POST', '/api/albums')[0]!.body).toEqual({ name: 'Kite day', from: { event: 3 } }),
-    );
+    await waitFor(() => expect(of('POST', '/api/albums')[0]!.body).toEqual({ name: 'Kite day', from: { event: 3 } }));
     await waitFor(() => expect(moves).toEqual([toAlbum(21)]));
   });
 });

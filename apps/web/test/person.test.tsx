@@ -3,7 +3,6 @@ import { act, fireEvent, screen, waitFor } from '@testing-library/react';
 import { meaning, Recognition } from '@/features/library/Recognition';
 import { PersonPage } from '@/features/person/PersonPage';
 import { PersonSheet } from '@/features/person/PersonSheet';
-import { Show } from '@/features/show/Show';
 import { filed, circles, noReason, noor, samira } from './family';
 import { moves, show } from './house';
 
@@ -167,69 +166,6 @@ describe('what is known of a person', () => {
     begin({ 'GET /api/me': { ...KEEPER, member: { ...KEEPER.member, part: 'helper' } } });
     await screen.findByRole('button', { name: 'Neighbours' });
     expect(screen.queryByRole('button', { name: /^Stop recognising/ })).toBeNull();
-  });
-});
-
-describe('a show', () => {
-  const picture = (id: number, kind = 'photo') => ({
-    id,
-    sha: `sha${id}`,
-    thumb: '',
-    kind,
-    name: `IMG_${id}.jpg`,
-    title: `Picture ${id}`,
-    taken: '2026-05-16T14:07:00',
-    event: null,
-  });
-  const answers = {
-    'GET /api/pictures/1': picture(1),
-    'GET /api/pictures/2': picture(2, 'video'),
-    'GET /api/pictures/3': picture(3),
-  };
-  const at = (text: RegExp) => screen.findByText(text);
-  let ended = 0;
-  const begin = async () => {
-    show(<Show ids={[1, 2, 3]} title="Noor Castell" onClose={() => ended++} />, answers);
-    await screen.findByAltText('Picture 1');
-  };
-  const key = (name: string) => fireEvent.keyDown(document.body, { key: name });
-
-  test('goes on by itself, waits for a clip to end, and begins again after the last', async () => {
-    jest.useFakeTimers();
-    try {
-      show(<Show ids={[1, 2, 3]} title="Noor Castell" onClose={() => ended++} />, answers);
-      const settle = (ms: number) => act(async () => void (await jest.advanceTimersByTimeAsync(ms)));
-      await settle(50);
-      expect(screen.getByText(/· 1 of 3/)).toBeTruthy();
-      await settle(5100);
-      expect(screen.getByText(/· 2 of 3/)).toBeTruthy();
-      await settle(20_000);
-      const clip = screen.getByLabelText('IMG_2.jpg');
-      expect(clip.getAttribute('src')).toContain('/2/');
-      fireEvent.ended(clip);
-      await settle(50);
-      expect(screen.getByText(/· 3 of 3/)).toBeTruthy();
-      await settle(5100);
-      expect(screen.getByText(/· 1 of 3/)).toBeTruthy();
-    } finally {
-      jest.useRealTimers();
-    }
-  });
-
-  test('keys and buttons: back and on, pause, how long each stays, the end', async () => {
-    await begin();
-    key('ArrowLeft');
-    expect(await at(/· 3 of 3/)).toBeTruthy();
-    key('ArrowRight');
-    expect(await at(/· 1 of 3/)).toBeTruthy();
-    key(' ');
-    expect(screen.getByRole('button', { name: 'Play' })).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: '5 seconds each; tap to change' }));
-    expect(screen.getByText(/^8 sec/)).toBeTruthy();
-    ended = 0;
-    key('Escape');
-    fireEvent.click(screen.getByRole('button', { name: 'End the show' }));
-    expect(ended).toBe(2);
   });
 });
 

@@ -37,6 +37,8 @@ describe('the table of routes', () => {
       'facets',
       'saidTogether',
       'bestOf',
+      'showOf',
+      'slides',
     ];
     // What is everybody's own: their words, the questions they keep at hand, the way back from both.
     const own = ['comment', 'changeComment', 'removeComment', 'makePin', 'changePin', 'removePin', 'undo'];

@@ -11,6 +11,7 @@ import { placeApi } from './placeApi';
 import { runsApi } from './runsApi';
 import { scansApi } from './scansApi';
 import { sayApi } from './sayApi';
+import { showApi, showFileRoutes } from './showApi';
 import { touchupApi } from './touchupApi';
 import { timeApi } from './timeApi';
 import * as s from './shapes';
@@ -208,6 +209,7 @@ export const api = {
   }),
 
   ...albumApi,
+  ...showApi,
 
   shares: endpoint({
     method: 'GET',
@@ -278,6 +280,7 @@ export type Api = typeof api;
 /** Routes that carry files or streams instead of JSON. */
 export const fileRoutes = [
   ...gatherFileRoutes,
+  ...showFileRoutes,
   {
     method: 'GET',
     path: '/api/derived/:sha/:size',

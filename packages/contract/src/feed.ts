@@ -28,6 +28,7 @@ export const TOPICS = [
   'bin',
   'runs',
   'scans',
+  'shows',
 ] as const;
 export const Topic = z.enum(TOPICS);
 export type Topic = z.infer<typeof Topic>;
@@ -99,4 +100,5 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   bin: ['bin'],
   runs: ['runs', 'run', 'doubles'],
   scans: ['scans', 'scan', 'backs', 'library'],
+  shows: ['shows', 'music'],
 };

@@ -38,6 +38,7 @@ export const THINGS = [
   'place',
   'share',
   'shelf',
+  'show',
   'tag',
   'work',
 ] as const;
@@ -94,6 +95,7 @@ export const PROBLEMS = {
   'nothing-at': [404, 'There is nothing at {path}.'],
   'nothing-before': [400, 'The event begins with this picture, so there is nothing to split off before it.'],
   'nothing-ticked': [400, 'Nothing is ticked.'],
+  'no-music': [400, '“{name}” is no piece of music that can be played: MP3, M4A, OGG or FLAC.'],
   'nothing-to-number': [400, 'There are no pictures to number.'],
   'nothing-to-share': [400, 'There is nothing to share yet. Put pictures on the pile first.'],
   'page-stale': [403, 'This page is out of date. Load it again.'],

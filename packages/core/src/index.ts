@@ -75,6 +75,8 @@ export * from './words/all';
 export { EN } from './words/en';
 export * from './words/languages';
 export * from './words/words';
+export * from './show/pan';
+export * from './show/plan';
 export * from './scan/backs';
 export { smaller } from './scan/glass';
 export * from './scan/prints';

@@ -15,6 +15,8 @@ export type Table =
   | 'events'
   | 'folders'
   | 'shelves'
+  | 'shows'
+  | 'music'
   | 'albums'
   | 'shares'
   | 'clock_offers'
@@ -255,6 +257,21 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       ['albums', 'shelf_id', 'removed_at IS NULL'],
       ['shelves', 'parent_id'],
     ],
+  },
+  shows: {
+    key: ['id'],
+    by: 'id',
+    groups: one(['shows'], 'name', 'settings', 'removed_at'),
+    rest: ['source', 'made_by', 'created_at'],
+    topics: ['shows'],
+  },
+  // The file of a piece stays when its row goes, and is found again.
+  music: {
+    key: ['id'],
+    by: 'id',
+    groups: one(['shows'], 'title', 'removed_at'),
+    rest: ['sha256', 'artist', 'seconds', 'format', 'file', 'bytes', 'added_by', 'created_at'],
+    topics: ['shows'],
   },
   albums: {
     key: ['id'],

@@ -659,6 +659,33 @@ export interface SharesRow {
   tell_places: Flag;
 }
 
+export interface MusicRow {
+  id: number;
+  library_id: number;
+  sha256: Buffer;
+  title: string;
+  artist: string | null;
+  seconds: number;
+  format: string;
+  file: string;
+  bytes: number;
+  added_by: number | null;
+  created_at: string;
+  removed_at: string | null;
+}
+
+/** A show that is kept: what it is of and how it is played, as JSON. */
+export interface ShowsRow {
+  id: number;
+  library_id: number;
+  name: string;
+  source: string;
+  settings: string;
+  made_by: number | null;
+  created_at: string;
+  removed_at: string | null;
+}
+
 export interface ShelvesRow {
   id: number;
   library_id: number;
@@ -802,6 +829,8 @@ declare module 'knex/types/tables' {
     sessions: Table<SessionsRow>;
     settled_gaps: Table<SettledGapsRow>;
     shelves: Table<ShelvesRow>;
+    shows: Table<ShowsRow>;
+    music: Table<MusicRow>;
     shares: Table<SharesRow>;
     share_pictures: Table<SharePicturesRow>;
     sidecars: Table<SidecarsRow>;

@@ -7,6 +7,8 @@ import { proposeBest } from '../album/propose';
 import { changeShelf, makeShelf, planOfFolder, removeShelf, shelve, shelveFolder, sortAlbums } from '../album/shelves';
 import { albumsWith, handAlbum, whyIn } from '../album/smart';
 import type { App } from '../context';
+import { changeMusic, listMusic, removeMusic } from '../show/music';
+import { changeShow, listShows, makeShow, removeShow, showOf, slidesOf } from '../show/shows';
 import { refuseForeign } from '../library/own';
 import { makePlainAlbum } from '../album/albums';
 import type { Call } from './guard';
@@ -38,9 +40,18 @@ type Names =
   | 'shelve'
   | 'removeShelf'
   | 'folderShelves'
-  | 'shelveFolder';
+  | 'shelveFolder'
+  | 'showOf'
+  | 'slides'
+  | 'shows'
+  | 'makeShow'
+  | 'changeShow'
+  | 'removeShow'
+  | 'music'
+  | 'changeMusic'
+  | 'removeMusic';
 
-/** The answers of the routes about albums, shelves and smart albums. */
+/** The answers of the routes about albums, shelves, smart albums and shows. */
 export function albumHandlers(app: App): {
   [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>>;
 } {
@@ -91,5 +102,15 @@ export function albumHandlers(app: App): {
     removeShelf: ({ params, body }, { session }) => removeShelf(app, session, params.id, body.rest),
     folderShelves: ({ params }, { session }) => planOfFolder(app, session.library, params.id),
     shelveFolder: ({ params, body }, { session }) => shelveFolder(app, session, params.id, body.on),
+
+    showOf: ({ body }, { session }) => showOf(app, session.library, body.source),
+    slides: async ({ body }, { session }) => ({ slides: await slidesOf(app, session.library, body.ids) }),
+    shows: async (_, { session }) => ({ shows: await listShows(app, session.library) }),
+    makeShow: ({ body }, { session }) => makeShow(app, session, body),
+    changeShow: ({ params, body }, { session }) => changeShow(app, session, params.id, body),
+    removeShow: ({ params }, { session }) => removeShow(app, session, params.id),
+    music: async (_, { session }) => ({ music: await listMusic(app, session.library) }),
+    changeMusic: ({ params, body }, { session }) => changeMusic(app, session, params.id, body.title),
+    removeMusic: ({ params }, { session }) => removeMusic(app, session, params.id),
   };
 }

@@ -18,6 +18,7 @@ import { withWords } from '../touchup/export';
 import { isTurned, recipeIn, wholeSize } from '../touchup/key';
 import { originalOf, takenSha } from '../touchup/original';
 import { viewReady } from '../touchup/views';
+import { bringMusic, musicFile } from '../show/music';
 import { guestCopy } from '../share/guestCopy';
 import { guestPicture, guestPictures, shareOfToken } from '../share/shares';
 import { speechFor } from '../words/reader';
@@ -145,6 +146,21 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
       cache: 'private, no-cache',
       saveAs,
     });
+  });
+
+  http.post('/api/music', async (c) => {
+    const session = guard(c, 'helper');
+    const body = c.req.raw.body;
+    if (!body) throw refused('unreadable', { where: 'body', why: 'empty' });
+    return c.json(
+      await bringMusic(app, session, c.req.query('name') ?? '', body as unknown as AsyncIterable<Uint8Array>),
+    );
+  });
+
+  http.get('/api/music/:id/file', async (c) => {
+    const session = guard(c, 'relative');
+    const { file, mime, etag } = await musicFile(app, session.library, idOf(c, 'id'));
+    return sendFile(c, file, { mime, etag, cache: 'private, max-age=86400' });
   });
 
   http.get('/api/faces/:id/portrait', async (c) => {

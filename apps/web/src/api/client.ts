@@ -84,6 +84,8 @@ export const portraitOf = (face: number): string => `/api/faces/${face}/portrait
 /** A few silent seconds of a clip, a clip as browsers play it, and a file kept beside a picture. */
 export const movingOf = (sha: string): string => `/api/derived/${sha}/moving`;
 export const playOf = (id: number): string => `/api/pictures/${id}/play`;
+/** A piece of the household's music. */
+export const musicOf = (id: number): string => `/api/music/${id}/file`;
 export const besideOf = (id: number, file: number): string => `/api/pictures/${id}/files/${file}`;
 /** A small view of a file on a card. */
 export const glanceOf = (source: number, file: number): string => `/api/sources/${source}/files/${file}/thumb`;

@@ -107,6 +107,10 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     message: 'The event begins with this picture, so there is nothing to split off before it.',
   }),
   'nothing-ticked': msg({ id: 'problem.nothing-ticked', message: 'Nothing ticked.' }),
+  'no-music': msg({
+    id: 'problem.no-music',
+    message: '“{name}” can’t be played as music. Bring in MP3, M4A, OGG or FLAC.',
+  }),
   'nothing-to-number': msg({ id: 'problem.nothing-to-number', message: 'There are no pictures to number.' }),
   'nothing-to-share': msg({
     id: 'problem.nothing-to-share',
@@ -232,6 +236,7 @@ export const GONE: Record<Gone, MessageDescriptor> = {
   pin: msg({ id: 'gone.pin', message: 'This pin is no longer here.' }),
   place: msg({ id: 'gone.place', message: 'This place is no longer here.' }),
   share: msg({ id: 'gone.share', message: 'This share is no longer here.' }),
+  show: msg({ id: 'gone.show', message: 'This show is no longer here.' }),
   shelf: msg({ id: 'gone.shelf', message: 'This shelf is no longer here.' }),
   tag: msg({ id: 'gone.tag', message: 'This tag is no longer here.' }),
   work: msg({ id: 'gone.work', message: 'This job is no longer here.' }),

@@ -273,6 +273,18 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
             other: `Removed the shelf “${name}” with # albums`,
           })
         : t`Removed the shelf “${name}”`;
+    case 'make show':
+      return t`Kept the show “${name}”`;
+    case 'change show':
+      return renamed ? t`Renamed the show “${name}” to “${to}”` : t`Changed the show “${name}”`;
+    case 'remove show':
+      return t`Removed the show “${name}”`;
+    case 'bring music':
+      return t`Brought in the music “${name}”`;
+    case 'change music':
+      return t`Renamed the music “${name}” to “${to ?? ''}”`;
+    case 'remove music':
+      return t`Removed the music “${name}”`;
     case 'make shelves':
       return plural(n, {
         one: `Made shelves of the folder “${name}”, with # album`,

@@ -178,7 +178,7 @@ export function AlbumHeader({
       {open === 'menu' ? (
         <AlbumMenu answer={answer} onArrange={onArrange} onChapter={onChapter} onClose={() => setOpen(null)} />
       ) : null}
-      {open === 'show' ? <Show ids={ids} title={album.name} onClose={() => setOpen(null)} /> : null}
+      {open === 'show' ? <Show source={{ album: album.id }} title={album.name} onClose={() => setOpen(null)} /> : null}
     </View>
   );
 }

@@ -7,6 +7,7 @@ import { Pressable, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
 import { flat, shelfIn, useShelved, wayTo, type Standing } from '@/state/shelves';
+import { SavedShows } from '@/features/show/SavedShows';
 import { useWide } from '@/state/wide';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
@@ -140,6 +141,7 @@ export function Albums({ shelf: id }: { shelf: number | null }) {
               <Cards albums={albums} />
             </View>
           ) : null}
+          {id === null ? <SavedShows /> : null}
           {helps && here.on.length > 1 ? (
             <View className="mb-4">
               <ShelfOrderChips id={id} sorted={here.shelf?.sorted ?? data!.sorted} />

@@ -18,6 +18,7 @@ import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { NamesSheet } from '../gather/NamesSheet';
 import { IntoAlbum } from '../pile/IntoAlbum';
+import { Show } from '../show/Show';
 import { saveZip } from '../pile/zip';
 import { sayEventPlace, saySpan } from '@/words/said';
 
@@ -79,6 +80,7 @@ export function EventHeading({
   const [naming, setNaming] = useState(false);
   const [shaping, setShaping] = useState(false);
   const [putting, setPutting] = useState(false);
+  const [playing, setPlaying] = useState(false);
   const when = !block.day
     ? t`Day not known`
     : block.until && block.until !== block.day
@@ -189,6 +191,15 @@ export function EventHeading({
             />
           ) : null}
           <Button
+            label={t`Play`}
+            weight="second"
+            icon="play"
+            onPress={() => {
+              setMore(false);
+              setPlaying(true);
+            }}
+          />
+          <Button
             label={t`One after another`}
             weight="second"
             icon="right"
@@ -278,6 +289,13 @@ export function EventHeading({
             />
           ) : null}
         </Sheet>
+      ) : null}
+      {playing ? (
+        <Show
+          source={event ? { event: event.id } : { ids: mine().reverse() }}
+          title={title}
+          onClose={() => setPlaying(false)}
+        />
       ) : null}
       {putting ? (
         <IntoAlbum

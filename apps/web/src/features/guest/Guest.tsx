@@ -1,6 +1,6 @@
 import { plural, t } from '@lingui/core/macro';
-import type { GuestShare } from '@gemmel/contract';
-import { justify, places } from '@gemmel/core';
+import type { GuestShare, ShowSlide } from '@gemmel/contract';
+import { justify, places, PLAIN_SHOW } from '@gemmel/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { Told, wordsOf } from '@/api/client';
@@ -8,7 +8,8 @@ import { useAnswer } from '@/api/query';
 import { StageSides, StageTop } from '@/features/picture/Stage';
 import { Viewer } from '@/features/picture/Viewer';
 import { useWide } from '@/state/wide';
-import { IconButton } from '@/ui/Button';
+import { Player } from '@/features/show/Show';
+import { Button, IconButton } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
 import { Rings } from '@/ui/Rings';
 import { sayBytes, sayClock, sayDay } from '@/ui/say';
@@ -27,6 +28,7 @@ const fileOf = (token: string, id: number, size: 'small' | 'large' | 'original')
 export function Guest({ token }: { token: string }) {
   const { data, error, refetch } = useAnswer('guest', { params: { token } });
   const [open, setOpen] = useState<number | null>(null);
+  const [playing, setPlaying] = useState(false);
   if (error) {
     const gone = error instanceof Told && (error.status === 404 || error.status === 410 || error.status === 400);
     return (
@@ -42,13 +44,72 @@ export function Guest({ token }: { token: string }) {
   if (!data) return <Waiting />;
   return (
     <main style={{ height: '100%', overflowY: 'auto' }}>
-      <Gallery share={data} token={token} onOpen={setOpen} />
+      <Gallery share={data} token={token} onOpen={setOpen} onPlay={() => setPlaying(true)} />
+      {playing ? <GuestShow share={data} token={token} onClose={() => setPlaying(false)} /> : null}
       {open !== null ? <Big pictures={data.pictures} token={token} at={open} onGo={setOpen} /> : null}
     </main>
   );
 }
 
-function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; onOpen: (at: number) => void }) {
+/** A share as a show: its pictures in order, without words nobody has given away. */
+function GuestShow({ share, token, onClose }: { share: GuestShare; token: string; onClose: () => void }) {
+  const house = useMemo(() => {
+    const by = new Map(
+      share.pictures.map((one): [number, ShowSlide] => [
+        one.id,
+        {
+          id: one.id,
+          sha: '',
+          thumb: one.thumb,
+          kind: one.kind,
+          seconds: one.seconds,
+          taken: null,
+          takenSpan: null,
+          title: null,
+          caption: null,
+          place: one.town,
+          names: [],
+          faces: [],
+        },
+      ]),
+    );
+    return {
+      data: {
+        title: share.title,
+        from: null,
+        to: null,
+        pictures: share.pictures.map((one) => ({
+          id: one.id,
+          ratio: one.shape,
+          seconds: one.kind === 'video' ? one.seconds || 10 : null,
+          taken: null,
+        })),
+        chapters: [],
+      },
+      error: null,
+      slideOf: (id: number) => by.get(id),
+      large: (slide: ShowSlide) => fileOf(token, slide.id, 'large'),
+      play: (slide: ShowSlide) => fileOf(token, slide.id, 'original'),
+    };
+  }, [share, token]);
+  return (
+    <Player house={house} title={share.title} settings={GUEST_SHOW} music={NO_MUSIC} sheet={null} onClose={onClose} />
+  );
+}
+const GUEST_SHOW = { ...PLAIN_SHOW, tells: { ...PLAIN_SHOW.tells, place: true } };
+const NO_MUSIC: { id: number; seconds: number }[] = [];
+
+function Gallery({
+  share,
+  token,
+  onOpen,
+  onPlay,
+}: {
+  share: GuestShare;
+  token: string;
+  onOpen: (at: number) => void;
+  onPlay: () => void;
+}) {
   const wide = useWide();
   const box = useRef<HTMLDivElement>(null);
   const { width } = useSize(box);
@@ -76,6 +137,11 @@ function Gallery({ share, token, onOpen }: { share: GuestShare; token: string; o
             .filter(Boolean)
             .join(' · ')}
         </Words>
+        {share.pictures.length ? (
+          <View className="mt-2.5 flex-row">
+            <Button label={t`Play`} icon="play" onPress={onPlay} />
+          </View>
+        ) : null}
         {share.pictures.length ? (
           <a
             href={`/api/guest/${encodeURIComponent(token)}/zip`}

@@ -273,7 +273,7 @@ function About({
       {open === 'edit' ? <PersonSheet person={person} onClose={close} onJoin={() => setOpen('join')} /> : null}
       {open === 'join' ? <JoinSheet person={person} onClose={close} /> : null}
       {open === 'share' ? <ShareSheet what={{ ids: Array.from(ids) }} title={person.name} onClose={close} /> : null}
-      {open === 'show' ? <Show ids={Array.from(ids)} title={person.name} onClose={close} /> : null}
+      {open === 'show' ? <Show source={{ question }} title={person.name} onClose={close} /> : null}
     </View>
   );
 }

@@ -12,6 +12,7 @@ import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
 import { toBin } from '../bin/acts';
 import { NamesSheet } from '../gather/NamesSheet';
+import { Show } from '../show/Show';
 import { pairUp } from '../scan/acts';
 import { MoreLike } from '../question/MoreLike';
 import { saveFile, saveZip } from './zip';
@@ -68,6 +69,15 @@ export function ActMenu({
   const onPile = ids.every((id) => has.has(id));
   const [like, setLike] = useState(false);
   const [naming, setNaming] = useState(false);
+  const [playing, setPlaying] = useState(false);
+  if (playing)
+    return (
+      <Show
+        source={{ ids: [...ids] }}
+        title={plural(ids.length, { one: '# picture', other: '# pictures' })}
+        onClose={onClose}
+      />
+    );
   if (naming) return <NamesSheet of={{ ids }} onClose={onClose} />;
   if (like && single) return <MoreLike id={only} onClose={onClose} />;
   if (sheet) return <ActSheet act={sheet} ids={ids} onClose={onClose} />;
@@ -150,6 +160,15 @@ export function ActMenu({
               router.push({ pathname: '/runs/[id]', params: { id: tile.run! } }),
             )
           : null}
+        {single ? null : (
+          <Button
+            label={t`Play`}
+            icon="play"
+            weight="quiet"
+            className="min-h-touch justify-start px-2"
+            onPress={() => setPlaying(true)}
+          />
+        )}
         {helps && !single
           ? line(
               t`One after another`,

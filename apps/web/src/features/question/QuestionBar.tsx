@@ -23,6 +23,7 @@ import { Icon } from '@/ui/Icon';
 import { isForPage } from '@/ui/keys';
 import { Words } from '@/ui/Words';
 import { words } from '@/words/said';
+import { Show } from '../show/Show';
 import { ChipSheet } from './ChipSheet';
 import { Completions, optionId } from './Completions';
 import { useNames } from './names';
@@ -75,6 +76,7 @@ export function QuestionBar() {
   useEffect(() => () => clearTimeout(leaving.current), []);
   const [at, setAt] = useState(-1);
   const [changing, setChanging] = useState<number | null>(null);
+  const [playing, setPlaying] = useState(false);
   const line = useRef<TextInput>(null);
   const names = useNames();
   const { data } = useAnswer('count', { body: { question } });
@@ -234,6 +236,24 @@ export function QuestionBar() {
                 <Pressable role="button" onPress={pin} className="min-h-touch justify-center active:opacity-70">
                   <Words className="font-semi text-small text-juniper">{t`Keep at hand`}</Words>
                 </Pressable>
+                {shown ? (
+                  <>
+                    <Pressable
+                      role="button"
+                      onPress={() => setPlaying(true)}
+                      className="min-h-touch justify-center active:opacity-70"
+                    >
+                      <Words className="font-semi text-small text-juniper">{t`Play`}</Words>
+                    </Pressable>
+                    <Pressable
+                      role="button"
+                      onPress={() => router.push({ pathname: '/albums/best', params: { asked: 1 } })}
+                      className="min-h-touch justify-center active:opacity-70"
+                    >
+                      <Words className="font-semi text-small text-juniper">{t`The best of these`}</Words>
+                    </Pressable>
+                  </>
+                ) : null}
                 <Pressable
                   role="button"
                   onPress={() => router.push('/albums/new')}
@@ -248,6 +268,9 @@ export function QuestionBar() {
       </View>
       {focused && offered.length ? <Completions offered={offered} typed={typed} at={at} onTake={take} /> : null}
       {focused && !typed && parts.length === 0 ? <Recent names={names} onTake={settled} /> : null}
+      {playing ? (
+        <Show source={{ question }} title={toSentence(question, names, words())} onClose={() => setPlaying(false)} />
+      ) : null}
       {changing !== null && parts[changing] ? (
         <ChipSheet part={parts[changing]} index={changing} names={names} onClose={() => setChanging(null)} />
       ) : null}

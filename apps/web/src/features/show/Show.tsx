@@ -1,68 +1,243 @@
 import { plural, t } from '@lingui/core/macro';
-import { useEffect, useRef, useState } from 'react';
+import type { SavedShow, ShowSlide, ShowSource } from '@gemmel/contract';
+import type { ShowSettings, Slide } from '@gemmel/core';
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { createPortal } from 'react-dom';
-import { View } from 'react-native';
-import { call, largeOf, playOf } from '@/api/client';
-import { queries, useAnswer } from '@/api/query';
+import { useWindowDimensions, View } from 'react-native';
+import { useAnswer } from '@/api/query';
+import { useMe } from '@/features/account/session';
 import { IconButton } from '@/ui/Button';
-import { sayMoment, sayNumber, saySeconds } from '@/ui/say';
+import { capital, sayList, sayLongDay, sayNumber } from '@/ui/say';
+import { Failed } from '@/ui/State';
 import { placeholder } from '@/ui/thumb';
 import { Words } from '@/ui/Words';
+import { sayCountry, sayRemembered, saySpan } from '@/words/said';
+import { Frame, type Cell } from './Frame';
+import { useDecoded } from './decoded';
+import { useAwake, useMusic } from './music';
+import { usePlayer } from './player';
+import { useShowSettings } from './settings';
+import { ShowSheet } from './ShowSheet';
+import { useLibraryShow, usePlan, useSlidesNear, type ShowHouse } from './useShow';
 
-const PAUSES = [3, 5, 8, 15] as const;
+/** How long the controls stay after the last movement, in ms; how far a finger goes for the next one, in CSS pixels. */
+const STAY = 3000;
+const SWIPE = 50;
+/** How long one picture takes to give way to the next, in ms. */
+const GIVE_WAY = 700;
 
-/** Pictures one after another over the whole screen: play and pause, next and previous, how long each stays. */
-export function Show({ ids, title, onClose }: { ids: readonly number[]; title: string; onClose: () => void }) {
-  const [at, setAt] = useState(0);
-  const [playing, setPlaying] = useState(true);
-  const [pause, setPause] = useState<(typeof PAUSES)[number]>(5);
+/** What is written under a picture, as wished. */
+function wordsOf(slide: ShowSlide, tells: ShowSettings['tells']): string[] {
+  const { title, caption, taken, takenSpan, place, names } = slide;
+  const date = takenSpan ? capital(sayRemembered(takenSpan)) : taken ? capital(sayLongDay(taken.slice(0, 10))) : null;
+  return [
+    tells.caption ? (caption ?? title) : null,
+    [
+      tells.date ? date : null,
+      tells.place && place ? (place.country ? `${place.name}, ${sayCountry(place.country)}` : place.name) : null,
+      tells.names && names.length ? sayList(names) : null,
+    ]
+      .filter(Boolean)
+      .join(' · '),
+  ].filter((line): line is string => Boolean(line));
+}
+
+/** The cells of one or two pictures on a screen. */
+function cellsFor(count: number, width: number, height: number): Cell[] {
+  if (count < 2) return [{ left: 0, top: 0, width, height }];
+  const gap = 6;
+  return width > height
+    ? [0, 1].map((i) => ({ left: (i * (width + gap)) / 2, top: 0, width: (width - gap) / 2, height }))
+    : [0, 1].map((i) => ({ left: 0, top: (i * (height + gap)) / 2, width, height: (height - gap) / 2 }));
+}
+
+/** A show of something in the library, with the settings it was played with last, or those of a show that is kept. */
+export function Show({
+  source,
+  title,
+  saved,
+  onClose,
+}: {
+  source: ShowSource;
+  /** What it is called, where its source has no name. */
+  title: string;
+  saved?: SavedShow | undefined;
+  onClose: () => void;
+}) {
+  const house = useLibraryShow(source);
+  const remembered = useShowSettings();
+  const [own, setOwn] = useState<ShowSettings | null>(saved?.settings ?? null);
+  const settings = own ?? remembered.settings;
+  const all = useAnswer('music', {}).data?.music;
+  const music = settings.music.flatMap((id) => all?.find((piece) => piece.id === id) ?? []);
+  const helps = useMe().data?.member?.part !== 'relative';
+  const set = (next: ShowSettings) => (saved ? setOwn(next) : remembered.set(next));
+  return (
+    <Player
+      house={house}
+      title={saved?.name ?? house.data?.title ?? title}
+      settings={settings}
+      music={music}
+      onClose={onClose}
+      sheet={(close) => (
+        <ShowSheet
+          source={source}
+          title={title}
+          saved={saved ?? null}
+          settings={settings}
+          mayKeep={helps}
+          onSettings={set}
+          onClose={close}
+        />
+      )}
+    />
+  );
+}
+
+/** Pictures one after another over the whole screen. */
+export function Player({
+  house,
+  title,
+  settings,
+  music,
+  sheet,
+  onClose,
+}: {
+  house: Pick<ShowHouse, 'data' | 'error' | 'large' | 'play'> & { slideOf?: ShowHouse['slideOf'] };
+  title: string;
+  settings: ShowSettings;
+  music: readonly { id: number; seconds: number }[];
+  /** The sheet of settings; null when there are none to change. */
+  sheet: ((close: () => void) => ReactNode) | null;
+  onClose: () => void;
+}) {
+  const { data, error, large, play } = house;
+  const { width, height } = useWindowDimensions();
+  const [seed] = useState(() => Math.floor(Math.random() * 1e9));
+  const length = music.reduce((sum, piece) => sum + piece.seconds, 0);
+  const slides = usePlan(data, settings, length, seed);
+  const ratios = useMemo(() => new Map(data?.pictures.map((one) => [one.id, one.ratio])), [data]);
+  const [setting, setSetting] = useState(false);
+  const [near, setNear] = useState(0);
+  const known = useSlidesNear(house.slideOf ? [] : slides, near);
+  const slideOf = house.slideOf ?? known;
+  const sources = useMemo(
+    () =>
+      slides.map((slide) =>
+        slide.kind === 'picture'
+          ? slide.ids.flatMap((id) => {
+              const one = slideOf(id);
+              return one ? [large(one)] : [];
+            })
+          : [],
+      ),
+    // What is known of pictures changes with the part of the show that is near.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [slides, near, slideOf(firstId(slides, near) ?? -1), slideOf(firstId(slides, near + 1) ?? -1)],
+  );
+  const decoded = useDecoded(sources, near);
+  const isKnown = (at: number) => {
+    const slide = slides[at];
+    return !slide || slide.kind === 'card' || slide.ids.every((id) => slideOf(id) !== undefined);
+  };
+  const isReady = (at: number) => isKnown(at) && decoded(at);
+  const clipAt = (slide: Slide | undefined) =>
+    slide?.kind === 'picture' && slideOf(slide.ids[0])?.kind === 'video' ? slide.ids[0] : null;
+  const [clipEnded, setClipEnded] = useState<number | null>(null);
+  const player = usePlayer(slides, settings.again, isReady, clipAt(slides[near]) !== null && clipEnded !== near);
+  const { at, playing, ended, slide } = player;
+  useEffect(() => setNear(at), [at]);
+  const clip = clipAt(slide);
+  const reduced = window.matchMedia('(prefers-reduced-motion: reduce)').matches;
+  const onScreen = playing && !setting;
+  useMusic(
+    music.map((piece) => piece.id),
+    onScreen,
+    clip !== null,
+    ended,
+  );
+  useAwake(onScreen && !ended);
+
   const box = useRef<HTMLDivElement>(null);
-  const id = ids[at] ?? ids[0] ?? 0;
-  const { data: picture, isPlaceholderData } = useAnswer('picture', { params: { id } });
-  const go = (by: number) => setAt((old) => (old + by + ids.length) % ids.length);
-  const isClip = picture?.kind === 'video';
+  const [shown, setShown] = useState(true);
+  const hide = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const stir = () => {
+    setShown(true);
+    clearTimeout(hide.current);
+    hide.current = setTimeout(() => setShown(false), STAY);
+  };
   useEffect(() => {
     const before = document.activeElement as HTMLElement | null;
-    box.current?.focus();
-    return () => before?.focus?.();
+    const element = box.current;
+    element?.focus();
+    // A phone lets nobody fill the screen unasked; then the page fills the window.
+    void element?.requestFullscreen?.().catch(() => undefined);
+    hide.current = setTimeout(() => setShown(false), STAY);
+    return () => {
+      clearTimeout(hide.current);
+      if (document.fullscreenElement) void document.exitFullscreen().catch(() => undefined);
+      before?.focus?.();
+    };
   }, []);
-  useEffect(() => {
-    const next = ids[(at + 1) % ids.length];
-    if (next === undefined) return;
-    void queries
-      .fetchQuery({
-        queryKey: ['picture', { params: { id: next } }],
-        queryFn: () => call('picture', { params: { id: next } }),
-        staleTime: 60_000,
-      })
-      .then(
-        (coming) => void (new Image().src = largeOf(coming.sha)),
-        () => undefined,
-      );
-  }, [at, ids]);
-  useEffect(() => {
-    // A clip stays until it has ended.
-    if (!playing || isClip || isPlaceholderData || !picture) return;
-    const timer = setTimeout(() => setAt((old) => (old + 1) % ids.length), 1000 * pause);
-    return () => clearTimeout(timer);
-  }, [playing, isClip, isPlaceholderData, picture, pause, at, ids.length]);
+  const now = useRef({ player, onClose, setting });
+  useEffect(() => void (now.current = { player, onClose, setting }));
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
-      if (event.key === 'Escape') onClose();
-      else if (event.key === 'ArrowRight') setAt((old) => (old + 1) % ids.length);
-      else if (event.key === 'ArrowLeft') setAt((old) => (old - 1 + ids.length) % ids.length);
-      else if (event.key === ' ' && !(event.target as HTMLElement).closest('button,[role=button]'))
-        setPlaying((on) => !on);
+      const { player: it, onClose: close, setting: open } = now.current;
+      if (open) return;
+      const inField = (event.target as HTMLElement).closest('input');
+      if (event.key === 'Escape') close();
+      else if (event.key === 'ArrowRight' && !inField) it.next();
+      else if (event.key === 'ArrowLeft' && !inField) it.back();
+      else if (event.key === 'Home' && !inField) it.jump(0);
+      else if (event.key === 'End' && !inField) it.jump(Number.MAX_SAFE_INTEGER);
+      else if (event.key === ' ' && !(event.target as HTMLElement).closest('button,[role=button]')) it.toggle();
       else return;
       event.preventDefault();
       event.stopPropagation();
     };
     document.addEventListener('keydown', keys, true);
     return () => document.removeEventListener('keydown', keys, true);
-  }, [ids.length, onClose]);
-  const words = [picture?.title ?? picture?.event?.title, picture?.taken ? sayMoment(picture.taken) : null]
-    .filter(Boolean)
-    .join(' · ');
+  }, []);
+  const touch = useRef<{ x: number; y: number } | null>(null);
+
+  // The slide before stays beneath until the new one has come up.
+  const [last, setLast] = useState<number | null>(null);
+  const [current, setCurrent] = useState(0);
+  if (current !== at) {
+    setLast(current);
+    setCurrent(at);
+  }
+  const bars = shown || !playing || ended;
+  const layer = (place: number, above: boolean) => {
+    const one = slides[place];
+    if (!one) return null;
+    return (
+      <div
+        key={place}
+        className={above && !reduced ? 'show-in' : undefined}
+        style={{ position: 'absolute', inset: 0, animationDuration: `${GIVE_WAY}ms` }}
+      >
+        {one.kind === 'card' ? (
+          <Card slide={one} title={title} data={data} />
+        ) : (
+          <Pictures
+            slide={one}
+            slideOf={slideOf}
+            ratios={ratios}
+            width={width}
+            height={height}
+            large={large}
+            play={play}
+            gentle={settings.movement === 'gentle' && !reduced}
+            playing={onScreen && above}
+            onEnded={() => above && setClipEnded(place)}
+          />
+        )}
+      </div>
+    );
+  };
+  const words = slide?.kind === 'picture' ? slide.ids.flatMap((id) => slideOf(id) ?? []) : [];
   return createPortal(
     <div
       ref={box}
@@ -70,38 +245,43 @@ export function Show({ ids, title, onClose }: { ids: readonly number[]; title: s
       aria-modal="true"
       aria-label={t`Show: ${title}`}
       tabIndex={-1}
+      data-slide={at}
+      data-of={slides.length}
+      data-playing={playing}
+      onPointerMove={(event) => event.pointerType === 'mouse' && stir()}
+      onPointerDown={(event) => {
+        if (event.pointerType !== 'mouse') touch.current = { x: event.clientX, y: event.clientY };
+      }}
+      onPointerUp={(event) => {
+        const from = touch.current;
+        touch.current = null;
+        if (!from || (event.target as HTMLElement).closest('[data-controls]')) return;
+        const gone = event.clientX - from.x;
+        if (Math.abs(gone) > SWIPE && Math.abs(gone) > Math.abs(event.clientY - from.y))
+          (gone < 0 ? player.next : player.back)();
+        else if (shown) setShown(false);
+        else stir();
+      }}
       style={{
         position: 'fixed',
         inset: 0,
         zIndex: 50,
         outline: 'none',
-        background: picture
-          ? `linear-gradient(rgb(11 16 15 / 0.86), rgb(11 16 15 / 0.86)), ${placeholder(picture.thumb)} center / cover`
-          : '#0b100f',
+        overflow: 'hidden',
+        background: '#0b100f',
+        cursor: bars ? undefined : 'none',
+        touchAction: 'none',
       }}
     >
-      {picture ? (
-        isClip ? (
-          <video
-            key={picture.id}
-            src={playOf(picture.id)}
-            poster={largeOf(picture.sha)}
-            autoPlay
-            playsInline
-            onEnded={() => playing && go(1)}
-            onError={() => playing && go(1)}
-            aria-label={picture.name}
-            style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', objectFit: 'contain' }}
-          />
-        ) : (
-          <img
-            key={picture.id}
-            className="rise"
-            src={largeOf(picture.sha)}
-            alt={picture.title ?? picture.name}
-            style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', objectFit: 'contain' }}
-          />
-        )
+      {error ? (
+        <View className="flex-1 bg-paper">
+          <Failed error={error} />
+        </View>
+      ) : null}
+      {last !== null && last !== at ? layer(last, false) : null}
+      {layer(at, true)}
+      {data && data.pictures.length === 0 ? (
+        <Words className="p-8 text-center" style={{ color: '#fffbf3' }}>{t`There is no picture to show yet.`}</Words>
       ) : null}
       <div
         style={{
@@ -109,37 +289,214 @@ export function Show({ ids, title, onClose }: { ids: readonly number[]; title: s
           left: 0,
           right: 0,
           bottom: 0,
-          padding: '28px 12px 12px',
-          background: 'linear-gradient(transparent, rgb(11 16 15 / 0.8))',
+          padding: `28px 16px ${bars ? 12 : 26}px`,
+          background: words.length || bars ? 'linear-gradient(transparent, rgb(11 16 15 / 0.78))' : undefined,
         }}
       >
-        <Words className="mb-1 text-center" style={{ color: '#fffbf3' }} numberOfLines={2}>
-          {words}
-        </Words>
-        <View className="flex-row items-center justify-center gap-1">
-          <IconButton name="left" tone="bright" label={t`Previous picture`} onPress={() => go(-1)} />
-          <IconButton
-            name={playing ? 'pause' : 'play'}
-            tone="bright"
-            size={26}
-            label={playing ? t`Pause` : t`Play`}
-            onPress={() => setPlaying(!playing)}
-          />
-          <IconButton name="right" tone="bright" label={t`Next picture`} onPress={() => go(1)} />
-          <IconButton
-            name="clock"
-            tone="bright"
-            label={plural(pause, { one: '# second each; tap to change', other: '# seconds each; tap to change' })}
-            onPress={() => setPause(PAUSES[(PAUSES.indexOf(pause) + 1) % PAUSES.length]!)}
-          />
-          <Words
-            kind="small"
-            style={{ color: '#fffbf3' }}
-          >{`${saySeconds(pause)} · ${t`${sayNumber(at + 1)} of ${sayNumber(ids.length)}`}`}</Words>
-          <IconButton name="away" tone="bright" label={t`End the show`} onPress={onClose} />
-        </View>
+        {words.map((one) => (
+          <View key={one.id} className="mb-1">
+            {wordsOf(one, settings.tells).map((line, i) => (
+              <Words
+                key={i}
+                className={`text-center ${i === 0 && settings.tells.caption && (one.caption ?? one.title) ? 'font-serif text-lead' : 'text-small'}`}
+                style={{ color: '#fffbf3' }}
+                numberOfLines={3}
+              >
+                {line}
+              </Words>
+            ))}
+          </View>
+        ))}
+        {bars ? (
+          <div data-controls="" onPointerMove={stir}>
+            <input
+              type="range"
+              aria-label={t`Jump to`}
+              min={0}
+              max={Math.max(0, slides.length - 1)}
+              value={at}
+              onChange={(event) => {
+                player.jump(Number(event.target.value));
+                stir();
+              }}
+              style={{ width: '100%', minHeight: 28, accentColor: '#7cc2ac' }}
+            />
+            <View className="flex-row flex-wrap items-center justify-center gap-1">
+              <IconButton name="left" tone="bright" label={t`Previous picture`} onPress={player.back} />
+              <IconButton
+                name={playing && !ended ? 'pause' : 'play'}
+                tone="bright"
+                size={26}
+                label={playing && !ended ? t`Pause` : t`Play`}
+                onPress={player.toggle}
+              />
+              <IconButton name="right" tone="bright" label={t`Next picture`} onPress={player.next} />
+              <Words kind="small" style={{ color: '#fffbf3' }}>
+                {t`${sayNumber(at + 1)} of ${sayNumber(slides.length)}`}
+              </Words>
+              {sheet ? (
+                <IconButton
+                  name="sizes"
+                  tone="bright"
+                  label={t`How it is played`}
+                  onPress={() => {
+                    setSetting(true);
+                  }}
+                />
+              ) : null}
+              <IconButton name="away" tone="bright" label={t`End the show`} onPress={onClose} />
+            </View>
+          </div>
+        ) : null}
       </div>
+      <Foot at={at} of={slides.length} seconds={slide?.seconds ?? 1} going={onScreen && !ended && clip === null} />
+      {setting && sheet ? sheet(() => setSetting(false)) : null}
     </div>,
     document.body,
+  );
+}
+
+function firstId(slides: readonly Slide[], at: number): number | null {
+  const slide = slides[at];
+  return slide?.kind === 'picture' ? slide.ids[0] : null;
+}
+
+/** The double bar at the foot: the upper one fills with the time of a picture, the lower one with that of the show. */
+function Foot({ at, of, seconds, going }: { at: number; of: number; seconds: number; going: boolean }) {
+  const line = (child: ReactNode) => (
+    <div style={{ height: 3, background: 'rgb(255 251 243 / 0.25)', overflow: 'hidden' }}>{child}</div>
+  );
+  return (
+    <div
+      aria-hidden
+      style={{ position: 'absolute', left: 0, right: 0, bottom: 0, display: 'flex', flexDirection: 'column', gap: 2 }}
+    >
+      {line(
+        <div
+          key={at}
+          className="show-time"
+          style={{
+            height: 3,
+            background: '#7cc2ac',
+            animationDuration: `${seconds}s`,
+            animationPlayState: going ? 'running' : 'paused',
+          }}
+        />,
+      )}
+      {line(
+        <div
+          style={{
+            height: 3,
+            width: `${of ? (100 * (at + 1)) / of : 0}%`,
+            background: '#7cc2ac',
+            transition: 'width 0.4s',
+          }}
+        />,
+      )}
+    </div>
+  );
+}
+
+function Pictures({
+  slide,
+  slideOf,
+  ratios,
+  width,
+  height,
+  large,
+  play,
+  gentle,
+  playing,
+  onEnded,
+}: {
+  slide: Extract<Slide, { kind: 'picture' }>;
+  slideOf: ShowHouse['slideOf'];
+  ratios: ReadonlyMap<number, number>;
+  width: number;
+  height: number;
+  large: ShowHouse['large'];
+  play: ShowHouse['play'];
+  gentle: boolean;
+  playing: boolean;
+  onEnded: () => void;
+}) {
+  const cells = cellsFor(slide.ids.length, width, height);
+  const first = slideOf(slide.ids[0]);
+  return (
+    <>
+      <div
+        style={{
+          position: 'absolute',
+          inset: 0,
+          background: first
+            ? `linear-gradient(rgb(11 16 15 / 0.82), rgb(11 16 15 / 0.82)), ${placeholder(first.thumb)} center / cover`
+            : '#0b100f',
+        }}
+      />
+      {slide.ids.map((id, i) => {
+        const one = slideOf(id);
+        return one ? (
+          <Frame
+            key={id}
+            slide={one}
+            ratio={ratios.get(id) ?? 1.33}
+            cell={cells[i]!}
+            large={large(one)}
+            play={play(one)}
+            seconds={slide.seconds}
+            gentle={gentle}
+            playing={playing}
+            onEnded={onEnded}
+          />
+        ) : null;
+      })}
+    </>
+  );
+}
+
+/** A card: what begins, what ends, or a chapter. */
+function Card({
+  slide,
+  title,
+  data,
+}: {
+  slide: Extract<Slide, { kind: 'card' }>;
+  title: string;
+  data: ShowHouse['data'];
+}) {
+  const chapter = slide.card === 'chapter' ? data?.chapters.find((one) => one.id === slide.chapter) : null;
+  const days = data?.from && data.to ? saySpan(data.from, data.to) : null;
+  const [head, under] =
+    slide.card === 'begin'
+      ? [title, days]
+      : slide.card === 'end'
+        ? [
+            t`The end`,
+            [title, plural(data?.pictures.length ?? 0, { one: '# picture', other: '# pictures' })].join(' · '),
+          ]
+        : [chapter?.heading ?? chapter?.note ?? '', chapter?.heading ? chapter.note : null];
+  return (
+    <div
+      style={{
+        position: 'absolute',
+        inset: 0,
+        background: '#131a19',
+        display: 'flex',
+        flexDirection: 'column',
+        alignItems: 'center',
+        justifyContent: 'center',
+        gap: 14,
+        padding: 32,
+      }}
+    >
+      <Words className="text-center font-serif text-figure" style={{ color: '#f0eadd' }} numberOfLines={4}>
+        {head}
+      </Words>
+      {under ? (
+        <Words className="max-w-note text-center text-lead" style={{ color: '#a7b3ad' }} numberOfLines={8}>
+          {under}
+        </Words>
+      ) : null}
+    </div>
   );
 }

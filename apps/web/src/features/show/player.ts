@@ -1,0 +1,64 @@
+import type { Slide } from '@gemmel/core';
+import { useEffect, useReducer, useRef } from 'react';
+
+/** Where a show is: the slide on screen, whether it goes on by itself, and how much of the slide has gone, from 0 to 1. */
+export interface Playing {
+  at: number;
+  playing: boolean;
+  ended: boolean;
+}
+
+type Move =
+  | { do: 'next' | 'back'; of: number; again: boolean }
+  | { do: 'jump'; to: number; of: number }
+  | { do: 'play' | 'pause' | 'toggle' };
+
+/** What comes of a move. The last slide is followed by the end, or by the first one where a show begins again. */
+export function moved(state: Playing, move: Move): Playing {
+  switch (move.do) {
+    case 'next':
+      if (state.at + 1 < move.of) return { ...state, at: state.at + 1 };
+      return move.again ? { ...state, at: 0 } : { ...state, playing: false, ended: true };
+    case 'back':
+      return { ...state, at: Math.max(0, state.at - 1), ended: false };
+    case 'jump':
+      return { ...state, at: Math.max(0, Math.min(move.of - 1, move.to)), ended: false };
+    case 'play':
+      return { ...state, playing: true, ended: false };
+    case 'pause':
+      return { ...state, playing: false };
+    case 'toggle':
+      // Played once more after its end, it begins anew.
+      return state.ended ? { at: 0, playing: true, ended: false } : { ...state, playing: !state.playing };
+  }
+}
+
+/** Plays slides one after another. `ready` tells whether the one that would come next can be shown without a grey moment; until then the one on screen stays. */
+export function usePlayer(slides: readonly Slide[], again: boolean, ready: (at: number) => boolean, held: boolean) {
+  const [state, move] = useReducer(moved, { at: 0, playing: true, ended: false });
+  const of = slides.length;
+  const slide = slides[state.at];
+  const next = state.at + 1 < of ? state.at + 1 : again ? 0 : state.at;
+  const isReady = useRef(ready);
+  useEffect(() => void (isReady.current = ready));
+  useEffect(() => {
+    // A clip goes on when it has ended.
+    if (!state.playing || !slide || held) return;
+    let timer: ReturnType<typeof setTimeout>;
+    const on = () => {
+      if (isReady.current(next)) move({ do: 'next', of, again });
+      else timer = setTimeout(on, 80);
+    };
+    timer = setTimeout(on, slide.seconds * 1000);
+    return () => clearTimeout(timer);
+  }, [state.at, state.playing, slide, next, of, again, held]);
+  return {
+    ...state,
+    slide,
+    next: () => move({ do: 'next', of, again }),
+    back: () => move({ do: 'back', of, again }),
+    jump: (to: number) => move({ do: 'jump', to, of }),
+    toggle: () => move({ do: 'toggle' }),
+    pause: () => move({ do: 'pause' }),
+  };
+}
