@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test';
+import { execFileSync } from 'node:child_process';
 import { mkdirSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
@@ -292,4 +293,79 @@ test('what is chosen is dragged from the grid onto an album @wide', async ({ ins
   expect((await album(page, id)).ids).toHaveLength(2);
   await ask(page, '/api/pile', { ids: [] }, 'PUT');
   await ask(page, `/api/albums/${id}`, undefined, 'DELETE');
+});
+
+test('a show with music: decoded before it is shown, kept, played by one tap, ended by a key @both', async ({
+  inside: page,
+  own,
+  wide,
+}) => {
+  const piece = path.join(OUT, `piece-${process.pid}.mp3`);
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-f',
+    'lavfi',
+    '-i',
+    'sine=duration=30',
+    '-metadata',
+    `title=${own('Waltz')}`,
+    piece,
+  ]);
+  const ids = (await idsOf(page, { kind: 'photo' })).slice(0, 6);
+  const { id } = await ask<{ id: number }>(page, '/api/albums', { name: own('Evening'), ids });
+  await page.goto(`/albums/${id}`);
+  // Whatever comes on screen was whole at that moment.
+  await page.evaluate(() => {
+    const seen: boolean[] = [];
+    (window as unknown as { seen: boolean[] }).seen = seen;
+    new MutationObserver((changes) => {
+      for (const { addedNodes } of changes)
+        for (const node of addedNodes)
+          if (node instanceof HTMLElement)
+            for (const image of node.querySelectorAll<HTMLImageElement>('[data-frame] img'))
+              requestAnimationFrame(() => seen.push(image.complete && image.naturalWidth > 0));
+    }).observe(document.body, { childList: true, subtree: true });
+  });
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  const show = page.getByRole('dialog', { name: `Show: ${own('Evening')}` });
+  await expect(show).toBeVisible();
+  if (!wide) await accessible(page);
+  await page.mouse.move(300, 300);
+  await show.getByRole('button', { name: 'How it is played' }).click();
+  const sheet = page.getByRole('dialog', { name: 'How it is played' });
+  await sheet.getByLabel('Pieces of music').setInputFiles(piece);
+  await expect(sheet.getByRole('button', { name: `1. ${own('Waltz')}` })).toBeVisible();
+  await sheet.getByRole('button', { name: '3 seconds' }).click();
+  if (!wide) await accessible(page);
+  await sheet.getByLabel('Name of the show').fill(own('For the evening'));
+  await sheet.getByRole('button', { name: 'Keep this show' }).click();
+  await expect(sheet).toHaveCount(0);
+  const audio = page.locator('audio[data-music]');
+  await expect.poll(() => audio.evaluate((one) => !(one as HTMLAudioElement).paused)).toBe(true);
+  await expect.poll(() => audio.evaluate((one) => (one as HTMLAudioElement).currentTime)).toBeGreaterThan(0.3);
+  await expect.poll(async () => Number(await show.getAttribute('data-slide')), { timeout: 20_000 }).toBeGreaterThan(1);
+  const seen = await page.evaluate(() => (window as unknown as { seen: boolean[] }).seen);
+  expect(seen.length).toBeGreaterThan(0);
+  expect(seen.every(Boolean)).toBe(true);
+  await page.keyboard.press('Space');
+  await expect(show).toHaveAttribute('data-playing', 'false');
+  await expect.poll(() => audio.evaluate((one) => (one as HTMLAudioElement).paused)).toBe(true);
+  await page.keyboard.press('Escape');
+  await expect(show).toHaveCount(0);
+  await expect(audio).toHaveCount(0);
+
+  await page.goto('/albums');
+  await page.getByRole('button', { name: `Play ${own('For the evening')}` }).click();
+  const kept = page.getByRole('dialog', { name: `Show: ${own('For the evening')}` });
+  await expect(kept.getByText(own('For the evening'), { exact: true })).toBeVisible();
+  await expect(kept).toHaveAttribute('data-playing', 'true');
+  await page.keyboard.press('Escape');
+  const { shows } = await ask<{ shows: { id: number; name: string }[] }>(page, '/api/shows');
+  await ask(page, `/api/shows/${shows.find((one) => one.name === own('For the evening'))!.id}`, undefined, 'DELETE');
+  const { music } = await ask<{ music: { id: number; title: string }[] }>(page, '/api/music');
+  await ask(page, `/api/music/${music.find((one) => one.title === own('Waltz'))!.id}`, undefined, 'DELETE');
+  await ask(page, `/api/albums/${id}`, undefined, 'DELETE');
+  rmSync(piece, { force: true });
 });

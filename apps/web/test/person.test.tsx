@@ -1,5 +1,5 @@
 import type { Sureness } from '@gemmel/contract';
-import { act, fireEvent, screen, waitFor } from '@testing-library/react';
+import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { meaning, Recognition } from '@/features/library/Recognition';
 import { PersonPage } from '@/features/person/PersonPage';
 import { PersonSheet } from '@/features/person/PersonSheet';

@@ -1,5 +1,5 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
-import { changeAlbum, copyAlbum, listAlbums, makeAlbumFrom, makeSmartAlbum, removeAlbum } from '../album/albums';
+import { changeAlbum, copyAlbum, listAlbums, makeAlbumFrom, makePlainAlbum, makeSmartAlbum, removeAlbum } from '../album/albums';
 import { changeChapter, makeChapter, removeChapter } from '../album/chapters';
 import { joinAlbums, moveInAlbum, movePictures, putIntoAlbum, setOrder, takeOut } from '../album/fill';
 import { albumOf, looseOf } from '../album/page';
@@ -10,7 +10,6 @@ import type { App } from '../context';
 import { changeMusic, listMusic, removeMusic } from '../show/music';
 import { changeShow, listShows, makeShow, removeShow, showOf, slidesOf } from '../show/shows';
 import { refuseForeign } from '../library/own';
-import { makePlainAlbum } from '../album/albums';
 import type { Call } from './guard';
 
 type Names =

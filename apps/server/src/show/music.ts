@@ -1,5 +1,5 @@
 import type { Music } from '@gemmel/contract';
-import { safeFileName, splitExtension } from '@gemmel/core';
+import { numbered, safeFileName, splitExtension } from '@gemmel/core';
 import { execFile } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
 import { link, mkdir, open, stat, unlink } from 'node:fs/promises';
@@ -11,7 +11,6 @@ import { isFull } from '../intake/space';
 import { SAFE } from '../media/clips';
 import { notFound, refused } from '../problem';
 import { discard, syncFolder } from '../vault/vault';
-import { numbered } from '@gemmel/core';
 
 const run = promisify(execFile);
 

@@ -87,7 +87,7 @@ function GuestShow({ share, token, onClose }: { share: GuestShare; token: string
         chapters: [],
       },
       error: null,
-      slideOf: (id: number) => by.get(id),
+      known: by,
       large: (slide: ShowSlide) => fileOf(token, slide.id, 'large'),
       play: (slide: ShowSlide) => fileOf(token, slide.id, 'original'),
     };

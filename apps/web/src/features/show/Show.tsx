@@ -15,7 +15,7 @@ import { sayCountry, sayRemembered, saySpan } from '@/words/said';
 import { Frame, type Cell } from './Frame';
 import { useDecoded } from './decoded';
 import { useAwake, useMusic } from './music';
-import { usePlayer } from './player';
+import { useGoingOn, usePlayer } from './player';
 import { useShowSettings } from './settings';
 import { ShowSheet } from './ShowSheet';
 import { useLibraryShow, usePlan, useSlidesNear, type ShowHouse } from './useShow';
@@ -26,29 +26,44 @@ const SWIPE = 50;
 /** How long one picture takes to give way to the next, in ms. */
 const GIVE_WAY = 700;
 
-/** What is written under a picture, as wished. */
-function wordsOf(slide: ShowSlide, tells: ShowSettings['tells']): string[] {
+/** What is written under a picture, as wished: its caption large, all else in one line. */
+function wordsOf(slide: ShowSlide, tells: ShowSettings['tells']): { text: string; large: boolean }[] {
   const { title, caption, taken, takenSpan, place, names } = slide;
   const date = takenSpan ? capital(sayRemembered(takenSpan)) : taken ? capital(sayLongDay(taken.slice(0, 10))) : null;
-  return [
-    tells.caption ? (caption ?? title) : null,
-    [
-      tells.date ? date : null,
-      tells.place && place ? (place.country ? `${place.name}, ${sayCountry(place.country)}` : place.name) : null,
-      tells.names && names.length ? sayList(names) : null,
-    ]
-      .filter(Boolean)
-      .join(' · '),
-  ].filter((line): line is string => Boolean(line));
+  const said = tells.caption ? (caption ?? title) : null;
+  const facts = [
+    tells.date ? date : null,
+    tells.place && place ? (place.country ? `${place.name}, ${sayCountry(place.country)}` : place.name) : null,
+    tells.names && names.length ? sayList(names) : null,
+  ]
+    .filter(Boolean)
+    .join(' · ');
+  return [...(said ? [{ text: said, large: true }] : []), ...(facts ? [{ text: facts, large: false }] : [])];
 }
 
-/** The cells of one or two pictures on a screen. */
-function cellsFor(count: number, width: number, height: number): Cell[] {
-  if (count < 2) return [{ left: 0, top: 0, width, height }];
-  const gap = 6;
-  return width > height
-    ? [0, 1].map((i) => ({ left: (i * (width + gap)) / 2, top: 0, width: (width - gap) / 2, height }))
-    : [0, 1].map((i) => ({ left: 0, top: (i * (height + gap)) / 2, width, height: (height - gap) / 2 }));
+/** The room between two pictures on one screen, in CSS pixels. */
+const BETWEEN = 6;
+
+/** The cells of one or two pictures on a screen: two stand close together in the middle, beside or above each other, as large as they can. */
+export function cellsFor(ratios: readonly number[], width: number, height: number): Cell[] {
+  const [a, b] = ratios;
+  if (a === undefined || b === undefined) return [{ left: 0, top: 0, width, height }];
+  if (width > height) {
+    const tall = Math.min(height, (width - BETWEEN) / (a + b));
+    const left = (width - tall * (a + b) - BETWEEN) / 2;
+    const top = (height - tall) / 2;
+    return [
+      { left, top, width: tall * a, height: tall },
+      { left: left + tall * a + BETWEEN, top, width: tall * b, height: tall },
+    ];
+  }
+  const wide = Math.min(width, (height - BETWEEN) / (1 / a + 1 / b));
+  const left = (width - wide) / 2;
+  const top = (height - wide / a - wide / b - BETWEEN) / 2;
+  return [
+    { left, top, width: wide, height: wide / a },
+    { left, top: top + wide / a + BETWEEN, width: wide, height: wide / b },
+  ];
 }
 
 /** A show of something in the library, with the settings it was played with last, or those of a show that is kept. */
@@ -94,6 +109,8 @@ export function Show({
   );
 }
 
+const NONE: Slide[] = [];
+
 /** Pictures one after another over the whole screen. */
 export function Player({
   house,
@@ -103,7 +120,7 @@ export function Player({
   sheet,
   onClose,
 }: {
-  house: Pick<ShowHouse, 'data' | 'error' | 'large' | 'play'> & { slideOf?: ShowHouse['slideOf'] };
+  house: Pick<ShowHouse, 'data' | 'error' | 'large' | 'play'> & { known?: ShowHouse['known'] };
   title: string;
   settings: ShowSettings;
   music: readonly { id: number; seconds: number }[];
@@ -118,36 +135,33 @@ export function Player({
   const slides = usePlan(data, settings, length, seed);
   const ratios = useMemo(() => new Map(data?.pictures.map((one) => [one.id, one.ratio])), [data]);
   const [setting, setSetting] = useState(false);
-  const [near, setNear] = useState(0);
-  const known = useSlidesNear(house.slideOf ? [] : slides, near);
-  const slideOf = house.slideOf ?? known;
+  const player = usePlayer(slides.length, settings.again);
+  const { at, playing, ended } = player;
+  const slide = slides[at];
+  const near = useSlidesNear(house.known ? NONE : slides, at);
+  const known = house.known ?? near;
   const sources = useMemo(
     () =>
-      slides.map((slide) =>
-        slide.kind === 'picture'
-          ? slide.ids.flatMap((id) => {
-              const one = slideOf(id);
-              return one ? [large(one)] : [];
+      slides.map((one) =>
+        one.kind === 'picture'
+          ? one.ids.flatMap((id) => {
+              const there = known.get(id);
+              return there ? [large(there)] : [];
             })
           : [],
       ),
-    // What is known of pictures changes with the part of the show that is near.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [slides, near, slideOf(firstId(slides, near) ?? -1), slideOf(firstId(slides, near + 1) ?? -1)],
+    [slides, known, large],
   );
-  const decoded = useDecoded(sources, near);
-  const isKnown = (at: number) => {
-    const slide = slides[at];
-    return !slide || slide.kind === 'card' || slide.ids.every((id) => slideOf(id) !== undefined);
+  const decoded = useDecoded(sources, at);
+  const isReady = (place: number) => {
+    const one = slides[place];
+    return !one || one.kind === 'card' || (one.ids.every((id) => known.has(id)) && decoded(place));
   };
-  const isReady = (at: number) => isKnown(at) && decoded(at);
-  const clipAt = (slide: Slide | undefined) =>
-    slide?.kind === 'picture' && slideOf(slide.ids[0])?.kind === 'video' ? slide.ids[0] : null;
+  const clipAt = (one: Slide | undefined) =>
+    one?.kind === 'picture' && known.get(one.ids[0])?.kind === 'video' ? one.ids[0] : null;
   const [clipEnded, setClipEnded] = useState<number | null>(null);
-  const player = usePlayer(slides, settings.again, isReady, clipAt(slides[near]) !== null && clipEnded !== near);
-  const { at, playing, ended, slide } = player;
-  useEffect(() => setNear(at), [at]);
   const clip = clipAt(slide);
+  useGoingOn(slides, player, settings.again, clip !== null && clipEnded !== at, isReady);
   const reduced = window.matchMedia('(prefers-reduced-motion: reduce)').matches;
   const onScreen = playing && !setting;
   useMusic(
@@ -223,7 +237,7 @@ export function Player({
         ) : (
           <Pictures
             slide={one}
-            slideOf={slideOf}
+            known={known}
             ratios={ratios}
             width={width}
             height={height}
@@ -237,7 +251,12 @@ export function Player({
       </div>
     );
   };
-  const words = slide?.kind === 'picture' ? slide.ids.flatMap((id) => slideOf(id) ?? []) : [];
+  // Of two that say the same it stands once.
+  const lines = new Map<string, { text: string; large: boolean }>();
+  for (const id of slide?.kind === 'picture' ? slide.ids : []) {
+    const one = known.get(id);
+    if (one) for (const line of wordsOf(one, settings.tells)) lines.set(line.text, line);
+  }
   return createPortal(
     <div
       ref={box}
@@ -290,22 +309,18 @@ export function Player({
           right: 0,
           bottom: 0,
           padding: `28px 16px ${bars ? 12 : 26}px`,
-          background: words.length || bars ? 'linear-gradient(transparent, rgb(11 16 15 / 0.78))' : undefined,
+          background: lines.size || bars ? 'linear-gradient(transparent, rgb(11 16 15 / 0.78))' : undefined,
         }}
       >
-        {words.map((one) => (
-          <View key={one.id} className="mb-1">
-            {wordsOf(one, settings.tells).map((line, i) => (
-              <Words
-                key={i}
-                className={`text-center ${i === 0 && settings.tells.caption && (one.caption ?? one.title) ? 'font-serif text-lead' : 'text-small'}`}
-                style={{ color: '#fffbf3' }}
-                numberOfLines={3}
-              >
-                {line}
-              </Words>
-            ))}
-          </View>
+        {[...lines.values()].map(({ text, large: isLarge }) => (
+          <Words
+            key={text}
+            className={`text-center ${isLarge ? 'font-serif text-lead' : 'text-small'}`}
+            style={{ color: '#fffbf3' }}
+            numberOfLines={3}
+          >
+            {text}
+          </Words>
         ))}
         {bars ? (
           <div data-controls="" onPointerMove={stir}>
@@ -356,11 +371,6 @@ export function Player({
   );
 }
 
-function firstId(slides: readonly Slide[], at: number): number | null {
-  const slide = slides[at];
-  return slide?.kind === 'picture' ? slide.ids[0] : null;
-}
-
 /** The double bar at the foot: the upper one fills with the time of a picture, the lower one with that of the show. */
 function Foot({ at, of, seconds, going }: { at: number; of: number; seconds: number; going: boolean }) {
   const line = (child: ReactNode) => (
@@ -399,7 +409,7 @@ function Foot({ at, of, seconds, going }: { at: number; of: number; seconds: num
 
 function Pictures({
   slide,
-  slideOf,
+  known,
   ratios,
   width,
   height,
@@ -410,7 +420,7 @@ function Pictures({
   onEnded,
 }: {
   slide: Extract<Slide, { kind: 'picture' }>;
-  slideOf: ShowHouse['slideOf'];
+  known: ShowHouse['known'];
   ratios: ReadonlyMap<number, number>;
   width: number;
   height: number;
@@ -420,8 +430,12 @@ function Pictures({
   playing: boolean;
   onEnded: () => void;
 }) {
-  const cells = cellsFor(slide.ids.length, width, height);
-  const first = slideOf(slide.ids[0]);
+  const cells = cellsFor(
+    slide.ids.map((id) => ratios.get(id) ?? 1.33),
+    width,
+    height,
+  );
+  const first = known.get(slide.ids[0]);
   return (
     <>
       <div
@@ -434,7 +448,7 @@ function Pictures({
         }}
       />
       {slide.ids.map((id, i) => {
-        const one = slideOf(id);
+        const one = known.get(id);
         return one ? (
           <Frame
             key={id}

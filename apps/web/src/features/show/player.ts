@@ -33,32 +33,41 @@ export function moved(state: Playing, move: Move): Playing {
   }
 }
 
-/** Plays slides one after another. `ready` tells whether the one that would come next can be shown without a grey moment; until then the one on screen stays. */
-export function usePlayer(slides: readonly Slide[], again: boolean, ready: (at: number) => boolean, held: boolean) {
+/** Where a show of so many slides is, and how it is moved. */
+export function usePlayer(of: number, again: boolean) {
   const [state, move] = useReducer(moved, { at: 0, playing: true, ended: false });
-  const of = slides.length;
-  const slide = slides[state.at];
-  const next = state.at + 1 < of ? state.at + 1 : again ? 0 : state.at;
-  const isReady = useRef(ready);
-  useEffect(() => void (isReady.current = ready));
-  useEffect(() => {
-    // A clip goes on when it has ended.
-    if (!state.playing || !slide || held) return;
-    let timer: ReturnType<typeof setTimeout>;
-    const on = () => {
-      if (isReady.current(next)) move({ do: 'next', of, again });
-      else timer = setTimeout(on, 80);
-    };
-    timer = setTimeout(on, slide.seconds * 1000);
-    return () => clearTimeout(timer);
-  }, [state.at, state.playing, slide, next, of, again, held]);
   return {
     ...state,
-    slide,
     next: () => move({ do: 'next', of, again }),
     back: () => move({ do: 'back', of, again }),
     jump: (to: number) => move({ do: 'jump', to, of }),
     toggle: () => move({ do: 'toggle' }),
-    pause: () => move({ do: 'pause' }),
   };
+}
+
+/**
+ * Has a show go on when a slide has stayed its time. `ready` tells whether the one that would come next can be shown without a grey moment; until
+ * then the one on screen stays. While it is held, as long as a clip has not ended, nothing goes on.
+ */
+export function useGoingOn(
+  slides: readonly Slide[],
+  { at, playing, next }: Pick<ReturnType<typeof usePlayer>, 'at' | 'playing' | 'next'>,
+  again: boolean,
+  held: boolean,
+  ready: (at: number) => boolean,
+): void {
+  const now = useRef({ ready, next });
+  useEffect(() => void (now.current = { ready, next }));
+  const slide = slides[at];
+  const coming = at + 1 < slides.length ? at + 1 : again ? 0 : at;
+  useEffect(() => {
+    if (!playing || !slide || held) return;
+    let timer: ReturnType<typeof setTimeout>;
+    const on = () => {
+      if (now.current.ready(coming)) now.current.next();
+      else timer = setTimeout(on, 80);
+    };
+    timer = setTimeout(on, slide.seconds * 1000);
+    return () => clearTimeout(timer);
+  }, [at, playing, slide, coming, held]);
 }

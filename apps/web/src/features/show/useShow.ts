@@ -15,8 +15,8 @@ const AT_ONCE = 60;
 export interface ShowHouse {
   data: ShowData | null;
   error: unknown;
-  /** What is known of a picture by now. */
-  slideOf: (id: number) => ShowSlide | undefined;
+  /** What is known of its pictures by now. */
+  known: ReadonlyMap<number, ShowSlide>;
   large: (slide: ShowSlide) => string;
   play: (slide: ShowSlide) => string;
 }
@@ -44,7 +44,7 @@ function idsFrom(slides: readonly Slide[], from: number): number[] {
 }
 
 /** What is known of the pictures around the slide on screen: those of its part of the show, of the next and of the first. */
-export function useSlidesNear(slides: readonly Slide[], at: number): (id: number) => ShowSlide | undefined {
+export function useSlidesNear(slides: readonly Slide[], at: number): ReadonlyMap<number, ShowSlide> {
   const step = 40;
   const part = Math.floor(at / step) * step;
   const here = useMemo(() => idsFrom(slides, part), [slides, part]);
@@ -53,17 +53,16 @@ export function useSlidesNear(slides: readonly Slide[], at: number): (id: number
   const one = useAnswer('slides', { body: { ids: here } }, { enabled: here.length > 0 }).data?.slides ?? NOTHING;
   const two = useAnswer('slides', { body: { ids: after } }, { enabled: after.length > 0 }).data?.slides ?? NOTHING;
   const three = useAnswer('slides', { body: { ids: begin } }, { enabled: begin.length > 0 }).data?.slides ?? NOTHING;
-  const by = useMemo(() => new Map([...three, ...two, ...one].map((slide) => [slide.id, slide])), [one, two, three]);
-  return (id) => by.get(id);
+  return useMemo(() => new Map([...three, ...two, ...one].map((slide) => [slide.id, slide])), [one, two, three]);
 }
+
+const ofLibrary = {
+  large: (slide: ShowSlide): string => largeOf(slide.sha),
+  play: (slide: ShowSlide): string => playOf(slide.id),
+};
 
 /** A show of something in the library. */
 export function useLibraryShow(source: ShowSource): Pick<ShowHouse, 'data' | 'error' | 'large' | 'play'> {
   const { data, error } = useAnswer('showOf', { body: { source } });
-  return {
-    data: data ?? null,
-    error,
-    large: (slide) => largeOf(slide.sha),
-    play: (slide) => playOf(slide.id),
-  };
+  return { data: data ?? null, error, large: ofLibrary.large, play: ofLibrary.play };
 }
