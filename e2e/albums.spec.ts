@@ -369,3 +369,42 @@ test('a show with music: decoded before it is shown, kept, played by one tap, en
   await ask(page, `/api/albums/${id}`, undefined, 'DELETE');
   rmSync(piece, { force: true });
 });
+
+test('a show on a wall: a code on the screen, confirmed on the phone, no menus, ended from there', async ({
+  inside: page,
+  own,
+  browser,
+  baseURL,
+}) => {
+  const ids = (await idsOf(page, { kind: 'photo' })).slice(0, 4);
+  const { id } = await ask<{ id: number }>(page, '/api/albums', { name: own('In the kitchen'), ids });
+  const context = await browser.newContext({ baseURL: baseURL!, viewport: { width: 1280, height: 800 } });
+  const screen = await context.newPage();
+  await screen.goto('/show');
+  await expect(screen).toHaveURL(/\/show\/[\w-]{43}$/);
+  const code = (await screen.getByRole('status').textContent())!.replace(/\D/g, '');
+  expect(code).toMatch(/^\d{6}$/);
+  await page.goto('/sharing');
+  await page.getByRole('button', { name: 'Put a show on a screen' }).click();
+  await page.getByLabel('The code on the screen').fill(code);
+  await page.getByLabel('What the screen is called').fill(own('Kitchen'));
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: own('In the kitchen') })
+    .click();
+  await accessible(page);
+  await page.getByRole('button', { name: 'Play it there' }).click();
+  await expect(page.getByText(own('Kitchen'), { exact: true })).toBeVisible();
+  const show = screen.getByRole('dialog', { name: /^Show: / });
+  await expect(show).toBeVisible({ timeout: 20_000 });
+  await expect(screen.locator('[data-frame] img').first()).toBeVisible({ timeout: 20_000 });
+  await expect(screen.getByRole('navigation')).toHaveCount(0);
+  await expect(screen.getByRole('button', { name: 'End the show' })).toHaveCount(0);
+  await page.getByRole('button', { name: new RegExp(`^${own('Kitchen').replace(/[()]/g, '.')}`) }).click();
+  await page.getByRole('button', { name: 'Take it off the wall' }).click();
+  await expect(page.getByText(`“${own('Kitchen')}” plays nothing from now on`)).toBeVisible();
+  await screen.reload();
+  await expect(screen.getByText('This screen no longer plays anything.')).toBeVisible();
+  await context.close();
+  await ask(page, `/api/albums/${id}`, undefined, 'DELETE');
+});

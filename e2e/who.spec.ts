@@ -133,11 +133,11 @@ test('a person: close-ups, a face taken back out, a portrait by hand, a show, ea
 
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   const show = page.getByRole('dialog', { name: /^Show: / });
-  await expect(show.locator('img')).toBeVisible();
+  await expect(show.locator('img').first()).toBeVisible();
   await page.keyboard.press('ArrowRight');
   await expect(show).toHaveAttribute('data-slide', /^[1-9]$/);
   await page.keyboard.press(' ');
-  await expect(show.getByRole('button', { name: 'Play' })).toBeVisible();
+  await expect(show.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(show).toHaveCount(0);
 });

@@ -173,10 +173,56 @@ if (shots && wanted('choosing') && process.env.GEMMEL_DATA) {
   await send('POST', '/api/bin/empty', { ids: [scan], word: library });
   await send('POST', `/api/acts/${binned.act}/undo`, {});
 }
+// Two shelves, one on the other, with chapters in an album.
+const { albums: listed, shelves } = await send('GET', '/api/albums');
+if (!shelves.length) {
+  const journeys = await send('POST', '/api/shelves', { name: 'Journeys' });
+  const lake = await send('POST', '/api/shelves', { name: 'Summers by the lake', on: journeys.id });
+  const { events } = await send('GET', '/api/events');
+  for (const event of events.filter((one) => one.title).slice(0, 4))
+    await send('POST', '/api/albums', { name: event.title, from: { event: event.id }, shelf: lake.id });
+  await send('POST', '/api/shelves/put', { albums: [album], on: journeys.id });
+  const { albums: all } = await send('GET', '/api/albums');
+  const told = all.find((one) => one.shelf === lake.id && one.name.includes('Gotland')) ?? all.find((one) => one.shelf === lake.id);
+  const { ids } = await send('GET', `/api/albums/${told.id}`);
+  await send('PATCH', `/api/albums/${told.id}`, {
+    description: 'We took the wrong ferry, found the right beach, and nobody wanted to go home.',
+  });
+  await send('POST', `/api/albums/${told.id}/chapters`, { heading: 'Arriving', note: null, before: { picture: ids[0] } });
+  await send('POST', `/api/albums/${told.id}/chapters`, {
+    heading: 'The second day',
+    note: 'It rained until noon.',
+    before: { picture: ids[3] ?? ids[0] },
+  });
+}
+const told = (await send('GET', '/api/albums')).albums.find((one) => one.ownDays === false && one.shelf !== null && one.id > listed.length);
+const letter = told?.id ?? album;
 await together('albums', [
   [page, '/albums'],
-  [page, `/albums/${album}`],
+  [page, `/albums/${letter}`],
   [page, `/albums/${smart}/question`],
+  [wide.page, `/albums/${letter}`],
+]);
+await together('shows', [
+  [page, '/albums/best'],
+  [
+    page,
+    `/albums/${letter}`,
+    async (p) => {
+      await p.getByRole('button', { name: 'Play', exact: true }).click();
+      await p.getByLabel('Jump to').fill('3');
+      await p.waitForTimeout(1600);
+    },
+  ],
+  [
+    wide.page,
+    `/albums/${letter}`,
+    async (p) => {
+      await p.getByRole('button', { name: 'Play', exact: true }).click();
+      await p.getByLabel('Jump to').fill('6');
+      await p.waitForTimeout(1600);
+    },
+  ],
 ]);
 if (!(await send('GET', '/api/marks')).marks.length)
   for (const meaning of ['to print', 'scan again', 'ask Gran']) await send('POST', '/api/marks', { meaning });
@@ -216,7 +262,6 @@ await together('describing', [
   ],
 ]);
 await send('PUT', '/api/pile', { ids: [] });
-await shot(page, 'sharing-phone', '/sharing');
 await send('PUT', '/api/pile', { ids: pile });
 await shot(page, 'pile-phone', '/pile');
 await both('when', '/browse');
@@ -276,5 +321,6 @@ const guest = await open('phone', 'light', false);
 await together('guests', [
   [guest.page, '/sign-in'],
   [guest.page, share.path],
+  [page, '/sharing'],
 ]);
 await browser.close();

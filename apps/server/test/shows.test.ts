@@ -135,4 +135,66 @@ describe('shows', () => {
       house.call('makeShow', { body: { name: 'x', source: { album: 999_999 }, settings: PLAIN_SHOW } }),
     ).rejects.toMatchObject({ status: 404 });
   });
+
+  describe('on a wall', () => {
+    const begin = async () => (await house.call('openWall', {} as never, null as never)).token;
+    const look = (token: string) => house.call('wall', { params: { token } } as never, null as never);
+    const codeOf = async (token: string) => {
+      const now = await look(token);
+      return now.state === 'waiting' ? now.code : '';
+    };
+    const file = (at: string) => house.fetch(at, {}, null);
+
+    test('a screen shows a code, is confirmed once, and then reaches its show and nothing else', async () => {
+      const { id } = await house.call('makeAlbum', { body: { name: 'Wall', ids: ids.slice(0, 2) } });
+      const token = await begin();
+      const code = await codeOf(token);
+      expect(code).toMatch(/^\d{6}$/);
+      expect(await codeOf(token)).toBe(code);
+      const body = { code, name: 'Kitchen', plays: { album: id } };
+      const helper = await house.member('helper');
+      await expect(house.call('confirmWall', { body }, helper)).rejects.toMatchObject({ status: 403 });
+      const tried = await Promise.allSettled([
+        house.call('confirmWall', { body }),
+        house.call('confirmWall', { body }),
+      ]);
+      expect(tried.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
+      const on = await look(token);
+      expect(on).toMatchObject({ state: 'on', title: 'Kitchen', settings: { again: true } });
+      expect(on.state === 'on' && on.show.pictures.map((one) => one.id)).toEqual(ids.slice(0, 2));
+      const { slides } = await house.call('wallSlides', { params: { token }, body: { ids } } as never, null as never);
+      expect(slides.map((slide) => slide.id)).toEqual(ids.slice(0, 2));
+      expect((await file(`/api/wall/${token}/pictures/${ids[3]}/large`)).status).toBe(404);
+      expect((await file(`/api/wall/${token}/pictures/${ids[0]}/original`)).status).toBe(404);
+      const [piece] = (await house.call('music', {})).music;
+      expect((await file(`/api/wall/${token}/music/${piece!.id}`)).status).toBe(404);
+      // It follows what it is of.
+      await house.call('putIntoAlbum', { params: { id }, body: { ids: [ids[3]!] } });
+      expect(await look(token)).toMatchObject({ show: { pictures: { length: 3 } } });
+      const [wall] = (await house.call('walls', {})).walls;
+      expect(wall).toMatchObject({ name: 'Kitchen', plays: 'Wall' });
+      await house.call('endWall', { params: { id: wall!.id } });
+      await expect(look(token)).rejects.toMatchObject({ status: 410 });
+      expect((await file(`/api/wall/${token}/pictures/${ids[0]}/large`)).status).toBe(410);
+    });
+
+    test('a code that is over is no code; guessing is slowed down; a strange secret reaches nothing', async () => {
+      const { id } = await house.call('makeAlbum', { body: { name: 'Other wall', ids: ids.slice(0, 1) } });
+      const token = await begin();
+      const code = await codeOf(token);
+      await house.app.db('walls').update({ code_until: house.app.db.raw('UTC_TIMESTAMP(3) - INTERVAL 1 MINUTE') });
+      const body = { code, name: 'Hall', plays: { album: id } };
+      await expect(house.call('confirmWall', { body })).rejects.toMatchObject({ status: 404 });
+      const next = await codeOf(token);
+      for (let i = 0; i < 9; i++)
+        await house
+          .call('confirmWall', { body: { ...body, code: next === '000000' ? '111111' : '000000' } })
+          .catch(() => undefined);
+      await expect(house.call('confirmWall', { body: { ...body, code: next } })).rejects.toMatchObject({ status: 429 });
+      await expect(look('x'.repeat(43))).rejects.toMatchObject({ status: 410 });
+      expect((await file(`/api/wall/${'x'.repeat(43)}/pictures/${ids[0]}/large`)).status).toBe(410);
+      // A screen that waits reaches nothing.
+      expect((await file(`/api/wall/${token}/pictures/${ids[0]}/large`)).status).toBe(404);
+    });
+  });
 });

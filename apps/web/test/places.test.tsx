@@ -115,8 +115,23 @@ describe('folders', () => {
     const order = [...container.querySelectorAll('[data-folder]')].map((e) => e.getAttribute('data-folder'));
     expect(order[0]).toBe('3');
     fireEvent.click(screen.getByRole('button', { name: 'More for town' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Make an album' }));
-    await waitFor(() => expect(of('POST', '/api/albums')[0]?.body).toEqual({ name: 'town', folder: 3 }));
+    fireEvent.click(screen.getByRole('button', { name: 'Put all into an album' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Make album' }));
+    await waitFor(() =>
+      expect(of('POST', '/api/albums')[0]?.body).toEqual({ name: 'town', from: { folders: [3] } }),
+    );
+  });
+  test('several are chosen and put into one album at once', async () => {
+    const { of } = show(<Folders />, answers);
+    fireEvent.click(await screen.findByRole('button', { name: 'Flat' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Choose several' }));
+    for (const box of screen.getAllByRole('checkbox').slice(0, 2)) fireEvent.click(box);
+    fireEvent.click(screen.getByRole('button', { name: 'Put 2 folders into an album' }));
+    fireEvent.change(await screen.findByLabelText('Name of a new album'), { target: { value: 'Both' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Make album' }));
+    await waitFor(() => expect(of('POST', '/api/albums')).toHaveLength(1));
+    const { from } = of('POST', '/api/albums')[0]!.body as { from: { folders: number[] } };
+    expect(from.folders).toHaveLength(2);
   });
   test('show where a picture lies when somebody comes from it', async () => {
     mockParams = { at: '2' };

@@ -11,7 +11,7 @@ import { placeApi } from './placeApi';
 import { runsApi } from './runsApi';
 import { scansApi } from './scansApi';
 import { sayApi } from './sayApi';
-import { showApi, showFileRoutes } from './showApi';
+import { showApi, showFileRoutes, wallApi } from './showApi';
 import { touchupApi } from './touchupApi';
 import { timeApi } from './timeApi';
 import * as s from './shapes';
@@ -210,6 +210,7 @@ export const api = {
 
   ...albumApi,
   ...showApi,
+  ...wallApi,
 
   shares: endpoint({
     method: 'GET',

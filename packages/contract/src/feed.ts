@@ -100,5 +100,5 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   bin: ['bin'],
   runs: ['runs', 'run', 'doubles'],
   scans: ['scans', 'scan', 'backs', 'library'],
-  shows: ['shows', 'music'],
+  shows: ['shows', 'music', 'walls'],
 };

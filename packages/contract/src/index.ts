@@ -33,7 +33,7 @@ export {
 export { Double, RunFace, RunListed, RunShot, ShotWhy } from './runsApi';
 export * from './sayings';
 export * from './shapes';
-export { Music, SavedShow, ShowSlide, ShowSource } from './showApi';
+export { Music, SavedShow, ShowSlide, ShowSource, Wall } from './showApi';
 export { LOOKS_KEPT } from './touchupApi';
 export { OtherSide, PrintCorners, type OneScan } from './scansApi';
 export { ClockOffer, DatePreview, EventDetail, RedatingAsked, Sitting } from './timeApi';

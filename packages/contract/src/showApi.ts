@@ -141,6 +141,83 @@ export const showApi = {
   }),
 } as const;
 
+const token = z.object({ token: z.string().min(20).max(100) });
+
+/** A screen on a wall that plays a show. */
+export const Wall = z.object({
+  id: Id,
+  name: z.string(),
+  /** What it plays: a show that is kept, or an album. */
+  plays: z.string().nullable(),
+  /** When it last asked for its pictures, in UTC. */
+  seen: z.string().nullable(),
+});
+export type Wall = z.infer<typeof Wall>;
+
+/** Routes about screens on a wall. What they show is reached by their secret alone. */
+export const wallApi = {
+  openWall: endpoint({
+    method: 'POST',
+    path: '/api/walls',
+    part: 'nobody',
+    summary: 'A screen asks for a code that somebody of the household confirms within ten minutes',
+    answer: z.object({ token: z.string() }),
+  }),
+  walls: endpoint({
+    method: 'GET',
+    path: '/api/walls',
+    part: 'keeper',
+    summary: 'Screens that play shows of this library',
+    answer: z.object({ walls: z.array(Wall) }),
+  }),
+  confirmWall: endpoint({
+    method: 'POST',
+    path: '/api/walls/confirm',
+    part: 'keeper',
+    summary: 'Let the screen that shows a code play a show or an album from now on',
+    body: z.strictObject({
+      code: z.string().regex(/^\d{6}$/),
+      name: Title,
+      plays: z.union([z.strictObject({ show: Id }), z.strictObject({ album: Id })]),
+    }),
+    answer: z.object({ id: Id }),
+  }),
+  endWall: endpoint({
+    method: 'DELETE',
+    path: '/api/walls/:id',
+    part: 'keeper',
+    summary: 'End what a screen plays; it shows nothing from then on',
+    params: id,
+    answer: z.object({ done: z.literal(true) }),
+  }),
+  wall: endpoint({
+    method: 'GET',
+    path: '/api/wall/:token',
+    part: 'nobody',
+    summary: 'What a screen shows: its code while it waits, then its show, looked up anew each time',
+    params: token,
+    answer: z.union([
+      z.object({ state: z.literal('waiting'), code: z.string() }),
+      z.object({
+        state: z.literal('on'),
+        title: z.string().nullable(),
+        settings: ShowSettings,
+        show: showApi.showOf.answer,
+        music: z.array(Music),
+      }),
+    ]),
+  }),
+  wallSlides: endpoint({
+    method: 'POST',
+    path: '/api/wall/:token/slides',
+    part: 'nobody',
+    summary: 'What a screen needs to show some pictures of its show',
+    params: token,
+    body: z.strictObject({ ids: z.array(Id).max(200) }),
+    answer: z.object({ slides: z.array(ShowSlide) }),
+  }),
+} as const;
+
 /** Routes of shows that carry files. */
 export const showFileRoutes = [
   {
@@ -150,4 +227,16 @@ export const showFileRoutes = [
     summary: 'Bring in a piece of music (MP3, M4A, OGG, FLAC): the file as it is, its name in the query',
   },
   { method: 'GET', path: '/api/music/:id/file', part: 'relative', summary: 'A piece of music, in ranges if wished' },
+  {
+    method: 'GET',
+    path: '/api/wall/:token/pictures/:id/:size',
+    part: 'nobody',
+    summary: 'A picture or a clip of the show on a wall (large, play)',
+  },
+  {
+    method: 'GET',
+    path: '/api/wall/:token/music/:id',
+    part: 'nobody',
+    summary: 'A piece of music of the show on a wall',
+  },
 ] as const;

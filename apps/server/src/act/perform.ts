@@ -162,18 +162,13 @@ export async function perform<T extends object | void>(
     const { topics, jobs, written, pictures, renamed } = followsFrom(changes);
     for (const id of await bearing(trx, library, renamed)) written.add(id);
     let act: number | null = null;
-    // What albums hold is counted anew where it changed.
+    // What albums hold is counted anew where it changed, and written into the open.
     const albums = topics.get('albums');
-    if (albums !== undefined)
-      await trx('album_facts')
-        .where('library_id', library)
-        .where((q) => void (albums && q.whereIn('album_id', [...albums])))
-        .update({ news: '' });
     if (albums !== undefined) {
       await trx('albums')
         .where('library_id', library)
         .where((q) => void (albums && q.whereIn('id', [...albums])))
-        .increment('unwritten', 1);
+        .update({ version: trx.raw('version + 1'), unwritten: trx.raw('unwritten + 1') });
       jobs.set('manifests', Math.min(jobs.get('manifests') ?? Infinity, MANIFESTS));
     }
     if (changes.length || final) {

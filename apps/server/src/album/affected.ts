@@ -9,7 +9,10 @@ const OF_PICTURES: ReadonlySet<string> = new Set(['pictures', 'said']);
 /** Beyond so many changed pictures, or pieces of news, everything is counted again. */
 const MOST = 200;
 
-/** What has been told since some time: of each topic how many pieces, and which pictures they name; null for too many, or other things. */
+/** In a reading, the album's own version stands where the last piece of news of a topic does. */
+export const OWN = 'own';
+
+/** A piece of news: what it names, or null for too many. */
 export interface Since {
   topic: string;
   id: number;
@@ -51,6 +54,7 @@ export function changedPictures(then: Reading, now: Reading, since: readonly Sin
   for (const [topic, { last, count }] of then) {
     const newer = since.filter((one) => one.topic === topic && one.id > last);
     const there = now.get(topic) ?? { last: 0, count: 0 };
+    if (topic === OWN && there.last !== last) return null;
     if (there.count !== count + newer.length) return null;
     if (newer.length && !OF_PICTURES.has(topic)) return null;
     for (const { ids } of newer) {

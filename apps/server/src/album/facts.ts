@@ -3,7 +3,7 @@ import { nodes } from '@gemmel/core';
 import { chunks, type App } from '../context';
 import { newsOf } from '../question/news';
 import { into, topicsOf } from '../question/sets';
-import { changedPictures, newsSince, plainAffected, remember, smartAffected, type Reading } from './affected';
+import { changedPictures, newsSince, OWN, plainAffected, remember, smartAffected, type Reading } from './affected';
 import { holdingOf } from './holding';
 import { limitOf, questionOf, type AlbumRow } from './row';
 
@@ -120,7 +120,7 @@ async function concerned(
     const before = there.get(row.id);
     return {
       row,
-      then: before && before.news !== '' && !limitOf(row) ? readingOf(before.news, day) : null,
+      then: before && !limitOf(row) ? readingOf(before.news, day) : null,
       now: readingOf(reading.get(row.id)!, day),
     };
   });
@@ -130,8 +130,8 @@ async function concerned(
   const news = new Map<string, number>();
   for (const { then, now } of told)
     for (const [topic, { last }] of then!)
-      if (now!.get(topic)?.last !== last) news.set(topic, Math.min(last, news.get(topic) ?? Infinity));
-  const since = await newsSince(app, library, Math.min(...news.values()), [...news.keys()]);
+      if (topic !== OWN && now!.get(topic)?.last !== last) news.set(topic, Math.min(last, news.get(topic) ?? Infinity));
+  const since = news.size ? await newsSince(app, library, Math.min(...news.values()), [...news.keys()]) : [];
   if (!since) return [...stale];
   const open: AlbumRow[] = stale.filter((row) => !told.some((one) => one.row === row));
   const groups = new Map<string, { changed: Set<number>; rows: AlbumRow[] }>();
@@ -165,12 +165,7 @@ async function concerned(
   }
   for (const [news, ids] of same)
     for (const some of chunks(ids, 500))
-      await app
-        .db('album_facts')
-        .where('library_id', library)
-        .whereIn('album_id', some)
-        .whereNot('news', '')
-        .update({ news });
+      await app.db('album_facts').where('library_id', library).whereIn('album_id', some).update({ news });
   return open;
 }
 

@@ -28,6 +28,7 @@ export type AlbumRow = Pick<
   | 'sorted'
   | 'backwards'
   | 'best'
+  | 'version'
 > & { question: string | null };
 
 /** The columns of {@link AlbumRow}; a question as the text it is kept as. */
@@ -44,6 +45,7 @@ export const albumColumns = (db: Db) => [
   'sorted',
   'backwards',
   'best',
+  'version',
   db.raw('CAST(question AS CHAR) AS question'),
 ];
 

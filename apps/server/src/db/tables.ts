@@ -51,7 +51,9 @@ export interface AlbumsRow {
   /** Of a smart album: how many of the best it holds and how widely they are spread, as JSON. */
   best: string | null;
   made_by: number | null;
-  /** Counts up with each change; 0 once it is written into the open. */
+  /** Counts up with each change of it and of what is in it. */
+  version: number;
+  /** Counts up with it; 0 once it is written into the open. */
   unwritten: number;
   /** What its manifest was called when it was written last, without its ending. */
   manifest: string | null;
@@ -686,6 +688,21 @@ export interface ShowsRow {
   removed_at: string | null;
 }
 
+/** A screen on a wall: it waits with a code until somebody confirms it, and plays a show from then on. */
+export interface WallsRow {
+  id: number;
+  token_hash: Buffer;
+  code: string | null;
+  code_until: string | null;
+  library_id: number | null;
+  name: string | null;
+  show_id: number | null;
+  source: string | null;
+  confirmed_by: number | null;
+  created_at: string;
+  seen_at: string | null;
+}
+
 export interface ShelvesRow {
   id: number;
   library_id: number;
@@ -830,6 +847,7 @@ declare module 'knex/types/tables' {
     settled_gaps: Table<SettledGapsRow>;
     shelves: Table<ShelvesRow>;
     shows: Table<ShowsRow>;
+    walls: Table<WallsRow>;
     music: Table<MusicRow>;
     shares: Table<SharesRow>;
     share_pictures: Table<SharePicturesRow>;

@@ -1,12 +1,23 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
-import { changeAlbum, copyAlbum, listAlbums, makeAlbumFrom, makePlainAlbum, makeSmartAlbum, removeAlbum } from '../album/albums';
+import {
+  changeAlbum,
+  copyAlbum,
+  listAlbums,
+  makeAlbumFrom,
+  makePlainAlbum,
+  makeSmartAlbum,
+  removeAlbum,
+} from '../album/albums';
 import { changeChapter, makeChapter, removeChapter } from '../album/chapters';
 import { joinAlbums, moveInAlbum, movePictures, putIntoAlbum, setOrder, takeOut } from '../album/fill';
 import { albumOf, looseOf } from '../album/page';
 import { proposeBest } from '../album/propose';
 import { changeShelf, makeShelf, planOfFolder, removeShelf, shelve, shelveFolder, sortAlbums } from '../album/shelves';
 import { albumsWith, handAlbum, whyIn } from '../album/smart';
+import { FailLimit } from '../account/limit';
 import type { App } from '../context';
+import { refused } from '../problem';
+import { confirmWall, endWall, listWalls, openWall, wallOf, wallSlides } from '../show/walls';
 import { changeMusic, listMusic, removeMusic } from '../show/music';
 import { changeShow, listShows, makeShow, removeShow, showOf, slidesOf } from '../show/shows';
 import { refuseForeign } from '../library/own';
@@ -48,12 +59,19 @@ type Names =
   | 'removeShow'
   | 'music'
   | 'changeMusic'
-  | 'removeMusic';
+  | 'removeMusic'
+  | 'openWall'
+  | 'walls'
+  | 'confirmWall'
+  | 'endWall'
+  | 'wall'
+  | 'wallSlides';
 
 /** The answers of the routes about albums, shelves, smart albums and shows. */
 export function albumHandlers(app: App): {
   [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>>;
 } {
+  const codes = new FailLimit({ most: 10, minutes: 5 });
   return {
     albums: (_, { session }) => listAlbums(app, session.library),
     looseAlbums: (_, { session }) => looseOf(app, session.library),
@@ -111,5 +129,19 @@ export function albumHandlers(app: App): {
     music: async (_, { session }) => ({ music: await listMusic(app, session.library) }),
     changeMusic: ({ params, body }, { session }) => changeMusic(app, session, params.id, body.title),
     removeMusic: ({ params }, { session }) => removeMusic(app, session, params.id),
+
+    openWall: () => openWall(app),
+    walls: async (_, { session }) => ({ walls: await listWalls(app, session.library) }),
+    confirmWall: async ({ body }, { session }) => {
+      // A million codes, and ten tries: whoever guesses gets nowhere.
+      const key = `${session.library} ${session.member}`;
+      if (!(await codes.begin(key))) throw refused('too-many-tries');
+      const confirmed = await confirmWall(app, session, body);
+      await codes.clear(key);
+      return confirmed;
+    },
+    endWall: ({ params }, { session }) => endWall(app, session.library, params.id),
+    wall: ({ params }) => wallOf(app, params.token),
+    wallSlides: ({ params, body }) => wallSlides(app, params.token, body.ids),
   };
 }

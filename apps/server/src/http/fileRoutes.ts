@@ -19,6 +19,8 @@ import { isTurned, recipeIn, wholeSize } from '../touchup/key';
 import { originalOf, takenSha } from '../touchup/original';
 import { viewReady } from '../touchup/views';
 import { bringMusic, musicFile } from '../show/music';
+import { reach } from '../show/walls';
+import { playsAsIs } from '../media/clips';
 import { guestCopy } from '../share/guestCopy';
 import { guestPicture, guestPictures, shareOfToken } from '../share/shares';
 import { speechFor } from '../words/reader';
@@ -161,6 +163,40 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     const session = guard(c, 'relative');
     const { file, mime, etag } = await musicFile(app, session.library, idOf(c, 'id'));
     return sendFile(c, file, { mime, etag, cache: 'private, max-age=86400' });
+  });
+
+  http.get('/api/wall/:token/pictures/:id/:size', async (c) => {
+    const id = idOf(c, 'id');
+    const library = await reach(app, c.req.param('token'), { picture: id });
+    const picture = await db('pictures')
+      .where({ id, library_id: library })
+      .first('shown', 'view', 'kind', 'format', 'codec');
+    if (!picture) throw notFound('picture');
+    if (c.req.param('size') === 'play' && picture.kind === 'video') {
+      const made = `${derivedBase(app, picture.shown.toString('hex'))}-play.mp4`;
+      const asIs = playsAsIs(picture.format, picture.codec);
+      const found = asIs ? await originalOf(app, library, id) : null;
+      return sendFile(c, found ? found.file : made, {
+        mime: asIs ? mimeOf(picture.format) : 'video/mp4',
+        etag: `"${picture.shown.toString('hex').slice(0, 32)}-play"`,
+        cache: 'private, max-age=3600',
+      });
+    }
+    if (c.req.param('size') !== 'large') throw notFound('page');
+    if (picture.view) await viewReady(app, library, picture.view);
+    const { file, mime } = derivedFile(app, picture.shown.toString('hex'), 'large');
+    return sendFile(c, file, {
+      mime,
+      etag: `"${picture.shown.toString('hex').slice(0, 32)}-large"`,
+      cache: 'private, max-age=3600',
+    });
+  });
+
+  http.get('/api/wall/:token/music/:id', async (c) => {
+    const id = idOf(c, 'id');
+    const library = await reach(app, c.req.param('token'), { music: id });
+    const { file, mime, etag } = await musicFile(app, library, id);
+    return sendFile(c, file, { mime, etag, cache: 'private, max-age=3600' });
   });
 
   http.get('/api/faces/:id/portrait', async (c) => {

@@ -31,4 +31,5 @@ export function guard(c: Context<Vars>, least: Part): Session {
 }
 
 /** A path for the log: whoever reads it must not be able to open a share. */
-export const masked = (at: string): string => at.replace(/^(\/s|\/api\/guest|\/frame)\/[^/]+/, '$1/…');
+export const masked = (at: string): string =>
+  at.replace(/^(\/s|\/show|\/api\/guest|\/api\/wall|\/frame)\/[^/]+/, '$1/…');

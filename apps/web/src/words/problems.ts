@@ -107,6 +107,15 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     message: 'The event begins with this picture, so there is nothing to split off before it.',
   }),
   'nothing-ticked': msg({ id: 'problem.nothing-ticked', message: 'Nothing ticked.' }),
+  'code-unknown': msg({
+    id: 'problem.code-unknown',
+    message: 'No screen shows this code. Codes change after ten minutes; look at the screen again.',
+  }),
+  'wall-ended': msg({ id: 'problem.wall-ended', message: 'This screen no longer plays anything.' }),
+  'walls-full': msg({
+    id: 'problem.walls-full',
+    message: 'Too many screens are waiting. Try again in ten minutes.',
+  }),
   'no-music': msg({
     id: 'problem.no-music',
     message: '“{name}” can’t be played as music. Bring in MP3, M4A, OGG or FLAC.',

@@ -1,6 +1,9 @@
 import type { Knex } from 'knex';
 
-/** Shows that are kept with their settings, and the household's own music. Each step can be repeated. */
+/**
+ * Shows that are kept with their settings, the household's own music, and screens on a wall that play a show without anybody signed in. Each step
+ * can be repeated.
+ */
 const STEPS = [
   `CREATE TABLE IF NOT EXISTS shows (
     id INT UNSIGNED AUTO_INCREMENT PRIMARY KEY,
@@ -27,6 +30,20 @@ const STEPS = [
     created_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
     removed_at DATETIME(3) NULL,
     UNIQUE INDEX once (library_id, sha256),
+    FOREIGN KEY (library_id) REFERENCES libraries(id)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`,
+  `CREATE TABLE IF NOT EXISTS walls (
+    id INT UNSIGNED AUTO_INCREMENT PRIMARY KEY,
+    token_hash BINARY(32) NOT NULL UNIQUE,
+    code CHAR(6) CHARACTER SET ascii NULL UNIQUE,
+    code_until DATETIME(3) NULL,
+    library_id INT UNSIGNED NULL,
+    name VARCHAR(160) NULL,
+    show_id INT UNSIGNED NULL,
+    source MEDIUMTEXT NULL,
+    confirmed_by INT UNSIGNED NULL,
+    created_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
+    seen_at DATETIME(3) NULL,
+    INDEX by_library (library_id),
     FOREIGN KEY (library_id) REFERENCES libraries(id)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`,
 ];
 

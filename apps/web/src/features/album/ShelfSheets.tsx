@@ -3,7 +3,7 @@ import { msg, plural, t } from '@lingui/core/macro';
 import type { Album, Shelf, ShelfOrder } from '@gemmel/contract';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
-import { flat, useShelved, type Standing } from '@/state/shelves';
+import { flat, shelfIn, useShelved, type Standing } from '@/state/shelves';
 import { Button, Chip } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { Icon } from '@/ui/Icon';
@@ -16,7 +16,7 @@ export type Putting = { album: Album } | { shelf: Shelf };
 
 /** Chooses the shelf that an album or a shelf is to stand on, or makes one in place. */
 export function PutOnShelfSheet({ what, onClose }: { what: Putting; onClose: () => void }) {
-  const { root } = useShelved();
+  const { data, root } = useShelved();
   const [name, setName] = useState('');
   const [parent, setParent] = useState<number | null>(null);
   const one = 'album' in what ? what.album : what.shelf;
@@ -37,8 +37,37 @@ export function PutOnShelfSheet({ what, onClose }: { what: Putting; onClose: () 
     if (made && 'shelf' in what) await putOnShelf(part, made.id, name.trim());
     if (made) onClose();
   };
+  // Where what stands beside it is ordered by hand, it goes one place up or down.
+  const here = root && (one.shelf === null ? root : shelfIn(root, one.shelf));
+  const byHand = (one.shelf === null ? data?.sorted : here?.shelf?.sorted) === 'hand';
+  const beside = here?.on.map((part) => ('album' in part ? { album: part.album.id } : { shelf: part.shelf!.id })) ?? [];
+  const at = beside.findIndex((part) =>
+    'album' in what ? 'album' in part && part.album === one.id : 'shelf' in part && part.shelf === one.id,
+  );
+  const step = (by: -1 | 1) =>
+    void putOnShelf(part, one.shelf, here?.shelf?.name ?? null, beside[by < 0 ? at - 1 : at + 2] ?? null);
   return (
     <Sheet title={t`Put “${one.name}” on a shelf`} onClose={onClose}>
+      {byHand && at >= 0 && beside.length > 1 ? (
+        <View className="flex-row gap-2">
+          <Button
+            className="flex-1"
+            label={t`One place up`}
+            icon="up"
+            weight="second"
+            disabled={at === 0}
+            onPress={() => step(-1)}
+          />
+          <Button
+            className="flex-1"
+            label={t`One place down`}
+            icon="down"
+            weight="second"
+            disabled={at === beside.length - 1}
+            onPress={() => step(1)}
+          />
+        </View>
+      ) : null}
       <View>
         {one.shelf === null ? null : (
           <Pressable

@@ -39,6 +39,9 @@ export function Folders() {
   const [flat, setFlat] = useState(false);
   const [sort, setSort] = useState<Sort>('name');
   const [backwards, setBackwards] = useState(false);
+  const helps = useMe().data?.member?.part !== 'relative';
+  const [chosen, setChosen] = useState<ReadonlySet<number> | null>(null);
+  const [putting, setPutting] = useState(false);
   const top = useMemo(() => branches(data?.folders ?? []), [data]);
   const target = at ? Number(at) : null;
   const wayTo = useMemo(() => {
@@ -79,7 +82,31 @@ export function Folders() {
           label={backwards ? t`Reverse order` : t`Reverse order`}
           onPress={() => setBackwards(!backwards)}
         />
+        {helps && rows.length ? (
+          <Chip
+            label={t`Choose several`}
+            on={chosen !== null}
+            onPress={() => setChosen(chosen === null ? new Set() : null)}
+          />
+        ) : null}
       </View>
+      {chosen?.size ? (
+        <View className="mb-2 flex-row">
+          <Button
+            label={plural(chosen.size, { one: 'Put # folder into an album', other: 'Put # folders into an album' })}
+            icon="album"
+            onPress={() => setPutting(true)}
+          />
+        </View>
+      ) : null}
+      {putting && chosen ? (
+        <IntoAlbum
+          from={{ folders: [...chosen] }}
+          count={picturesIn(data?.folders ?? [], chosen)}
+          onClose={() => setPutting(false)}
+          onMade={() => setChosen(null)}
+        />
+      ) : null}
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data?.folders.length === 0 ? (
         <Empty
@@ -98,6 +125,12 @@ export function Folders() {
           seen={seen ? Number(seen) : null}
           sort={sort}
           backwards={backwards}
+          chosen={chosen}
+          onChoose={(id) => {
+            const next = new Set(chosen);
+            if (!next.delete(id)) next.add(id);
+            setChosen(next);
+          }}
         />
       ))}
     </Page>
@@ -113,10 +146,27 @@ interface RowProps {
   seen: number | null;
   sort: Sort;
   backwards: boolean;
+  /** Folders that are chosen; null while none are being chosen. */
+  chosen: ReadonlySet<number> | null;
+  onChoose: (id: number) => void;
+}
+
+/** How many pictures lie in some folders and below them, each counted once. */
+function picturesIn(folders: readonly Folder[], chosen: ReadonlySet<number>): number {
+  const parents = new Map(folders.map((one) => [one.id, one.parent]));
+  const inside = (id: number): boolean => {
+    const seen = new Set<number>();
+    for (let at: number | null = id; at !== null && !seen.has(at); at = parents.get(at) ?? null) {
+      if (chosen.has(at)) return true;
+      seen.add(at);
+    }
+    return false;
+  };
+  return folders.reduce((sum, one) => sum + (inside(one.id) ? one.pictures : 0), 0);
 }
 
 function FolderRow(props: RowProps) {
-  const { branch, depth, flat, open, target, seen, sort, backwards } = props;
+  const { branch, depth, flat, open, target, seen, sort, backwards, chosen, onChoose } = props;
   const router = useRouter();
   const ask = useAsk((state) => state.set);
   const { folder } = branch;
@@ -149,7 +199,7 @@ function FolderRow(props: RowProps) {
           alignItems: 'center',
           borderTop: '1px solid rgb(var(--line))',
           paddingLeft: flat ? 0 : Math.min(depth, 8) * 18,
-          background: here ? 'rgb(var(--honey))' : undefined,
+          background: here ? 'rgb(var(--honey))' : chosen?.has(folder.id) ? 'rgb(var(--mist))' : undefined,
           borderRadius: here ? 10 : 0,
         }}
       >
@@ -166,7 +216,12 @@ function FolderRow(props: RowProps) {
             <Icon name="folder" size={17} tone="soft" />
           </View>
         )}
-        <Pressable role="button" onPress={() => go(flat)} className="min-h-field min-w-0 flex-1 justify-center py-1.5">
+        <Pressable
+          role={chosen ? 'checkbox' : 'button'}
+          {...(chosen ? { 'aria-checked': chosen.has(folder.id) } : {})}
+          onPress={() => (chosen ? onChoose(folder.id) : go(flat))}
+          className="min-h-field min-w-0 flex-1 justify-center py-1.5"
+        >
           <Words className="font-medium" numberOfLines={2}>
             {folder.name}
           </Words>

@@ -8,6 +8,7 @@ import { useAnswer } from '@/api/query';
 import { Above } from '@/features/browse/Above';
 import { PictureGrid } from '@/features/browse/Grid';
 import { useStrip } from '@/state/useStrip';
+import { IntoAlbum } from '@/features/pile/IntoAlbum';
 import { ShareSheet } from '@/features/share/ShareSheet';
 import { Show } from '@/features/show/Show';
 import { useAsk } from '@/state/ask';
@@ -106,7 +107,7 @@ function About({
   const router = useRouter();
   const wide = useWide();
   const set = useAsk((ask) => ask.set);
-  const [open, setOpen] = useState<'edit' | 'join' | 'share' | 'show' | null>(null);
+  const [open, setOpen] = useState<'edit' | 'join' | 'share' | 'show' | 'album' | null>(null);
   const [sizing, setSizing] = useState(false);
   const close = () => setOpen(null);
   const called = person.nickname ?? person.name.split(' ')[0]!;
@@ -196,6 +197,12 @@ function About({
             router.push('/albums/new');
           }}
         />
+        <Chip label={t`Into an album`} icon="album" onPress={() => setOpen('album')} />
+        <Chip
+          label={t`The best of ${called}`}
+          icon="star"
+          onPress={() => router.push({ pathname: '/albums/best', params: { person: person.id } })}
+        />
         <Chip label={t`Share`} icon="send" onPress={() => setOpen('share')} />
         <Chip
           label={t`Put all ${sayNumber(ids.length)} on the pile`}
@@ -273,6 +280,14 @@ function About({
       {open === 'edit' ? <PersonSheet person={person} onClose={close} onJoin={() => setOpen('join')} /> : null}
       {open === 'join' ? <JoinSheet person={person} onClose={close} /> : null}
       {open === 'share' ? <ShareSheet what={{ ids: Array.from(ids) }} title={person.name} onClose={close} /> : null}
+      {open === 'album' ? (
+        <IntoAlbum
+          from={year === null ? { person: person.id } : { question }}
+          count={ids.length}
+          name={year === null ? person.name : `${person.name} ${year}`}
+          onClose={close}
+        />
+      ) : null}
       {open === 'show' ? <Show source={{ question }} title={person.name} onClose={close} /> : null}
     </View>
   );

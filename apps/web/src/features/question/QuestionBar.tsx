@@ -18,11 +18,13 @@ import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
 import { useAsk, useRecent } from '@/state/ask';
 import { useWide } from '@/state/wide';
+import { useMe } from '@/features/account/session';
 import { Chip, IconButton } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
 import { isForPage } from '@/ui/keys';
 import { Words } from '@/ui/Words';
 import { words } from '@/words/said';
+import { IntoAlbum } from '../pile/IntoAlbum';
 import { Show } from '../show/Show';
 import { ChipSheet } from './ChipSheet';
 import { Completions, optionId } from './Completions';
@@ -77,6 +79,8 @@ export function QuestionBar() {
   const [at, setAt] = useState(-1);
   const [changing, setChanging] = useState<number | null>(null);
   const [playing, setPlaying] = useState(false);
+  const [putting, setPutting] = useState(false);
+  const helps = useMe().data?.member?.part !== 'relative';
   const line = useRef<TextInput>(null);
   const names = useNames();
   const { data } = useAnswer('count', { body: { question } });
@@ -252,6 +256,15 @@ export function QuestionBar() {
                     >
                       <Words className="font-semi text-small text-juniper">{t`The best of these`}</Words>
                     </Pressable>
+                    {helps ? (
+                      <Pressable
+                        role="button"
+                        onPress={() => setPutting(true)}
+                        className="min-h-touch justify-center active:opacity-70"
+                      >
+                        <Words className="font-semi text-small text-juniper">{t`Into an album`}</Words>
+                      </Pressable>
+                    ) : null}
                   </>
                 ) : null}
                 <Pressable
@@ -268,6 +281,7 @@ export function QuestionBar() {
       </View>
       {focused && offered.length ? <Completions offered={offered} typed={typed} at={at} onTake={take} /> : null}
       {focused && !typed && parts.length === 0 ? <Recent names={names} onTake={settled} /> : null}
+      {putting ? <IntoAlbum from={{ question }} count={shown ?? 0} onClose={() => setPutting(false)} /> : null}
       {playing ? (
         <Show source={{ question }} title={toSentence(question, names, words())} onClose={() => setPlaying(false)} />
       ) : null}

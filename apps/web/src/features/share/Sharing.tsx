@@ -5,6 +5,7 @@ import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
+import { Walls } from '@/features/show/Walls';
 import { Button } from '@/ui/Button';
 import { Rings } from '@/ui/Rings';
 import { sayLongDay, sayWhen } from '@/ui/say';
@@ -31,6 +32,7 @@ export function Sharing() {
       {data?.shares.map((share) => (
         <ShareCard key={share.id} share={share} />
       ))}
+      {data ? <Walls /> : null}
     </Page>
   );
 }

@@ -4,6 +4,7 @@ import type { ShowSettings, Slide } from '@gemmel/core';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { createPortal } from 'react-dom';
 import { useWindowDimensions, View } from 'react-native';
+import { musicOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
 import { IconButton } from '@/ui/Button';
@@ -117,6 +118,7 @@ export function Player({
   title,
   settings,
   music,
+  musicAt = musicOf,
   sheet,
   onClose,
 }: {
@@ -126,7 +128,10 @@ export function Player({
   music: readonly { id: number; seconds: number }[];
   /** The sheet of settings; null when there are none to change. */
   sheet: ((close: () => void) => ReactNode) | null;
-  onClose: () => void;
+  /** Where pieces of music are fetched. */
+  musicAt?: (id: number) => string;
+  /** Null on a wall, where nobody ends it. */
+  onClose: (() => void) | null;
 }) {
   const { data, error, large, play } = house;
   const { width, height } = useWindowDimensions();
@@ -169,6 +174,7 @@ export function Player({
     onScreen,
     clip !== null,
     ended,
+    musicAt,
   );
   useAwake(onScreen && !ended);
 
@@ -200,7 +206,7 @@ export function Player({
       const { player: it, onClose: close, setting: open } = now.current;
       if (open) return;
       const inField = (event.target as HTMLElement).closest('input');
-      if (event.key === 'Escape') close();
+      if (event.key === 'Escape') close?.();
       else if (event.key === 'ArrowRight' && !inField) it.next();
       else if (event.key === 'ArrowLeft' && !inField) it.back();
       else if (event.key === 'Home' && !inField) it.jump(0);
@@ -359,7 +365,7 @@ export function Player({
                   }}
                 />
               ) : null}
-              <IconButton name="away" tone="bright" label={t`End the show`} onPress={onClose} />
+              {onClose ? <IconButton name="away" tone="bright" label={t`End the show`} onPress={onClose} /> : null}
             </View>
           </div>
         ) : null}

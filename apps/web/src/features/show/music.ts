@@ -1,5 +1,4 @@
 import { useEffect, useRef } from 'react';
-import { musicOf } from '@/api/client';
 
 /** How loud music is beside a clip that speaks, and how long it takes to become louder or softer, in ms. */
 const BESIDE = 0.15;
@@ -24,22 +23,28 @@ function fade(audio: HTMLAudioElement, to: number, then?: () => void): () => voi
  * Plays pieces of music one after another, and from the first again, as long as a show goes on: softer while a clip speaks, fading in, and out
  * when it ends.
  */
-export function useMusic(pieces: readonly number[], playing: boolean, soft: boolean, ended: boolean): void {
+export function useMusic(
+  pieces: readonly number[],
+  playing: boolean,
+  soft: boolean,
+  ended: boolean,
+  where: (id: number) => string,
+): void {
   const audio = useRef<HTMLAudioElement | null>(null);
   const at = useRef(0);
-  const key = pieces.join();
+  const key = pieces.map(where).join('\n');
   useEffect(() => {
-    const list = key ? key.split(',').map(Number) : [];
+    const list = key ? key.split('\n') : [];
     if (list.length === 0) return;
     const one = document.createElement('audio');
     one.dataset['music'] = '';
     one.preload = 'auto';
     one.volume = 0;
     at.current = 0;
-    one.src = musicOf(list[0]!);
+    one.src = list[0]!;
     const on = () => {
       at.current = (at.current + 1) % list.length;
-      one.src = musicOf(list[at.current]!);
+      one.src = list[at.current]!;
       void one.play().catch(() => undefined);
     };
     one.addEventListener('ended', on);

@@ -1,0 +1,1 @@
+export { WallBegin as default } from '@/features/show/WallPage';
