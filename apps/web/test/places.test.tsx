@@ -98,6 +98,7 @@ describe('folders', () => {
         folder(3, 1, 'town', { bytes: 9e6 }),
       ],
     },
+    'GET /api/albums': { albums: [], shelves: [], sorted: 'name' },
     'POST /api/albums': { id: 8 },
   };
   test('open as a tree, and lead to everything below or to one alone', async () => {

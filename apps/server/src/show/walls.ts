@@ -1,4 +1,4 @@
-import type { Answer, Api, Wall } from '@gemmel/contract';
+import type { Answer, Api, ShowSource, Wall } from '@gemmel/contract';
 import { PLAIN_SHOW, ShowSettings } from '@gemmel/core';
 import { createHash, randomBytes, randomInt } from 'node:crypto';
 import { LRUCache } from 'lru-cache';
@@ -8,7 +8,6 @@ import { refuseForeign } from '../library/own';
 import { notFound, refused } from '../problem';
 import { listMusic } from './music';
 import { showOf, slidesOf } from './shows';
-import type { ShowSource } from '@gemmel/contract';
 
 /** How long a code is shown before there is another, in minutes; and how many screens may wait at once. */
 const CODE = { minutes: 10, most: 100 } as const;

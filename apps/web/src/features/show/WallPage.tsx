@@ -2,7 +2,6 @@ import { t } from '@lingui/core/macro';
 import type { ShowSlide } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
-import { View } from 'react-native';
 import { call, Told, wordsOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { Button } from '@/ui/Button';
