@@ -382,7 +382,7 @@ test('a show on a wall: a code on the screen, confirmed on the phone, no menus, 
   const screen = await context.newPage();
   await screen.goto('/show');
   await expect(screen).toHaveURL(/\/show\/[\w-]{43}$/);
-  const code = (await screen.getByRole('status').textContent())!.replace(/\D/g, '');
+  const code = (await screen.getByLabel(/^The code/).textContent())!.replace(/\D/g, '');
   expect(code).toMatch(/^\d{6}$/);
   await page.goto('/sharing');
   await page.getByRole('button', { name: 'Put a show on a screen' }).click();

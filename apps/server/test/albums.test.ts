@@ -1,5 +1,6 @@
 import { keyOfNumber, LONGEST_KEY, shelved } from '@gemmel/core';
 import { counted } from '../src/album/facts';
+import * as migration from '../src/db/migrations/0023_albums';
 import { openHouse, type House } from './house';
 import { pictureRow } from './pictures';
 
@@ -463,6 +464,24 @@ describe('albums', () => {
       expect(few.of).toBe(2);
       expect(stringify(few.pictures.map(({ id }) => id).sort())).toBe(stringify(ids.slice(0, 2)));
     });
+  });
+
+  test('albums of before, whose places were numbers, keep their order; the step can be repeated', async () => {
+    const { db } = house.app;
+    const id = await make('Of before', [ids[2]!, ids[0]!, ids[1]!]);
+    await db('album_pictures').where('album_id', id).update({ position: 'a0' });
+    await db.raw('ALTER TABLE album_pictures MODIFY position VARCHAR(160) NOT NULL');
+    for (const [place, picture] of [ids[2]!, ids[0]!, ids[1]!].entries())
+      await db('album_pictures')
+        .where({ album_id: id, picture_id: picture })
+        .update({ position: String(place * 9) });
+    await db('albums').where('id', id).update({ position: '' });
+    for (let i = 0; i < 2; i++) await migration.up(db);
+    expect(await order(id)).toEqual([ids[2], ids[0], ids[1]]);
+    expect([...(await keys(id)).values()].sort()).toEqual([0, 9, 18].map(keyOfNumber));
+    await house.call('putIntoAlbum', { params: { id }, body: { ids: [ids[5]!] } });
+    await house.call('moveInAlbum', { params: { id }, body: { ids: [ids[1]!], before: { picture: ids[0]! } } });
+    expect(await order(id)).toEqual([ids[2], ids[1], ids[0], ids[5]]);
   });
 
   test('a member of another library reaches nothing of this', async () => {

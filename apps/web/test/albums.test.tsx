@@ -2,7 +2,7 @@ import type { Album, Event, GuestShare, Share } from '@gemmel/contract';
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { Albums } from '@/features/album/Albums';
 import { EventHeading } from '@/features/browse/EventHeading';
-import { IntoAlbum } from '@/features/pile/IntoAlbum';
+import { IntoAlbum } from '@/features/filing/IntoAlbum';
 import { PileActs } from '@/features/pile/PileActs';
 import { Guest } from '@/features/guest/Guest';
 import { dayFromNow, ShareSheet } from '@/features/share/ShareSheet';

@@ -85,6 +85,13 @@ async function bearing(trx: Db, library: number, renamed: readonly Renamed[]): P
   return found;
 }
 
+/** The album a change is about; null for none, or for what may be about several. */
+function albumOf({ table, key, before, after }: Change): number | null {
+  if (['albums', 'album_pictures', 'album_hand'].includes(table)) return Number(key[0]);
+  const album = table === 'album_chapters' ? (after ?? before)?.['album_id'] : null;
+  return typeof album === 'number' ? album : null;
+}
+
 /** What follows from changes: news, work, and pictures whose words are to be written beside them. */
 function followsFrom(changes: readonly Change[]) {
   const topics = new Map<Topic, Set<number> | null>();
@@ -103,12 +110,7 @@ function followsFrom(changes: readonly Change[]) {
       : [...kept.groups.map((group) => ({ topics: group.topics })), kept];
     for (const side of sides) {
       for (const topic of side.topics) {
-        const id =
-          topic === 'said' || topic === 'pictures'
-            ? picture
-            : topic === 'albums' && ['albums', 'album_pictures', 'album_hand'].includes(change.table)
-              ? Number(change.key[0])
-              : null;
+        const id = topic === 'said' || topic === 'pictures' ? picture : topic === 'albums' ? albumOf(change) : null;
         const there = topics.get(topic);
         if (there === null) continue;
         if (!id) topics.set(topic, null);

@@ -17,6 +17,7 @@ import { Sheet } from '@/ui/Sheet';
 import { Switch } from '@/ui/Switch';
 import { Words } from '@/ui/Words';
 import { NamesSheet } from '../gather/NamesSheet';
+import { IntoAlbum } from '../filing/IntoAlbum';
 import { saveZip } from '../pile/zip';
 import { chooseCover, copyAlbum, joinAlbums, orderAlbum, removeAlbum } from './acts';
 import type { AlbumAnswer } from './AlbumPage';
@@ -32,7 +33,7 @@ const ORDERS: Record<AlbumOrder, MessageDescriptor> = {
 };
 const ORDER_NAMES: readonly AlbumOrder[] = ['hand', 'date', 'name', 'stars', 'size'];
 
-type Part = 'words' | 'order' | 'shelf' | 'names' | 'copy' | 'freeze' | 'join' | 'cover';
+type Part = 'words' | 'order' | 'shelf' | 'names' | 'copy' | 'freeze' | 'join' | 'put';
 
 /** Everything that can be done with an album. */
 export function AlbumMenu({
@@ -57,6 +58,8 @@ export function AlbumMenu({
   if (part === 'order') return <OrderSheet album={album} onClose={onClose} />;
   if (part === 'shelf') return <PutOnShelfSheet what={{ album }} onClose={onClose} />;
   if (part === 'names') return <NamesSheet of={{ album: album.id }} onClose={onClose} />;
+  if (part === 'put')
+    return <IntoAlbum from={{ album: album.id }} count={ids.length} name={album.name} onClose={onClose} />;
   if (part === 'copy' || part === 'freeze')
     return <CopySheet album={album} frozen={part === 'freeze'} onClose={onClose} />;
   if (part === 'join')
@@ -117,6 +120,7 @@ export function AlbumMenu({
           : null}
         {smart && helps ? line(t`Freeze it as a plain album`, 'frozen', () => setPart('freeze')) : null}
         {helps ? line(t`Make one like it`, 'copy', () => setPart('copy')) : null}
+        {helps && ids.length ? line(t`Put all into an album`, 'album', () => setPart('put')) : null}
         {helps && !smart ? line(t`Join it into another`, 'link', () => setPart('join')) : null}
         {ids.length > 1
           ? line(

@@ -7,7 +7,7 @@ import { Pressable, View } from 'react-native';
 import { smallOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
-import { IntoAlbum } from '@/features/pile/IntoAlbum';
+import { IntoAlbum } from '@/features/filing/IntoAlbum';
 import { useAsk } from '@/state/ask';
 import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';

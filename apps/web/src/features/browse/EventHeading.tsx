@@ -17,7 +17,7 @@ import { capital, sayList, sayLongDay, sayNumber, sayShortDay } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { NamesSheet } from '../gather/NamesSheet';
-import { IntoAlbum } from '../pile/IntoAlbum';
+import { IntoAlbum } from '../filing/IntoAlbum';
 import { Show } from '../show/Show';
 import { saveZip } from '../pile/zip';
 import { sayEventPlace, saySpan } from '@/words/said';

@@ -18,7 +18,7 @@ import { sayBytes } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
-import { IntoAlbum } from '@/features/pile/IntoAlbum';
+import { IntoAlbum } from '@/features/filing/IntoAlbum';
 import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { ShelveSheet } from './ShelveSheet';
 import { alone, branches, flatten, sorted, SORTS, type Branch, type Sort } from './tree';

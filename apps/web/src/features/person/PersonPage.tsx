@@ -8,7 +8,7 @@ import { useAnswer } from '@/api/query';
 import { Above } from '@/features/browse/Above';
 import { PictureGrid } from '@/features/browse/Grid';
 import { useStrip } from '@/state/useStrip';
-import { IntoAlbum } from '@/features/pile/IntoAlbum';
+import { IntoAlbum } from '@/features/filing/IntoAlbum';
 import { ShareSheet } from '@/features/share/ShareSheet';
 import { Show } from '@/features/show/Show';
 import { useAsk } from '@/state/ask';

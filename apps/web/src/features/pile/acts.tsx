@@ -2,7 +2,7 @@ import type { MessageDescriptor } from '@lingui/core';
 import { msg, plural } from '@lingui/core/macro';
 import type { IconName } from '@/ui/Icon';
 import { IntoEvent } from '../event/IntoEvent';
-import { IntoAlbum } from './IntoAlbum';
+import { IntoAlbum } from '../filing/IntoAlbum';
 import { TogetherSheet } from './TogetherSheet';
 import { PlaceSheet } from '../place/PlaceSheet';
 import { DatesSheet } from '../time/DatesSheet';

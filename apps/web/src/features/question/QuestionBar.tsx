@@ -24,7 +24,7 @@ import { Icon } from '@/ui/Icon';
 import { isForPage } from '@/ui/keys';
 import { Words } from '@/ui/Words';
 import { words } from '@/words/said';
-import { IntoAlbum } from '../pile/IntoAlbum';
+import { IntoAlbum } from '../filing/IntoAlbum';
 import { Show } from '../show/Show';
 import { ChipSheet } from './ChipSheet';
 import { Completions, optionId } from './Completions';
