@@ -1,6 +1,7 @@
 import type { LucideIcon } from 'lucide-react-native';
 import album from 'lucide-react-native/icons/book-image';
 import left from 'lucide-react-native/icons/chevron-left';
+import below from 'lucide-react-native/icons/chevron-down';
 import right from 'lucide-react-native/icons/chevron-right';
 import bin from 'lucide-react-native/icons/trash';
 import away from 'lucide-react-native/icons/x';
@@ -71,6 +72,7 @@ const ICONS = {
   left,
   right,
   away,
+  below,
   browse,
   date,
   down,

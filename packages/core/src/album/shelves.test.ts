@@ -52,6 +52,25 @@ describe('shelves of a tree of folders', () => {
     expect(planShelves([folder(1, null, 'empty')], 1)).toBeNull();
     expect(planShelves([], 7)).toBeNull();
   });
+  test('what a camera called its folders tells nothing: the folder above lends its name', () => {
+    const folder = (id: number, parent: number | null, name: string, pictures = 0) => ({ id, parent, name, pictures });
+    const camera = [folder(1, null, 'The good camera'), folder(2, 1, 'DCIM'), folder(3, 2, '101GEMML', 110)];
+    const more = [...camera, folder(4, 2, '102', 3)];
+    // The folder itself or the one that is shown as one with it: the same.
+    for (const top of [1, 2]) {
+      expect(planShelves(more, top)).toMatchObject({ kind: 'shelf', name: 'The good camera' });
+      expect(planShelves(more, top)!.on.map(({ name }) => name)).toEqual([
+        'The good camera 101GEMML',
+        'The good camera 102',
+      ]);
+      expect(planShelves(camera, top)).toMatchObject({ kind: 'album', name: 'The good camera', folder: 3 });
+    }
+    expect(planShelves([folder(2, null, 'DCIM'), folder(3, 2, '2019', 4)], 2)).toMatchObject({ name: 'DCIM' });
+    // A year is a name.
+    expect(planShelves([folder(1, null, 'Disk', 1), folder(2, 1, '2019', 4)], 1)!.on[1]).toMatchObject({
+      name: '2019',
+    });
+  });
 });
 
 describe('what stands on shelves', () => {

@@ -17,43 +17,66 @@ export interface Planned {
 
 const byName = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
 
+/** Names a camera gives its folders by itself (DCF, JEITA CP-3461: `DCIM`, and three digits that a letter and four more signs may follow): they tell nothing. */
+const MACHINE_MADE = /^(dcim|\d{3}([a-z_]\w{4})?)$/i;
+
 /**
  * What shelves and albums a folder with all below it becomes: a folder that holds folders with pictures becomes a shelf, one that only holds
  * pictures an album; where it holds both, an album of its name stands first on its shelf. Folders without a picture below them become nothing, and
- * one that leads to a single further folder is not worth a shelf of its own unless it is the one that was asked for. Names come in order,
- * numbers by their size. Time grows with the number of folders.
+ * one that leads to a single further folder is not worth a shelf of its own: the one asked for lends it its name. Names a camera made tell nothing:
+ * such an album is called by the folder above as well, such a shelf by that alone. Names come in order, numbers by their size. Time grows with the
+ * number of folders.
  */
 export function planShelves(folders: readonly FolderIn[], top: number): Planned | null {
   const below = new Map<number, FolderIn[]>();
-  let root: FolderIn | undefined;
+  const by = new Map<number, FolderIn>();
   for (const folder of folders) {
-    if (folder.id === top) root = folder;
+    by.set(folder.id, folder);
     if (folder.parent === null) continue;
     const list = below.get(folder.parent);
     if (list) list.push(folder);
     else below.set(folder.parent, [folder]);
   }
   const seen = new Set<number>();
-  const plan = (folder: FolderIn): Planned | null => {
+  /** @param above what the shelf above is called; for the folder asked for, what it is called itself. */
+  const plan = (folder: FolderIn, above: string): Planned | null => {
     // A loop in the tree, which the store forbids, would still end.
     if (seen.has(folder.id)) return null;
     seen.add(folder.id);
+    const dumb = folder.id !== top && MACHINE_MADE.test(folder.name);
+    const name = dumb || folder.id === top ? above : folder.name;
     const on = [...(below.get(folder.id) ?? [])]
       .sort((a, b) => byName.compare(a.name, b.name) || a.id - b.id)
-      .map(plan)
+      .map((child) => plan(child, name))
       .filter((one) => one !== null);
-    const own: Planned = { kind: 'album', name: folder.name, folder: folder.id, pictures: folder.pictures, on: [] };
+    const own: Planned = {
+      kind: 'album',
+      name: dumb ? `${above} ${folder.name}` : name,
+      folder: folder.id,
+      pictures: folder.pictures,
+      on: [],
+    };
     if (on.length === 0) return folder.pictures ? own : null;
-    if (on.length === 1 && !folder.pictures && folder.id !== top) return on[0]!;
+    if (on.length === 1 && !folder.pictures) return folder.id === top ? { ...on[0]!, name } : on[0]!;
     return {
       kind: 'shelf',
-      name: folder.name,
+      name,
       folder: folder.id,
       pictures: folder.pictures + on.reduce((sum, one) => sum + one.pictures, 0),
       on: folder.pictures ? [own, ...on] : on,
     };
   };
-  return root ? plan(root) : null;
+  const root = by.get(top);
+  if (!root) return null;
+  // It is called by the uppermost folder that leads to it alone, and by one above that if that one's name was made by a camera.
+  const leads = (folder: FolderIn | undefined) => !folder?.pictures && below.get(folder?.id ?? -1)?.length === 1;
+  let named = root;
+  for (let n = 0; n < folders.length; n++) {
+    const over = by.get(named.parent ?? -1);
+    if (!over || !(leads(over) || MACHINE_MADE.test(named.name))) break;
+    named = over;
+  }
+  return plan(root, named.name);
 }
 
 /** How many shelves and albums something that is planned makes. */

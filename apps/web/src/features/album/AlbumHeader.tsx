@@ -26,13 +26,13 @@ import { FillChips } from './FillChips';
 /** How many cameos stand under the words. */
 const CAMEOS = 6;
 
-/** "34 pictures · kept once, seen here and in 2 albums". */
+/** "34 pictures · kept once, seen here and in 2 other albums". */
 function keptWords({ album, elsewhere }: AlbumAnswer): string {
   const pictures = plural(album.pictures, { one: '# picture', other: '# pictures' });
   if (elsewhere.length === 0 || album.pictures === 0) return pictures;
   const others = plural(elsewhere.length, {
-    one: `kept once, seen here and in # album: ${elsewhere[0]!.name}`,
-    other: 'kept once, seen here and in # albums',
+    one: `kept once, seen here and in # other album: ${elsewhere[0]!.name}`,
+    other: 'kept once, seen here and in # other albums',
   });
   return `${pictures} · ${others}`;
 }
@@ -89,9 +89,9 @@ export function AlbumHeader({
         </Words>
       ) : null}
       {cameos.length ? (
-        <View className="flex-row items-center">
-          {cameos.map((person, i) => (
-            <View key={person.id} style={{ marginLeft: i ? -10 : 0 }}>
+        <View className="flex-row flex-wrap items-center pl-2.5">
+          {cameos.map((person) => (
+            <View key={person.id} style={{ marginLeft: -10 }}>
               <Cameo face={person.portrait} width={44} label={person.name} />
             </View>
           ))}

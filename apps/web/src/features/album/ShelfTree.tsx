@@ -148,7 +148,7 @@ export function ShelfTree({ here }: { here: string | null }) {
             >
               {'shelf' in row ? (
                 <IconButton
-                  name={isClosed ? 'right' : 'down'}
+                  name={isClosed ? 'right' : 'below'}
                   size={15}
                   tone="soft"
                   label={isClosed ? t`Open ${name}` : t`Close ${name}`}

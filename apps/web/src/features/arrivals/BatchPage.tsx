@@ -18,6 +18,7 @@ import { AlbumOffer } from './AlbumOffer';
 import { BatchActs } from './BatchActs';
 import { BinnedOffer } from '../bin/BinnedOffer';
 import { Conflicts } from './Conflicts';
+import { IntoAlbum } from '@/features/filing/IntoAlbum';
 import { NamesSheet } from '@/features/gather/NamesSheet';
 import { NumberSheet } from '@/features/gather/NumberSheet';
 import { useSending } from './sending';
@@ -46,6 +47,7 @@ export function BatchPage({ id }: { id: number }) {
   const sending = useSending((store) => store.sendings[id]);
   const [fate, setFate] = useState<Fate>('all');
   const [numbering, setNumbering] = useState(false);
+  const [filing, setFiling] = useState(false);
   if (error) return <Failed error={error} again={() => void refetch()} />;
   if (!batch) return <Waiting />;
   const { counts } = batch;
@@ -108,6 +110,9 @@ export function BatchPage({ id }: { id: number }) {
               }}
             />
           ) : null}
+          {counts.stored ? (
+            <Button label={t`Into an album`} weight="second" icon="album" onPress={() => setFiling(true)} />
+          ) : null}
           <View className="flex-row flex-wrap items-center gap-x-4">
             {counts.stored || batch.state !== 'done' ? (
               <Button
@@ -155,6 +160,14 @@ export function BatchPage({ id }: { id: number }) {
           </View>
         </View>
       </View>
+      {filing ? (
+        <IntoAlbum
+          from={{ batch: id }}
+          count={counts.stored}
+          name={batchName(batch)}
+          onClose={() => setFiling(false)}
+        />
+      ) : null}
       {!numbering ? null : batch.state === 'done' ? (
         <NamesSheet of={{ batch: id }} onClose={() => setNumbering(false)} />
       ) : (

@@ -157,7 +157,7 @@ function Country({
               onPress={() => setOpen(is ? null : region)}
               className="min-h-field flex-row items-center gap-3 border-t border-line py-2 active:bg-mist"
             >
-              <Icon name={is ? 'down' : 'right'} size={16} tone="soft" />
+              <Icon name={is ? 'below' : 'right'} size={16} tone="soft" />
               <Words className="min-w-0 flex-1 font-semi">{name}</Words>
               <Words kind="small">{sayNumber(sum(inside))}</Words>
             </Pressable>

@@ -79,7 +79,7 @@ export function Folders() {
         ))}
         <IconButton
           name={backwards ? 'down' : 'up'}
-          label={backwards ? t`Reverse order` : t`Reverse order`}
+          label={t`Reverse order`}
           onPress={() => setBackwards(!backwards)}
         />
         {helps && rows.length ? (
@@ -205,7 +205,7 @@ function FolderRow(props: RowProps) {
       >
         {inside ? (
           <IconButton
-            name={is ? 'down' : 'right'}
+            name={is ? 'below' : 'right'}
             size={16}
             tone="soft"
             label={is ? t`Close ${folder.name}` : t`Open ${folder.name}`}

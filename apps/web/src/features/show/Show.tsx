@@ -7,6 +7,7 @@ import { useWindowDimensions, View } from 'react-native';
 import { musicOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
+import { useWide } from '@/state/wide';
 import { IconButton } from '@/ui/Button';
 import { capital, sayList, sayLongDay, sayNumber } from '@/ui/say';
 import { Failed } from '@/ui/State';
@@ -24,6 +25,8 @@ import { useLibraryShow, usePlan, useSlidesNear, type ShowHouse } from './useSho
 /** How long the controls stay after the last movement, in ms; how far a finger goes for the next one, in CSS pixels. */
 const STAY = 3000;
 const SWIPE = 50;
+/** How much larger words stand on a wide screen that is looked at from across the room. */
+export const ACROSS = 1.7;
 /** How long one picture takes to give way to the next, in ms. */
 const GIVE_WAY = 700;
 
@@ -135,6 +138,7 @@ export function Player({
 }) {
   const { data, error, large, play } = house;
   const { width, height } = useWindowDimensions();
+  const wide = useWide();
   const [seed] = useState(() => Math.floor(Math.random() * 1e9));
   const length = music.reduce((sum, piece) => sum + piece.seconds, 0);
   const slides = usePlan(data, settings, length, seed);
@@ -315,6 +319,7 @@ export function Player({
           right: 0,
           bottom: 0,
           padding: `28px 16px ${bars ? 12 : 26}px`,
+          zoom: onClose === null && wide ? ACROSS : 1,
           background: lines.size || bars ? 'linear-gradient(transparent, rgb(11 16 15 / 0.78))' : undefined,
         }}
       >

@@ -4,11 +4,12 @@ import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
 import { call, Told, wordsOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
+import { useWide } from '@/state/wide';
 import { Button } from '@/ui/Button';
 import { Rings } from '@/ui/Rings';
 import { Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
-import { Player } from './Show';
+import { ACROSS, Player } from './Show';
 import type { ShowHouse } from './useShow';
 
 const KEPT = 'gemmel-wall';
@@ -75,10 +76,12 @@ export function WallBegin() {
 
 /** What stands on a screen while it plays nothing. */
 function Still({ children }: { children: React.ReactNode }) {
+  const wide = useWide();
   return (
     <main
       style={{
-        minHeight: '100%',
+        height: '100%',
+        overflow: 'auto',
         background: '#131a19',
         display: 'flex',
         flexDirection: 'column',
@@ -86,6 +89,7 @@ function Still({ children }: { children: React.ReactNode }) {
         justifyContent: 'center',
         gap: 22,
         padding: 32,
+        zoom: wide ? ACROSS : 1,
       }}
     >
       <Rings size={84} />

@@ -1,5 +1,6 @@
 import { t } from '@lingui/core/macro';
 import type { Wall } from '@gemmel/contract';
+import { fold } from '@gemmel/core';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
@@ -63,12 +64,17 @@ export function Walls() {
 
 type Plays = { show: number } | { album: number };
 
+/** From so many shows and albums on they can be searched. */
+const MANY = 12;
+
 function AddSheet({ onClose }: { onClose: () => void }) {
   const shows = useAnswer('shows', {}).data?.shows ?? [];
   const albums = useAnswer('albums', {}).data?.albums ?? [];
   const [code, setCode] = useState('');
   const [name, setName] = useState('');
   const [plays, setPlays] = useState<Plays | null>(null);
+  const [typed, setTyped] = useState('');
+  const found = (one: { name: string }) => fold(one.name).includes(fold(typed));
   const digits = code.replace(/\D/g, '');
   const confirm = async () => {
     try {
@@ -101,9 +107,18 @@ function AddSheet({ onClose }: { onClose: () => void }) {
         maxLength={160}
         placeholder={t`The one in the kitchen`}
       />
+      {shows.length + albums.length > MANY ? (
+        <Field
+          label={t`Find a show or an album`}
+          shown={false}
+          placeholder={t`Find a show or an album`}
+          value={typed}
+          onChangeText={setTyped}
+        />
+      ) : null}
       {shows.length ? (
         <View className="flex-row flex-wrap gap-x-2" role="group" aria-label={t`Shows`}>
-          {shows.map((show) => (
+          {shows.filter(found).map((show) => (
             <Chip
               key={show.id}
               label={show.name}
@@ -114,7 +129,7 @@ function AddSheet({ onClose }: { onClose: () => void }) {
         </View>
       ) : null}
       <View className="flex-row flex-wrap gap-x-2" role="group" aria-label={t`Albums`}>
-        {albums.map((album) => (
+        {albums.filter(found).map((album) => (
           <Chip
             key={album.id}
             label={album.name}
