@@ -1,15 +1,18 @@
-// Reads all code once: types by TypeScript, then lint by ESLint on the very same programs, so that nothing is worked out twice.
-// `types` or `lint` as an argument does one of them alone. Writes what was right to the file named by READ_REPORT, if any.
+// Reads all code: types by TypeScript, promises nobody waits for by oxlint, all other lint by ESLint, and what imports what in a
+// circle. `types` or `lint` as an argument does one of them alone. Writes what was right to the file named by READ_REPORT, if any.
 import { ESLint } from 'eslint';
-import { writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import ts from 'typescript';
 
-process.chdir(path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..'));
+const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
+process.chdir(root);
 
-/** Every file is read with the first of these that holds it; the server, the benchmarks and the interface's tests are one. */
+/** Every file is read with one of these; the server, the benchmarks and the interface's tests are one. */
 const PROJECTS = ['packages/core', 'packages/contract', 'tsconfig.node.json', 'apps/web'];
+const ROOMS = ['packages', 'apps', 'e2e', 'bench'];
 const only = process.argv[2];
 const report = [];
 
@@ -20,58 +23,42 @@ function note(title, right, began) {
   console.log(`== ${title}: ${right ? 'right' : 'WRONG'}, ${seconds} s`);
 }
 
-/** A project's program, with its types looked at unless lint alone is asked for. */
-function programOf(project) {
+/** Runs a tool of node_modules and notes whether it found all right. On one thread: more of them work the same out again. */
+function tool(title, script, ...words) {
   const began = performance.now();
-  const file = project.endsWith('.json') ? project : path.join(project, 'tsconfig.json');
-  const fail = (diagnostic) => {
-    throw new Error(ts.flattenDiagnosticMessageText(diagnostic.messageText, ' '));
-  };
-  const config = ts.getParsedCommandLineOfConfigFile(
-    file,
-    {},
-    { ...ts.sys, onUnRecoverableConfigFileDiagnostic: fail },
-  );
-  const program = ts.createProgram({
-    rootNames: config.fileNames,
-    options: config.options,
-    configFileParsingDiagnostics: config.errors,
+  const { status } = spawnSync(process.execPath, [path.join('node_modules', script), ...words], {
+    stdio: 'inherit',
+    env: { ...process.env, GOMAXPROCS: '1' },
   });
-  if (only === 'lint') return program;
-  const found = ts.getPreEmitDiagnostics(program);
-  const host = { getCanonicalFileName: (name) => name, getCurrentDirectory: process.cwd, getNewLine: () => '\n' };
-  if (found.length) console.log(ts.formatDiagnostics(found, host));
-  note(`types of ${project}`, found.length === 0, began);
-  return program;
+  note(title, status === 0, began);
 }
 
 /** What each file imports when it runs; imports of types alone do not count. */
-function importsOf(programs) {
+function importsOf() {
+  const settings = (file) =>
+    ts.getParsedCommandLineOfConfigFile(file, {}, { ...ts.sys, onUnRecoverableConfigFileDiagnostic: () => {} }).options;
+  const [plain, web] = [settings('apps/server/tsconfig.json'), settings('apps/web/tsconfig.json')];
   const imports = new Map();
-  for (const program of programs)
-    for (const source of program.getSourceFiles()) {
-      if (source.isDeclarationFile || source.fileName.includes('/node_modules/') || imports.has(source.fileName))
-        continue;
-      const to = [];
-      for (const statement of source.statements) {
-        if (!ts.isImportDeclaration(statement) && !ts.isExportDeclaration(statement)) continue;
-        const { moduleSpecifier: from } = statement;
-        const clause = ts.isImportDeclaration(statement) ? statement.importClause : statement;
-        const names = clause?.namedBindings ?? clause?.exportClause;
-        const typesAlone =
-          clause?.isTypeOnly ||
-          (!clause?.name && names?.elements?.length && names.elements.every((one) => one.isTypeOnly));
-        if (!from || typesAlone) continue;
-        const found = ts.resolveModuleName(
-          from.text,
-          source.fileName,
-          program.getCompilerOptions(),
-          ts.sys,
-        ).resolvedModule;
-        if (found && !found.isExternalLibraryImport) to.push(found.resolvedFileName);
-      }
-      imports.set(source.fileName, to);
+  const left = /(^|\/)(node_modules|dist|out|public|\.expo)\/|\.d\.ts$/;
+  const found = ROOMS.flatMap((room) => readdirSync(room, { recursive: true }).map((file) => `${room}/${file}`));
+  for (const name of found.filter((file) => /\.tsx?$/.test(file) && !left.test(file))) {
+    const file = path.resolve(name);
+    const options = name.startsWith('apps/web/') ? web : plain;
+    const to = [];
+    for (const statement of ts.createSourceFile(file, readFileSync(file, 'utf8'), ts.ScriptTarget.Latest).statements) {
+      if (!ts.isImportDeclaration(statement) && !ts.isExportDeclaration(statement)) continue;
+      const { moduleSpecifier: from } = statement;
+      const clause = ts.isImportDeclaration(statement) ? statement.importClause : statement;
+      const names = clause?.namedBindings ?? clause?.exportClause;
+      const typesAlone =
+        clause?.isTypeOnly ||
+        (!clause?.name && names?.elements?.length && names.elements.every((one) => one.isTypeOnly));
+      if (!from || typesAlone) continue;
+      const { resolvedModule: other } = ts.resolveModuleName(from.text, file, options, ts.sys);
+      if (other && !other.isExternalLibraryImport) to.push(other.resolvedFileName);
     }
+    imports.set(file, to);
+  }
   return imports;
 }
 
@@ -111,15 +98,17 @@ function circles(imports) {
   return found;
 }
 
-const programs = PROJECTS.map(programOf);
+if (only !== 'lint')
+  for (const project of PROJECTS)
+    tool(`types of ${project}`, 'typescript-7/bin/tsc', '-p', project, '--noEmit', '--singleThreaded');
 if (only !== 'types') {
+  tool('promises', 'oxlint/bin/oxlint', '--type-aware', '--threads=1', '--quiet', ...ROOMS);
   const began = performance.now();
-  globalThis.programsOfGemmel = programs;
   const eslint = new ESLint();
   const results = await eslint.lintFiles(['.']);
   const said = await (await eslint.loadFormatter('stylish')).format(results);
   if (said) console.log(said);
-  const imports = importsOf(programs);
+  const imports = importsOf();
   const round = [
     ...circles(imports).map((circle) => circle.map((file) => path.relative('.', file))),
     ...circles(roomsOf(imports)).map((circle) => circle.map((room) => `the room ${room}`)),

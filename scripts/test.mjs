@@ -56,7 +56,7 @@ async function build() {
   process.exit(1);
 }
 
-/** Types and lint, in one reading. */
+/** Types and lint. */
 async function read() {
   if (!wanted('lint') && !wanted('types')) return;
   const file = path.join(out, 'read.json');
