@@ -18,6 +18,8 @@ await build({
         outdir: 'apps/server/dist',
       }),
   bundle: true,
+  // What is read only when it is needed is asked for in the older way, which modules have to be lent.
+  banner: { js: "import { createRequire as lend } from 'node:module'; const require = lend(import.meta.url);" },
   platform: 'node',
   target: 'node20',
   format: 'esm',

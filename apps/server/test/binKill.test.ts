@@ -14,7 +14,7 @@ import { plant } from './planted';
 import { pause } from './program';
 
 const random = chances(15);
-const PICTURES = times(24, 200);
+const PICTURES = times(14, 200);
 /** Looks that somebody gives pictures meanwhile. */
 const LOOKS: (Recipe | null)[] = [
   null,

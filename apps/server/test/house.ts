@@ -60,7 +60,8 @@ export async function openHouse({ recognise = false } = {}): Promise<House> {
     roots: [path.join(data, 'inbox')],
     watched: [path.join(data, 'watched')],
     reserve: 0,
-    threads: 2,
+    // Suites run side by side: one thread each, as starting another takes longer than it saves.
+    threads: 1,
     web: path.join(ROOT, 'apps/web/dist'),
     models: path.join(ROOT, 'apps/server/models'),
     demo: null,

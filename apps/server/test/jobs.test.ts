@@ -113,6 +113,23 @@ describe('jobs', () => {
     expect(runs).toBe(2);
   });
 
+  test('those that ask to be done later while they run let others go first, however few are taken at once', async () => {
+    const { db } = house.app;
+    const turns: number[] = [];
+    const polite: Run = async (_, job) => {
+      turns.push(job.about);
+      if (job.about < 5 && !turns.includes(5)) await ask(db, 1, 'intake', job.about, 300);
+    };
+    await ask(db, 1, 'intake', [1, 2, 3, 4, 5]);
+    const runner = new Runner(house.app, handlers({ intake: polite }), 2);
+    await runner.start();
+    await until(async () => (await left()).length === 0);
+    await runner.stop();
+    // Each of the four once before and once after what they waited for.
+    expect(turns).toHaveLength(9);
+    expect(turns[4]).toBe(5);
+  });
+
   test('what fails is tried again more slowly each time, then kept with its reason and told', async () => {
     const luck = (n: number) => ({ code: 'unexpected', params: { why: `no luck at try ${n}` } });
     const given: [Job, Saying][] = [];

@@ -8,7 +8,7 @@ import { plant } from './planted';
 import { pause } from './program';
 
 const random = chances(4);
-const PICTURES = times(100, 500);
+const PICTURES = times(60, 500);
 const KILLS = times(2, 30);
 
 describe('moving the originals, killed again and again', () => {

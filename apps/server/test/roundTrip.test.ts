@@ -23,7 +23,7 @@ const FACES = [
 ] as const;
 const MOVES = times(1, 3);
 /** Clips of those kinds; the short form has a few of them. */
-const MOVING = LONG ? CLIPS : CLIPS.filter(([name]) => /avi|mkv|wmv/.test(name));
+const MOVING = LONG ? CLIPS : CLIPS.filter(([name]) => name === 'e.avi');
 
 interface Known {
   offset: number | null;

