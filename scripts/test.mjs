@@ -20,8 +20,8 @@ let passed = 0;
 let failed = 0;
 const took = [];
 
-/** Runs one thing to its end; what it says is shown as it comes, or at its end when others run beside it and it is wrong or to be shown. */
-function run(title, command, words, { beside = false, show = false, more = {} } = {}) {
+/** Runs one thing to its end; what it says is shown as it comes, or at its end when others run beside it and it is wrong. */
+function run(title, command, words, { beside = false, more = {} } = {}) {
   const began = Date.now();
   if (!beside) console.log(`\n== ${title}`);
   return new Promise((resolve) => {
@@ -37,7 +37,7 @@ function run(title, command, words, { beside = false, show = false, more = {} } 
       const seconds = Math.round((Date.now() - began) / 1000);
       took.push([title, seconds]);
       const trimmed = said.replace(/^npm warn .*\n/gm, '').trim();
-      if (trimmed && (show || status !== 0)) console.log(trimmed);
+      if (trimmed && status !== 0) console.log(trimmed);
       console.log(`== ${title}: ${status === 0 ? 'right' : 'WRONG'}, ${seconds} s`);
       resolve(status === 0);
     });
@@ -77,12 +77,16 @@ async function sentences() {
     count(await run('sentences', process.execPath, ['scripts/words.mjs', '--check'], { beside: true }));
 }
 
-/** Some of what runs without a browser: projects of Jest, on so many cores. */
-async function units(title, projects, workers, beside) {
-  const file = path.join(out, `${title.replace(/\W+/g, '-')}.json`);
+/** What runs without a browser, on both cores. */
+async function units() {
+  const file = path.join(out, 'units.json');
   rmSync(file, { force: true });
-  const words = ['--ci', '--json', `--outputFile=${file}`, `--maxWorkers=${workers}`, '--selectProjects', ...projects];
-  const right = await run(title, bin('jest'), words, { beside, show: true });
+  const right = await run('units and server', bin('jest'), [
+    '--ci',
+    '--json',
+    `--outputFile=${file}`,
+    '--maxWorkers=2',
+  ]);
   const u = report(file);
   passed += u?.numPassedTests ?? 0;
   failed += (u?.numFailedTests ?? 0) + (u?.numRuntimeErrorTestSuites ?? 0);
@@ -107,11 +111,10 @@ async function walk() {
 }
 
 const began = Date.now();
-// One core builds and then tries what needs no server, the other reads.
+// One core reads, the other builds and begins with what is to be run.
 const reading = read().then(sentences);
 if (wanted('units') || wanted('interface')) await build();
-if (wanted('units')) await units('units', ['core', 'contract', 'web', 'web, plain'], 1, true);
-if (wanted('units')) await units('server', ['server'], 2, false);
+if (wanted('units')) await units();
 await reading;
 if (wanted('interface')) await walk();
 

@@ -8,7 +8,10 @@ import { useWide } from '@/state/wide';
 import { Icon } from './Icon';
 import { Words } from './Words';
 
-/** The line at the bottom that says what was done and offers to take it back. It stays longer when there is something to do. */
+/**
+ * The line at the bottom that says what was done and offers to take it back. It stays longer when there is something to do, and goes
+ * at once when it is touched: it may lie over what is to be touched next.
+ */
 export function Toast() {
   const { note, clear } = useToast();
   const wide = useWide();
@@ -41,7 +44,12 @@ export function Toast() {
       }}
     >
       {note ? (
-        <div key={note.id} className="rise" style={{ pointerEvents: 'auto', maxWidth: 560 }}>
+        <div
+          key={note.id}
+          className="rise"
+          style={{ pointerEvents: 'auto', maxWidth: 560 }}
+          onClick={() => clear(note.id)}
+        >
           <View
             className="min-h-field flex-row items-center gap-3 rounded-act px-4 py-1"
             style={{
