@@ -295,7 +295,7 @@ test('what is chosen is dragged from the grid onto an album @wide', async ({ ins
   await ask(page, `/api/albums/${id}`, undefined, 'DELETE');
 });
 
-test('a show with music: decoded before it is shown, kept, played by one tap, ended by a key @both', async ({
+test('a show with music: decoded before it is shown, kept, played by one tap, ended by a key', async ({
   inside: page,
   own,
   wide,

@@ -84,7 +84,7 @@ test('a cameo is leafed through without opening it @wide', async ({ inside: page
   await expect.poll(shown).toBe(before);
 });
 
-test('somebody new is introduced with a circle, the odd one out comes back alone, and all is undone @both', async ({
+test('somebody new is introduced with a circle, the odd one out comes back alone, and all is undone', async ({
   inside: page,
   own,
   wide,
