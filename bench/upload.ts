@@ -4,7 +4,7 @@ import { randomBytes } from 'node:crypto';
 import { open, rm } from 'node:fs/promises';
 import { request } from 'node:http';
 import path from 'node:path';
-import { beginSession, makeKeeper, sessionOf } from '../apps/server/src/account/accounts';
+import { beginSession, makeKeeper, signIn, sessionOf } from '../apps/server/src/account/accounts';
 import { makeHttp } from '../apps/server/src/http/app';
 import { openBatch } from '../apps/server/src/intake/announce';
 import { benchEngine, line } from './engine';
@@ -28,13 +28,9 @@ async function main(): Promise<void> {
   const engine = await benchEngine();
   const { app } = engine;
   await engine.runner.stop();
-  const keeper = await makeKeeper(app, {
-    library: 'Bench',
-    name: 'K',
-    email: 'k@bench.example',
-    password: 'long-enough',
-  });
-  const cookie = await beginSession(app, 1, keeper);
+  const words = { library: 'Bench', name: 'K', email: 'k@bench.example', password: 'long-enough' };
+  await makeKeeper(app, words);
+  const cookie = await beginSession(app, await signIn(app, words.email, words.password));
   const token = (await sessionOf(app, cookie))!.csrf;
   let port = 0;
   const server = await new Promise<ServerType>((resolve) => {

@@ -35,8 +35,8 @@ export interface House {
   undo: (did: { act: number | null }, as?: Caller) => Promise<Answer<Api['undo']>>;
   /** A raw request, with this caller's cookie and token. */
   fetch: (path: string, init?: RequestInit, as?: Caller | null) => Promise<Response>;
-  /** Makes a member of a part and signs them in. */
-  member: (part: 'keeper' | 'helper' | 'relative') => Promise<Caller>;
+  /** Makes a member of a part and signs them in; `account` belongs to no library. */
+  member: (part: 'keeper' | 'helper' | 'relative' | 'account') => Promise<Caller>;
   /** Takes in files of this machine and waits until all work is done. */
   takeIn: (folder: string, name?: string) => Promise<number>;
   /** Waits until nothing is left to do. */
@@ -80,11 +80,11 @@ export async function openHouse({ recognise = false } = {}): Promise<House> {
     password: 'a-long-password',
   });
   await db('libraries').where('id', 1).update({ recognise });
-  const enter = async (member: number): Promise<Caller> => {
-    const token = await beginSession(app, 1, member);
+  const enter = async (account: number): Promise<Caller> => {
+    const token = await beginSession(app, account);
     return { cookie: `gemmel=${token}`, token: (await sessionOf(app, token))!.csrf };
   };
-  const keeper = await enter(id);
+  const keeper = await enter((await db('members').where('id', id).first('account_id'))!.account_id!);
   const fetch: House['fetch'] = async (at, init = {}, as = keeper) =>
     http.request(at, {
       ...init,
@@ -126,14 +126,13 @@ export async function openHouse({ recognise = false } = {}): Promise<House> {
       return route.answer.parse(answer) as never;
     },
     member: async (part) => {
-      const [made] = await db('members').insert({
-        library_id: 1,
+      const [account] = await db('accounts').insert({
         name: part,
         email: `${part}-${randomBytes(4).toString('hex')}@house.example`,
-        part,
         password_hash: 'none',
       });
-      return enter(made!);
+      if (part !== 'account') await db('members').insert({ library_id: 1, account_id: account!, name: part, part });
+      return enter(account!);
     },
     send: (item, bytes, as = keeper) =>
       fetch(

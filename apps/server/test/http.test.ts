@@ -10,7 +10,7 @@ import { FailLimit } from '../src/account/limit';
 import { exiftool } from '../src/media/metadata';
 import { DEMO, openHouse, type House } from './house';
 
-const PARTS: Part[] = ['nobody', 'relative', 'helper', 'keeper'];
+const PARTS: Part[] = ['nobody', 'account', 'relative', 'helper', 'keeper'];
 const routes = [...Object.values(api).map((e) => e as Endpoint), ...fileRoutes];
 
 describe('the interface', () => {
@@ -110,14 +110,14 @@ describe('the interface', () => {
       await house.app
         .db('sessions')
         .where('token_hash', createHash('sha256').update(token).digest())
-        .first('member_id'),
+        .first('account_id'),
     ).toBeDefined();
     const statuses: number[] = [];
     for (let i = 0; i < 12; i++) statuses.push((await at('wrong')).status);
     expect(statuses.slice(0, 10).every((s) => s === 401)).toBe(true);
     expect(statuses[11]).toBe(429);
     const { password_hash } = (await house.app
-      .db('members')
+      .db('accounts')
       .where('email', 'keeper@house.example')
       .first('password_hash'))!;
     expect(password_hash).toMatch(/^\$argon2id\$/);

@@ -49,7 +49,7 @@ describe('the tables', () => {
     // Worked out of two columns of which one is never empty.
     there['pictures']!['shown'] = 'Buffer';
     there['libraries']!['language'] = 'Language';
-    there['members']!['language'] = 'Language | null';
+    there['accounts']!['language'] = 'Language | null';
     expect(declared()).toEqual(there);
   });
 });

@@ -11,7 +11,7 @@ describe('the table of routes', () => {
     const all = [...routes.map(([, e]) => e), ...fileRoutes].map((e) => `${e.method} ${e.path.replace(/:\w+/g, ':')}`);
     expect(new Set(all).size).toBe(all.length);
     for (const [, e] of routes) {
-      expect(['keeper', 'helper', 'relative', 'nobody']).toContain(e.part);
+      expect(['keeper', 'helper', 'relative', 'account', 'nobody']).toContain(e.part);
       expect(e.summary.length).toBeGreaterThan(10);
     }
   });
@@ -41,6 +41,15 @@ describe('the table of routes', () => {
       'slides',
     ];
     // What is everybody's own: their words, the questions they keep at hand, the way back from both.
+    const coming = [
+      'changeAccount',
+      'changePassword',
+      'signOutAt',
+      'signOutElsewhere',
+      'leave',
+      'acceptInvite',
+      'useReset',
+    ];
     const own = ['comment', 'changeComment', 'removeComment', 'makePin', 'changePin', 'removePin', 'undo'];
     const open = new Set([
       'openWall',
@@ -52,6 +61,7 @@ describe('the table of routes', () => {
       'chooseLanguage',
       ...asking,
       ...own,
+      ...coming,
     ]);
     for (const [name, e] of routes)
       if (e.method !== 'GET' && !open.has(name))

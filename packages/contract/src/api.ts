@@ -1,6 +1,7 @@
 import { Day, Question } from '@gemmel/core';
 import { z } from 'zod';
 import { endpoint } from './endpoint';
+import { accountApi, Password } from './accountApi';
 import { albumApi } from './albumApi';
 import { binApi } from './binApi';
 import { actApi, Did } from './actApi';
@@ -18,7 +19,6 @@ import * as s from './shapes';
 
 const id = z.object({ id: s.IdParam });
 const Counted = z.object({ count: z.number().int() });
-const Password = z.string().min(10, 'a password needs at least ten characters').max(200);
 
 /** Every JSON route. Server, OpenAPI description and typed client are all made from this one table. */
 export const api = {
@@ -56,14 +56,14 @@ export const api = {
   signOut: endpoint({
     method: 'POST',
     path: '/api/sign-out',
-    part: 'relative',
+    part: 'account',
     summary: 'End this session',
     answer: s.Done,
   }),
   chooseLanguage: endpoint({
     method: 'PUT',
     path: '/api/me/language',
-    part: 'relative',
+    part: 'account',
     summary: 'Choose the language you read',
     body: z.strictObject({ language: s.Language }),
     answer: s.Done,
@@ -84,6 +84,7 @@ export const api = {
     answer: s.LibraryState,
   }),
 
+  ...accountApi,
   ...gatherApi,
   ...timeApi,
   ...peopleApi,

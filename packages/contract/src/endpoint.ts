@@ -1,7 +1,10 @@
 import type { z } from 'zod';
 
-/** A member's part, from the one who runs everything to somebody who is not signed in. */
-export type Part = 'keeper' | 'helper' | 'relative' | 'nobody';
+/**
+ * A member's part, from the one who runs everything to somebody who is not signed in; `account` is signed in, whatever library they
+ * belong to.
+ */
+export type Part = 'keeper' | 'helper' | 'relative' | 'account' | 'nobody';
 
 /** One route of the interface: what goes in, what comes out, and the least part that may call it. */
 export interface Endpoint<

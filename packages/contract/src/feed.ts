@@ -29,6 +29,7 @@ export const TOPICS = [
   'runs',
   'scans',
   'shows',
+  'members',
 ] as const;
 export const Topic = z.enum(TOPICS);
 export type Topic = z.infer<typeof Topic>;
@@ -42,6 +43,7 @@ export const MOST_IDS = 500;
 
 /** Which answers go stale when something of a kind changes. */
 export const STALE: Record<Topic, readonly (keyof Api)[]> = {
+  members: ['members', 'me'],
   pictures: [
     'look',
     'scans',

@@ -1,4 +1,5 @@
 export { Act, ActKind, ACTS, ActWords, Did, Undone, UNDO_DAYS } from './actApi';
+export { Invite, Invited, Member, SignedIn } from './accountApi';
 export { BestReason, Chapter, FolderPlan, From } from './albumApi';
 export * from './api';
 export { BIN_DAYS, Binned } from './binApi';

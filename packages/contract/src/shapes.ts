@@ -20,6 +20,9 @@ export const Work = z.enum(Object.keys(WORK) as [WorkKind, ...WorkKind[]]);
 
 export const Done = z.object({ done: z.literal(true) });
 
+/** What a member may be in a library. */
+export const InPart = z.enum(['keeper', 'helper', 'relative']);
+
 export const Me = z.object({
   signedIn: z.boolean(),
   /** True while the library has no keeper yet. */
@@ -28,17 +31,21 @@ export const Me = z.object({
   setUpCode: z.boolean(),
   /** What the demo fills in on the sign-in page. */
   demo: z.object({ email: z.string(), password: z.string() }).nullable(),
+  /** Who is signed in, whatever library they are in. */
+  account: z.object({ name: z.string(), email: z.string(), language: Language.nullable() }).nullable(),
+  /** Who they are in the library that was named; null for somebody who does not belong to it. */
   member: z
     .object({
       id: Id,
       name: z.string(),
-      email: z.string(),
-      part: z.enum(['keeper', 'helper', 'relative']),
+      part: InPart,
       /** The language they chose; null while they have not. */
       language: Language.nullable(),
     })
     .nullable(),
-  library: z.object({ id: Id, name: z.string() }).nullable(),
+  library: z.object({ id: Id, slug: z.string(), name: z.string() }).nullable(),
+  /** All libraries they belong to. */
+  libraries: z.array(z.object({ id: Id, slug: z.string(), name: z.string(), part: InPart })),
   /** The language of the library, which the machine names folders and events in. */
   language: Language,
   /** To be sent back as `x-gemmel-token` with everything that changes something. */

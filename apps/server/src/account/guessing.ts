@@ -9,6 +9,9 @@ const PLACE = { most: 60, minutes: 5 };
 /** Wrong words for one address, wherever from: many who try one. */
 const ADDRESS = { most: 60, minutes: 15 };
 
+/** What tells that somebody guessed. */
+const WRONG: ReadonlySet<string> = new Set(['wrong-password', 'wrong-code', 'password-not-yours']);
+
 /** Somebody at the sign-in page: where they come from, whom they say they are, and the mark of a browser that was let in before. */
 export interface Trying {
   place: string;
@@ -74,7 +77,7 @@ export class Guessing {
       await keys[0]![0].clear(keys[0]![1]);
       return done;
     } catch (error) {
-      if (!(error instanceof Refused && error.status === 401)) await pardon();
+      if (!(error instanceof Refused && WRONG.has(error.saying.code))) await pardon();
       throw error;
     }
   }

@@ -1,4 +1,4 @@
-import { verify } from '@node-rs/argon2';
+import { isPassword } from '../account/accounts';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import { chunks } from '../lists';
@@ -34,8 +34,8 @@ async function isTheWord({ db }: App, by: By, word: string): Promise<boolean> {
   const fold = (text: string) => text.normalize('NFC').trim().toLowerCase();
   const { name } = (await db('libraries').where('id', by.library).first('name'))!;
   if (fold(word) === fold(name)) return true;
-  const row = by.member === null ? null : await db('members').where('id', by.member).first('password_hash');
-  return row ? verify(row.password_hash, word).catch(() => false) : false;
+  const row = by.member === null ? null : await db('members').where('id', by.member).first('account_id');
+  return row?.account_id ? isPassword(db, row.account_id, word) : false;
 }
 
 /**

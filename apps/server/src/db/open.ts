@@ -26,6 +26,7 @@ import * as m0021 from './migrations/0021_views';
 import * as m0022 from './migrations/0022_scans';
 import * as m0023 from './migrations/0023_albums';
 import * as m0024 from './migrations/0024_shows';
+import * as m0025 from './migrations/0025_accounts';
 
 export type Db = Knex;
 
@@ -54,6 +55,7 @@ const migrations = [
   { name: '0022_scans', steps: m0022 },
   { name: '0023_albums', steps: m0023 },
   { name: '0024_shows', steps: m0024 },
+  { name: '0025_accounts', steps: m0025 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

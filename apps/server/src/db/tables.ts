@@ -28,6 +28,15 @@ export interface ActPicturesRow {
   act_id: number;
 }
 
+export interface AccountsRow {
+  id: number;
+  name: string;
+  email: string;
+  language: Language | null;
+  password_hash: string;
+  created_at: string;
+}
+
 export interface AlbumsRow {
   id: number;
   library_id: number;
@@ -365,6 +374,21 @@ export interface KnownWordsRow {
   back: string;
 }
 
+export interface InvitesRow {
+  id: number;
+  library_id: number;
+  token_hash: Buffer;
+  name: string;
+  email: string | null;
+  part: 'keeper' | 'helper' | 'relative';
+  made_by: number;
+  created_at: string;
+  expires_at: string;
+  used_at: string | null;
+  member_id: number | null;
+  revoked_at: string | null;
+}
+
 export interface LibrariesRow {
   id: number;
   slug: string;
@@ -412,12 +436,13 @@ export interface MarksRow {
 export interface MembersRow {
   id: number;
   library_id: number;
+  /** Whose membership it is; null once the account is gone, and what was said stays under the name. */
+  account_id: number | null;
+  /** What they are called in this library. */
   name: string;
-  email: string;
   part: 'keeper' | 'helper' | 'relative';
-  language: Language | null;
-  password_hash: string;
   created_at: string;
+  left_at: string | null;
 }
 
 export interface OwnPlacesRow {
@@ -631,13 +656,23 @@ export interface SaidConflictsRow {
   settled: Flag;
 }
 
-export interface SessionsRow {
+export interface ResetsRow {
   token_hash: Buffer;
-  library_id: number;
-  member_id: number;
+  account_id: number;
+  created_at: string;
+  expires_at: string;
+}
+
+export interface SessionsRow {
+  id: number;
+  token_hash: Buffer;
+  account_id: number;
   csrf: string;
   created_at: string;
   expires_at: string;
+  seen_at: string;
+  /** What the browser says it is. */
+  device: string | null;
 }
 
 export interface SettledGapsRow {
@@ -831,6 +866,9 @@ declare module 'knex/types/tables' {
     look_alikes: Table<LookAlikesRow>;
     marks: Table<MarksRow>;
     members: Table<MembersRow>;
+    accounts: Table<AccountsRow>;
+    invites: Table<InvitesRow>;
+    resets: Table<ResetsRow>;
     observation_denied: Table<ObservationDeniedRow>;
     own_places: Table<OwnPlacesRow>;
     people: Table<PeopleRow>;

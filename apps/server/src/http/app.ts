@@ -11,7 +11,7 @@ import { LRUCache } from 'lru-cache';
 import { addFileRoutes } from './fileRoutes';
 import { addDav } from '../gather/dav';
 import { addGatherFiles } from './gatherFiles';
-import { guard, type Vars, COOKIE, type Call } from './guard';
+import { guard, type Vars, COOKIE, LIBRARY, type Call } from './guard';
 import { addUploads } from './uploads';
 import { onlyOwnNames } from './hosts';
 import { openApi } from './openapi';
@@ -76,15 +76,17 @@ export function makeHttp(app: App): Hono<Vars> {
   http.use('/api/*', async (c, next) => {
     sameOrigin(c);
     const token = getCookie(c, COOKIE);
+    const named = c.req.header(LIBRARY.header) ?? c.req.query(LIBRARY.query) ?? null;
     // A grid of pictures asks many times a second; who somebody is may be a few seconds old for reading.
-    const known = token && c.req.method === 'GET' ? sessions.get(token) : undefined;
-    const session = known ?? (await steady(true, () => sessionOf(app, token)));
-    if (token && session && !known) sessions.set(token, session);
+    const key = `${token} ${named ?? ''}`;
+    const known = token && c.req.method === 'GET' ? sessions.get(key) : undefined;
+    const session = known ?? (await steady(true, () => sessionOf(app, token, named)));
+    if (token && session && !known) sessions.set(key, session);
     c.set('session', session);
     await next();
   });
   const squeeze = compress({ threshold: 1024 });
-  const handlers = handlersOf(app, (token) => void sessions.delete(token));
+  const handlers = handlersOf(app, () => sessions.clear());
   for (const [name, e] of Object.entries(api) as [keyof Api, Endpoint][]) {
     const anybody = e.part === 'nobody';
     const first = async (c: Context<Vars>, next: () => Promise<void>) => {

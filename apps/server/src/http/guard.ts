@@ -19,12 +19,15 @@ export interface Call {
 export const COOKIE = 'gemmel';
 /** The header that goes with everything that changes something. */
 export const TOKEN = 'x-gemmel-token';
+/** The header, and for what is asked for by an address alone the query, that name the library by its slug. */
+export const LIBRARY = { header: 'x-gemmel-library', query: 'in' } as const;
 
 /** Refuses whoever has too small a part, and everything that changes something without this session's own token. */
 export function guard(c: Context<Vars>, least: Part): Session {
   const session = c.get('session');
   if (least !== 'nobody' && !session) throw refused('sign-in');
-  if (!may(session?.part ?? 'nobody', least)) throw refused('not-allowed');
+  if (!may(session?.part ?? 'nobody', least))
+    throw refused(session?.part === 'account' ? 'not-a-member' : 'not-allowed');
   if (least !== 'nobody' && c.req.method !== 'GET' && c.req.header(TOKEN) !== session?.csrf)
     throw refused('page-stale');
   return session as Session;
@@ -32,4 +35,7 @@ export function guard(c: Context<Vars>, least: Part): Session {
 
 /** A path for the log: whoever reads it must not be able to open a share. */
 export const masked = (at: string): string =>
-  at.replace(/^(\/s|\/show|\/api\/guest|\/api\/wall|\/frame)\/[^/]+/, '$1/…');
+  at.replace(
+    /^(\/s|\/invite|\/password|\/api\/invite|\/api\/password|\/show|\/api\/guest|\/api\/wall|\/frame)\/[^/]+/,
+    '$1/…',
+  );

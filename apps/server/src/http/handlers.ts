@@ -24,8 +24,8 @@ import { timeHandlers } from './timeHandlers';
 
 type Handlers = { [K in keyof Api]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
 
-/** The answers of every route of the contract's table; `forget` is told a session that ends. */
-export function handlersOf(app: App, forget: (token: string) => void): Handlers {
+/** The answers of every route of the contract's table; `forget` is called when who may what has changed. */
+export function handlersOf(app: App, forget: () => void): Handlers {
   const states = new Shared((library: number) => libraryState(app, library));
   return {
     ...signInHandlers(app, forget),

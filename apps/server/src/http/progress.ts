@@ -16,6 +16,18 @@ export function addProgress(http: Hono<Vars>, app: App): void {
   http.get('/api/progress', (c) => {
     const session = guard(c, 'relative');
     const heard = Number(c.req.header('last-event-id'));
+    const still = (): Promise<boolean> =>
+      app
+        .db('sessions as s')
+        .join('members as m', 'm.account_id', 's.account_id')
+        .where({ 's.id': session.id, 'm.id': session.member })
+        .whereNull('m.left_at')
+        .first('m.id')
+        .then(
+          (row) => Boolean(row),
+          // While the database is away nobody can tell; what is said meanwhile is nothing.
+          () => true,
+        );
     return streamSSE(c, async (stream) => {
       let news: Row[] = [];
       let wake: (() => void) | null = null;
@@ -41,6 +53,8 @@ export function addProgress(http: Hono<Vars>, app: App): void {
           if (news.length) wake();
         });
         wake = null;
+        // Who is no longer a member, or signed out, hears nothing more.
+        if (!(await still())) break;
         const told = news.filter(({ topic, ids }) => topic !== 'pile' || ids === null || ids.includes(session.member));
         const id = news.reduce((highest, row) => Math.max(highest, row.id), 0);
         const any = told.length > 0;

@@ -4,6 +4,8 @@ import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import {
   addressAsKept,
   beginSession,
+  changeAccount,
+  changePassword,
   chooseLanguage,
   endSession,
   keptAlready,
@@ -11,16 +13,25 @@ import {
   me,
   sessionOf,
   signIn,
+  type Session,
 } from '../account/accounts';
 import { addressOf } from '../account/address';
 import { Guessing } from '../account/guessing';
+import { acceptInvite, invite, invited, listInvites, renewInvite, revokeInvite } from '../account/invites';
+import { changeMember, listMembers, removeMember } from '../account/members';
+import { resetMember, resetOf, useReset } from '../account/resets';
 import { rightCode } from '../account/setUp';
+import { endPlaces, placesOf } from '../account/signedIn';
 import type { App } from '../context';
 import { refused } from '../problem';
-import { type Vars, COOKIE, type Call } from './guard';
+import { guard, type Vars, COOKIE, type Call } from './guard';
 import { fromHere } from './hosts';
 
-type Names = 'me' | 'firstRun' | 'signIn' | 'signOut' | 'chooseLanguage';
+type Names =
+  | ('me' | 'firstRun' | 'signIn' | 'signOut' | 'chooseLanguage')
+  | ('changeAccount' | 'changePassword' | 'signedIn' | 'signOutAt' | 'signOutElsewhere' | 'leave')
+  | ('members' | 'changeMember' | 'removeMember' | 'resetMember')
+  | ('invite' | 'renewInvite' | 'revokeInvite' | 'invited' | 'acceptInvite' | 'resetOf' | 'useReset');
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
 
 /** The mark of a browser that somebody was let in from before. */
@@ -37,19 +48,21 @@ function needsCode({ config }: App, c: Context): boolean {
   return config.setUpCode !== null && (between || !fromHere(addressOf(c)));
 }
 
-/** Answers of the routes by which somebody comes in and goes; `forget` is told the session that ends. */
-export function signInHandlers(app: App, forget: (token: string) => void): Handlers {
+/** Answers of the routes by which somebody comes in and goes; `forget` is called when who may what has changed. */
+export function signInHandlers(app: App, forget: () => void): Handlers {
   const guessing = new Guessing(app.config.secrets.links);
-  const signInto = async (c: Context<Vars>, token: string, address: string) => {
+  const signInto = async (c: Context<Vars>, account: number, address: string, slug: string | null = null) => {
+    const token = await beginSession(app, account, c.req.header('user-agent') ?? null);
     cookie(c, COOKIE, token, 30);
     cookie(c, MARK, guessing.markFor(address), 400);
-    return me(app, await sessionOf(app, token));
+    return me(app, await sessionOf(app, token, slug));
   };
   const tryingAs = (c: Context<Vars>, address: string) => ({
     place: addressOf(c),
     address,
     mark: getCookie(c, MARK),
   });
+  const tryingOf = (session: Session) => ({ place: `session ${session.id}`, address: 'own password', mark: undefined });
   return {
     me: (_, { session, c }) => me(app, session, needsCode(app, c)),
     firstRun: async ({ body }, { c }) => {
@@ -58,23 +71,93 @@ export function signInHandlers(app: App, forget: (token: string) => void): Handl
         await guessing.attempt(tryingAs(c, 'set-up code'), async () => {
           if (!rightCode(app.config.setUpCode, body.code)) throw refused('wrong-code');
         });
-      return signInto(c, await beginSession(app, 1, await makeKeeper(app, body)), addressAsKept(body.email));
+      await makeKeeper(app, body);
+      return signInto(c, await signIn(app, body.email, body.password), addressAsKept(body.email));
     },
     signIn: async ({ body }, { c }) => {
       const address = addressAsKept(body.email);
-      const token = await guessing.attempt(tryingAs(c, address), () => signIn(app, address, body.password));
-      return signInto(c, token, address);
+      const account = await guessing.attempt(tryingAs(c, address), () => signIn(app, address, body.password));
+      return signInto(c, account, address);
     },
     chooseLanguage: async ({ body }, { session }) => {
-      await chooseLanguage(app, session.member, body.language);
+      await chooseLanguage(app, session.account, body.language);
       return { done: true };
     },
     signOut: async (_, { c }) => {
-      const token = getCookie(c, COOKIE) ?? '';
-      await endSession(app, token);
-      forget(token);
+      await endSession(app, getCookie(c, COOKIE) ?? '');
+      forget();
       deleteCookie(c, COOKIE, { path: '/' });
       return { done: true };
+    },
+
+    changeAccount: async ({ body }, { session }) => {
+      // Whoever sits at somebody else's open page must not be able to try passwords.
+      await guessing.attempt(tryingOf(session), () => changeAccount(app, session.account, body));
+      return me(app, session);
+    },
+    changePassword: async ({ body }, { session }) => {
+      await guessing.attempt(tryingOf(session), () => changePassword(app, session, body.old, body.password));
+      forget();
+      return { done: true };
+    },
+    signedIn: async (_, { session }) => ({ places: await placesOf(app, session) }),
+    signOutAt: async ({ params }, { session }) => {
+      await endPlaces(app, session, params.id);
+      forget();
+      return { done: true };
+    },
+    signOutElsewhere: async (_, { session }) => {
+      await endPlaces(app, session, null);
+      forget();
+      return { done: true };
+    },
+    leave: async ({ body }, { session, c }) => {
+      await removeMember(app, session.library, session.member, body.said);
+      forget();
+      return me(app, await sessionOf(app, getCookie(c, COOKIE)));
+    },
+
+    members: async (_, { session }) => ({
+      members: await listMembers(app, session.library),
+      invites: await listInvites(app, session.library),
+    }),
+    changeMember: async ({ params, body }, { session }) => {
+      await changeMember(app, session.library, params.id, body);
+      forget();
+      return { done: true };
+    },
+    removeMember: async ({ params, body }, { session }) => {
+      await removeMember(app, session.library, params.id, body.said);
+      forget();
+      return { done: true };
+    },
+    resetMember: async ({ params }, { session }) => ({ path: await resetMember(app, session.library, params.id) }),
+
+    invite: ({ body }, { session }) => invite(app, session, body),
+    renewInvite: ({ params }, { session }) => renewInvite(app, session.library, params.id),
+    revokeInvite: async ({ params }, { session }) => {
+      await revokeInvite(app, session.library, params.id);
+      return { done: true };
+    },
+    // Links of 256 random bits cannot be guessed: tries at them are not counted.
+    invited: ({ params }) => invited(app, params.token),
+    acceptInvite: async ({ params, body }, { c }) => {
+      if (body.account) {
+        const { account, slug } = await acceptInvite(app, params.token, body.account);
+        return signInto(c, account, addressAsKept(body.account.email), slug);
+      }
+      // As who is signed in: then it is asked from their own page.
+      const { account } = guard(c, 'account');
+      const { slug } = await acceptInvite(app, params.token, { account });
+      forget();
+      return me(app, await sessionOf(app, getCookie(c, COOKIE), slug));
+    },
+    resetOf: ({ params }) => resetOf(app, params.token),
+    useReset: async ({ params, body }, { c }) => {
+      const { email } = await resetOf(app, params.token);
+      const account = await useReset(app, params.token, body.password);
+      forget();
+      return signInto(c, account, email);
     },
   };
 }

@@ -14,7 +14,14 @@ interface Reader {
 
 /** The voice for a reader: in the language they chose, else one their browser wishes for, else the library's. */
 export async function speechFor(app: App, { library, member, wishes }: Reader): Promise<I18n> {
-  const row = member === undefined ? null : await app.db('members').where('id', member).first('language');
+  const row =
+    member === undefined
+      ? null
+      : await app
+          .db('members as m')
+          .join('accounts as a', 'a.id', 'm.account_id')
+          .where('m.id', member)
+          .first('a.language');
   if (isLanguage(row?.language)) return speechIn(row.language);
   return speechIn(firstLanguage(wishesOf(wishes)) ?? (await languageOf(app.db, library)));
 }

@@ -1,6 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { type Answer, api, type Api, type CallInput, type Endpoint, type Problem, type Saying } from '@gemmel/contract';
 import { sayProblem } from '@/words/problems';
+import { inLibrary, namedLibrary } from './library';
 
 /** An error the server told by its code, or the lack of an answer. `status` is 0 when nothing came back. */
 export class Told extends Error {
@@ -34,10 +35,15 @@ export function wordsOf(error: unknown): string {
 /** Sends a request and answers with the response; errors come as {@link Told}. */
 export async function send(path: string, init: RequestInit): Promise<Response> {
   let response: Response;
+  const library = namedLibrary();
   try {
     response = await fetch(path, {
       ...init,
-      headers: { ...init.headers, ...(token ? { 'x-gemmel-token': token } : {}) },
+      headers: {
+        ...init.headers,
+        ...(token ? { 'x-gemmel-token': token } : {}),
+        ...(library ? { 'x-gemmel-library': library } : {}),
+      },
     });
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
@@ -75,17 +81,20 @@ export async function call<K extends keyof Api>(
 }
 
 /** Where a picture's smaller sizes, its original and a face's portrait are found. */
-export const smallOf = (sha: string): string => `/api/derived/${sha}/small`;
-export const largeOf = (sha: string): string => `/api/derived/${sha}/large`;
-export const originalOf = (id: number): string => `/api/pictures/${id}/original`;
+export const smallOf = (sha: string): string => inLibrary(`/api/derived/${sha}/small`);
+export const largeOf = (sha: string): string => inLibrary(`/api/derived/${sha}/large`);
+export const originalOf = (id: number): string => inLibrary(`/api/pictures/${id}/original`);
+/** The same, to be saved. */
+export const savedOf = (id: number): string => inLibrary(`/api/pictures/${id}/original?save`);
 /** A picture at full size as it is shown. */
-export const shownOf = (id: number): string => `/api/pictures/${id}/shown`;
-export const portraitOf = (face: number): string => `/api/faces/${face}/portrait`;
+export const shownOf = (id: number): string => inLibrary(`/api/pictures/${id}/shown`);
+export const portraitOf = (face: number): string => inLibrary(`/api/faces/${face}/portrait`);
 /** A few silent seconds of a clip, a clip as browsers play it, and a file kept beside a picture. */
-export const movingOf = (sha: string): string => `/api/derived/${sha}/moving`;
-export const playOf = (id: number): string => `/api/pictures/${id}/play`;
+export const movingOf = (sha: string): string => inLibrary(`/api/derived/${sha}/moving`);
+export const playOf = (id: number): string => inLibrary(`/api/pictures/${id}/play`);
 /** A piece of the household's music. */
-export const musicOf = (id: number): string => `/api/music/${id}/file`;
-export const besideOf = (id: number, file: number): string => `/api/pictures/${id}/files/${file}`;
+export const musicOf = (id: number): string => inLibrary(`/api/music/${id}/file`);
+export const besideOf = (id: number, file: number): string => inLibrary(`/api/pictures/${id}/files/${file}`);
 /** A small view of a file on a card. */
-export const glanceOf = (source: number, file: number): string => `/api/sources/${source}/files/${file}/thumb`;
+export const glanceOf = (source: number, file: number): string =>
+  inLibrary(`/api/sources/${source}/files/${file}/thumb`);

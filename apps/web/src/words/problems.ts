@@ -48,6 +48,30 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     message: 'The disk is full. Everything stored is safe; the rest continues when there is space.',
   }),
   'here-already': msg({ id: 'problem.here-already', message: 'This is already here. Nothing has been changed.' }),
+  'address-taken': msg({
+    id: 'problem.address-taken',
+    message: 'There’s already an account with that address. Sign in with it, then open the link again.',
+  }),
+  'belongs-elsewhere': msg({
+    id: 'problem.belongs-elsewhere',
+    message:
+      'They belong to another library too, so this one can’t set their password. Whoever runs Gemmel can make a link for them.',
+  }),
+  'invite-over': msg({
+    id: 'problem.invite-over',
+    message: 'This invitation is no longer good. Ask whoever sent it for a new one.',
+  }),
+  'last-keeper': msg({
+    id: 'problem.last-keeper',
+    message: 'A library needs a keeper. Make somebody else keeper first.',
+  }),
+  'member-already': msg({ id: 'problem.member-already', message: 'They already belong to this library.' }),
+  'not-a-member': msg({ id: 'problem.not-a-member', message: 'You don’t belong to this library.' }),
+  'password-not-yours': msg({
+    id: 'problem.password-not-yours',
+    message: 'That isn’t your password. Nothing has been changed.',
+  }),
+  'reset-over': msg({ id: 'problem.reset-over', message: 'This link is no longer good. Ask for a new one.' }),
   'keeper-exists': msg({
     id: 'problem.keeper-exists',
     message: 'This library already has a keeper. Sign in instead.',
@@ -235,8 +259,10 @@ export const GONE: Record<Gone, MessageDescriptor> = {
   event: msg({ id: 'gone.event', message: 'This event is no longer here.' }),
   face: msg({ id: 'gone.face', message: 'One of these faces is no longer here.' }),
   file: msg({ id: 'gone.file', message: 'This file is no longer here.' }),
+  invitation: msg({ id: 'gone.invitation', message: 'This invitation is no longer open.' }),
   map: msg({ id: 'gone.map', message: 'This map is no longer here.' }),
   mark: msg({ id: 'gone.mark', message: 'This mark is no longer here.' }),
+  member: msg({ id: 'gone.member', message: 'This member is no longer here.' }),
   page: msg({ id: 'gone.page', message: 'This is no longer here.' }),
   people: msg({ id: 'gone.people', message: 'One of these people is no longer here.' }),
   person: msg({ id: 'gone.person', message: 'This person is no longer here.' }),

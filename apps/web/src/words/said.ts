@@ -84,6 +84,22 @@ const PARTS: Record<'keeper' | 'helper' | 'relative', MessageDescriptor> = {
 /** A member's part. */
 export const sayPart = (part: keyof typeof PARTS): string => i18n._(PARTS[part]);
 
+const MAY: Record<'keeper' | 'helper' | 'relative', MessageDescriptor> = {
+  keeper: msg`A keeper runs everything, and says who belongs.`,
+  helper: msg`A helper files and describes pictures, and makes albums.`,
+  relative: msg`A relative looks and writes comments.`,
+};
+/** What a member of a part may do. */
+export const sayMay = (part: keyof typeof MAY): string => i18n._(MAY[part]);
+
+const YOU_MAY: Record<keyof typeof MAY, MessageDescriptor> = {
+  keeper: msg`You’ll run everything, and say who belongs.`,
+  helper: msg`You can file and describe pictures, and make albums.`,
+  relative: msg`You can look and write comments.`,
+};
+/** The same, said to whoever is asked to be one. */
+export const sayYouMay = (part: keyof typeof MAY): string => i18n._(YOU_MAY[part]);
+
 /** What a share is of. */
 export const aboutWords = (about: Share['about']): string => {
   if (about.kind === 'pictures') return t`Pictures from the pile`;

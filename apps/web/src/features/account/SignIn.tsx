@@ -1,57 +1,37 @@
 import { t } from '@lingui/core/macro';
 import { Redirect, useRouter } from 'expo-router';
 import { useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { View } from 'react-native';
 import { wordsOf } from '@/api/client';
 import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
-import { Rings } from '@/ui/Rings';
 import { Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
-import { trouble } from '@/state/toast';
 import { language } from '@/words/speak';
-import { LanguageChips } from './LanguageChips';
-import { makeLibrary, signIn, useMe } from './session';
-import { chooseLanguage } from './spoken';
+import { Door, DoorForm, Wrong } from './Door';
+import { afterDoor, makeLibrary, signIn, useMe } from './session';
 
 /** The door: sign in, or, while nobody has, make the keeper's account. */
 export function SignIn() {
   const me = useMe();
-  if (me.data?.signedIn) return <Redirect href="/arrivals" />;
+  const [there] = useState(afterDoor);
+  if (me.data?.signedIn) return <Redirect href={there} />;
   return (
-    <main style={{ height: '100%', display: 'flex' }}>
-      <ScrollView
-        style={{ flex: 1 }}
-        contentContainerStyle={{
-          padding: 20,
-          paddingTop: 56,
-          width: '100%',
-          maxWidth: 440,
-          alignSelf: 'center',
-          gap: 18,
-        }}
-      >
-        <View className="gap-3">
-          <Rings size={74} />
-          <Words kind="title">Gemmel</Words>
-        </View>
-        {me.error ? (
-          <Failed error={me.error} again={() => void me.refetch()} />
-        ) : !me.data ? (
-          <Waiting />
-        ) : me.data.firstRun ? (
-          <NewLibrary asksCode={me.data.setUpCode} />
-        ) : (
-          <Door demo={me.data.demo} />
-        )}
-        <LanguageChips chosen={language()} onChoose={(next) => void chooseLanguage(next, false).catch(trouble)} />
-      </ScrollView>
-    </main>
+    <Door>
+      {me.error ? (
+        <Failed error={me.error} again={() => void me.refetch()} />
+      ) : !me.data ? (
+        <Waiting />
+      ) : me.data.firstRun ? (
+        <NewLibrary asksCode={me.data.setUpCode} />
+      ) : (
+        <SignInForm demo={me.data.demo} />
+      )}
+    </Door>
   );
 }
 
-function Door({ demo }: { demo: { email: string; password: string } | null }) {
-  const router = useRouter();
+function SignInForm({ demo }: { demo: { email: string; password: string } | null }) {
   const [email, setEmail] = useState(demo?.email ?? '');
   const [password, setPassword] = useState(demo?.password ?? '');
   const [wrong, setWrong] = useState('');
@@ -61,20 +41,13 @@ function Door({ demo }: { demo: { email: string; password: string } | null }) {
     setWrong('');
     try {
       await signIn(email, password);
-      router.replace('/arrivals');
     } catch (error) {
       setWrong(wordsOf(error));
       setBusy(false);
     }
   };
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        void go();
-      }}
-      style={{ display: 'flex', flexDirection: 'column', gap: 16 }}
-    >
+    <DoorForm onSend={() => void go()}>
       <Words className="text-soft">{t`The household’s pictures, kept whole and in order.`}</Words>
       {demo ? (
         <View className="rounded-card bg-honey px-4 py-3">
@@ -97,17 +70,16 @@ function Door({ demo }: { demo: { email: string; password: string } | null }) {
         secureTextEntry
         onSubmitEditing={() => void go()}
       />
-      {wrong ? (
-        <Words role="alert" className="font-medium text-brick">
-          {wrong}
-        </Words>
-      ) : null}
+      <Wrong text={wrong} />
       <Button
         label={busy ? t`One moment …` : t`Sign in`}
         onPress={() => void go()}
         disabled={busy || !email || !password}
       />
-    </form>
+      {demo ? null : (
+        <Words kind="small">{t`Forgotten your password? Whoever keeps your library can send you a link for a new one.`}</Words>
+      )}
+    </DoorForm>
   );
 }
 
@@ -156,11 +128,7 @@ function NewLibrary({ asksCode }: { asksCode: boolean }) {
           <Words kind="small">{t`Eight digits, printed on the machine where Gemmel was started. They prove that this library is yours.`}</Words>
         </View>
       ) : null}
-      {wrong ? (
-        <Words role="alert" className="font-medium text-brick">
-          {wrong}
-        </Words>
-      ) : null}
+      <Wrong text={wrong} />
       <Button label={t`Start the library`} onPress={() => void go()} disabled={!ready} />
     </View>
   );

@@ -1,6 +1,7 @@
 import type { Me } from '@gemmel/contract';
 import type { Language } from '@gemmel/core';
 import { call, setSessionToken } from '@/api/client';
+import { nameLibrary } from '@/api/library';
 import { queries, useAnswer } from '@/api/query';
 import { usePile } from '@/state/pile';
 
@@ -11,7 +12,10 @@ export function useMe() {
   return answer;
 }
 
-const enter = (me: Me): Me => {
+/** Begins anew as somebody, or in another library: nothing of before is kept on screen. */
+export const enter = (me: Me): Me => {
+  nameLibrary(me.libraries.length > 1 ? (me.library?.slug ?? null) : null);
+  usePile.setState({ ids: [], has: new Set() });
   queries.clear();
   queries.setQueryData(['me', {}], me);
   return me;
@@ -35,6 +39,32 @@ export const makeLibrary = async (body: {
 export async function signOut(): Promise<void> {
   await call('signOut', {});
   setSessionToken(null);
+  nameLibrary(null);
   usePile.setState({ ids: [], has: new Set() });
   queries.clear();
+}
+
+/** Shows another library of this account in this tab. */
+export async function goInto(slug: string): Promise<void> {
+  nameLibrary(slug);
+  enter(await call('me', {}));
+}
+
+/** Sets a new password by the link that was sent; signs in with it. */
+export const setByLink = async (token: string, password: string): Promise<Me> =>
+  enter(await call('useReset', { params: { token }, body: { password } }));
+
+/** Accepts an invitation, with a new account or as who is signed in. */
+export const accept = async (
+  token: string,
+  account: { name: string; email: string; password: string; language: Language } | null,
+): Promise<Me> => enter(await call('acceptInvite', { params: { token }, body: { account } }));
+
+let after: '/arrivals' | `/invite/${string}` = '/arrivals';
+/** Where somebody who signs in goes on, once: what they had opened before. */
+export const comeBackTo = (path: typeof after): void => void (after = path);
+export function afterDoor(): typeof after {
+  const path = after;
+  after = '/arrivals';
+  return path;
 }

@@ -7,7 +7,7 @@ import { choose, hasWish, language, speak } from '@/words/speak';
 /** Speaks as the member chose; before that as the browser asks, and where it asks for nothing Gemmel speaks, as the library. */
 export function useSpokenAsChosen(): void {
   const me = useAnswer('me', {}).data;
-  const mine = me?.member?.language ?? null;
+  const mine = me?.account?.language ?? null;
   const library = me?.language ?? null;
   useEffect(() => {
     if (mine && mine !== language()) void choose(mine);

@@ -5,6 +5,7 @@ import { Link, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
+import { inLibrary } from '@/api/library';
 import { refresh, useAnswer } from '@/api/query';
 import { useAsk } from '@/state/ask';
 import { say, trouble } from '@/state/toast';
@@ -133,7 +134,7 @@ export function BatchPage({ id }: { id: number }) {
               />
             ) : null}
             <a
-              href={`/api/batches/${id}/report`}
+              href={inLibrary(`/api/batches/${id}/report`)}
               download
               style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center', padding: '0 4px' }}
             >

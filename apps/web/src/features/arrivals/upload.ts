@@ -1,6 +1,7 @@
 import type { Saying } from '@gemmel/contract';
 import { Upload, type DetailedError } from 'tus-js-client';
 import { sessionToken } from '@/api/client';
+import { namedLibrary } from '@/api/library';
 
 /** How sending one file ended. `over`: the server does not wait for it any more. */
 export type Outcome = { how: 'sent' | 'over' | 'lost' | 'full' | 'held' } | { how: 'refused'; reason: Saying };
@@ -47,6 +48,8 @@ export function upload(item: number, file: File, before: boolean, told: (bytes: 
     onBeforeRequest: (request) => {
       const token = sessionToken();
       if (token) request.setHeader('x-gemmel-token', token);
+      const library = namedLibrary();
+      if (library) request.setHeader('x-gemmel-library', library);
     },
     onShouldRetry: (error) => {
       const status = statusOf(error as DetailedError);

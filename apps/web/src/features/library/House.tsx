@@ -1,7 +1,9 @@
 import { Redirect, Slot, usePathname } from 'expo-router';
 import { useCallback, useEffect } from 'react';
 import type { News } from '@gemmel/contract';
+import { nameLinks } from '@/api/library';
 import { useProgress } from '@/api/query';
+import { NoLibrary } from '@/features/account/NoLibrary';
 import { useMe } from '@/features/account/session';
 import { goOnAfterReload } from '@/features/arrivals/sending';
 import { Carried } from '@/features/pile/Carried';
@@ -37,12 +39,13 @@ export function House() {
   const lying = useLying();
   const path = usePathname();
   const signedIn = me.data?.signedIn ?? false;
+  const inside = Boolean(me.data?.member);
   const load = usePile((pile) => pile.load);
   useEffect(() => {
-    if (!signedIn) return;
+    if (!inside) return;
     load().catch(() => undefined);
     goOnAfterReload().catch(() => undefined);
-  }, [signedIn, load]);
+  }, [inside, load]);
   const also = useCallback(
     (news: readonly News[] | null) => {
       if (!news) staleTiles();
@@ -51,11 +54,13 @@ export function House() {
     },
     [load],
   );
-  useProgress(signedIn, also);
-  useSteppingKeys(signedIn);
+  useProgress(inside, also);
+  useSteppingKeys(inside);
+  useEffect(nameLinks, []);
   if (me.error) return <Failed error={me.error} again={() => void me.refetch()} />;
   if (!me.data) return <Waiting />;
   if (!signedIn) return <Redirect href="/sign-in" />;
+  if (!me.data.member) return <NoLibrary />;
   const alone =
     path.startsWith('/picture/') ||
     path.startsWith('/touch-up/') ||

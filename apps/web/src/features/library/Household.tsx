@@ -5,7 +5,9 @@ import type { ReactNode } from 'react';
 import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
 import { refresh, useAnswer } from '@/api/query';
-import { signOut, useMe } from '@/features/account/session';
+import { Members } from '@/features/account/Members';
+import { useMe } from '@/features/account/session';
+import { You } from '@/features/account/You';
 import { useLook, type Scheme } from '@/state/look';
 import { useWide } from '@/state/wide';
 import { LanguageChips } from '@/features/account/LanguageChips';
@@ -25,7 +27,7 @@ import { Heading } from '@/ui/DoubleBar';
 import { sayBytes, sayNumber, sayWhen } from '@/ui/say';
 import { Page } from '@/ui/State';
 import { Words } from '@/ui/Words';
-import { sayPart, sayTrouble } from '@/words/said';
+import { sayTrouble } from '@/words/said';
 import { sayReason } from '@/words/problems';
 
 const SCHEMES: [Scheme, MessageDescriptor][] = [
@@ -82,6 +84,9 @@ export function Household() {
           ] as [string, string, ReactNode],
         ]),
     ...(me?.member?.part === 'keeper'
+      ? [['members', t`Who belongs`, <Members key="members" />] as [string, string, ReactNode]]
+      : []),
+    ...(me?.member?.part === 'keeper'
       ? [
           [
             'marks',
@@ -121,20 +126,7 @@ export function Household() {
       </View>,
     ],
     ['language', t`Language`, <LibraryLanguage key="language" />],
-    [
-      'you',
-      t`You`,
-      <View key="you" className="items-start gap-2">
-        <Heading>{t`You`}</Heading>
-        <Words>{me?.member ? `${me.member.name}, ${sayPart(me.member.part)}` : ''}</Words>
-        <Words className="text-soft">{me?.member?.email}</Words>
-        <Button
-          label={t`Sign out`}
-          weight="second"
-          onPress={() => void signOut().then(() => router.replace('/sign-in'), trouble)}
-        />
-      </View>,
-    ],
+    ['you', t`You`, <You key="you" />],
     [
       'made',
       t`What Gemmel is made of`,

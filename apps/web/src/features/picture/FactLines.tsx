@@ -4,6 +4,7 @@ import type { Picture } from '@gemmel/contract';
 import { Link } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
+import { savedOf } from '@/api/client';
 import { sayBytes, sayClock, sayMetres, sayNumber } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { Metadata } from './Metadata';
@@ -114,7 +115,7 @@ export function FactLines({ picture }: { picture: Picture }) {
       </Pressable>
       {all ? <Metadata picture={picture.id} onClose={() => setAll(false)} /> : null}
       <a
-        href={`/api/pictures/${picture.id}/original?save`}
+        href={savedOf(picture.id)}
         download={picture.name}
         style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center' }}
       >

@@ -3,7 +3,7 @@ import { msg, plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { originalOf, shownOf } from '@/api/client';
+import { savedOf, shownOf } from '@/api/client';
 import { useMe } from '@/features/account/session';
 import { usePile } from '@/state/pile';
 import { useTiles } from '@/state/tiles';
@@ -178,7 +178,7 @@ export function ActMenu({
           : null}
         {single && tile?.touched ? line(t`Save as it is shown`, 'download', () => saveFile(shownOf(only))) : null}
         {single
-          ? line(t`Save the original`, 'download', () => saveFile(`${originalOf(only)}?save`))
+          ? line(t`Save the original`, 'download', () => saveFile(savedOf(only)))
           : line(t`Save as ZIP`, 'download', () => void saveZip({ ids: [...ids] }))}
         {single ? (
           <Button

@@ -1,6 +1,7 @@
 import { plural } from '@lingui/core/macro';
 import type { Api, CallInput } from '@gemmel/contract';
 import { call } from '@/api/client';
+import { inLibrary } from '@/api/library';
 import { say, trouble } from '@/state/toast';
 import { sayBytes } from '@/ui/say';
 
@@ -18,7 +19,7 @@ export function saveFile(path: string): void {
 export async function saveZip(what: CallInput<Api['makeZip']>['body']): Promise<void> {
   try {
     const { path, pictures, bytes } = await call('makeZip', { body: what });
-    saveFile(path);
+    saveFile(inLibrary(path));
     say(
       plural(pictures, {
         one: `Saving # original as a ZIP, ${sayBytes(bytes)}`,

@@ -3,6 +3,7 @@ import type { Map as MapView } from 'maplibre-gl';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { MapEngine } from '@/map/engine';
 import { call, wordsOf } from '@/api/client';
+import { inLibrary } from '@/api/library';
 import { isDark, useLook } from '@/state/look';
 import { Words } from '@/ui/Words';
 import { loadMap, type MapFiles } from './engine';
@@ -63,7 +64,7 @@ function comeCloser(map: MapView, files: MapFiles, dark: boolean): void {
 async function addStreets(map: MapView, engine: MapEngine, dark: boolean): Promise<void> {
   const { maps } = await call('streetMaps', {}).catch(() => ({ maps: [] as string[] }));
   for (const [i, name] of maps.entries()) {
-    const url = new URL(`/api/map/street/${encodeURIComponent(name)}`, location.href).href;
+    const url = new URL(inLibrary(`/api/map/street/${encodeURIComponent(name)}`), location.href).href;
     const archive = new engine.PMTiles(url);
     const [head, meta] = await Promise.all([
       archive.getHeader(),

@@ -1,0 +1,60 @@
+import { accessible, ask, expect, test } from './house';
+
+/** Somebody is invited, comes in from a browser of their own, and is let go again. */
+test('an invitation by a link: made, opened in another browser, come in by, and let go', async ({
+  inside: page,
+  own,
+  browser,
+  baseURL,
+}) => {
+  await page.goto('/household');
+  await page.getByRole('button', { name: 'Invite somebody' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel('Their name').fill(own('Agathe'));
+  await expect(sheet.getByText('A relative looks and writes comments.')).toBeVisible();
+  await sheet.getByRole('button', { name: 'helper' }).click();
+  await accessible(page);
+  await sheet.getByRole('button', { name: 'Make the invitation' }).click();
+  const link = await sheet.getByLabel('The link').inputValue();
+  expect(link).toMatch(/\/invite\/[\w-]{43}$/);
+  await page.keyboard.press('Escape');
+  await expect(page.getByText(/Invited as helper until/)).toBeVisible();
+
+  const context = await browser.newContext({ ...(baseURL ? { baseURL } : {}), locale: 'en-GB' });
+  const hers = await context.newPage();
+  await hers.goto(link);
+  await expect(hers.getByText(/Ilse Hallorin invites you/)).toBeVisible();
+  await accessible(hers);
+  await hers.getByLabel('E-mail address').fill(`agathe-${own('x').length}@kin.example`);
+  await hers.getByLabel('Password (at least ten characters)').fill('kites-in-june');
+  await hers.getByRole('button', { name: 'Come in' }).click();
+  await expect(hers).toHaveURL(/arrivals/);
+  // The same link a second time.
+  await hers.goto(link);
+  await expect(hers.getByText('This invitation is no longer good.')).toBeVisible();
+
+  // A new password by a link, and where she is signed in.
+  await page.reload();
+  await page.getByRole('button', { name: new RegExp(own('Agathe').replace(/[()]/g, '.')) }).click();
+  await page.getByRole('button', { name: 'Forgot their password' }).click();
+  const reset = await page.getByRole('dialog').getByLabel('The link').inputValue();
+  await page.keyboard.press('Escape');
+  await hers.goto(reset);
+  await hers.getByLabel('New password (at least ten characters)').fill('kites-in-july');
+  await hers.getByRole('button', { name: 'Set the password' }).click();
+  await expect(hers).toHaveURL(/arrivals/);
+  await hers.goto('/household');
+  await hers.getByRole('button', { name: 'Where I’m signed in' }).click();
+  await expect(hers.getByText('Here, now')).toBeVisible();
+  await hers.keyboard.press('Escape');
+
+  // Let go: nothing of the library is hers to see, at once.
+  await page.getByRole('button', { name: new RegExp(own('Agathe').replace(/[()]/g, '.')) }).click();
+  await page.getByRole('button', { name: 'Let them go' }).click();
+  await page.getByRole('button', { name: 'Let them go' }).click();
+  await expect(page.getByText(`${own('Agathe')} no longer belongs to this library`)).toBeVisible();
+  await hers.goto('/arrivals');
+  await expect(hers).toHaveURL(/sign-in/);
+  expect((await ask<{ members: unknown[] }>(page, '/api/members')).members).toHaveLength(1);
+  await context.close();
+});
