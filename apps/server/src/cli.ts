@@ -2,6 +2,7 @@ import { plural, t } from '@lingui/core/macro';
 import { i18n } from '@lingui/core';
 import path from 'node:path';
 import { stat } from 'node:fs/promises';
+import { resetAddress } from './account/resets';
 import { CannotStart } from './cannotStart';
 import { readConfig } from './config';
 import { endApp, makeApp, type App } from './context';
@@ -126,6 +127,20 @@ async function status(json: boolean): Promise<void> {
   });
 }
 
+/** A link by which somebody sets their password anew, for whoever runs the machine. */
+async function password(email: string | undefined): Promise<void> {
+  if (!email) throw new CannotStart(t`Use: ./gemmel password E-MAIL`);
+  const { data, port } = readConfig();
+  const running = await runningOn(data);
+  await withApp(async (app) => {
+    const link = await resetAddress(app, email);
+    if (!link) throw new CannotStart(t`Nobody here has the address ${email}.`);
+    console.log(t`Whoever opens this link within a day sets a new password for ${email}, once:`);
+    console.log(`http://127.0.0.1:${running?.port ?? port}${link}`);
+    if (!running) console.log(t`Start Gemmel first: ./gemmel start`);
+  });
+}
+
 async function main(): Promise<void> {
   const [command, ...rest] = process.argv.slice(2);
   const value = (name: string) => (rest.includes(name) ? rest[rest.indexOf(name) + 1] : undefined);
@@ -141,6 +156,7 @@ async function main(): Promise<void> {
       json: rest.includes('--json'),
     });
   } else if (command === 'standin') await standin(rest);
+  else if (command === 'password') await password(rest[0]);
   else if (command === 'status') await status(rest.includes('--json'));
   else throw new CannotStart(t`There is no command “${command ?? ''}”. See ./gemmel help.`);
 }

@@ -1,4 +1,5 @@
 import { invite as inviteTo } from '../src/account/invites';
+import { resetAddress } from '../src/account/resets';
 import { up } from '../src/db/migrations/0025_accounts';
 import { openHouse, type Caller, type House } from './house';
 
@@ -270,6 +271,14 @@ describe('accounts', () => {
       expect(both.map(({ status }) => status).sort()).toEqual([200, 404]);
       expect(await said(house.call('library', {}, caller))).toMatch(/^401/);
       expect((await asked('/api/sign-in', { email, password: 'the-newest-one' })).status).toBe(200);
+    });
+
+    test('whoever runs the machine makes such a link by an address, to the letter', async () => {
+      const { email } = await joined('Ursula', 'relative');
+      expect(await resetAddress(house.app, 'úrsula@kin.example')).toBeNull();
+      const link = await resetAddress(house.app, ` ${email.toUpperCase()} `);
+      expect((await asked(`/api${link}`, { password: 'from-the-machine' })).status).toBe(200);
+      expect((await asked('/api/sign-in', { email, password: 'from-the-machine' })).status).toBe(200);
     });
 
     test('an address is changed with the password alone, and never to one that is taken', async () => {
