@@ -58,3 +58,34 @@ test('an invitation by a link: made, opened in another browser, come in by, and 
   expect((await ask<{ members: unknown[] }>(page, '/api/members')).members).toHaveLength(1);
   await context.close();
 });
+
+/** Two tabs of one browser, each with a library of its own. */
+test('another library is made; two tabs show two libraries, and each stays with its own', async ({
+  inside: page,
+  own,
+  context,
+}) => {
+  await page.goto('/household');
+  await page.getByRole('button', { name: 'Another library' }).click();
+  await page.getByRole('dialog').getByLabel('Name of the library').fill(own('The cabin'));
+  await accessible(page);
+  await page.getByRole('button', { name: 'Make the library' }).click();
+  await expect(page).toHaveURL(/arrivals/);
+  await page.goto('/household');
+  await expect(page.getByRole('heading', { name: own('The cabin'), level: 1 })).toBeVisible();
+  await expect(page.getByText('0 pictures')).toBeVisible();
+
+  const other = await context.newPage();
+  await other.goto('/household');
+  await expect(other.getByRole('heading', { name: 'Home library', level: 1 })).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole('heading', { name: own('The cabin'), level: 1 })).toBeVisible();
+  // Pictures are those of the library that the tab shows.
+  await other.goto('/browse');
+  await expect(other.locator('.tile img.here').first()).toBeVisible();
+  await other.close();
+  await page.getByRole('button', { name: 'Home library' }).click();
+  await expect(page).toHaveURL(/arrivals/);
+  await page.goto('/browse');
+  await expect(page.locator('.tile img.here').first()).toHaveAttribute('src', /in=home/);
+});

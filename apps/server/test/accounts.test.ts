@@ -158,6 +158,44 @@ describe('accounts', () => {
         expect([slug, (await inOne(slug))[0], (await inOne(slug, '/api/me'))[0]]).toEqual([slug, 403, 200]);
     });
 
+    test('another library is made at once, empty and its maker’s own; two of one name are told apart', async () => {
+      const made = await Promise.all([1, 2].map(() => house.call('makeLibrary', { body: { name: 'Åsa’s attic!' } })));
+      expect(made.map(({ library }) => library!.slug).sort()).toEqual(['asas-attic', 'asas-attic-2']);
+      expect(made[0]!.member!.part).toBe('keeper');
+      const there = await house.fetch('/api/library', { headers: { 'x-gemmel-library': 'asas-attic' } });
+      expect(await there.json()).toMatchObject({ name: 'Åsa’s attic!', pictures: 0 });
+      const helper = await house.member('helper');
+      expect(await said(house.call('makeLibrary', { body: { name: 'Mine' } }, helper))).toMatch(/^403/);
+    });
+
+    test('two libraries have a device of one name: the password tells whose it is', async () => {
+      await house.call('makeLibrary', { body: { name: 'Barn' } });
+      const add = async (slug: string) => {
+        const response = await house.fetch('/api/sources', {
+          method: 'POST',
+          body: JSON.stringify({ name: 'Noor’s phone' }),
+          headers: { 'content-type': 'application/json', 'x-gemmel-library': slug },
+        });
+        return (await response.json()) as { id: number; slug: string; password: string };
+      };
+      const [home, barn] = [await add('home'), await add('barn')];
+      expect(home.slug).toBe(barn.slug);
+      for (const { slug, password, id } of [home, barn]) {
+        const authorization = `Basic ${Buffer.from(`x:${password}`).toString('base64')}`;
+        const put = await house.fetch(
+          `/dav/${slug}/note-${id}.txt`,
+          { method: 'PUT', body: `of ${id}`, headers: { authorization } },
+          null,
+        );
+        expect(put.status).toBe(201);
+      }
+      const files = (await house.app.db('source_files').select('source_id', 'path')) as object[];
+      expect(files).toEqual([
+        { source_id: home.id, path: `note-${home.id}.txt` },
+        { source_id: barn.id, path: `note-${barn.id}.txt` },
+      ]);
+    });
+
     test('a keeper may not set the password of somebody who belongs to another library as well', async () => {
       const { id, email } = await joined('Zelda', 'helper');
       const library = await another('attic', 'The attic');

@@ -115,6 +115,14 @@ export const accountApi = {
     body: Leaving,
     answer: s.Me,
   }),
+  makeLibrary: endpoint({
+    method: 'POST',
+    path: '/api/libraries',
+    part: 'keeper',
+    summary: 'Make another library, with you as its keeper',
+    body: z.strictObject({ name: s.Title, language: s.Language.optional() }),
+    answer: s.Me,
+  }),
   members: endpoint({
     method: 'GET',
     path: '/api/members',

@@ -64,11 +64,15 @@ export async function lookForCards(app: App, library: number): Promise<void> {
   }
 }
 
+async function lookForAll(app: App): Promise<void> {
+  for (const { id } of await app.db('libraries').orderBy('id').select('id')) await lookForCards(app, id);
+}
+
 /** How often the roots are looked at besides: a card mounted over an empty folder makes no noise. */
 const EVERY = 5000;
 
-/** Watches the roots for cards and phones that show up or go, until stopped. */
-export function watchCards(app: App, library: number): { stop: () => Promise<void> } {
+/** Watches the roots for cards and phones that show up or go, for every library there is, until stopped. */
+export function watchCards(app: App): { stop: () => Promise<void> } {
   let looking: Promise<void> | null = null;
   let again = false;
   const look = () => {
@@ -76,7 +80,7 @@ export function watchCards(app: App, library: number): { stop: () => Promise<voi
       again = true;
       return;
     }
-    looking = lookForCards(app, library)
+    looking = lookForAll(app)
       .catch((error: unknown) => console.error('cards:', error instanceof Error ? error.message : error))
       .finally(() => {
         looking = null;

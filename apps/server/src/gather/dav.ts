@@ -77,11 +77,12 @@ export function addDav(http: Hono<never>, app: App): void {
     if (kind?.toLowerCase() !== 'basic' || !token) return null;
     const said = Buffer.from(token, 'base64').toString('utf8');
     const password = said.slice(said.indexOf(':') + 1);
-    const phone = (await db('sources').where({ kind: 'phone', slug }).whereNull('removed_at').first()) as
-      Phone | undefined;
+    // Two libraries may have a device of one name: the password tells whose it is.
+    const phones = (await db('sources').where({ kind: 'phone', slug }).whereNull('removed_at')) as Phone[];
     const given = secretHash(password);
-    const right = timingSafeEqual(given, phone?.secret_hash ?? randomBytes(32));
-    return phone && right ? phone : null;
+    const none = randomBytes(32);
+    const right = [...phones, null].filter((phone) => timingSafeEqual(given, phone?.secret_hash ?? none));
+    return right[0] ?? null;
   };
   const entry = async (phone: Phone, at: string): Promise<Entry | undefined> =>
     await db('source_files')

@@ -1,8 +1,9 @@
 import type { SourcesRow } from '../db/tables';
 import { createHash, randomBytes } from 'node:crypto';
-import { safeFolderName } from '@gemmel/core';
+
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
+import { slugOf } from '../files/slug';
 import { notFound, refused } from '../problem';
 
 /** A way in that comes back: a card or phone that shows up as a folder, a phone's sync application, a watched folder. */
@@ -53,15 +54,7 @@ export async function addPhone(
   library: number,
   name: string,
 ): Promise<{ id: number; slug: string; password: string }> {
-  const slug =
-    safeFolderName(name)
-      .replace(/[’'`]/g, '')
-      .normalize('NFKD')
-      .replace(/\p{M}/gu, '')
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-+|-+$/g, '')
-      .slice(0, 60) || 'phone';
+  const slug = slugOf(name, 'phone');
   const there = await app.db('sources').where({ library_id: library, kind: 'phone', slug }).first('id', 'removed_at');
   if (there && !there.removed_at) throw refused('device-taken', { name });
   const source = await meetSource(app, library, { kind: 'phone', slug, name, path: null });

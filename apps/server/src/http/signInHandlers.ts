@@ -18,6 +18,7 @@ import {
 import { addressOf } from '../account/address';
 import { Guessing } from '../account/guessing';
 import { acceptInvite, invite, invited, listInvites, renewInvite, revokeInvite } from '../account/invites';
+import { makeLibrary } from '../account/libraries';
 import { changeMember, listMembers, removeMember } from '../account/members';
 import { resetMember, resetOf, useReset } from '../account/resets';
 import { rightCode } from '../account/setUp';
@@ -30,7 +31,7 @@ import { fromHere } from './hosts';
 type Names =
   | ('me' | 'firstRun' | 'signIn' | 'signOut' | 'chooseLanguage')
   | ('changeAccount' | 'changePassword' | 'signedIn' | 'signOutAt' | 'signOutElsewhere' | 'leave')
-  | ('members' | 'changeMember' | 'removeMember' | 'resetMember')
+  | ('makeLibrary' | 'members' | 'changeMember' | 'removeMember' | 'resetMember')
   | ('invite' | 'renewInvite' | 'revokeInvite' | 'invited' | 'acceptInvite' | 'resetOf' | 'useReset');
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
 
@@ -117,6 +118,10 @@ export function signInHandlers(app: App, forget: () => void): Handlers {
       return me(app, await sessionOf(app, getCookie(c, COOKIE)));
     },
 
+    makeLibrary: async ({ body }, { session, c }) => {
+      const slug = await makeLibrary(app, session.account, body);
+      return me(app, await sessionOf(app, getCookie(c, COOKIE), slug));
+    },
     members: async (_, { session }) => ({
       members: await listMembers(app, session.library),
       invites: await listInvites(app, session.library),

@@ -11,6 +11,7 @@ import { Field } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { sayPart } from '@/words/said';
+import { language } from '@/words/speak';
 import { Wrong } from './Door';
 import { LeaveSheet } from './LeaveSheet';
 import { enter, goInto, signOut, useMe } from './session';
@@ -20,7 +21,7 @@ import { SignedInPlaces } from './SignedInPlaces';
 export function You() {
   const router = useRouter();
   const me = useMe().data;
-  const [open, setOpen] = useState<'account' | 'password' | 'places' | 'leave' | null>(null);
+  const [open, setOpen] = useState<'account' | 'password' | 'places' | 'leave' | 'library' | null>(null);
   const close = () => setOpen(null);
   if (!me?.account || !me.member) return null;
   return (
@@ -47,6 +48,9 @@ export function You() {
         <Button label={t`Name and address`} weight="second" onPress={() => setOpen('account')} />
         <Button label={t`Password`} weight="second" onPress={() => setOpen('password')} />
         <Button label={t`Where I’m signed in`} weight="second" onPress={() => setOpen('places')} />
+        {me.member.part === 'keeper' ? (
+          <Button label={t`Another library`} weight="second" onPress={() => setOpen('library')} />
+        ) : null}
         <Button label={t`Leave this library`} weight="second" onPress={() => setOpen('leave')} />
         <Button
           label={t`Sign out`}
@@ -56,6 +60,7 @@ export function You() {
       </View>
       {open === 'account' ? <AccountSheet name={me.account.name} email={me.account.email} onClose={close} /> : null}
       {open === 'password' ? <PasswordSheet onClose={close} /> : null}
+      {open === 'library' ? <LibrarySheet onClose={close} /> : null}
       {open === 'places' ? <SignedInPlaces onClose={close} /> : null}
       {open === 'leave' ? (
         <LeaveSheet
@@ -117,6 +122,31 @@ function AccountSheet({ name: was, email: at, onClose }: { name: string; email: 
       ) : null}
       <Wrong text={wrong} />
       <Button label={t`Save`} disabled={!ready} onPress={() => void save()} />
+    </Sheet>
+  );
+}
+
+/** Makes another library, and shows it in this tab. */
+function LibrarySheet({ onClose }: { onClose: () => void }) {
+  const router = useRouter();
+  const [name, setName] = useState('');
+  const [wrong, setWrong] = useState('');
+  const make = async () => {
+    setWrong('');
+    try {
+      enter(await call('makeLibrary', { body: { name: name.trim(), language: language() } }));
+      onClose();
+      router.replace('/arrivals');
+    } catch (error) {
+      setWrong(wordsOf(error));
+    }
+  };
+  return (
+    <Sheet title={t`Another library`} onClose={onClose}>
+      <Words>{t`It has its own pictures, people, albums and members. Nobody who belongs to this library sees anything of it, unless you invite them there.`}</Words>
+      <Field label={t`Name of the library`} value={name} onChangeText={setName} maxLength={160} />
+      <Wrong text={wrong} />
+      <Button label={t`Make the library`} disabled={!name.trim()} onPress={() => void make()} />
     </Sheet>
   );
 }
