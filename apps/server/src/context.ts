@@ -77,10 +77,4 @@ export async function endApp(app: App): Promise<void> {
 /** Where a file's derived sizes lie, without `-small.webp` or `-large.jpg`. */
 export const derivedBase = (app: App, sha: string): string => path.join(app.paths.derived, sha.slice(0, 2), sha);
 
-/** Today's calendar day where the server stands. */
-export const today = (): string => {
-  const now = new Date();
-  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
-};
-
 export { chunks } from './lists';

@@ -1,6 +1,7 @@
 import { invite as inviteTo } from '../src/account/invites';
 import { resetAddress } from '../src/account/resets';
 import { up } from '../src/db/migrations/0025_accounts';
+import { dayIn, forgetHome, todayIn } from '../src/time/home';
 import { openHouse, type Caller, type House } from './house';
 
 /** Who belongs: accounts, membership in one and in several libraries, invitations, passwords, places where somebody is signed in. */
@@ -166,6 +167,23 @@ describe('accounts', () => {
       expect(await there.json()).toMatchObject({ name: 'Åsa’s attic!', pictures: 0 });
       const helper = await house.member('helper');
       expect(await said(house.call('makeLibrary', { body: { name: 'Mine' } }, helper))).toMatch(/^403/);
+    });
+
+    test('each library has its own time zone, which says what day it is there; taken back like any act', async () => {
+      await house.call('makeLibrary', { body: { name: 'Far out' } });
+      const { id } = (await house.app.db('libraries').where('slug', 'far-out').first('id'))!;
+      const { zone } = await house.call('me', {});
+      const did = await house.call('setLibraryZone', { body: { zone: 'Pacific/Kiritimati' } });
+      const days = async () => [await todayIn(house.app.db, 1), await todayIn(house.app.db, id)];
+      const now = Date.now();
+      expect(await days()).toEqual([dayIn('Pacific/Kiritimati', now), dayIn(zone, now)]);
+      expect(dayIn('Pacific/Kiritimati', Date.parse('2026-11-28T11:00:00Z'))).toBe('2026-11-29');
+      expect(dayIn('Pacific/Pago_Pago', Date.parse('2026-11-28T11:00:00Z'))).toBe('2026-11-28');
+      expect((await house.call('me', {})).zone).toBe('Pacific/Kiritimati');
+      await house.undo(did);
+      forgetHome(house.app.db, 1);
+      expect((await house.call('me', {})).zone).toBe(zone);
+      expect(await said(house.call('setLibraryZone', { body: { zone: 'Atlantis/Harbour' } }))).toMatch(/^400/);
     });
 
     test('two libraries have a device of one name: the password tells whose it is', async () => {

@@ -258,7 +258,7 @@ describe('the picture page', () => {
         { favourite: true },
       ]),
     );
-    expect(usePile.getState().ids).toEqual([5]);
+    await waitFor(() => expect(usePile.getState().ids).toEqual([5]));
     press('f');
     expect(screen.getByRole('button', { name: 'Hide the faces' })).toBeTruthy();
     press(' ');

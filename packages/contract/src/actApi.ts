@@ -90,6 +90,7 @@ export const ACTS = {
   sureness: 'keeper',
   layout: 'keeper',
   language: 'keeper',
+  zone: 'keeper',
   recognition: 'keeper',
   'recognise person': 'keeper',
   file: 'keeper',

@@ -76,6 +76,14 @@ export const api = {
     body: z.strictObject({ language: s.Language }),
     answer: Did,
   }),
+  setLibraryZone: endpoint({
+    method: 'PUT',
+    path: '/api/library/zone',
+    part: 'keeper',
+    summary: 'Set the time zone the household lives in; null for that of the machine',
+    body: z.strictObject({ zone: s.Zone.nullable() }),
+    answer: Did,
+  }),
   library: endpoint({
     method: 'GET',
     path: '/api/library',

@@ -20,6 +20,13 @@ export const Work = z.enum(Object.keys(WORK) as [WorkKind, ...WorkKind[]]);
 
 export const Done = z.object({ done: z.literal(true) });
 
+const ZONES = new Set(['UTC', ...Intl.supportedValuesOf('timeZone')]);
+/** IANA name of a time zone. */
+export const Zone = z
+  .string()
+  .max(64)
+  .refine((zone) => ZONES.has(zone), 'that is no time zone');
+
 /** What a member may be in a library. */
 export const InPart = z.enum(['keeper', 'helper', 'relative']);
 
@@ -48,6 +55,8 @@ export const Me = z.object({
   libraries: z.array(z.object({ id: Id, slug: z.string(), name: z.string(), part: InPart })),
   /** The language of the library, which the machine names folders and events in. */
   language: Language,
+  /** IANA name of the time zone of the library. */
+  zone: z.string(),
   /** To be sent back as `x-gemmel-token` with everything that changes something. */
   token: z.string().nullable(),
 });

@@ -6,6 +6,7 @@ import type { App } from '../context';
 import type { Db } from '../db/open';
 import { languageOf } from '../library/language';
 import { Refused, refused } from '../problem';
+import { homeOf } from '../time/home';
 
 /** Somebody signed in, in the library a request names. */
 export interface Session {
@@ -214,7 +215,13 @@ export const DEMO_ACCOUNT = {
 export async function me(app: App, session: Session | null, needsCode = false): Promise<Me> {
   const { db } = app;
   const demo = app.config.demo ? { email: DEMO_ACCOUNT.email, password: DEMO_ACCOUNT.password } : null;
-  const nowhere = { demo, member: null, library: null, language: await languageOf(db, session?.library || 1) };
+  const nowhere = {
+    demo,
+    member: null,
+    library: null,
+    language: await languageOf(db, session?.library || 1),
+    zone: await homeOf(db, session?.library || 1),
+  };
   if (!session) {
     const keeper = await db('members').first('id');
     return {

@@ -119,6 +119,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     groups: [
       { columns: ['layout'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
       { columns: ['language'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
+      { columns: ['zone'], topics: ['library'], jobs: [] },
       {
         columns: ['observes'],
         topics: ['said', 'library'],

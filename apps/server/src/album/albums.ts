@@ -1,7 +1,8 @@
+import { todayIn } from '../time/home';
 import type { Album, AlbumOrder, BestLimit, From, Shelf, ShelfOrder } from '@gemmel/contract';
 import { keyAfter, nodes, normalise, spacedKeys, type Question, type SavedQuestion } from '@gemmel/core';
 import { perform, type Act, type By } from '../act/perform';
-import { chunks, today, type App } from '../context';
+import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { refuseForeign } from '../library/own';
 import { refused } from '../problem';
@@ -22,7 +23,7 @@ export async function describeAlbums(
   rows: readonly AlbumRow[],
   patience?: number,
 ): Promise<Album[]> {
-  const { facts, counting } = await factsOf(app, library, rows, today(), patience);
+  const { facts, counting } = await factsOf(app, library, rows, await todayIn(app.db, library), patience);
   const covers = await coversOf(app, library, rows, facts);
   const questions = rows.map(questionOf);
   const names = await namesAsked(

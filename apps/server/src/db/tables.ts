@@ -398,6 +398,8 @@ export interface LibrariesRow {
   alike_upto: number;
   layout: string;
   language: Language;
+  /** IANA name of its time zone; null for the machine's. */
+  zone: string | null;
   ask_from: number;
   file_from: number;
   filed_act: number | null;

@@ -10,7 +10,7 @@ import { defineJob, type Job } from '../jobs/kind';
 import type { Numbering } from '@gemmel/core';
 import { readMetadata } from '../media/metadata';
 import { refused } from '../problem';
-import { HOME } from '../time/home';
+import { homeOf } from '../time/home';
 import { hashFile } from '../vault/vault';
 import { knownWhole } from '../vault/whole';
 import { looksLikePicture } from './cards';
@@ -57,7 +57,7 @@ function lyingIn(root: string, files: readonly Announced[], old: ReadonlyMap<str
 /** The time and the device of a file, read and decided as for a picture that is taken in; else the time the file was changed. */
 async function headOf(app: App, library: number, one: Lying, times: readonly number[]): Promise<Seen> {
   const { file, relative, modified } = one;
-  const changed = localAt(modified, offsetAt(HOME, modified) ?? 0);
+  const changed = localAt(modified, offsetAt(await homeOf(app.db, library), modified) ?? 0);
   if (!looksLikePicture(relative)) return { taken: changed, make: null, model: null };
   const metadata = await readMetadata(file, relative, CLIP.test(relative), one.sidecars);
   const taken = await whenTaken(app, library, metadata, modified, async () => times);

@@ -6,7 +6,7 @@ import { changeEvent, joinEvents, makeEvent, moveToEvent, nameEvent, removeEvent
 import { sittingOf } from '../sitting/sitting';
 import { answerClock, clockOffers } from '../time/clocks';
 import { mendDates, previewDates } from '../time/redate';
-import { setLibraryLanguage } from '../library/language';
+import { setLibraryLanguage, setLibraryZone } from '../library/language';
 import { setVaultLayout, vaultLayout } from '../vault/layout';
 
 type Names =
@@ -25,7 +25,8 @@ type Names =
   | 'sitting'
   | 'vaultLayout'
   | 'setVaultLayout'
-  | 'setLibraryLanguage';
+  | 'setLibraryLanguage'
+  | 'setLibraryZone';
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: Session }) => Promise<Answer<Api[K]>> };
 
 /** Answers of the routes about time. */
@@ -45,6 +46,7 @@ export function timeHandlers(app: App): Handlers {
     mendDates: ({ body }, { session }) => mendDates(app, session, body.ids, body.how),
     sitting: (_, { session }) => sittingOf(app, session.library),
     vaultLayout: (_, { session }) => vaultLayout(app, session.library),
+    setLibraryZone: ({ body }, { session }) => setLibraryZone(app, session, body.zone),
     setLibraryLanguage: ({ body }, { session }) => setLibraryLanguage(app, session, body.language),
     setVaultLayout: ({ body }, { session }) => setVaultLayout(app, session, body.layout),
   };

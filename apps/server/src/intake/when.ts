@@ -1,7 +1,7 @@
 import { chooseTaken, localAt, offsetAt, offsetOfLocal, takenFromFileTime, type Taken } from '@gemmel/core';
 import type { App } from '../context';
 import type { Instant, Metadata } from '../media/metadata';
-import { HOME } from '../time/home';
+import { homeOf } from '../time/home';
 
 /** The offset of the picture taken nearest to an instant, within half a day, whose own offset is known. */
 async function neighbourOffset(app: App, library: number, at: number): Promise<number | null> {
@@ -22,7 +22,7 @@ async function neighbourOffset(app: App, library: number, at: number): Promise<n
 async function placed(app: App, library: number, instant: Instant, zone: string | null): Promise<Taken> {
   const there = zone ? offsetAt(zone, instant.at) : null;
   const near = there ?? (await neighbourOffset(app, library, instant.at));
-  const offset = near ?? offsetAt(HOME, instant.at) ?? 0;
+  const offset = near ?? offsetAt(await homeOf(app.db, library), instant.at) ?? 0;
   const doubt = there !== null ? 0 : near !== null ? 0.05 : 0.15;
   return { local: localAt(instant.at, offset), offset, source: instant.source, certainty: instant.certainty - doubt };
 }
@@ -57,7 +57,7 @@ export async function whenTaken(
   const arrived = new Date().toISOString().slice(0, 10);
   let taken = chooseTaken(clues, arrived);
   if (modified && (!taken || taken.certainty < 0.12)) {
-    const offset = offsetAt(HOME, modified) ?? 0;
+    const offset = offsetAt(await homeOf(app.db, library), modified) ?? 0;
     taken = chooseTaken([taken, takenFromFileTime(Number(modified), Date.now(), await others(), offset)], arrived);
   }
   if (taken && taken.offset === null && zone) return { ...taken, offset: offsetOfLocal(zone, taken.local) };

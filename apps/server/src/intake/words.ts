@@ -1,5 +1,6 @@
+import { todayIn } from '../time/home';
 import { chooseTaken, mergeSaid, sameSpot, type Conflict, type Said, type SaidFace, type Taken } from '@gemmel/core';
-import { today, type App } from '../context';
+import type { App } from '../context';
 import type { PicturesRow } from '../db/tables';
 import { ask } from '../jobs/jobs';
 import { spanColumns, spanOf } from '../time/span';
@@ -157,7 +158,8 @@ export async function sayMore(
     here.lat === null && said.lat !== null && said.lon !== null
       ? await placeColumns(app, library, { lat: said.lat, lon: said.lon })
       : null;
-  const taken = beside && row.taken_source !== 'hand' ? chooseTaken([beside, takenOf(row)], today()) : null;
+  const taken =
+    beside && row.taken_source !== 'hand' ? chooseTaken([beside, takenOf(row)], await todayIn(db, library)) : null;
   await db.transaction(async (trx) => {
     await trx('pictures')
       .where('id', picture)

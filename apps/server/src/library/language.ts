@@ -2,6 +2,7 @@ import type { Language } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
 import type { App } from '../context';
 import type { Db } from '../db/open';
+import { forgetHome, MACHINE } from '../time/home';
 
 /** The language of a library, which the machine names folders and events in. */
 export async function languageOf(db: Db, library: number): Promise<Language> {
@@ -16,3 +17,14 @@ export const setLibraryLanguage = (app: App, by: By, language: Language): Promis
     await trx('libraries').where('id', library).update({ language });
     words({ to: language });
   });
+
+/** Sets the time zone a library's household lives in; null for the machine's. Pictures keep the times they have. */
+export async function setLibraryZone(app: App, by: By, zone: string | null): Promise<{ act: number | null }> {
+  const done = await perform(app, by, 'zone', async ({ trx, library, hold, words }) => {
+    await hold('libraries', [library]);
+    await trx('libraries').where('id', library).update({ zone });
+    words({ to: zone ?? MACHINE });
+  });
+  forgetHome(app.db, by.library);
+  return done;
+}

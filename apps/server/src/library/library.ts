@@ -1,5 +1,6 @@
+import { todayIn } from '../time/home';
 import type { LibraryState, Running, Trouble, WorkKind } from '@gemmel/contract';
-import { today, type App } from '../context';
+import type { App } from '../context';
 import { ask, atWork } from '../jobs/jobs';
 import { kindOf, type JobKind } from '../jobs/kind';
 import { notFound, sayingIn } from '../problem';
@@ -54,7 +55,7 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
            AND NOT EXISTS (SELECT 1 FROM binned_files g WHERE g.library_id = f.library_id AND g.sha256 = f.sha256)
            AND NOT EXISTS (SELECT 1 FROM picture_files q WHERE q.library_id = f.library_id AND q.sha256 = f.sha256))) AS cards
      FROM libraries l WHERE l.id = ?`,
-    [library, today(), library, library],
+    [library, await todayIn(app.db, library), library, library],
   )) as [[LibraryState]];
   const running = await runningIn(app, library, Number(row.arriving));
   return {

@@ -1,6 +1,7 @@
+import { todayIn } from '../time/home';
 import type { Question } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
-import { today, type App } from '../context';
+import type { App } from '../context';
 import { notFound } from '../problem';
 
 /** Most years that are told. */
@@ -11,7 +12,7 @@ const MOST = 12;
  * events that were said not to be shown again.
  */
 export async function thisDay(app: App, library: number) {
-  const day = today();
+  const day = await todayIn(app.db, library);
   const [year, month, date] = day.split('-').map(Number) as [number, number, number];
   const hidden = (await app.db('people').where({ library_id: library, hidden: true }).select('id')).map(
     (row) => row.id,

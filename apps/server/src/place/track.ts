@@ -2,7 +2,7 @@ import { betweenPlaces, offsetAt, offsetOfLocal, onTrack, type TrackPoint } from
 import type { TrackAnswer } from '@gemmel/contract';
 import type { App } from '../context';
 import { pictureRows } from '../picture/rows';
-import { HOME } from '../time/home';
+import { homeOf } from '../time/home';
 
 interface Row {
   id: number;
@@ -30,13 +30,14 @@ export async function byTrack(
     ? ((await app.pool.run({ lat: first.lat, lon: first.lon }, { name: 'zone' })) as string | null)
     : null;
   const rows = await pictureRows<Row>(app.db, library, ids, ['id', 'taken_local', 'offset_minutes', 'taken_exact']);
+  const home = await homeOf(app.db, library);
   const placed: TrackAnswer['placed'] = [];
   for (const row of rows) {
     // What only knows its summer was nowhere at a moment.
     if (row.taken_local === null || row.taken_exact !== null) continue;
     const local = row.taken_local.replace(' ', 'T');
     const offset =
-      row.offset_minutes ?? offsetOfLocal(zone ?? HOME, local) ?? offsetAt(HOME, Date.parse(`${local}Z`)) ?? 0;
+      row.offset_minutes ?? offsetOfLocal(zone ?? home, local) ?? offsetAt(home, Date.parse(`${local}Z`)) ?? 0;
     const at = Date.parse(`${local}Z`) - offset * 60_000 + shift * 1000;
     const spot = onTrack(points, at, tolerance * 1000);
     if (spot) placed.push({ id: row.id, lat: spot.lat, lon: spot.lon, seconds: Math.round(spot.away / 1000) });

@@ -1,6 +1,7 @@
+import { todayIn } from '../time/home';
 import type { Offered } from '@gemmel/contract';
 import { complete, narrow, nodes, parse, WORDS, type Completion, type Language, type Question } from '@gemmel/core';
-import { today, type App } from '../context';
+import type { App } from '../context';
 import { namesOf } from './named';
 import { newsOf } from './news';
 import { bitsOf, firstOf, sizeOf } from './sets';
@@ -68,7 +69,7 @@ export async function askTyped(
 ): Promise<{ question: Question; pictures: number; first: number[]; completions: Offered[] }> {
   const { vocabulary } = await namesOf(app.db, library);
   const words = WORDS[language];
-  const parsed = parse(typed, vocabulary, words, today());
+  const parsed = parse(typed, vocabulary, words, await todayIn(app.db, library));
   const question = narrow(base, parsed.question);
   const found = complete(parsed.open, vocabulary, words, MOST).map((one) => ({
     ...one,

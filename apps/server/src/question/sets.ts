@@ -1,7 +1,8 @@
+import { todayIn } from '../time/home';
 import { type Condition, type Question } from '@gemmel/core';
 import type { Topic } from '@gemmel/contract';
 import { LRUCache } from 'lru-cache';
-import { today, type App } from '../context';
+import type { App } from '../context';
 import type { Db } from '../db/open';
 import { KEPT_FOR, newsOf } from './news';
 import { toSql, unheard, waysOf, type Sql } from './toSql';
@@ -112,9 +113,10 @@ export async function bitsOf(
   question: Question,
   news: ReadonlyMap<string, string>,
 ): Promise<Bits> {
+  const day = await todayIn(app.db, library);
   const leaf = (q: Question, topics: readonly Topic[]): Promise<Bits> => {
     const key = `${library} ${JSON.stringify(q)}`;
-    const at = `${today()} ${topics.map((topic) => news.get(topic) ?? '').join('|')}`;
+    const at = `${day} ${topics.map((topic) => news.get(topic) ?? '').join('|')}`;
     const there = kept.get(key);
     if (there?.at === at) return there.bits;
     const bits = readBits(app, library, q);

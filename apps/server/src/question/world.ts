@@ -1,5 +1,5 @@
+import { todayIn } from '../time/home';
 import { forgivable, hear, nodes, type Question, type World } from '@gemmel/core';
-import { today } from '../context';
 import type { Db } from '../db/open';
 import { folderTree } from '../folder/folders';
 import { tagTree } from '../tag/tags';
@@ -25,5 +25,5 @@ export async function worldOf(db: Db, library: number, question: Question): Prom
     }
   }
   const alike = parts.some((q) => 'like' in q) ? await alikeIn(db, library, question) : new Map<number, Set<number>>();
-  return { today: today(), tagParent, folderParent, heard, alike };
+  return { today: await todayIn(db, library), tagParent, folderParent, heard, alike };
 }

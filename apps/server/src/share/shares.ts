@@ -1,3 +1,4 @@
+import { todayIn } from '../time/home';
 import { isHidden } from '@gemmel/core';
 import type { Knex } from 'knex';
 import { ownPlaces } from '../place/own';
@@ -7,7 +8,7 @@ import { ownPictures } from '../album/albums';
 import { albumIds, holdingOf } from '../album/holding';
 import { albumColumns, type AlbumRow } from '../album/row';
 import { perform, type By } from '../act/perform';
-import { chunks, today, type App } from '../context';
+import { chunks, type App } from '../context';
 import { notFound, refused } from '../problem';
 
 interface Row {
@@ -48,8 +49,8 @@ export async function renewLinks(app: App): Promise<boolean> {
   return old.length > 0;
 }
 
-const stateOf = (row: Row): Share['state'] =>
-  row.closed_at ? 'closed' : row.until_day && row.until_day < today() ? 'over' : 'open';
+const stateOf = (row: Row, today: string): Share['state'] =>
+  row.closed_at ? 'closed' : row.until_day && row.until_day < today ? 'over' : 'open';
 
 /** The album of a share as it is now; null when it is of picked pictures, or when the album has been removed. */
 async function albumOfShare(app: App, row: Row): Promise<AlbumRow | null> {
@@ -81,6 +82,7 @@ async function shown(app: App, row: Row): Promise<{ join: string; sql: string; v
 }
 
 async function toShare(app: App, row: Row): Promise<Share> {
+  const state = stateOf(row, await todayIn(app.db, row.library_id));
   const { join, sql, values, order } = await shown(app, row);
   const from = `FROM pictures p ${join} WHERE p.library_id = ? AND ${sql}`;
   const bound = [row.library_id, ...values] as Knex.RawBinding[];
@@ -97,11 +99,11 @@ async function toShare(app: App, row: Row): Promise<Share> {
     pictures: Number(n),
     cover: cover?.shown.toString('hex') ?? null,
     until: row.until_day,
-    state: stateOf(row),
+    state,
     closedAt: row.closed_at ? `${row.closed_at.replace(' ', 'T')}Z` : null,
     opened: row.opened,
     lastOpened: row.last_opened ? `${row.last_opened.replace(' ', 'T')}Z` : null,
-    path: stateOf(row) === 'open' ? `/s/${tokenOf(app, row.id)}` : null,
+    path: state === 'open' ? `/s/${tokenOf(app, row.id)}` : null,
   };
 }
 
@@ -130,7 +132,7 @@ export async function openShare(
   },
 ): Promise<{ share: Share; act: number | null }> {
   const { library } = by;
-  if (what.until && what.until < today()) throw refused('day-over');
+  if (what.until && what.until < (await todayIn(app.db, library))) throw refused('day-over');
   if ((what.album === undefined) === (what.ids === undefined)) throw refused('share-of-what');
   if (what.album !== undefined) await albumIds(app, library, what.album);
   const { id, act } = await perform(app, by, 'open share', async ({ trx, made, hold, words }) => {
@@ -183,8 +185,9 @@ export async function setClosed(
 export async function shareOfToken(app: App, token: string): Promise<Row> {
   const row = (await app.db('shares').where('token_hash', hashOf(token)).first()) as Row | undefined;
   if (!row) throw refused('link-unknown');
-  if (stateOf(row) === 'closed') throw refused('share-closed');
-  if (stateOf(row) === 'over') throw refused('share-over');
+  const state = stateOf(row, await todayIn(app.db, row.library_id));
+  if (state === 'closed') throw refused('share-closed');
+  if (state === 'over') throw refused('share-over');
   return row;
 }
 

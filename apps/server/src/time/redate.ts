@@ -1,11 +1,11 @@
 import type { DatePreview, RedatingAsked } from '@gemmel/contract';
 import { offsetAt, redate, type Datable, type Dated, type TakenSource } from '@gemmel/core';
 import { perform, type By } from '../act/perform';
-import { chunks, today, type App } from '../context';
+import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { setMany } from '../db/setMany';
 import { notFound, refused } from '../problem';
-import { HOME } from './home';
+import { dayIn, homeOf } from './home';
 import { SPAN, spanColumns, spanOf, type SpanRow } from './span';
 
 interface Row extends SpanRow {
@@ -68,8 +68,8 @@ async function datable(
   });
 }
 
-function mended(pictures: readonly Datable[], how: RedatingAsked): (Dated | null)[] {
-  const after = redate(pictures, how, Number(today().slice(0, 4)), (at) => offsetAt(HOME, at) ?? 0);
+function mended(pictures: readonly Datable[], how: RedatingAsked, home: string): (Dated | null)[] {
+  const after = redate(pictures, how, Number(dayIn(home).slice(0, 4)), (at) => offsetAt(home, at) ?? 0);
   const unread = 'set' in how || 'order' in how;
   if (unread && after.every((one) => one === null)) throw refused('not-a-date');
   const year = (one: Dated | null) => Number(one?.local?.slice(0, 4) ?? 2000);
@@ -88,7 +88,7 @@ export async function previewDates(
   how: RedatingAsked,
 ): Promise<DatePreview> {
   const pictures = await datable(app.db, library, ids);
-  const after = mended(pictures, how);
+  const after = mended(pictures, how, await homeOf(app.db, library));
   const time = ({ local, offset, span }: Dated) => ({ local, offset, span });
   return {
     pictures: pictures.slice(0, SHOWN).map((p, i) => ({
@@ -112,7 +112,7 @@ export function mendDates(
   return perform(app, by, 'date', async ({ trx, library, hold, words }) => {
     await hold('pictures', ids);
     const pictures = await datable(trx, library, ids);
-    const after = mended(pictures, how);
+    const after = mended(pictures, how, await homeOf(trx, library));
     const changed = pictures.flatMap((p, i) => (after[i] ? [{ id: p.id, to: after[i] }] : []));
     if (changed.length === 0) throw refused('says-nothing');
     words({ what: Object.keys(how), ...('set' in how ? { to: how.set } : {}) });

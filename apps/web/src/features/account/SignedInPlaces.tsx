@@ -28,6 +28,9 @@ export function SignedInPlaces({ onClose }: { onClose: () => void }) {
   return (
     <Sheet title={t`Where you’re signed in`} onClose={onClose}>
       {places ? null : <Waiting />}
+      {places && places.length > 2 ? (
+        <Button label={t`Sign out everywhere but here`} weight="second" onPress={() => void end(null)} />
+      ) : null}
       {places?.map((place) => (
         <View key={place.id} className="flex-row items-center gap-3 border-t border-line py-2">
           <View className="min-w-0 flex-1">
@@ -37,9 +40,6 @@ export function SignedInPlaces({ onClose }: { onClose: () => void }) {
           {place.here ? null : <Button label={t`Sign out`} weight="second" onPress={() => void end(place.id)} />}
         </View>
       ))}
-      {places && places.length > 2 ? (
-        <Button label={t`Sign out everywhere but here`} onPress={() => void end(null)} />
-      ) : null}
     </Sheet>
   );
 }

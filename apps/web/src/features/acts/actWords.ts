@@ -334,6 +334,8 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       return t`Rearranged the folders of originals`;
     case 'language':
       return t`Set the language of the library to ${LANGUAGE[to as Language]?.name ?? to ?? ''}`;
+    case 'zone':
+      return t`Set the time zone of the library to ${to ?? ''}`;
     case 'recognition':
       return favourite ? t`Switched recognition on` : t`Switched recognition off`;
     case 'recognise person':

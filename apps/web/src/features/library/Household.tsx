@@ -16,6 +16,7 @@ import { act } from '@/state/acts';
 import { language } from '@/words/speak';
 import { LOOKS_KEPT } from '@gemmel/contract';
 import type { Language } from '@gemmel/core';
+import { LibraryZone } from './LibraryZone';
 import { Observing } from './Observing';
 import { Switch } from '@/ui/Switch';
 import { Recognition } from './Recognition';
@@ -234,6 +235,7 @@ function LibraryLanguage() {
         <>
           <Words className="text-soft">{t`Gemmel names folders and suggests names for events in the language of the library:`}</Words>
           <LanguageChips label={t`Language of the library`} chosen={me.language} onChoose={(next) => void set(next)} />
+          <LibraryZone />
         </>
       ) : null}
     </View>
