@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { closeSync, fsyncSync, mkdirSync, openSync, readFileSync, renameSync, writeSync } from 'node:fs';
 import path from 'node:path';
 
-/** What nobody outside may know: the database's password, and the key the links of shares are made with. */
+/** What nobody outside may know: the database's password, and the key the links of shares are sealed with. */
 export interface Secrets {
   db: string;
   links: string;

@@ -16,7 +16,7 @@ import { makeRunner } from './jobs/all';
 import { ask, type Runner } from './jobs/jobs';
 import { endMetadata } from './media/metadata';
 import { noteRunning, noteStopped, runningOn } from './running';
-import { renewLinks } from './share/shares';
+import { renewLinks } from './share/links';
 import { withFiles } from './vault/lock';
 import { replayMoves } from './vault/moves';
 import { holdsFiles } from './vault/vault';

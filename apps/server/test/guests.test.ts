@@ -1,3 +1,6 @@
+import { createHash, createHmac } from 'node:crypto';
+import type { App } from '../src/context';
+import { renewLinks, unseal } from '../src/share/links';
 import { execFileSync } from 'node:child_process';
 import {
   copyFileSync,
@@ -163,6 +166,38 @@ describe('what guests are given', () => {
       expect(frames(file)).toBe(frames(path.join(folder, name)));
     }
     rmSync(file);
+  });
+
+  test('links are random, the database alone opens none, a new one ends the old, and a lost key gives new ones', async () => {
+    const { app, call, fetch } = house;
+    const opened = await call('openShare', { body: { title: 'Linked', ids: [[...ids.values()][0]!], until: null } });
+    const { id } = opened.share;
+    const tokenIn = (at: string | null) => at!.split('/').pop()!;
+    const status = async (token: string) => (await fetch(`/api/guest/${token}`, {}, null)).status;
+    const first = tokenIn(opened.share.path);
+    expect(first).toMatch(/^[\w-]{43}$/);
+    expect(tokenIn((await call('shares', {})).shares.find((share) => share.id === id)!.path)).toBe(first);
+    const row = (await app.db('shares').where('id', id).first())!;
+    expect(`${row.sealed!.toString('latin1')} ${JSON.stringify(row)}`).not.toContain(first);
+    expect(unseal({ config: { secrets: { links: 'another' } } } as App, row.sealed)).toBeNull();
+    const second = tokenIn((await call('renewLink', { params: { id } })).share.path);
+    expect([await status(first), await status(second)]).toEqual([404, 200]);
+    // As after an update from links that were made in an earlier way, and then with a key that was lost.
+    const earlier = createHmac('sha256', app.config.secrets.links).update(`share ${id}`).digest('base64url');
+    const hash = createHash('sha256').update(earlier).digest();
+    await app.db('shares').where('id', id).update({ token_hash: hash, sealed: null });
+    expect([await renewLinks(app), await renewLinks(app), await status(earlier)]).toEqual([false, false, 200]);
+    expect(tokenIn((await call('shares', {})).shares.find((share) => share.id === id)!.path)).toBe(earlier);
+    await app
+      .db('shares')
+      .where('id', id)
+      .update({ sealed: Buffer.alloc(80, 3) });
+    expect([await renewLinks(app), await renewLinks(app), await status(earlier)]).toEqual([true, false, 404]);
+    const found = tokenIn((await call('shares', {})).shares.find((share) => share.id === id)!.path);
+    expect(await status(found)).toBe(200);
+    // Taken back and done again, it is the same share.
+    await house.undo(opened);
+    expect(await status(found)).toBe(404);
   });
 
   test('pictures of newer kinds are given, too', async () => {

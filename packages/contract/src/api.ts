@@ -242,6 +242,14 @@ export const api = {
     }),
     answer: Did.extend({ share: s.Share }),
   }),
+  renewLink: endpoint({
+    method: 'POST',
+    path: '/api/shares/:id/link',
+    part: 'keeper',
+    summary: 'A new link for a share; the old one leads nowhere from now on',
+    params: id,
+    answer: z.object({ share: s.Share }),
+  }),
   closeShare: endpoint({
     method: 'POST',
     path: '/api/shares/:id/close',

@@ -307,7 +307,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     key: ['id'],
     by: 'id',
     groups: one(['shares', 'library'], 'closed_at'),
-    rest: ['token_hash', 'title', 'album_id', 'until_day', 'tell_places', 'created_by', 'created_at'],
+    rest: ['token_hash', 'sealed', 'title', 'album_id', 'until_day', 'tell_places', 'created_by', 'created_at'],
     refers: { album_id: 'albums' },
     topics: ['shares', 'library'],
     holds: [['share_pictures', 'share_id']],

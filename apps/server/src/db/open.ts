@@ -28,6 +28,7 @@ import * as m0023 from './migrations/0023_albums';
 import * as m0024 from './migrations/0024_shows';
 import * as m0025 from './migrations/0025_accounts';
 import * as m0026 from './migrations/0026_zones';
+import * as m0027 from './migrations/0027_links';
 
 export type Db = Knex;
 
@@ -58,6 +59,7 @@ const migrations = [
   { name: '0024_shows', steps: m0024 },
   { name: '0025_accounts', steps: m0025 },
   { name: '0026_zones', steps: m0026 },
+  { name: '0027_links', steps: m0027 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -687,6 +687,7 @@ export interface SharesRow {
   id: number;
   library_id: number;
   token_hash: Buffer | null;
+  sealed: Buffer | null;
   title: string;
   album_id: number | null;
   until_day: string | null;

@@ -10,7 +10,7 @@ import { changePictures } from '../picture/change';
 import { readyZip } from '../picture/zip';
 import { changePile, readPile } from '../pile/pile';
 import { Shared } from '../shared';
-import { guestView, listShares, openShare, setClosed } from '../share/shares';
+import { guestView, listShares, openShare, setClosed, renewLink } from '../share/shares';
 import { listPlaces } from '../place/places';
 import type { Call } from './guard';
 import { albumHandlers } from './albumHandlers';
@@ -59,6 +59,7 @@ export function handlersOf(app: App, forget: () => void): Handlers {
 
     shares: async (_, { session }) => ({ shares: await listShares(app, session.library) }),
     openShare: ({ body }, { session }) => openShare(app, session, body),
+    renewLink: async ({ params }, { session }) => ({ share: await renewLink(app, session.library, params.id) }),
     closeShare: ({ params }, { session }) => setClosed(app, session, params.id, true),
     reopenShare: ({ params }, { session }) => setClosed(app, session, params.id, false),
     guest: ({ params }) => guestView(app, params.token),

@@ -3,13 +3,14 @@ import { isHidden } from '@gemmel/core';
 import type { Knex } from 'knex';
 import { ownPlaces } from '../place/own';
 import type { GuestShare, Share } from '@gemmel/contract';
-import { createHash, createHmac } from 'node:crypto';
+import { hashOf } from '../account/links';
 import { ownPictures } from '../album/albums';
 import { albumIds, holdingOf } from '../album/holding';
 import { albumColumns, type AlbumRow } from '../album/row';
 import { perform, type By } from '../act/perform';
 import { chunks, type App } from '../context';
 import { notFound, refused } from '../problem';
+import { newLink, unseal } from './links';
 
 interface Row {
   id: number;
@@ -21,32 +22,7 @@ interface Row {
   opened: number;
   last_opened: string | null;
   closed_at: string | null;
-}
-
-/**
- * The secret part of a share's link: 256 bits from the server's own key and the share's id, so that the database holds
- * only its hash and the keeper can still copy the link again.
- */
-const tokenOf = (app: App, id: number): string =>
-  createHmac('sha256', app.config.secrets.links).update(`share ${id}`).digest('base64url');
-const hashOf = (token: string): Buffer => createHash('sha256').update(token).digest();
-
-/**
- * Gives every share a new link when the key they were made with was lost: the old links lead nowhere then, and the new ones
- * can be copied. Answers whether that was so.
- */
-export async function renewLinks(app: App): Promise<boolean> {
-  const { db } = app;
-  const rows = (await db('shares').whereNotNull('token_hash').select('id', 'token_hash')) as {
-    id: number;
-    token_hash: Buffer;
-  }[];
-  const old = rows.filter((row) => !row.token_hash.equals(hashOf(tokenOf(app, row.id))));
-  for (const { id } of old)
-    await db('shares')
-      .where('id', id)
-      .update({ token_hash: hashOf(tokenOf(app, id)) });
-  return old.length > 0;
+  sealed: Buffer | null;
 }
 
 const stateOf = (row: Row, today: string): Share['state'] =>
@@ -83,6 +59,7 @@ async function shown(app: App, row: Row): Promise<{ join: string; sql: string; v
 
 async function toShare(app: App, row: Row): Promise<Share> {
   const state = stateOf(row, await todayIn(app.db, row.library_id));
+  const token = unseal(app, row.sealed);
   const { join, sql, values, order } = await shown(app, row);
   const from = `FROM pictures p ${join} WHERE p.library_id = ? AND ${sql}`;
   const bound = [row.library_id, ...values] as Knex.RawBinding[];
@@ -103,7 +80,7 @@ async function toShare(app: App, row: Row): Promise<Share> {
     closedAt: row.closed_at ? `${row.closed_at.replace(' ', 'T')}Z` : null,
     opened: row.opened,
     lastOpened: row.last_opened ? `${row.last_opened.replace(' ', 'T')}Z` : null,
-    path: state === 'open' ? `/s/${tokenOf(app, row.id)}` : null,
+    path: state === 'open' && token ? `/s/${token}` : null,
   };
 }
 
@@ -145,11 +122,9 @@ export async function openShare(
       until_day: what.until,
       tell_places: what.tellPlaces ?? false,
       created_by: by.member,
+      ...newLink(app),
     })) as [number];
     made('shares', share);
-    await trx('shares')
-      .where('id', share)
-      .update({ token_hash: hashOf(tokenOf(app, share)) });
     await hold('share_pictures', [share]);
     for (const [c, some] of chunks(ids, 1000).entries())
       await trx('share_pictures').insert(
@@ -179,6 +154,14 @@ export async function setClosed(
       .update({ closed_at: closed ? closing : null });
   });
   return { share: await toShare(app, await shareRow(app, by.library, id)), act };
+}
+
+/** Gives a share a new link; the old one leads nowhere from now on. */
+export async function renewLink(app: App, library: number, id: number): Promise<Share> {
+  const done = await app.db('shares').where({ id, library_id: library }).update(newLink(app));
+  if (!done) throw notFound('share');
+  app.changed(library, 'shares');
+  return toShare(app, await shareRow(app, library, id));
 }
 
 /** The share a link opens. Unknown links and ended ones are refused in kind words. */

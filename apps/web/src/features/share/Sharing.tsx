@@ -1,10 +1,13 @@
 import { plural, t } from '@lingui/core/macro';
 import type { Share } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
+import { useState } from 'react';
 import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
-import { useAnswer } from '@/api/query';
+import { refresh, useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
+import { trouble } from '@/state/toast';
+import { Sheet } from '@/ui/Sheet';
 import { Walls } from '@/features/show/Walls';
 import { Button } from '@/ui/Button';
 import { Rings } from '@/ui/Rings';
@@ -39,6 +42,13 @@ export function Sharing() {
 
 function ShareCard({ share }: { share: Share }) {
   const open = share.state === 'open';
+  const [asking, setAsking] = useState(false);
+  const renew = () =>
+    call('renewLink', { params: { id: share.id } }).then(async ({ share: now }) => {
+      refresh('shares');
+      setAsking(false);
+      if (now.path) await copyLink(now.path);
+    }, trouble);
   const flip = async (close: boolean) => {
     await act(
       () => call(close ? 'closeShare' : 'reopenShare', { params: { id: share.id } }),
@@ -107,6 +117,7 @@ function ShareCard({ share }: { share: Share }) {
                 className="min-h-touch px-0 pr-3"
                 onPress={() => void copyLink(share.path!)}
               />
+              <Button label={t`New link`} weight="quiet" className="min-h-touch px-2" onPress={() => setAsking(true)} />
               <Button label={t`Close`} weight="quiet" className="min-h-touch px-2" onPress={() => void flip(true)} />
             </>
           ) : share.state === 'closed' ? (
@@ -118,6 +129,12 @@ function ShareCard({ share }: { share: Share }) {
             />
           ) : null}
         </View>
+        {asking ? (
+          <Sheet title={t`A new link for “${share.title}”?`} onClose={() => setAsking(false)}>
+            <Words>{t`The link that was sent before stops working at once, for everybody who has it. Everything else about the share stays.`}</Words>
+            <Button label={t`Make and copy the new link`} icon="link" onPress={() => void renew()} />
+          </Sheet>
+        ) : null}
       </View>
     </View>
   );
