@@ -169,7 +169,7 @@ export async function ask<T>(page: Page, at: string, body?: unknown, method = 'P
           ...(body === undefined ? {} : { data: body }),
           headers: { 'x-gemmel-token': token },
         });
-  expect(response.ok()).toBe(true);
+  if (!response.ok()) throw new Error(`${at}: ${response.status()} ${await response.text()}`);
   return (await response.json()) as T;
 }
 
