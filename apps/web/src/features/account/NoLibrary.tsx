@@ -18,7 +18,7 @@ export function NoLibrary() {
           : t`You don’t belong to a library at the moment. Whoever keeps one can invite you.`}
       </Words>
       {libraries.map(({ slug, name }) => (
-        <Button key={slug} label={name} onPress={() => void goInto(slug).catch(trouble)} />
+        <Button key={slug} label={name} onPress={() => goInto(slug)} />
       ))}
       <Button
         label={t`Sign out`}

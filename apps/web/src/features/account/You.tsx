@@ -34,12 +34,7 @@ export function You() {
           <Words kind="small">{t`The library in this tab`}</Words>
           <View role="group" aria-label={t`The library in this tab`} className="flex-row flex-wrap gap-x-2">
             {me.libraries.map(({ slug, name }) => (
-              <Chip
-                key={slug}
-                label={name}
-                on={slug === me.library?.slug}
-                onPress={() => void goInto(slug).then(() => router.replace('/arrivals'), trouble)}
-              />
+              <Chip key={slug} label={name} on={slug === me.library?.slug} onPress={() => goInto(slug)} />
             ))}
           </View>
         </View>
@@ -128,15 +123,13 @@ function AccountSheet({ name: was, email: at, onClose }: { name: string; email: 
 
 /** Makes another library, and shows it in this tab. */
 function LibrarySheet({ onClose }: { onClose: () => void }) {
-  const router = useRouter();
   const [name, setName] = useState('');
   const [wrong, setWrong] = useState('');
   const make = async () => {
     setWrong('');
     try {
-      enter(await call('makeLibrary', { body: { name: name.trim(), language: language() } }));
-      onClose();
-      router.replace('/arrivals');
+      const { library } = await call('makeLibrary', { body: { name: name.trim(), language: language() } });
+      goInto(library!.slug);
     } catch (error) {
       setWrong(wordsOf(error));
     }
