@@ -366,7 +366,7 @@ describe('accounts', () => {
         'DROP TABLE resets, invites, accounts',
       ])
         await db.raw(step);
-      for (const _ of [1, 2]) {
+      for (let times = 0; times < 2; times++) {
         await up(db);
         expect(await db('accounts').count('* as n')).toEqual([{ n: 2 }]);
         expect((await old.call('members', {})).members.map(({ part }) => part)).toEqual(['keeper', 'helper']);

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call, wordsOf } from '@/api/client';
 import { refresh, useAnswer } from '@/api/query';
-import { copyLink } from '@/features/share/ShareSheet';
+import { copyLink } from '@/state/copyLink';
 import { say, trouble } from '@/state/toast';
 import { Button, Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';

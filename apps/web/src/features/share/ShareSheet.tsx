@@ -5,7 +5,8 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
 import { refresh } from '@/api/query';
-import { say, trouble } from '@/state/toast';
+import { copyLink } from '@/state/copyLink';
+import { trouble } from '@/state/toast';
 import { Button, Chip } from '@/ui/Button';
 import { DayField, Field } from '@/ui/Field';
 import { Rings } from '@/ui/Rings';
@@ -25,17 +26,6 @@ const SPANS: [MessageDescriptor, number | null][] = [
   [msg`Three months`, 91],
   [msg`Until I close it`, null],
 ];
-
-/** Copies a share's whole address. */
-export async function copyLink(path: string): Promise<void> {
-  const link = new URL(path, location.href).href;
-  try {
-    await navigator.clipboard.writeText(link);
-    say(t`Link copied`);
-  } catch {
-    say(t`This browser won’t let us copy. The link: ${link}`);
-  }
-}
 
 /** Shares an album or some pictures by a link, look only, until a day. */
 export function ShareSheet({

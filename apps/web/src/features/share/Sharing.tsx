@@ -14,7 +14,7 @@ import { Rings } from '@/ui/Rings';
 import { sayLongDay, sayWhen } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
-import { copyLink } from './ShareSheet';
+import { copyLink } from '@/state/copyLink';
 import { aboutWords } from '@/words/said';
 
 /** What is open to others, until when, and what has been closed. */
