@@ -246,8 +246,9 @@ test('marks: made in place, on one picture and on some, asked for, removed and b
   await page.getByLabel('Write a comment').fill(`Agathe laughed so much ${own('zwieback')}`);
   await page.getByRole('button', { name: 'Keep the comment' }).click();
   await expect(page.getByText(`Agathe laughed so much ${own('zwieback')}`)).toBeVisible();
-  const { count } = await ask<{ count: number }>(page, '/api/count', { question: { text: own('zwieback') } });
-  expect(count).toBe(1);
+  const found = async () =>
+    (await ask<{ count: number }>(page, '/api/count', { question: { text: own('zwieback') } })).count;
+  await expect.poll(found).toBe(1);
   await page.goto('/browse');
   await page.getByLabel(line).fill(own('to print'));
   await page

@@ -25,13 +25,20 @@ export function SignIn() {
       ) : me.data.firstRun ? (
         <NewLibrary asksCode={me.data.setUpCode} />
       ) : (
-        <SignInForm demo={me.data.demo} />
+        <SignInForm demo={me.data.demo} there={there} />
       )}
     </Door>
   );
 }
 
-function SignInForm({ demo }: { demo: { email: string; password: string } | null }) {
+function SignInForm({
+  demo,
+  there,
+}: {
+  demo: { email: string; password: string } | null;
+  there: ReturnType<typeof afterDoor>;
+}) {
+  const router = useRouter();
   const [email, setEmail] = useState(demo?.email ?? '');
   const [password, setPassword] = useState(demo?.password ?? '');
   const [wrong, setWrong] = useState('');
@@ -41,6 +48,7 @@ function SignInForm({ demo }: { demo: { email: string; password: string } | null
     setWrong('');
     try {
       await signIn(email, password);
+      router.replace(there);
     } catch (error) {
       setWrong(wordsOf(error));
       setBusy(false);
