@@ -237,6 +237,13 @@ describe('accounts', () => {
       await house.app.db('members').where('id', other.id).update({ part: 'helper' });
     });
 
+    test('a keeper who is one no longer keeps no way back in by an invitation of their own', async () => {
+      const other = await joined('Wanda', 'keeper');
+      const { path: at } = await house.call('invite', { body: { name: 'Me again', part: 'keeper' } }, other.caller);
+      await house.call('changeMember', { params: { id: other.id }, body: { part: 'relative' } });
+      expect((await asked(`/api/invite/${tokenIn(at)}`, null)).told.code).toBe('invite-over');
+    });
+
     test('somebody let go is out at once, everywhere, and comes back by an invitation', async () => {
       const { caller, id, email } = await joined('Otto', 'helper');
       expect((await house.call('library', {}, caller)).name).toBe('Test library');

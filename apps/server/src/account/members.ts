@@ -53,6 +53,14 @@ async function needAnother(trx: Db, library: number, id: number): Promise<void> 
   if (!other) throw refused('last-keeper');
 }
 
+/** Takes back what a member has invited to and nobody has accepted: who may no longer invite keeps no way in either. */
+const endInvitesOf = (trx: Db, library: number, id: number): PromiseLike<unknown> =>
+  trx('invites')
+    .where({ library_id: library, made_by: id })
+    .whereNull('used_at')
+    .whereNull('revoked_at')
+    .update({ revoked_at: trx.raw('UTC_TIMESTAMP(3)') });
+
 /** Makes an account a member of a library, as it is or as it was before it left; answers with the member. */
 export async function haveAccount(
   trx: Db,
@@ -112,11 +120,7 @@ export async function removeMember(app: App, library: number, id: number, said: 
     await trx('members')
       .where('id', id)
       .update({ left_at: trx.raw('UTC_TIMESTAMP(3)') });
-    await trx('invites')
-      .where({ library_id: library, made_by: id })
-      .whereNull('used_at')
-      .whereNull('revoked_at')
-      .update({ revoked_at: trx.raw('UTC_TIMESTAMP(3)') });
+    await endInvitesOf(trx, library, id);
     const account = row.account_id!;
     const elsewhere = await trx('members').where('account_id', account).whereNull('left_at').first('id');
     if (!elsewhere) {

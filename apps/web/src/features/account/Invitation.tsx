@@ -12,6 +12,7 @@ import { Words } from '@/ui/Words';
 import { sayYouMay } from '@/words/said';
 import { language } from '@/words/speak';
 import { Door, DoorForm, Wrong } from './Door';
+import { EmailField, NewPasswordField } from './Fields';
 import { accept, comeBackTo, signOut, useMe } from './session';
 
 /** What an invitation's link opens: who asks whom into which library, and the way in. */
@@ -86,22 +87,8 @@ function Newcomer({ token, invited }: { token: string; invited: Invited }) {
   return (
     <DoorForm onSend={() => void go()}>
       <Field label={t`Your name`} value={values.name} onChangeText={set('name')} autoComplete="name" maxLength={160} />
-      <Field
-        label={t`E-mail address`}
-        value={values.email}
-        onChangeText={set('email')}
-        autoComplete="email"
-        inputMode="email"
-        autoCapitalize="none"
-      />
-      <Field
-        label={t`Password (at least ten characters)`}
-        value={values.password}
-        onChangeText={set('password')}
-        autoComplete="new-password"
-        secureTextEntry
-        onSubmitEditing={() => void go()}
-      />
+      <EmailField value={values.email} onChangeText={set('email')} />
+      <NewPasswordField value={values.password} onChangeText={set('password')} onSubmitEditing={() => void go()} />
       <Wrong text={wrong} />
       <Button label={busy ? t`One moment …` : t`Come in`} onPress={() => void go()} disabled={busy || !ready} />
       <Button

@@ -4,10 +4,10 @@ import { useState } from 'react';
 import { wordsOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { Button } from '@/ui/Button';
-import { Field } from '@/ui/Field';
 import { Empty, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { Door, DoorForm, Wrong } from './Door';
+import { NewPasswordField } from './Fields';
 import { setByLink } from './session';
 
 /** Sets a new password by a link that was sent. */
@@ -40,12 +40,10 @@ export function NewPassword({ token }: { token: string }) {
       ) : (
         <DoorForm onSend={() => void go()}>
           <Words className="text-soft">{t`For ${data.name}, ${data.email}. You’ll be signed out wherever you’re still signed in.`}</Words>
-          <Field
+          <NewPasswordField
             label={t`New password (at least ten characters)`}
             value={password}
             onChangeText={setPassword}
-            autoComplete="new-password"
-            secureTextEntry
             onSubmitEditing={() => void go()}
           />
           <Wrong text={wrong} />

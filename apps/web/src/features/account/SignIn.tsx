@@ -9,6 +9,7 @@ import { Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { language } from '@/words/speak';
 import { Door, DoorForm, Wrong } from './Door';
+import { EmailField, NewPasswordField, PasswordField } from './Fields';
 import { afterDoor, makeLibrary, signIn, useMe } from './session';
 
 /** The door: sign in, or, while nobody has, make the keeper's account. */
@@ -62,22 +63,8 @@ function SignInForm({
           <Words className="text-body">{t`This is the demo with a made-up household. Its keeper’s address and password are already filled in.`}</Words>
         </View>
       ) : null}
-      <Field
-        label={t`E-mail address`}
-        value={email}
-        onChangeText={setEmail}
-        autoComplete="email"
-        inputMode="email"
-        autoCapitalize="none"
-      />
-      <Field
-        label={t`Password`}
-        value={password}
-        onChangeText={setPassword}
-        autoComplete="current-password"
-        secureTextEntry
-        onSubmitEditing={() => void go()}
-      />
+      <EmailField value={email} onChangeText={setEmail} />
+      <PasswordField value={password} onChangeText={setPassword} onSubmitEditing={() => void go()} />
       <Wrong text={wrong} />
       <Button
         label={busy ? t`One moment …` : t`Sign in`}
@@ -114,20 +101,10 @@ function NewLibrary({ asksCode }: { asksCode: boolean }) {
       <Words className="text-soft">{t`This library is empty and doesn’t have a keeper yet. The keeper runs everything; others can be invited later.`}</Words>
       <Field label={t`Name of the library`} value={values.library} onChangeText={set('library')} />
       <Field label={t`Your name`} value={values.name} onChangeText={set('name')} autoComplete="name" />
-      <Field
-        label={t`E-mail address`}
-        value={values.email}
-        onChangeText={set('email')}
-        autoComplete="email"
-        inputMode="email"
-        autoCapitalize="none"
-      />
-      <Field
-        label={t`Password (at least ten characters)`}
+      <EmailField value={values.email} onChangeText={set('email')} />
+      <NewPasswordField
         value={values.password}
         onChangeText={set('password')}
-        autoComplete="new-password"
-        secureTextEntry
         onSubmitEditing={() => ready && void go()}
       />
       {asksCode ? (

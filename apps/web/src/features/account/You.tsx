@@ -13,6 +13,7 @@ import { Words } from '@/ui/Words';
 import { sayPart } from '@/words/said';
 import { language } from '@/words/speak';
 import { Wrong } from './Door';
+import { EmailField, NewPasswordField, PasswordField } from './Fields';
 import { LeaveSheet } from './LeaveSheet';
 import { enter, goInto, signOut, useMe } from './session';
 import { SignedInPlaces } from './SignedInPlaces';
@@ -98,22 +99,9 @@ function AccountSheet({ name: was, email: at, onClose }: { name: string; email: 
   return (
     <Sheet title={t`Name and address`} onClose={onClose}>
       <Field label={t`Your name`} value={name} onChangeText={setName} autoComplete="name" maxLength={160} />
-      <Field
-        label={t`E-mail address`}
-        value={email}
-        onChangeText={setEmail}
-        autoComplete="email"
-        inputMode="email"
-        autoCapitalize="none"
-      />
+      <EmailField value={email} onChangeText={setEmail} />
       {moved ? (
-        <Field
-          label={t`Your password, for the new address`}
-          value={password}
-          onChangeText={setPassword}
-          autoComplete="current-password"
-          secureTextEntry
-        />
+        <PasswordField label={t`Your password, for the new address`} value={password} onChangeText={setPassword} />
       ) : null}
       <Wrong text={wrong} />
       <Button label={t`Save`} disabled={!ready} onPress={() => void save()} />
@@ -160,20 +148,8 @@ function PasswordSheet({ onClose }: { onClose: () => void }) {
   };
   return (
     <Sheet title={t`A new password`} onClose={onClose}>
-      <Field
-        label={t`The password you have`}
-        value={old}
-        onChangeText={setOld}
-        autoComplete="current-password"
-        secureTextEntry
-      />
-      <Field
-        label={t`New password (at least ten characters)`}
-        value={password}
-        onChangeText={setPassword}
-        autoComplete="new-password"
-        secureTextEntry
-      />
+      <PasswordField label={t`The password you have`} value={old} onChangeText={setOld} />
+      <NewPasswordField label={t`New password (at least ten characters)`} value={password} onChangeText={setPassword} />
       <Wrong text={wrong} />
       <Button label={t`Set the password`} disabled={!old || password.length < 10} onPress={() => void save()} />
     </Sheet>
