@@ -90,7 +90,10 @@ export async function changeMember(
   await app.db.transaction(async (plain) => {
     const trx = plain as unknown as Db;
     const { part } = await lockedMember(trx, library, id);
-    if (part === 'keeper' && change.part !== undefined && change.part !== 'keeper') await needAnother(trx, library, id);
+    if (part === 'keeper' && change.part !== undefined && change.part !== 'keeper') {
+      await needAnother(trx, library, id);
+      await endInvitesOf(trx, library, id);
+    }
     const set = {
       ...(change.part === undefined ? {} : { part: change.part }),
       ...(change.name === undefined ? {} : { name: change.name }),
