@@ -17,6 +17,9 @@ import { ownDatabase } from './database';
 export const ROOT = path.resolve(__dirname, '../../..');
 export const DEMO = path.join(ROOT, 'demo');
 
+/** What a relative is shown who is to see all that the house sees. */
+const SEES_ALL = '{"v":1,"question":{"all":[]}}';
+
 /** Somebody at the interface: a cookie and the token that goes with it. */
 export interface Caller {
   cookie: string;
@@ -35,7 +38,7 @@ export interface House {
   undo: (did: { act: number | null }, as?: Caller) => Promise<Answer<Api['undo']>>;
   /** A raw request, with this caller's cookie and token. */
   fetch: (path: string, init?: RequestInit, as?: Caller | null) => Promise<Response>;
-  /** Makes a member of a part and signs them in; `account` belongs to no library. */
+  /** Makes a member of a part and signs them in; `account` belongs to no library, a relative sees what the house sees. */
   member: (part: 'keeper' | 'helper' | 'relative' | 'account') => Promise<Caller>;
   /** Takes in files of this machine and waits until all work is done. */
   takeIn: (folder: string, name?: string) => Promise<number>;
@@ -131,7 +134,14 @@ export async function openHouse({ recognise = false } = {}): Promise<House> {
         email: `${part}-${randomBytes(4).toString('hex')}@house.example`,
         password_hash: 'none',
       });
-      if (part !== 'account') await db('members').insert({ library_id: 1, account_id: account!, name: part, part });
+      if (part !== 'account')
+        await db('members').insert({
+          library_id: 1,
+          account_id: account!,
+          name: part,
+          part,
+          ...(part === 'relative' ? { view: SEES_ALL, reach: 'house' } : {}),
+        });
       return enter(account!);
     },
     send: (item, bytes, as = keeper) =>

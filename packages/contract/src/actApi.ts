@@ -84,6 +84,7 @@ export const ACTS = {
   'settle gaps': 'helper',
   'name device': 'helper',
   'change source': 'helper',
+  'say audience': 'helper',
   'open share': 'keeper',
   'close share': 'keeper',
   'reopen share': 'keeper',

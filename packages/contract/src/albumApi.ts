@@ -291,6 +291,7 @@ export const albumApi = {
   }),
   bestOf: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/best',
     part: 'relative',
     summary: 'Propose the best of some pictures, spread over days, people and places, each with what speaks for it',

@@ -13,6 +13,7 @@ import { runsApi } from './runsApi';
 import { scansApi } from './scansApi';
 import { sayApi } from './sayApi';
 import { showApi, showFileRoutes, wallApi } from './showApi';
+import { sightApi } from './sightApi';
 import { touchupApi } from './touchupApi';
 import { timeApi } from './timeApi';
 import * as s from './shapes';
@@ -95,6 +96,7 @@ export const api = {
   ...accountApi,
   ...gatherApi,
   ...timeApi,
+  ...sightApi,
   ...peopleApi,
   ...placeApi,
   ...actApi,
@@ -107,6 +109,7 @@ export const api = {
 
   skeleton: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/skeleton',
     part: 'relative',
     summary: 'The columns of a question’s answer',
@@ -121,6 +124,7 @@ export const api = {
   }),
   count: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/count',
     part: 'relative',
     summary: 'How many pictures answer a question',
@@ -129,6 +133,7 @@ export const api = {
   }),
   pictures: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/pictures/page',
     part: 'relative',
     summary: 'Pictures that answer a question, newest first, a page at a time',
@@ -141,6 +146,7 @@ export const api = {
   }),
   tiles: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/tiles',
     part: 'relative',
     summary: 'What the grid shows of some pictures',

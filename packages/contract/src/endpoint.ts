@@ -18,6 +18,8 @@ export interface Endpoint<
   path: string;
   summary: string;
   part: Part;
+  /** True for what only reads, though it is asked by POST: a question does not fit into an address. */
+  reads?: true;
   params?: P;
   query?: Q;
   body?: B;

@@ -83,6 +83,7 @@ export type Observing = z.infer<typeof Observing>;
 export const findApi = {
   ask: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/ask',
     part: 'relative',
     summary: 'What typed words ask for, on top of a question, and what their end may be',
@@ -102,6 +103,7 @@ export const findApi = {
   }),
   facets: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/facets',
     part: 'relative',
     summary: 'How the pictures of a question are made up: tags, stars, marks, kinds, cameras, shapes, what was noticed',

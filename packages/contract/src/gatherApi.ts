@@ -143,6 +143,7 @@ export const gatherApi = {
 
   previewNumbers: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/numbers/preview',
     part: 'helper',
     summary: 'The names numbering would give: the first and the last few',
@@ -160,6 +161,7 @@ export const gatherApi = {
 
   previewNames: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/names/preview',
     part: 'helper',
     summary: 'The names a pattern would give: the first and the last few',

@@ -35,6 +35,7 @@ export { Double, RunFace, RunListed, RunShot, ShotWhy } from './runsApi';
 export * from './sayings';
 export * from './shapes';
 export { Music, SavedShow, ShowSlide, ShowSource, Wall } from './showApi';
+export { AudienceOf, AudienceWhy, Meant, Seen, View } from './sightApi';
 export { LOOKS_KEPT } from './touchupApi';
 export { OtherSide, PrintCorners, type OneScan } from './scansApi';
 export { ClockOffer, DatePreview, EventDetail, RedatingAsked, Sitting } from './timeApi';

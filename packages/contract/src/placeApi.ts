@@ -66,6 +66,7 @@ export type Folder = z.infer<typeof Folder>;
 export const placeApi = {
   positions: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/positions',
     part: 'relative',
     summary: 'Where the pictures of a question were taken',
@@ -74,6 +75,7 @@ export const placeApi = {
   }),
   searchPlaces: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/places/search',
     part: 'relative',
     summary: 'Places whose name begins as typed, the nearest and largest first',
@@ -82,6 +84,7 @@ export const placeApi = {
   }),
   mapNames: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/map/names',
     part: 'relative',
     summary: 'The largest towns in a part of the map',
@@ -116,6 +119,7 @@ export const placeApi = {
   }),
   byTrack: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/places/track',
     part: 'helper',
     summary: 'Where a recorded track says pictures were taken',

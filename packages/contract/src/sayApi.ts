@@ -249,6 +249,7 @@ export const sayApi = {
   }),
   likelyTags: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/tags/likely',
     part: 'helper',
     summary: 'Tags that some pictures may want: of the same event, people and place, and those given last',
@@ -259,6 +260,7 @@ export const sayApi = {
   }),
   saidTogether: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/said',
     part: 'relative',
     summary: 'What some pictures say together, and where they differ',

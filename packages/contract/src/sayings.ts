@@ -78,6 +78,8 @@ export const PROBLEMS = {
     'They belong to another library as well, so their password is not this library’s to set. Whoever runs Gemmel can make a link.',
   ],
   'invite-over': [404, 'This invitation is no longer good. Ask whoever sent it for a new one.'],
+  'looking-only': [403, 'You are looking as somebody else does. Nothing can be changed from here.'],
+  'sees-everything': [409, 'Keepers and helpers see everything. Only what a relative sees is chosen.'],
   'last-keeper': [409, 'A library needs a keeper. Make somebody else keeper first.'],
   'member-already': [409, 'They belong to this library already.'],
   'not-a-member': [403, 'You do not belong to this library.'],

@@ -6,7 +6,7 @@ import { Id } from './ids';
 import { OtherSide } from './scansApi';
 import { Saying, WORK, type WorkKind } from './sayings';
 
-export { Id, IdParam, Ids, Title } from './ids';
+export { Audience, Id, IdParam, Ids, Title } from './ids';
 
 /** An error, as RFC 9457 says: `title` is English, for logs and scripts; code and parameters say the same in no language. */
 export const Problem = Saying.extend({ type: z.string(), title: z.string(), status: z.number().int() });
@@ -51,6 +51,8 @@ export const Me = z.object({
     })
     .nullable(),
   library: z.object({ id: Id, slug: z.string(), name: z.string() }).nullable(),
+  /** Whether a keeper looks as this member does; nothing can be changed then. */
+  looking: z.boolean(),
   /** All libraries they belong to. */
   libraries: z.array(z.object({ id: Id, slug: z.string(), name: z.string(), part: InPart })),
   /** The language of the library, which the machine names folders and events in. */

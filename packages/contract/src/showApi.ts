@@ -60,6 +60,7 @@ export type SavedShow = z.infer<typeof SavedShow>;
 export const showApi = {
   showOf: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/show',
     part: 'relative',
     summary: 'What a show is made of: its pictures in order, and its chapters',
@@ -77,6 +78,7 @@ export const showApi = {
   }),
   slides: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/show/slides',
     part: 'relative',
     summary: 'What a show needs to fill the screen with some pictures',

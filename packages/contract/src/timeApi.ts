@@ -182,6 +182,7 @@ export const timeApi = {
   }),
   previewDates: endpoint({
     method: 'POST',
+    reads: true,
     path: '/api/dates/preview',
     part: 'helper',
     summary: 'What mending dates would do',
@@ -206,7 +207,7 @@ export const timeApi = {
   vaultLayout: endpoint({
     method: 'GET',
     path: '/api/vault/layout',
-    part: 'relative',
+    part: 'helper',
     summary: 'How the folders of originals are laid out, and how far a change of them is',
     answer: z.object({
       layout: Layout,

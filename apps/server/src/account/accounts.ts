@@ -5,7 +5,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import type { App } from '../context';
 import type { Db } from '../db/open';
 import { languageOf } from '../library/language';
-import { Refused, refused } from '../problem';
+import { notFound, Refused, refused } from '../problem';
 import { homeOf } from '../time/home';
 
 /** Somebody signed in, in the library a request names. */
@@ -18,6 +18,8 @@ export interface Session {
   member: number;
   part: Exclude<Part, 'nobody'>;
   csrf: string;
+  /** Set where a keeper looks as this member does. */
+  looking?: true;
 }
 
 /** An e-mail address as it is kept and compared. */
@@ -211,6 +213,27 @@ export const DEMO_ACCOUNT = {
   password: 'sunday-table',
 };
 
+/** Another member in place of the one a library is seen by. */
+async function memberNamed<T extends { member: number; called: string; part: Session['part'] }>(
+  db: Db,
+  own: T,
+  member: number,
+): Promise<T> {
+  const row = (await db('members').where('id', member).first('name', 'part'))!;
+  return { ...own, member, called: row.name, part: row.part };
+}
+
+/** A keeper's session as one of their library's members looks through it. @throws a refusal for anybody else. */
+export async function lookingAs({ db }: App, session: Session, member: number): Promise<Session> {
+  const row = await db('members')
+    .where({ id: member, library_id: session.library })
+    .whereNull('left_at')
+    .first('id', 'part');
+  if (session.part !== 'keeper') throw refused('not-allowed');
+  if (!row) throw notFound('member');
+  return { ...session, member: row.id, part: row.part, looking: true };
+}
+
 /** Who is signed in. */
 export async function me(app: App, session: Session | null, needsCode = false): Promise<Me> {
   const { db } = app;
@@ -219,6 +242,7 @@ export async function me(app: App, session: Session | null, needsCode = false): 
     demo,
     member: null,
     library: null,
+    looking: session?.looking ?? false,
     language: await languageOf(db, session?.library || 1),
     zone: await homeOf(db, session?.library || 1),
   };
@@ -248,7 +272,8 @@ export async function me(app: App, session: Session | null, needsCode = false): 
     member: number;
     called: string;
   }[];
-  const here = libraries.find(({ id }) => id === session.library);
+  const own = libraries.find(({ id }) => id === session.library);
+  const here = own && (session.looking ? await memberNamed(db, own, session.member) : own);
   return {
     ...nowhere,
     signedIn: true,

@@ -73,7 +73,8 @@ export async function haveAccount(
   const there = await trx('members').where({ library_id: library, account_id: account }).first('id', 'left_at');
   if (there && !there.left_at) throw refused('member-already');
   if (there) {
-    await trx('members').where('id', there.id).update({ name, part, left_at: null });
+    // What they saw before is chosen anew.
+    await trx('members').where('id', there.id).update({ name, part, left_at: null, view: null, reach: 'family' });
     return there.id;
   }
   const [id] = (await trx('members').insert({ library_id: library, account_id: account, name, part })) as [number];

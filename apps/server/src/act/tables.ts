@@ -106,6 +106,13 @@ const one = (topics: readonly Topic[], ...columns: string[]): Group[] =>
 const said = (...columns: string[]): Group[] =>
   columns.map((column) => ({ columns: [column], topics: ['said'], written: true }));
 
+/** For whom something is: whose pictures somebody sees changes with it. */
+const forWhom = (...topics: Topic[]): Group => ({
+  columns: ['audience'],
+  along: ['audience_by'],
+  topics: [...topics, 'pictures'],
+});
+
 /** What somebody said of a face; what the machine filed by itself is as good as nothing said. */
 const saidOfFace = (face: Row): string =>
   face['state'] === 'waiting' || face['named_by'] === 'machine' ? 'open' : `${face['state']} ${face['person_id']}`;
@@ -120,6 +127,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       { columns: ['layout'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
       { columns: ['language'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
       { columns: ['zone'], topics: ['library'], jobs: [] },
+      { columns: ['audience'], topics: ['library', 'pictures'] },
       {
         columns: ['observes'],
         topics: ['said', 'library'],
@@ -138,12 +146,18 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     rest: [],
     topics: [],
   },
-  devices: { key: ['id'], by: 'id', groups: one(['sources', 'library'], 'name'), rest: [], topics: [] },
+  devices: {
+    key: ['id'],
+    by: 'id',
+    groups: [...one(['sources', 'library'], 'name'), forWhom('sources')],
+    rest: [],
+    topics: [],
+  },
   sources: { key: ['id'], by: 'id', groups: one(['sources'], 'name', 'removed_at', 'put_off'), rest: [], topics: [] },
   circles: {
     key: ['id'],
     by: 'id',
-    groups: one(['people'], 'name', 'position'),
+    groups: [...one(['people'], 'name', 'position'), forWhom('people')],
     rest: [],
     topics: ['people'],
     unique: 'name',
@@ -156,6 +170,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     groups: [
       { columns: ['name'], topics: ['people'], written: true },
       ...one(['people'], 'nickname', 'favourite', 'hidden', 'portrait_face_id'),
+      forWhom('people'),
       // A birth date tells which pictures cannot show them, and how far apart ages are.
       { columns: ['born'], topics: ['people'], jobs: [['faces', 1000]] },
       {
@@ -184,6 +199,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       { columns: ['name'], topics: ['pictures', 'events'] },
       { columns: ['lat', 'lon', 'metres'], topics: ['pictures', 'events'] },
       { columns: ['hidden'], topics: ['pictures'] },
+      forWhom('events'),
     ],
     rest: [],
     topics: ['pictures', 'events'],
@@ -281,6 +297,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       ...one(['albums'], 'name', 'description', 'question', 'removed_at', 'cover_id', 'best'),
       { columns: ['sorted', 'backwards'], topics: ['albums'] },
       { columns: ['from_day', 'to_day'], topics: ['albums'] },
+      forWhom('albums'),
       { columns: ['shelf_id', 'position'], topics: ['albums'], lost: (before) => ({ ...before, shelf_id: null }) },
     ],
     rest: ['kind', 'created_at', 'batch_id', 'made_by'],
@@ -326,6 +343,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     picture: 'id',
     groups: [
       ...said('rating', 'favourite', 'title', 'caption'),
+      { columns: ['audience'], along: ['audience_by'], topics: ['pictures', 'said'], written: true },
       ...one(['said'], 'not_again'),
       ...one(['runs', 'library'], 'chosen'),
       {

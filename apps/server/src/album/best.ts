@@ -1,3 +1,4 @@
+import { seenBy } from '../sight/through';
 import { halves, type BestOf, type BestWish, type Eligible, type Flaw } from '@gemmel/core';
 import { LRUCache } from 'lru-cache';
 import { chunks, type App } from '../context';
@@ -124,7 +125,7 @@ export async function bestIds(
   const at = ['pictures', 'said', 'people', 'runs', 'albums', 'tags', 'events', 'marks'].map(
     (topic) => news.get(topic) ?? '',
   );
-  const key = JSON.stringify([library, asked, n, spread, kept, at]);
+  const key = JSON.stringify([library, seenBy(app.db), asked, n, spread, kept, at]);
   const there = chosen.get(key);
   if (there) return there;
   const choosing = (async () => {

@@ -1,3 +1,4 @@
+import { seenBy } from '../sight/through';
 import type { Album } from '@gemmel/contract';
 import { nodes } from '@gemmel/core';
 import { chunks, type App } from '../context';
@@ -224,6 +225,15 @@ export async function factsOf(
   day: string,
   patience = PATIENCE,
 ): Promise<{ facts: ReadonlyMap<number, Facts>; counting: ReadonlySet<number> }> {
+  // What a relative sees of an album is counted as they see it, and kept nowhere; they see no smart albums.
+  if (seenBy(app.db) && rows.every((row) => row.kind === 'plain'))
+    return {
+      facts: await countPlain(
+        app,
+        rows.map((row) => row.id),
+      ),
+      counting: new Set(),
+    };
   // News first: what happens while it is counted makes it old again.
   const news = await newsOf(app.db, library);
   const there = await kept(app, library);

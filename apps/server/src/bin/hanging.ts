@@ -30,6 +30,7 @@ export const HANGING: readonly Hanging[] = [
   { table: 'share_pictures', by: ['picture_id'] },
   { table: 'pile_pictures', by: ['picture_id'] },
   { table: 'comments', by: ['picture_id'] },
+  { table: 'hearts', by: ['picture_id'] },
   { table: 'picture_looks', by: ['picture_id'] },
   { table: 'said_conflicts', by: ['picture_id'] },
   { table: 'doubles_apart', by: ['picture_id', 'other_id'] },

@@ -79,14 +79,20 @@ export const writeComment = (
     return { id: first };
   });
 
+/** Refuses a comment that is not there for whoever asks. */
+async function refuseUnseen({ db }: App, library: number, id: number): Promise<void> {
+  if (!(await db('comments').where({ id, library_id: library }).first('id'))) throw notFound('comment');
+}
+
 /** Changes a comment of one's own. */
-export const changeComment = (
+export const changeComment = async (
   app: App,
   by: By & { member: number },
   id: number,
   text: string,
-): Promise<{ act: number | null }> =>
-  perform(app, by, 'change comment', async ({ trx, library, member, hold, words }) => {
+): Promise<{ act: number | null }> => {
+  await refuseUnseen(app, by.library, id);
+  return perform(app, by, 'change comment', async ({ trx, library, member, hold, words }) => {
     const [row] = await hold('comments', [id]);
     if (!row) throw notFound('comment');
     if (row['member_id'] !== member) throw refused('not-your-comment');
@@ -96,14 +102,16 @@ export const changeComment = (
     words({ to: text.slice(0, 120) });
     await readAgain(trx, library, [Number(row['picture_id'])]);
   });
+};
 
 /** Removes a comment of one's own; the keeper may remove any. */
-export const removeComment = (
+export const removeComment = async (
   app: App,
   by: By & { member: number; part: Part },
   id: number,
-): Promise<{ act: number | null }> =>
-  perform(app, by, 'remove comment', async ({ trx, library, member, hold, words }) => {
+): Promise<{ act: number | null }> => {
+  await refuseUnseen(app, by.library, id);
+  return perform(app, by, 'remove comment', async ({ trx, library, member, hold, words }) => {
     const [row] = await hold('comments', [id]);
     if (!row) throw notFound('comment');
     if (row['member_id'] !== member && by.part !== 'keeper') throw refused('not-your-comment');
@@ -111,3 +119,4 @@ export const removeComment = (
     words({ to: String(row['text']).slice(0, 120) });
     await readAgain(trx, library, [Number(row['picture_id'])]);
   });
+};

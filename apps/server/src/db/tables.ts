@@ -66,6 +66,9 @@ export interface AlbumsRow {
   unwritten: number;
   /** What its manifest was called when it was written last, without its ending. */
   manifest: string | null;
+  /** For whom what it holds is, where it has been said; and who said so. */
+  audience: 'me' | 'house' | 'family' | 'link' | null;
+  audience_by: number | null;
 }
 
 /** An album a sidecar says its picture belongs to, until the batch it came with is in. */
@@ -131,6 +134,8 @@ export interface BatchesRow {
   number_start: number | null;
   number_digits: number | null;
   number_day: string | null;
+  /** The member who brought it; null for what a device or the machine brought. */
+  brought_by: number | null;
 }
 
 export interface BatchItemsRow {
@@ -212,6 +217,9 @@ export interface CirclesRow {
   library_id: number;
   name: string;
   position: number;
+  /** For whom what it holds is, where it has been said; and who said so. */
+  audience: 'me' | 'house' | 'family' | 'link' | null;
+  audience_by: number | null;
 }
 
 export interface CirclePeopleRow {
@@ -262,6 +270,9 @@ export interface DevicesRow {
   name: string;
   make: string;
   model: string;
+  /** For whom what it holds is, where it has been said; and who said so. */
+  audience: 'me' | 'house' | 'family' | 'link' | null;
+  audience_by: number | null;
 }
 
 export interface DoublesApartRow {
@@ -349,6 +360,13 @@ export interface FoldersRow {
   came_as: string | null;
 }
 
+export interface HeartsRow {
+  library_id: number;
+  picture_id: number;
+  member_id: number;
+  at: string;
+}
+
 export interface JobsRow {
   id: number;
   library_id: number;
@@ -413,6 +431,8 @@ export interface LibrariesRow {
   looks_kept: number | null;
   /** How what stands on no shelf is ordered. */
   albums_sorted: 'hand' | 'name' | 'latest';
+  /** For whom a picture is of which nothing is said. */
+  audience: 'house' | 'family' | 'link';
 }
 
 export interface FacePerhapsRow {
@@ -443,6 +463,9 @@ export interface MembersRow {
   /** What they are called in this library. */
   name: string;
   part: 'keeper' | 'helper' | 'relative';
+  /** The question of what a relative sees, as saved; null while nothing is chosen. */
+  view: string | null;
+  reach: 'house' | 'family';
   created_at: string;
   left_at: string | null;
 }
@@ -455,6 +478,9 @@ export interface OwnPlacesRow {
   lon: number;
   metres: number;
   hidden: Flag;
+  /** For whom what it holds is, where it has been said; and who said so. */
+  audience: 'me' | 'house' | 'family' | 'link' | null;
+  audience_by: number | null;
 }
 
 export interface PeopleRow {
@@ -468,6 +494,9 @@ export interface PeopleRow {
   favourite: Flag;
   hidden: Flag;
   recognised: Flag;
+  /** For whom what it holds is, where it has been said; and who said so. */
+  audience: 'me' | 'house' | 'family' | 'link' | null;
+  audience_by: number | null;
 }
 
 export interface PicturesRow {
@@ -565,6 +594,9 @@ export interface PicturesRow {
   of_sha: Buffer | null;
   /** Front and back of a print: the number of the front, on both. */
   pair_id: number | null;
+  /** For whom what it holds is, where it has been said; and who said so. */
+  audience: 'me' | 'house' | 'family' | 'link' | null;
+  audience_by: number | null;
 }
 
 /** A picture on which prints lie on the glass of a scanner. */
@@ -870,6 +902,7 @@ declare module 'knex/types/tables' {
     marks: Table<MarksRow>;
     members: Table<MembersRow>;
     accounts: Table<AccountsRow>;
+    hearts: Table<HeartsRow>;
     invites: Table<InvitesRow>;
     resets: Table<ResetsRow>;
     observation_denied: Table<ObservationDeniedRow>;

@@ -1,17 +1,19 @@
-import { api, type Api, type Endpoint } from '@gemmel/contract';
+import { api, type Api, type Endpoint, type Part } from '@gemmel/contract';
 import { Hono, type Context } from 'hono';
 import { compress } from 'hono/compress';
 import { getCookie } from 'hono/cookie';
 import { secureHeaders } from 'hono/secure-headers';
-import { sessionOf, type Session } from '../account/accounts';
+import { lookingAs, sessionOf, type Session } from '../account/accounts';
 import type { App } from '../context';
 import { isDbGone } from '../db/gate';
 import { refused } from '../problem';
+import { picturesIn, refuseUnseen } from '../sight/asked';
+import { Eyes } from '../sight/eyes';
 import { LRUCache } from 'lru-cache';
 import { addFileRoutes } from './fileRoutes';
 import { addDav } from '../gather/dav';
 import { addGatherFiles } from './gatherFiles';
-import { guard, type Vars, COOKIE, LIBRARY, type Call } from './guard';
+import { guard, type Vars, COOKIE, EYES, LIBRARY, type Call } from './guard';
 import { addUploads } from './uploads';
 import { onlyOwnNames } from './hosts';
 import { openApi } from './openapi';
@@ -25,6 +27,8 @@ const MOST_FROM_ANYBODY = 16_384;
 const MOST_FROM_MEMBERS = 48 << 20;
 /** How long the body of a request without a session may take, in ms. */
 const BODY_PATIENCE = 20_000;
+/** Parts whose routes are about accounts, and not about what is in a library. */
+const OF_ACCOUNTS: ReadonlySet<Part> = new Set(['nobody', 'account']);
 /** How long a request waits for a database that is being started again, in ms, and a moment for its end to be noticed. */
 const DB_PATIENCE = 8000;
 const NOTICED = 200;
@@ -40,9 +44,14 @@ function sameOrigin(c: Context): void {
   if (foreign) throw refused('foreign-page');
 }
 
+/** The pictures a request speaks of by number. */
+const speaksOf = (e: Endpoint, { params, body }: { params: unknown; body: unknown }): Set<number> =>
+  picturesIn(e.path.startsWith('/api/pictures/:id') ? { picture: (params as { id: number }).id, body } : body);
+
 /** The whole HTTP side: JSON routes from the contract's table, files, progress, and the web application. */
 export function makeHttp(app: App): Hono<Vars> {
   const http = new Hono<Vars>();
+  const eyes = new Eyes(app);
   const sessions = new LRUCache<string, Session>({ max: 1000, ttl: 5000 });
   http.onError(tellError);
   http.use(
@@ -80,17 +89,24 @@ export function makeHttp(app: App): Hono<Vars> {
     // A grid of pictures asks many times a second; who somebody is may be a few seconds old for reading.
     const key = `${token} ${named ?? ''}`;
     const known = token && c.req.method === 'GET' ? sessions.get(key) : undefined;
-    const session = known ?? (await steady(true, () => sessionOf(app, token, named)));
-    if (token && session && !known) sessions.set(key, session);
+    const own = known ?? (await steady(true, () => sessionOf(app, token, named)));
+    if (token && own && !known) sessions.set(key, own);
+    const as = Number(c.req.header(EYES.header) ?? c.req.query(EYES.query));
+    const session = own && as ? await steady(true, () => lookingAs(app, own, as)) : own;
     c.set('session', session);
+    c.set('seen', session ? await steady(true, () => eyes.of(session, c.req.method === 'GET')) : app);
     await next();
   });
   const squeeze = compress({ threshold: 1024 });
-  const handlers = handlersOf(app, () => sessions.clear());
+  const forget = () => {
+    sessions.clear();
+    eyes.forget();
+  };
+  const whole = handlersOf(app, forget);
   for (const [name, e] of Object.entries(api) as [keyof Api, Endpoint][]) {
     const anybody = e.part === 'nobody';
     const first = async (c: Context<Vars>, next: () => Promise<void>) => {
-      guard(c, e.part);
+      guard(c, e.part, e.method === 'GET' || e.reads);
       await next();
     };
     const bounds = limited(anybody ? MOST_FROM_ANYBODY : MOST_FROM_MEMBERS);
@@ -101,6 +117,10 @@ export function makeHttp(app: App): Hono<Vars> {
         query: checked(e.query, c.req.query(), 'The address'),
         body: e.body ? checked(e.body, await jsonOf(c, anybody ? BODY_PATIENCE : Infinity), 'What was sent') : {},
       };
+      const seen = c.get('seen');
+      const handlers = seen === app || OF_ACCOUNTS.has(e.part) ? whole : handlersOf(seen, forget);
+      if (seen !== app && e.method !== 'GET' && !e.reads)
+        await refuseUnseen(app, seen, session.library, speaksOf(e, input));
       const handler = handlers[name] as (input: unknown, call: Call) => Promise<unknown>;
       const answer = await steady(e.method === 'GET', () => handler(input, { session, c }));
       return c.json(answer as object, 200, { 'cache-control': 'no-store' });

@@ -23,6 +23,7 @@ import { reach } from '../show/walls';
 import { playsAsIs } from '../media/clips';
 import { guestCopy } from '../share/guestCopy';
 import { guestPicture, guestPictures, shareOfToken } from '../share/shares';
+import { seenBy } from '../sight/through';
 import { speechFor } from '../words/reader';
 import { guard, type Vars } from './guard';
 import { sendFile } from '../files/send';
@@ -86,10 +87,11 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
 
   http.get('/api/derived/:sha/:size', async (c) => {
     const session = guard(c, 'relative');
+    const { db } = c.get('seen');
     const sha = c.req.param('sha');
     const size = sizeOf(c.req.param('size'));
     if (!/^[0-9a-f]{64}$/.test(sha)) throw notFound('picture');
-    const key = `${session.library} ${sha}`;
+    const key = `${session.library} ${seenBy(db)} ${sha}`;
     if (!belongs.get(key)) {
       const theirs = { library_id: session.library, sha256: Buffer.from(sha, 'hex') };
       if (await db('pictures').where(theirs).first('id')) belongs.set(key, true);
@@ -114,7 +116,7 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
 
   http.get('/api/pictures/:id/original', async (c) => {
     const session = guard(c, 'relative');
-    const find = () => originalOf(app, session.library, idOf(c, 'id'));
+    const find = () => originalOf(c.get('seen'), session.library, idOf(c, 'id'));
     const found = await find();
     if (!found) throw notFound('picture');
     const sent = {
@@ -137,7 +139,11 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
   http.get('/api/pictures/:id/shown', async (c) => {
     const session = guard(c, 'relative');
     const id = idOf(c, 'id');
-    const picture = await db('pictures').where({ id, library_id: session.library, kind: 'photo' }).first();
+    const picture = await c
+      .get('seen')
+      .db('pictures')
+      .where({ id, library_id: session.library, kind: 'photo' })
+      .first();
     if (!picture) throw notFound('picture');
     const file = await withWords(app, picture);
     const format = picture.recipe ? 'jpg' : picture.format;
@@ -201,6 +207,7 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
 
   http.get('/api/faces/:id/portrait', async (c) => {
     const session = guard(c, 'relative');
+    const { db } = c.get('seen');
     const id = idOf(c, 'id');
     const face = await db('faces').where({ id, library_id: session.library }).first('picture_id', 'x', 'y', 'w', 'h');
     const row = face && (await db('pictures').where('id', face.picture_id).first());

@@ -119,7 +119,9 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
     const session = guard(c, 'relative');
     const sha = c.req.param('sha');
     if (!/^[0-9a-f]{64}$/.test(sha)) throw notFound('clip');
-    const row = await db('pictures')
+    const row = await c
+      .get('seen')
+      .db('pictures')
       .where({ library_id: session.library, kind: 'video', sha256: Buffer.from(sha, 'hex') })
       .first('id');
     if (!row) throw notFound('clip');
@@ -130,7 +132,7 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
 
   http.get('/api/pictures/:id/play', async (c) => {
     const session = guard(c, 'relative');
-    const found = await playFile(app, session.library, idOf(c.req.param('id')));
+    const found = await playFile(c.get('seen'), session.library, idOf(c.req.param('id')));
     if (!found) throw notFound('clip');
     const mime = mimeOf(splitExtension(found.file)[1].slice(1).toLowerCase());
     return sendFile(c, found.file, {
@@ -143,7 +145,9 @@ export function addGatherFiles(http: Hono<Vars>, app: App): void {
 
   http.get('/api/pictures/:id/files/:file', async (c) => {
     const session = guard(c, 'relative');
-    const row = (await db('picture_files as f')
+    const row = (await c
+      .get('seen')
+      .db('picture_files as f')
       .join('libraries as l', 'l.id', 'f.library_id')
       .where({
         'f.id': idOf(c.req.param('file')),

@@ -3,7 +3,7 @@ import { diary } from '../act/diary';
 import { undoAct } from '../act/undo';
 import type { App } from '../context';
 import { listEvents } from '../event/events';
-import { libraryState, listTroubles, retryTrouble } from '../library/library';
+import { libraryState, relativesState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, pageOf, pictureOfId, tilesOf } from '../picture/pictures';
 import { skeleton } from '../picture/skeleton';
 import { changePictures } from '../picture/change';
@@ -20,6 +20,7 @@ import { peopleHandlers } from './peopleHandlers';
 import { placeHandlers } from './placeHandlers';
 import { sayHandlers } from './sayHandlers';
 import { signInHandlers } from './signInHandlers';
+import { sightHandlers } from './sightHandlers';
 import { timeHandlers } from './timeHandlers';
 
 type Handlers = { [K in keyof Api]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
@@ -36,7 +37,9 @@ export function handlersOf(app: App, forget: () => void): Handlers {
     ...sayHandlers(app),
     ...chooseHandlers(app),
     ...albumHandlers(app),
-    library: (_, { session }) => states.get(session.library),
+    ...sightHandlers(app, forget),
+    library: (_, { session }) =>
+      session.part === 'relative' ? relativesState(app, session.library) : states.get(session.library),
 
     skeleton: ({ body: { question, oldestFirst, sort, under } }, { session }) =>
       skeleton(app, session.library, question, { backwards: oldestFirst, sort, under }),

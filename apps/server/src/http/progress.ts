@@ -1,12 +1,36 @@
 import type { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
 import type { App } from '../context';
+import type { Session } from '../account/accounts';
+import { sightOf } from '../sight/sight';
+import { appThrough } from '../sight/through';
 import { together, type Row } from '../feed/feed';
 import { guard, type Vars } from './guard';
 
 /** How long many changes are gathered to be told as one, and how often a quiet stream says that it is still there, in ms. */
 const GATHER = 700;
 const STILL = 20_000;
+
+/** Topics whose news names pictures. */
+const OF_PICTURES: ReadonlySet<string> = new Set(['pictures', 'said']);
+
+/**
+ * News as somebody hears it who does not see all: it names pictures only when they see each of them, and else says that anything of its
+ * kind may have changed.
+ */
+async function asSeen(app: App, session: Session, rows: readonly Row[]): Promise<readonly Row[]> {
+  const sight = await sightOf(app.db, session);
+  if (!sight) return rows;
+  const { db } = appThrough(app, sight);
+  return Promise.all(
+    rows.map(async (row) => {
+      if (row.ids === null || row.topic === 'pile') return row;
+      if (!OF_PICTURES.has(row.topic)) return { ...row, ids: null };
+      const seen = await db('pictures').where('library_id', session.library).whereIn('id', row.ids).select('id');
+      return seen.length === row.ids.length ? row : { ...row, ids: null };
+    }),
+  );
+}
 
 /**
  * What changes, as server-sent events. Each carries its place in the feed; a browser that comes back says the last one it
@@ -20,7 +44,7 @@ export function addProgress(http: Hono<Vars>, app: App): void {
       app
         .db('sessions as s')
         .join('members as m', 'm.account_id', 's.account_id')
-        .where({ 's.id': session.id, 'm.id': session.member })
+        .where({ 's.id': session.id, 'm.library_id': session.library })
         .whereNull('m.left_at')
         .first('m.id')
         .then(
@@ -59,9 +83,10 @@ export function addProgress(http: Hono<Vars>, app: App): void {
         const id = news.reduce((highest, row) => Math.max(highest, row.id), 0);
         const any = told.length > 0;
         news = [];
+        const seen = any ? await asSeen(app, session, told) : [];
         await stream.writeSSE(
           any
-            ? { event: 'changed', id: String(id), data: JSON.stringify(together(told)) }
+            ? { event: 'changed', id: String(id), data: JSON.stringify(together(seen)) }
             : { event: 'still', data: '{}' },
         );
         if (any) await stream.sleep(GATHER);

@@ -26,6 +26,8 @@ export interface Opening {
   /** Whether the name is that of its source, to which the day belongs. */
   bySource?: boolean;
   numbering?: Numbering | undefined;
+  /** The member who brings it. */
+  by?: number;
   /** Left open for more files to come: a phone that is still delivering. */
   open?: boolean;
 }
@@ -57,6 +59,7 @@ export async function openBatch(
       named: name === null ? 'loose' : opening.bySource ? 'source' : 'given',
       way: opening.way ?? 'browser',
       source_id: opening.source ?? null,
+      brought_by: opening.by ?? null,
       ...numberColumns(opening.numbering),
     });
     for (const some of chunks(files, 500))

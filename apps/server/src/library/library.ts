@@ -68,6 +68,34 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
   };
 }
 
+/** What a relative is told of a library: its name and the pictures they see, and nothing of what waits in it or runs. */
+export async function relativesState(app: App, library: number): Promise<LibraryState> {
+  const { db } = app;
+  const { name } = (await db('libraries').where('id', library).first('name'))!;
+  const [{ n, bytes }] = (await db('pictures')
+    .where('library_id', library)
+    .select(db.raw('COUNT(*) AS n, COALESCE(SUM(bytes), 0) AS bytes'))) as unknown as [{ n: number; bytes: number }];
+  return {
+    name,
+    pictures: Number(n),
+    bytes: Number(bytes),
+    arriving: 0,
+    batchesWaiting: 0,
+    unnamedEvents: 0,
+    introductions: 0,
+    openShares: 0,
+    runs: 0,
+    doubles: 0,
+    scans: 0,
+    troubles: 0,
+    clocks: 0,
+    cards: 0,
+    full: false,
+    running: [],
+    final: true,
+  };
+}
+
 /** Work that failed for good, with its reason. */
 export async function listTroubles(app: App, library: number): Promise<Trouble[]> {
   const rows = (await app

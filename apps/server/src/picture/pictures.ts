@@ -269,7 +269,7 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
       person: f.person_id ? { id: f.person_id, name: f.name } : null,
       namedBy: f.named_by,
       likely:
-        f.likely_person_id && f.state === 'waiting'
+        f.likely_name && f.state === 'waiting'
           ? {
               id: f.likely_person_id,
               name: f.likely_name,

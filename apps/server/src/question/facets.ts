@@ -3,6 +3,7 @@ import { EVERYTHING, isOfSize, normalise, shapeOf, SIZES, type Observed, type Qu
 import { LRUCache } from 'lru-cache';
 import type { App } from '../context';
 import { conditionOf } from '../picture/pictures';
+import { seenBy } from '../sight/through';
 import { KEPT_FOR, newsOf } from './news';
 import { bitsOf, sizeOf } from './sets';
 
@@ -108,7 +109,7 @@ const LISTS = [
   'people',
   'observed',
 ] as const;
-const everything = new LRUCache<number, { at: string; facets: Promise<Facets> }>({ max: 20, ttl: KEPT_FOR });
+const everything = new LRUCache<string, { at: string; facets: Promise<Facets> }>({ max: 20, ttl: KEPT_FOR });
 
 /** Whether less is to be read of what a question leaves out than of what it asks for. What begins with "not" says so itself. */
 async function leavesOutLess(
@@ -133,11 +134,12 @@ export async function facetsOf(app: App, library: number, question: Question): P
   const news = await newsOf(app.db, library);
   const all = (): Promise<Facets> => {
     const at = JSON.stringify([...news]);
-    const there = everything.get(library);
+    const of = `${library} ${seenBy(app.db)}`;
+    const there = everything.get(of);
     if (there?.at === at) return there.facets;
     const facets = read(app, library, EVERYTHING);
-    everything.set(library, { at, facets });
-    facets.catch(() => everything.delete(library));
+    everything.set(of, { at, facets });
+    facets.catch(() => everything.delete(of));
     return facets;
   };
   const facets =

@@ -1,3 +1,4 @@
+import { seenBy } from '../sight/through';
 import { countryName, LANGUAGES, WORDS, type Named, type Observed, type Vocabulary } from '@gemmel/core';
 import type { Topic } from '@gemmel/contract';
 import { LRUCache } from 'lru-cache';
@@ -22,7 +23,7 @@ const PARTS = {
 type PartName = keyof typeof PARTS;
 
 const known = new LRUCache<string, { at: string; read: Promise<unknown> }>({ max: 200, ttl: KEPT_FOR });
-const whole = new LRUCache<number, { at: string; names: Promise<Names> }>({ max: 20, ttl: KEPT_FOR });
+const whole = new LRUCache<string, { at: string; names: Promise<Names> }>({ max: 20, ttl: KEPT_FOR });
 
 /**
  * The names of a library, as they are now. They are kept while nothing changes: every change is a piece of news in the feed,
@@ -30,9 +31,10 @@ const whole = new LRUCache<number, { at: string; names: Promise<Names> }>({ max:
  */
 export async function namesOf(db: Db, library: number): Promise<Names> {
   const news = await newsOf(db, library);
+  const of = `${library} ${seenBy(db)}`;
   const at = (topics: readonly Topic[]) => topics.map((topic) => news.get(topic) ?? '').join('|');
   const part = <T>(name: PartName, read: () => Promise<T>): Promise<T> => {
-    const key = `${library} ${name}`;
+    const key = `${of} ${name}`;
     const there = known.get(key);
     if (there?.at === at(PARTS[name])) return there.read as Promise<T>;
     const fresh = read();
@@ -42,11 +44,11 @@ export async function namesOf(db: Db, library: number): Promise<Names> {
   };
   // Everything together is the same object while no part has changed: indexes over it are made once.
   const all = at([...new Set(Object.values(PARTS).flat())]);
-  const there = whole.get(library);
+  const there = whole.get(of);
   if (there?.at === all) return there.names;
   const names = readNames(db, library, part);
-  whole.set(library, { at: all, names });
-  names.catch(() => whole.delete(library));
+  whole.set(of, { at: all, names });
+  names.catch(() => whole.delete(of));
   return names;
 }
 

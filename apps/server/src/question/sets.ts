@@ -5,6 +5,7 @@ import { LRUCache } from 'lru-cache';
 import type { App } from '../context';
 import type { Db } from '../db/open';
 import { KEPT_FOR, newsOf } from './news';
+import { seenBy } from '../sight/through';
 import { toSql, unheard, waysOf, type Sql } from './toSql';
 import { worldOf } from './world';
 
@@ -115,7 +116,7 @@ export async function bitsOf(
 ): Promise<Bits> {
   const day = await todayIn(app.db, library);
   const leaf = (q: Question, topics: readonly Topic[]): Promise<Bits> => {
-    const key = `${library} ${JSON.stringify(q)}`;
+    const key = `${library} ${seenBy(app.db)} ${JSON.stringify(q)}`;
     const at = `${day} ${topics.map((topic) => news.get(topic) ?? '').join('|')}`;
     const there = kept.get(key);
     if (there?.at === at) return there.bits;
@@ -138,11 +139,12 @@ export async function bitsOf(
 }
 
 /** The pictures of a library in the order of the grid, newest first; kept as long as none comes, goes or is dated anew. */
-const timelines = new LRUCache<number, { at: string; ids: Promise<Int32Array> }>({ max: 20, ttl: KEPT_FOR });
+const timelines = new LRUCache<string, { at: string; ids: Promise<Int32Array> }>({ max: 20, ttl: KEPT_FOR });
 
 async function timeline(app: App, library: number, news: ReadonlyMap<string, string>): Promise<Int32Array> {
   const at = news.get('pictures') ?? '';
-  const there = timelines.get(library);
+  const of = `${library} ${seenBy(app.db)}`;
+  const there = timelines.get(of);
   if (there?.at === at) return there.ids;
   const ids = (async () => {
     const [rows] = (await app.db.raw(
@@ -152,8 +154,8 @@ async function timeline(app: App, library: number, news: ReadonlyMap<string, str
     )) as [{ ids: string | null }[]];
     return Int32Array.from(rows[0]!.ids?.split(',') ?? [], Number);
   })();
-  timelines.set(library, { at, ids });
-  ids.catch(() => timelines.delete(library));
+  timelines.set(of, { at, ids });
+  ids.catch(() => timelines.delete(of));
   return ids;
 }
 

@@ -296,7 +296,7 @@ function condition(c: Condition, library: number, world: World): Sql {
   }
   if ('like' in c) {
     const alike = [...(world.alike?.get(c.like) ?? [c.like])];
-    return sql(`p.id IN (${marks(alike.length)})`, ...alike);
+    return alike.length ? sql(`p.id IN (${marks(alike.length)})`, ...alike) : sql('1=0');
   }
   if ('saidBy' in c) return sql(`p.id IN (${SAID} AND a.member_id = ?)`, library, c.saidBy);
   if ('changed' in c)
