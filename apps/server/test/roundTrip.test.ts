@@ -56,6 +56,9 @@ async function known(house: House) {
       title: p.title,
       caption: p.caption,
       rating: p.rating,
+      audience: p.audience,
+      // The keeper of either library, by whom all is said here.
+      audienceBy: p.audience_by,
       favourite: p.favourite,
       label: p.label,
       comments: comments.filter((c) => c.picture_id === p.id).map((c) => [c.author, c.at.slice(0, 19), c.text]),
@@ -109,6 +112,8 @@ describe('from vault to vault', () => {
           },
         },
       });
+      const audience = ([null, 'me', 'house', 'family', 'link'] as const)[i % 5]!;
+      if (audience) await first.call('sayAudience', { body: { of: 'pictures', ids: [id], audience } });
       const set = DATES[i % (DATES.length + 2)];
       if (set) await first.call('mendDates', { body: { ids: [id], how: { set } } });
       await db('pictures')

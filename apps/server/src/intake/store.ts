@@ -1,4 +1,4 @@
-import { fill, searchable, vaultFolder, withoutTail, WORDS, type Taken } from '@gemmel/core';
+import { fill, searchable, vaultFolder, withoutTail, WORDS, type SaidAudience, type Taken } from '@gemmel/core';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
@@ -105,6 +105,7 @@ export async function store(app: App, library: number, item: Item, picture: NewP
       rating: said.rating,
       favourite: said.favourite,
       ...(await markColumns(trx, library, said.label)),
+      ...(await audienceColumns(trx, library, said.audience)),
       lens: metadata.lens?.slice(0, 200) ?? null,
       likeness: prepared.likeness,
       sharpness: prepared.sharpness,
@@ -148,7 +149,7 @@ export async function store(app: App, library: number, item: Item, picture: NewP
     // What the file itself does not say goes beside it.
     const told = taken && !['camera', 'gps'].includes(taken.source);
     if (isMaybeScan) await lookLater(trx, library, id);
-    if (spoken || told || tags.length || said.faces.length || said.comments?.length)
+    if (spoken || told || said.audience || tags.length || said.faces.length || said.comments?.length)
       await markDirty(trx, library, [id]);
     return id;
   });
@@ -163,6 +164,18 @@ export async function store(app: App, library: number, item: Item, picture: NewP
     await takeBack(app, library, item, file);
     throw error;
   }
+}
+
+/** For whom it is, as its sidecar says; who said so is the member of that name, and what nobody here said is a keeper's to widen. */
+async function audienceColumns(trx: Db, library: number, said: SaidAudience | undefined) {
+  if (!said) return {};
+  const members = trx('members').where('library_id', library).orderBy('id');
+  const by =
+    (await members
+      .clone()
+      .where('name', said.by ?? '')
+      .first('id')) ?? (await members.clone().where('part', 'keeper').whereNull('left_at').first('id'));
+  return { audience: said.audience, audience_by: by?.id ?? null };
 }
 
 /** The event a new picture most likely belongs to until all gaps are looked at again: one that spans its time. */

@@ -1,4 +1,13 @@
-import { NOTHING_SAID, plainest, Recipe, type Said, type SaidComment, type SaidFace } from '@gemmel/core';
+import {
+  NOTHING_SAID,
+  plainest,
+  Recipe,
+  SAID_AUDIENCES,
+  type Said,
+  type SaidAudience,
+  type SaidComment,
+  type SaidFace,
+} from '@gemmel/core';
 import { XMLParser } from 'fast-xml-parser';
 
 /** What exiftool reads from a file, by tag name. */
@@ -269,10 +278,17 @@ const albumsIn = (raw: Raw): string[] =>
         .map((name) => name.slice(0, 160))
     : [];
 
+/** For whom one of Gemmel's own sidecars says a picture is. */
+function audienceIn(raw: Raw): SaidAudience | null {
+  const audience = isOwn(raw) ? SAID_AUDIENCES.find((one) => one === raw['ForWhom']) : undefined;
+  return audience ? { audience, by: text(raw, 'ForWhomSaid')?.slice(0, 160) ?? null } : null;
+}
+
 /** Everything people said in one place: a file's own metadata, or a sidecar. */
 export function saidOf(raw: Raw): Said {
   const recipe = recipeIn(raw);
   const albums = albumsIn(raw);
+  const audience = audienceIn(raw);
   const lat = number(raw, 'GPSLatitude');
   const lon = number(raw, 'GPSLongitude');
   const placed =
@@ -296,5 +312,6 @@ export function saidOf(raw: Raw): Said {
     comments: commentsIn(raw),
     ...(recipe ? { recipe } : {}),
     ...(albums.length ? { albums } : {}),
+    ...(audience ? { audience } : {}),
   };
 }

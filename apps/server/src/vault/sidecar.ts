@@ -2,7 +2,15 @@ import { open, rename } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import type { Db } from '../db/open';
-import { openCrop, orientationAfter, toEdtf, type SaidComment, type SaidFace, type When } from '@gemmel/core';
+import {
+  openCrop,
+  orientationAfter,
+  toEdtf,
+  type SaidAudience,
+  type SaidComment,
+  type SaidFace,
+  type When,
+} from '@gemmel/core';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { spanOf } from '../time/span';
@@ -42,6 +50,8 @@ export interface Said {
   comments?: SaidComment[];
   /** The albums it was put into by hand, by name. */
   albums?: string[];
+  /** For whom it is, where somebody said so. */
+  audience?: SaidAudience | null;
 }
 
 /** A latitude or longitude as XMP writes it: degrees, minutes to a millionth, and the side of the globe. */
@@ -189,6 +199,10 @@ export function toXmp(said: Said): string {
     ...(said.comments?.length && {
       'gemmel:remarks': bag(said.comments.map(({ at, author, text }) => JSON.stringify([at, author, text]))),
     }),
+    ...(said.audience && {
+      'gemmel:forWhom': said.audience.audience,
+      ...(said.audience.by && { 'gemmel:forWhomSaid': said.audience.by }),
+    }),
     ...(said.albums?.length && { 'gemmel:standsIn': bag(said.albums) }),
     ...(named.length && regions(named, said)),
     ...(byMachine && { 'gemmel:byMachine': byMachine }),
@@ -227,7 +241,15 @@ export async function saidOf(
   const meanings = new Map(
     (await db('marks').where('library_id', library).select('id', 'meaning')).map((m) => [m.id, m.meaning]),
   );
-  for (const p of await db('pictures').where('library_id', library).whereIn('id', ids))
+  const pictures = await db('pictures').where('library_id', library).whereIn('id', ids);
+  const sayers = new Map(
+    (
+      await db('members')
+        .whereIn('id', [...new Set(pictures.map((p) => p.audience_by).filter((id) => id !== null))])
+        .select('id', 'name')
+    ).map(({ id, name }) => [id, name]),
+  );
+  for (const p of pictures)
     result.set(p.id, {
       vaultPath: p.vault_path,
       title: p.title,
@@ -252,6 +274,7 @@ export async function saidOf(
       recipe: p.recipe,
       orientation: p.orientation,
       of: p.of_sha && p.of_sha.toString('hex'),
+      audience: p.audience && { audience: p.audience, by: sayers.get(p.audience_by ?? 0) ?? null },
       faces: [],
       comments: [],
       albums: [],

@@ -39,6 +39,17 @@ export interface Said {
   recipe?: Recipe;
   /** The albums it belongs to, by name. */
   albums?: string[];
+  /** For whom it is, where somebody said so. */
+  audience?: SaidAudience;
+}
+
+/** For whom a picture is, from the narrowest to the widest. */
+export const SAID_AUDIENCES = ['me', 'house', 'family', 'link'] as const;
+
+/** For whom a picture was said to be, and by whom. */
+export interface SaidAudience {
+  audience: (typeof SAID_AUDIENCES)[number];
+  by: string | null;
 }
 
 /** Two places that say different things: what stays, and what was said elsewhere. */
@@ -107,10 +118,16 @@ export function mergeSaid(first: Said, second: Said): { said: Said; conflicts: C
   const comments = [...(first.comments ?? [])];
   for (const comment of second.comments ?? [])
     if (!comments.some((c) => c.author === comment.author && c.text === comment.text)) comments.push(comment);
+  const wideness = ({ audience }: SaidAudience) => SAID_AUDIENCES.indexOf(audience);
+  // Where two places say for whom it is, the narrower holds.
+  const [audience] = [first.audience, second.audience]
+    .filter((one) => one !== undefined)
+    .sort((one, other) => wideness(one) - wideness(other));
   const albums = [...new Set([...(first.albums ?? []), ...(second.albums ?? [])])];
   return {
     said: {
       ...(albums.length ? { albums } : {}),
+      ...(audience ? { audience } : {}),
       ...(comments.length ? { comments } : {}),
       ...((first.recipe ?? second.recipe) ? { recipe: (first.recipe ?? second.recipe)! } : {}),
       title: one('title', first.title, second.title),
