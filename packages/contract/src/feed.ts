@@ -43,8 +43,12 @@ export const MOST_IDS = 500;
 
 /** Which answers go stale when something of a kind changes. */
 export const STALE: Record<Topic, readonly (keyof Api)[]> = {
-  members: ['members', 'me'],
+  members: ['members', 'me', 'view'],
   pictures: [
+    'meant',
+    'view',
+    'tryView',
+    'audiences',
     'look',
     'scans',
     'scan',
@@ -92,7 +96,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   marks: ['marks', 'picture', 'facets'],
   pins: ['pins'],
   observing: ['observing'],
-  library: ['library', 'troubles', 'looksKept'],
+  library: ['library', 'troubles', 'looksKept', 'audiences'],
   sources: ['cards', 'card', 'ledger', 'library'],
   clips: ['playable'],
   clocks: ['clocks', 'library', 'sitting'],

@@ -1,6 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { type Answer, api, type Api, type CallInput, type Endpoint, type Problem, type Saying } from '@gemmel/contract';
 import { sayProblem } from '@/words/problems';
+import { lentEyes } from './eyes';
 import { inLibrary, namedLibrary } from './library';
 
 /** An error the server told by its code, or the lack of an answer. `status` is 0 when nothing came back. */
@@ -36,6 +37,7 @@ export function wordsOf(error: unknown): string {
 export async function send(path: string, init: RequestInit): Promise<Response> {
   let response: Response;
   const library = namedLibrary();
+  const eyes = lentEyes();
   try {
     response = await fetch(path, {
       ...init,
@@ -43,6 +45,7 @@ export async function send(path: string, init: RequestInit): Promise<Response> {
         ...init.headers,
         ...(token ? { 'x-gemmel-token': token } : {}),
         ...(library ? { 'x-gemmel-library': library } : {}),
+        ...(eyes ? { 'x-gemmel-eyes': eyes } : {}),
       },
     });
   } catch (error) {

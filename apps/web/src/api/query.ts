@@ -2,6 +2,7 @@ import { type Answer, type Api, type CallInput, type News, STALE, type Topic } f
 import { keepPreviousData, QueryClient, useQuery, type UseQueryResult } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { call, Told } from './client';
+import { throughEyes } from './eyes';
 import { inLibrary } from './library';
 import { freshener, type Stale } from './freshen';
 
@@ -80,7 +81,7 @@ export function useProgress(on: boolean, also: (news: readonly News[] | null) =>
       also(null);
     };
     const open = (again: boolean) => {
-      source = new EventSource(inLibrary('/api/progress'));
+      source = new EventSource(throughEyes(inLibrary('/api/progress')));
       // What was told while nobody listened is not known.
       if (again) source.addEventListener('hello', everything, { once: true });
       source.addEventListener('changed', (event) => {

@@ -61,6 +61,14 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.invite-over',
     message: 'This invitation is no longer good. Ask whoever sent it for a new one.',
   }),
+  'looking-only': msg({
+    id: 'problem.looking-only',
+    message: 'You see what somebody else sees. Nothing can be changed from here.',
+  }),
+  'sees-everything': msg({
+    id: 'problem.sees-everything',
+    message: 'Keepers and helpers see everything. You only choose what a relative sees.',
+  }),
   'last-keeper': msg({
     id: 'problem.last-keeper',
     message: 'A library needs a keeper. Make somebody else keeper first.',

@@ -1,5 +1,6 @@
 import type { Invite, Member } from '@gemmel/contract';
 import { t } from '@lingui/core/macro';
+import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call, wordsOf } from '@/api/client';
@@ -182,6 +183,7 @@ function MemberSheet({ member, own, onClose }: { member: Member; own: boolean; o
   const [leaving, setLeaving] = useState(false);
   const [wrong, setWrong] = useState('');
   const { id } = member;
+  const router = useRouter();
   const save = async () => {
     setWrong('');
     try {
@@ -226,6 +228,17 @@ function MemberSheet({ member, own, onClose }: { member: Member; own: boolean; o
           <PartChoice part={part} onChoose={setPart} />
           <Wrong text={wrong} />
           <Button label={t`Save`} disabled={!name.trim()} onPress={() => void save()} />
+          {member.part === 'relative' ? (
+            <Button
+              label={t`What they see`}
+              weight="second"
+              icon="look"
+              onPress={() => {
+                onClose();
+                router.push({ pathname: '/member/[id]', params: { id } });
+              }}
+            />
+          ) : null}
           {own ? null : (
             <>
               <Button label={t`Forgot their password`} weight="second" onPress={() => void reset()} />

@@ -1,6 +1,7 @@
 import type { Me } from '@gemmel/contract';
 import type { Language } from '@gemmel/core';
 import { call, setSessionToken } from '@/api/client';
+import { closeEyes } from '@/api/eyes';
 import { nameLibrary } from '@/api/library';
 import { queries, useAnswer } from '@/api/query';
 import { usePile } from '@/state/pile';
@@ -39,6 +40,7 @@ export const makeLibrary = async (body: {
 export async function signOut(): Promise<void> {
   await call('signOut', {});
   setSessionToken(null);
+  closeEyes();
   nameLibrary(null);
   usePile.setState({ ids: [], has: new Set() });
   queries.clear();
@@ -49,6 +51,7 @@ export async function signOut(): Promise<void> {
  * the library it was begun in, and goes on there.
  */
 export function goInto(slug: string): void {
+  closeEyes();
   nameLibrary(slug);
   location.assign('/arrivals');
 }

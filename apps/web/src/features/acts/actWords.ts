@@ -2,6 +2,7 @@ import type { Act } from '@gemmel/contract';
 import { type Language, LANGUAGE } from '@gemmel/core';
 import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, plural, t } from '@lingui/core/macro';
+import { AUDIENCES, sayAudience } from '@/features/sight/audienceWords';
 import { sayBytes, sayDay, sayList } from '@/ui/say';
 
 type Words = Act['words'];
@@ -315,6 +316,22 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
     case 'change source':
       if (what.includes('removed')) return t`Removed ${name} from the list`;
       return what.includes('putOff') ? t`Put ${name} off` : t`Named ${name} “${to ?? ''}”`;
+    case 'say audience': {
+      const [of, audience] = what;
+      const whom = AUDIENCES.find((one) => one === audience);
+      if (of === 'pictures')
+        return whom
+          ? plural(all, {
+              one: `Said for whom # picture is: ${sayAudience(whom)}`,
+              other: `Said for whom # pictures are: ${sayAudience(whom)}`,
+            })
+          : plural(all, {
+              one: 'No longer said for whom # picture is',
+              other: 'No longer said for whom # pictures are',
+            });
+      if (of === 'library' && whom) return t`Said for whom everything else is: ${sayAudience(whom)}`;
+      return whom ? t`Said for whom ${name} is: ${sayAudience(whom)}` : t`No longer said for whom ${name} is`;
+    }
     case 'open share':
       return t`Opened the share “${name}”`;
     case 'close share':

@@ -22,6 +22,7 @@ import { saveZip } from '../pile/zip';
 import { chooseCover, copyAlbum, joinAlbums, orderAlbum, removeAlbum } from './acts';
 import type { AlbumAnswer } from './AlbumPage';
 import { OtherAlbum } from './MoveSheet';
+import { ForWhomOf } from '@/features/sight/ForWhomOf';
 import { PutOnShelfSheet } from './ShelfSheets';
 
 const ORDERS: Record<AlbumOrder, MessageDescriptor> = {
@@ -33,7 +34,7 @@ const ORDERS: Record<AlbumOrder, MessageDescriptor> = {
 };
 const ORDER_NAMES: readonly AlbumOrder[] = ['hand', 'date', 'name', 'stars', 'size'];
 
-type Part = 'words' | 'order' | 'shelf' | 'names' | 'copy' | 'freeze' | 'join' | 'put';
+type Part = 'whom' | 'words' | 'order' | 'shelf' | 'names' | 'copy' | 'freeze' | 'join' | 'put';
 
 /** Everything that can be done with an album. */
 export function AlbumMenu({
@@ -55,6 +56,17 @@ export function AlbumMenu({
   const { album, ids } = answer;
   const smart = album.kind === 'smart';
   if (part === 'words') return <WordsSheet album={album} onClose={onClose} />;
+  if (part === 'whom')
+    return (
+      <Sheet title={album.name} onClose={onClose}>
+        <ForWhomOf
+          of="album"
+          id={album.id}
+          name={album.name}
+          text={t`Everything put into this album, unless you say otherwise of the picture.`}
+        />
+      </Sheet>
+    );
   if (part === 'order') return <OrderSheet album={album} onClose={onClose} />;
   if (part === 'shelf') return <PutOnShelfSheet what={{ album }} onClose={onClose} />;
   if (part === 'names') return <NamesSheet of={{ album: album.id }} onClose={onClose} />;
@@ -103,6 +115,7 @@ export function AlbumMenu({
     <Sheet title={album.name} onClose={onClose}>
       <View>
         {helps ? line(t`Name, words and days`, 'edit', () => setPart('words')) : null}
+        {helps && !smart ? line(t`Say for whom`, 'circle', () => setPart('whom')) : null}
         {helps ? line(t`In which order`, 'numbers', () => setPart('order')) : null}
         {helps && !smart && album.sorted === 'hand' && ids.length > 1
           ? line(t`Arrange by hand`, 'grip', then(onArrange))

@@ -15,6 +15,7 @@ import { Field } from '@/ui/Field';
 import { Icon } from '@/ui/Icon';
 import { Rings } from '@/ui/Rings';
 import { sayBytes, sayLongDay, sayNumber, sayWhen } from '@/ui/say';
+import { ForWhomOf } from '@/features/sight/ForWhomOf';
 import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
@@ -233,6 +234,14 @@ function NameSheet({ entry, onClose }: { entry: LedgerEntry; onClose: () => void
         onSubmitEditing={() => name.trim() && keep()}
       />
       <Button label={t`Use this name`} disabled={!name.trim()} onPress={keep} />
+      {entry.device === null ? null : (
+        <ForWhomOf
+          of="device"
+          id={entry.device}
+          name={entry.name}
+          text={t`Every picture from this device, unless you say otherwise of the picture.`}
+        />
+      )}
     </Sheet>
   );
 }

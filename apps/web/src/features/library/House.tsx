@@ -13,6 +13,7 @@ import { usePile } from '@/state/pile';
 import { staleTiles } from '@/state/tiles';
 import { useLying, useWide } from '@/state/wide';
 import { Failed, Waiting } from '@/ui/State';
+import { Looking } from '@/features/sight/Looking';
 import { BottomBar, Rail } from './Places';
 
 /** Ctrl or ⌘ with Z takes back what was done last in this tab, step by step; with shift, or with Y, it is done again. */
@@ -74,6 +75,7 @@ export function House() {
       <main
         style={{ flex: 1, minWidth: 0, minHeight: 0, position: 'relative', display: 'flex', flexDirection: 'column' }}
       >
+        <Looking />
         <Slot />
         {dock ? <PileDock /> : null}
       </main>

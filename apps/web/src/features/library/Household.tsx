@@ -16,6 +16,7 @@ import { act } from '@/state/acts';
 import { language } from '@/words/speak';
 import { LOOKS_KEPT } from '@gemmel/contract';
 import type { Language } from '@gemmel/core';
+import { ForWhom } from '@/features/sight/ForWhom';
 import { LibraryZone } from './LibraryZone';
 import { Observing } from './Observing';
 import { Switch } from '@/ui/Switch';
@@ -99,15 +100,22 @@ export function Household() {
           ] as [string, string, ReactNode],
         ]
       : []),
-    ['failed', t`Work that failed`, <Troubles key="failed" />],
-    ['faces', t`Recognising faces`, <Recognition key="faces" />],
+    ...(me?.member?.part === 'relative'
+      ? []
+      : ([
+          ['whom', t`For whom pictures are`, <ForWhom key="whom" />],
+          ['failed', t`Work that failed`, <Troubles key="failed" />],
+          ['faces', t`Recognising faces`, <Recognition key="faces" />],
+        ] as [string, string, ReactNode][])),
     ...(me?.member?.part === 'relative'
       ? []
       : [['noticed', t`What the machine notices`, <Observing key="noticed" />] as [string, string, ReactNode]]),
     ...(me?.member?.part === 'keeper'
       ? [['looks', t`Touch-ups`, <LooksKept key="looks" />] as [string, string, ReactNode]]
       : []),
-    ['disk', t`Where originals are kept`, <VaultLayout key="disk" />],
+    ...(me?.member?.part === 'relative'
+      ? []
+      : [['disk', t`Where originals are kept`, <VaultLayout key="disk" />] as [string, string, ReactNode]]),
     [
       'colours',
       t`Colours`,

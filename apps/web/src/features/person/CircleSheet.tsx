@@ -6,6 +6,7 @@ import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
+import { ForWhomOf } from '@/features/sight/ForWhomOf';
 import { changeCircle, makeCircle, removeCircle } from './acts';
 import { PeoplePicker } from '@/ui/PeoplePicker';
 
@@ -52,6 +53,14 @@ export function CircleSheet({
       <Words kind="small">{t`Who is in it? People can be in several circles.`}</Words>
       <PeoplePicker people={people} chosen={members} onChange={setMembers} />
       <Button label={t`Save`} disabled={!called} onPress={keep} />
+      {circle ? (
+        <ForWhomOf
+          of="circle"
+          id={circle.id}
+          name={circle.name}
+          text={t`Every picture with somebody of this circle, unless you say otherwise of them.`}
+        />
+      ) : null}
       {circle ? (
         <View className="flex-row flex-wrap justify-center gap-1">
           {at > 0 ? <Button label={t`Move up`} weight="quiet" icon="up" onPress={() => move(-1)} /> : null}

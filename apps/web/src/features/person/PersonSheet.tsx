@@ -10,6 +10,7 @@ import { Button, Chip } from '@/ui/Button';
 import { DayField, Field } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
+import { ForWhomOf } from '@/features/sight/ForWhomOf';
 import { changePerson, forgetPerson } from './acts';
 import { CircleChips } from './CircleChips';
 
@@ -74,6 +75,12 @@ export function PersonSheet({ person, onClose, onJoin }: { person: Person; onClo
         <Chip label={t`Hide from Who`} on={hidden} onPress={() => setHidden(!hidden)} />
       </View>
       <Button label={t`Save`} onPress={() => void keep()} disabled={!name.trim()} />
+      <ForWhomOf
+        of="person"
+        id={person.id}
+        name={person.name}
+        text={t`Every picture ${called} is in, unless you say otherwise of the picture.`}
+      />
       <View className="items-start gap-0.5 border-t border-line pt-3">
         {person.portraitByHand ? (
           <Button

@@ -23,6 +23,7 @@ import { giveMark, MarkChoice } from '../mark/MarkChoice';
 import { Beside } from './Beside';
 import { TagAdder } from '@/features/said/TagAdder';
 import { Fact } from './Fact';
+import { ForWhomFact } from './ForWhomFact';
 import { FactLines } from './FactLines';
 import { Line } from './Line';
 import { Looks } from './Looks';
@@ -195,6 +196,7 @@ export function Facts({
       >
         <Comments picture={picture} />
       </Fact>
+      {helps ? <ForWhomFact id={picture.id} /> : null}
       <Fact title={t`The facts`} tone="waiting">
         <FactLines picture={picture} />
       </Fact>

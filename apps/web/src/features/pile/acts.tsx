@@ -6,16 +6,18 @@ import { IntoAlbum } from '../filing/IntoAlbum';
 import { TogetherSheet } from './TogetherSheet';
 import { PlaceSheet } from '../place/PlaceSheet';
 import { DatesSheet } from '../time/DatesSheet';
+import { AudienceSheet } from '../sight/AudienceSheet';
 import { ShareSheet } from '../share/ShareSheet';
 
 /** What can be done with pictures by a sheet of its own. */
-export type SheetAct = 'said' | 'dates' | 'place' | 'album' | 'event' | 'share';
+export type SheetAct = 'said' | 'dates' | 'place' | 'album' | 'event' | 'audience' | 'share';
 export const SHEET_ACTS: readonly [SheetAct, MessageDescriptor, IconName][] = [
   ['said', msg`Describe`, 'star'],
   ['album', msg`Album`, 'album'],
   ['dates', msg`Date`, 'clock'],
   ['place', msg`Place`, 'place'],
   ['event', msg`Event`, 'date'],
+  ['audience', msg`For whom`, 'circle'],
   ['share', msg`Share`, 'send'],
 ];
 
@@ -39,6 +41,7 @@ export function ActSheet({
     return <IntoAlbum from={{ ids: [...ids] }} count={ids.length} onClose={onClose} {...(onMade ? { onMade } : {})} />;
   if (act === 'dates') return <DatesSheet ids={ids} onClose={onClose} />;
   if (act === 'place') return <PlaceSheet ids={ids} position={null} onClose={onClose} />;
+  if (act === 'audience') return <AudienceSheet ids={ids} onClose={onClose} />;
   if (act === 'event') return <IntoEvent ids={ids} onClose={onClose} />;
   if (act === 'share')
     return (

@@ -10,6 +10,7 @@ import { Heading } from '@/ui/DoubleBar';
 import { Field } from '@/ui/Field';
 import { Icon } from '@/ui/Icon';
 import { sayMetres, sayNumber } from '@/ui/say';
+import { ForWhomOf } from '@/features/sight/ForWhomOf';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { PlaceSearch } from './PlaceSearch';
@@ -128,6 +129,14 @@ function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }
         <Chip label={t`Hidden from guests`} on={hidden} onPress={() => setHidden(true)} />
       </View>
       <Button label={t`Save`} disabled={!name.trim() || !spot} onPress={() => void keep()} />
+      {place ? (
+        <ForWhomOf
+          of="place"
+          id={place.id}
+          name={place.name}
+          text={t`Every picture taken here, unless you say otherwise of the picture.`}
+        />
+      ) : null}
       {place ? <Button label={t`Remove the name`} weight="quiet" onPress={() => void remove()} /> : null}
     </Sheet>
   );
