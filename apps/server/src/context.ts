@@ -23,6 +23,8 @@ export interface App {
   changed(library: number, ...topics: Topic[]): void;
   /** Libraries whose work waits for room on the disk. */
   full: Set<number>;
+  /** The whole of it, where this is only what somebody sees. */
+  whole?: App;
   paths: { vault: string; derived: string; incoming: string; aside: string; uploads: string };
 }
 

@@ -410,7 +410,9 @@ describe('albums', () => {
         in: false,
         notAmongBest: true,
       });
-      const { share } = await house.call('openShare', { body: { title: 'Best', album: id, until: null } });
+      const { share } = await house.call('openShare', {
+        body: { title: 'Best', of: { album: id }, reach: 'house', until: null },
+      });
       expect(share.pictures).toBe(3);
       await house.call('changeAlbum', { params: { id }, body: { best: null } });
       expect(await order(id)).toHaveLength(ids.length);

@@ -59,8 +59,10 @@ describe('the bin', () => {
       body: { ids: [a, b], change: { rating: 4, favourite: true, title: 'The red kite', addTags: ['kites', 'wind'] } },
     });
     const album = await house.call('makeAlbum', { body: { name: 'Kite day', ids: [c, a, b] } });
-    await house.call('openShare', { body: { title: 'For Gran', album: album.id, until: null } });
-    await house.call('openShare', { body: { title: 'Two', ids: [a, b], until: null } });
+    await house.call('openShare', {
+      body: { title: 'For Gran', of: { album: album.id }, reach: 'house', until: null },
+    });
+    await house.call('openShare', { body: { title: 'Two', of: { ids: [a, b] }, reach: 'house', until: null } });
     await house.call('setPile', { body: { ids: [b, a] } });
     await house.call('comment', { body: { ids: [a], text: 'Look at that' } });
     const { id: mark } = await house.call('makeMark', { body: { meaning: 'to print' } });

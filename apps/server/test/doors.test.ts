@@ -313,7 +313,7 @@ describe('the doors', () => {
         ['/api/albums', { name: 'x', question: { who: { people: [theirPerson], mode: 'all' } } }],
         ['/api/albums', { name: 'x', question: { not: { tag: theirTag } } }],
         ['/api/circles', { name: 'x', people: [theirPerson] }],
-        ['/api/shares', { title: 'x', ids: [theirs], until: null }],
+        ['/api/shares', { title: 'x', of: { ids: [theirs] }, reach: 'house', until: null }],
       ];
       for (const [at, body] of asked) {
         const response = await send(at, body);

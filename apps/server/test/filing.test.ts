@@ -274,7 +274,9 @@ describe('filing', () => {
 
   test('a share of an album shows what the album holds now', async () => {
     const { id } = await house.call('makeAlbum', { body: { name: 'Growing', ids: [ids[0]!] } });
-    const { share } = await house.call('openShare', { body: { title: 'Growing', album: id, until: null } });
+    const { share } = await house.call('openShare', {
+      body: { title: 'Growing', of: { album: id }, reach: 'house', until: null },
+    });
     const token = share.path!.split('/').pop()!;
     const seen = async () => (await house.call('guest', { params: { token } })).pictures.map((p) => p.id);
     expect(await seen()).toEqual([ids[0]]);

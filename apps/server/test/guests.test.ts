@@ -100,7 +100,9 @@ describe('what guests are given', () => {
     await house.takeIn(folder);
     for (const row of (await house.app.db('pictures').select('id', 'name')) as { id: number; name: string }[])
       ids.set(row.name, row.id);
-    const { share } = await house.call('openShare', { body: { title: 'All', ids: [...ids.values()], until: null } });
+    const { share } = await house.call('openShare', {
+      body: { title: 'All', of: { ids: [...ids.values()] }, reach: 'house', until: null },
+    });
     token = share.path!.split('/').pop()!;
   }, 120_000);
   afterAll(async () => {
@@ -170,7 +172,9 @@ describe('what guests are given', () => {
 
   test('links are random, the database alone opens none, a new one ends the old, and a lost key gives new ones', async () => {
     const { app, call, fetch } = house;
-    const opened = await call('openShare', { body: { title: 'Linked', ids: [[...ids.values()][0]!], until: null } });
+    const opened = await call('openShare', {
+      body: { title: 'Linked', of: { ids: [[...ids.values()][0]!] }, reach: 'house', until: null },
+    });
     const { id } = opened.share;
     const tokenIn = (at: string | null) => at!.split('/').pop()!;
     const status = async (token: string) => (await fetch(`/api/guest/${token}`, {}, null)).status;
@@ -212,7 +216,7 @@ describe('what guests are given', () => {
     const rows = (await house.app.db('pictures').where('batch_id', batch).select('id')) as { id: number }[];
     expect(rows).toHaveLength(2);
     const { share } = await house.call('openShare', {
-      body: { title: 'Newer', ids: rows.map((r) => r.id), until: null },
+      body: { title: 'Newer', of: { ids: rows.map((r) => r.id) }, reach: 'house', until: null },
     });
     for (const { id } of rows) {
       const at = `/api/guest/${share.path!.split('/').pop()}/pictures/${id}/original?save`;
@@ -242,7 +246,8 @@ describe('what guests are given', () => {
               const parts: Buffer[] = [];
               stream.on('data', (part: Buffer) => parts.push(part));
               stream.on('end', () => {
-                found.set(entry.fileName, Buffer.concat(parts).toString('latin1'));
+                // Names stand in the order of time, by a number before each.
+                found.set(entry.fileName.replace(/^\d+ /, ''), Buffer.concat(parts).toString('latin1'));
                 file.readEntry();
               });
             });

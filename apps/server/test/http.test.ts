@@ -212,16 +212,23 @@ describe('the interface', () => {
     const guest = (at: string) => house.fetch(at, {}, null);
 
     test('a guest’s thumbnail is looked up by itself: one row of pictures, however many the share holds', async () => {
-      const { share } = await house.call('openShare', { body: { title: 'Many', ids: [...ids], until: on(3) } });
+      const { share } = await house.call('openShare', {
+        body: { title: 'Many', of: { ids: [...ids] }, reach: 'house', until: on(3) },
+      });
       const token = share.path!.split('/').pop()!;
       const asked: string[] = [];
-      const note = ({ sql }: { sql: string }) => asked.push(sql);
+      const bound: unknown[][] = [];
+      const note = ({ sql, bindings }: { sql: string; bindings: unknown[] }) => {
+        asked.push(sql);
+        bound.push(bindings);
+      };
       house.app.db.on('query', note);
       expect((await guest(`/api/guest/${token}/pictures/${ids[0]}/small`)).status).toBe(200);
       house.app.db.off('query', note);
       const pictures = asked.filter((sql) => sql.includes('FROM pictures'));
       expect(pictures).toHaveLength(1);
-      const [plan] = (await house.app.db.raw(`EXPLAIN ${pictures[0]}`, [ids[0]!, 1, share.id])) as [{ rows: number }[]];
+      const bindings = bound[asked.indexOf(pictures[0]!)] as number[];
+      const [plan] = (await house.app.db.raw(`EXPLAIN ${pictures[0]}`, bindings)) as [{ rows: number }[]];
       expect(plan.every((table) => Number(table.rows) === 1)).toBe(true);
     });
 
@@ -245,7 +252,7 @@ describe('the interface', () => {
 
     test('a guest sees the shared pictures and nothing else, until it is closed', async () => {
       const { share } = await house.call('openShare', {
-        body: { title: 'For Gran', ids: ids.slice(0, 3), until: on(3) },
+        body: { title: 'For Gran', of: { ids: ids.slice(0, 3) }, reach: 'house', until: on(3) },
       });
       const token = share.path!.split('/').pop()!;
       expect(Buffer.from(token, 'base64url').length * 8).toBeGreaterThanOrEqual(128);
@@ -258,13 +265,22 @@ describe('the interface', () => {
       expect(seen.pictures.map((p) => p['id'])).toEqual(ids.slice(0, 3));
       expect(Object.keys(seen.pictures[0]!).sort()).toEqual([
         'bytes',
+        'caption',
+        'comments',
+        'day',
+        'heart',
+        'hearts',
         'id',
         'kind',
+        'names',
         'seconds',
         'shape',
         'thumb',
+        'title',
         'town',
       ]);
+      const untold = { day: null, title: null, caption: null, names: [], hearts: 0, comments: 0, town: null };
+      expect(seen.pictures[0]).toMatchObject(untold);
       // This share tells no places, wherever the pictures were taken.
       expect(seen.pictures.every((p) => p['town'] === null)).toBe(true);
       expect((await guest(`/api/guest/${token}/pictures/${ids[0]}/large`)).status).toBe(200);
@@ -288,15 +304,17 @@ describe('the interface', () => {
 
     test('the day must be to come, and there must be something to share', async () => {
       await expect(
-        house.call('openShare', { body: { title: 'x', ids: ids.slice(0, 1), until: on(-2) } }),
+        house.call('openShare', { body: { title: 'x', of: { ids: ids.slice(0, 1) }, reach: 'house', until: on(-2) } }),
       ).rejects.toThrow('That day is over.');
-      await expect(house.call('openShare', { body: { title: 'x', ids: [], until: null } })).rejects.toThrow(
-        'nothing to share',
-      );
+      await expect(
+        house.call('openShare', { body: { title: 'x', of: { ids: [] }, reach: 'house', until: null } }),
+      ).rejects.toThrow('Too small');
     });
 
     test('what a guest saves has its pixels whole and says nothing on the side', async () => {
-      const { share } = await house.call('openShare', { body: { title: 'All', ids: ids.slice(0, 2), until: null } });
+      const { share } = await house.call('openShare', {
+        body: { title: 'All', of: { ids: ids.slice(0, 2) }, reach: 'house', until: null },
+      });
       const token = share.path!.split('/').pop()!;
       const one = await guest(`/api/guest/${token}/pictures/${ids[0]}/original?save`);
       expect(one.headers.get('content-disposition')).toContain('attachment');

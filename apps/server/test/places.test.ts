@@ -1,3 +1,4 @@
+import { TELLS_NOTHING } from '@gemmel/contract';
 import { middleOf, readWhen } from '@gemmel/core';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -233,12 +234,18 @@ describe('places, dates and folders of a library', () => {
     expect((await house.call('searchPlaces', { body: { typed: 'hom' } })).places[0]).toMatchObject({ name: 'Home' });
     expect((await house.call('count', { body: { question: { where: { own: id } } } })).count).toBe(1);
     const { share } = await house.call('openShare', {
-      body: { title: 'For Gran', ids: ids.slice(0, 2), until: null, tellPlaces: true },
+      body: {
+        title: 'For Gran',
+        of: { ids: ids.slice(0, 2) },
+        reach: 'house',
+        until: null,
+        tells: { ...TELLS_NOTHING, places: true },
+      },
     });
     const guest = await house.call('guest', { params: { token: share.path!.split('/').pop()! } });
     expect(guest.pictures.map((p) => p.town)).toEqual([null, { name: 'Porto', country: 'PT' }]);
     const { share: plain } = await house.call('openShare', {
-      body: { title: 'Plain', ids: ids.slice(0, 2), until: null },
+      body: { title: 'Plain', of: { ids: ids.slice(0, 2) }, reach: 'house', until: null },
     });
     const seen = await house.call('guest', { params: { token: plain.path!.split('/').pop()! } });
     expect(seen.pictures.map((p) => p.town)).toEqual([null, null]);

@@ -273,6 +273,12 @@ describe('what a relative sees', () => {
   /** Routes that say nothing of pictures, or are asked about elsewhere. */
   const NOTHING_OF_PICTURES = new Set([
     'POST /api/leave',
+    'GET /api/shared-with-me',
+    'POST /api/batches',
+    'POST /api/uploads',
+    'PATCH /api/uploads/:item',
+    'HEAD /api/uploads/:item',
+    'DELETE /api/uploads/:item',
     'PATCH /api/pins/:id',
     'DELETE /api/pins/:id',
     'POST /api/map/names',

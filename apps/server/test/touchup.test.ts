@@ -244,7 +244,9 @@ describe('touch-ups', () => {
     await house.quiet();
     const { sha } = await house.call('picture', { params: { id } });
     expect(existsSync(`${derivedBase(app, sha)}-small.webp`)).toBe(true);
-    const { share } = await house.call('openShare', { body: { title: 'Shore', ids: [id], until: null } });
+    const { share } = await house.call('openShare', {
+      body: { title: 'Shore', of: { ids: [id] }, reach: 'house', until: null },
+    });
     const token = share.path!.split('/').pop()!;
     const guest = await house.fetch(`/api/guest/${token}/pictures/${id}/large`, {}, null);
     expect(guest.status).toBe(200);

@@ -1,4 +1,4 @@
-import { Day, Question } from '@gemmel/core';
+import { Question } from '@gemmel/core';
 import { z } from 'zod';
 import { endpoint } from './endpoint';
 import { accountApi, Password } from './accountApi';
@@ -12,6 +12,7 @@ import { placeApi } from './placeApi';
 import { runsApi } from './runsApi';
 import { scansApi } from './scansApi';
 import { sayApi } from './sayApi';
+import { guestApi, guestFileRoutes, shareApi } from './shareApi';
 import { showApi, showFileRoutes, wallApi } from './showApi';
 import { sightApi } from './sightApi';
 import { touchupApi } from './touchupApi';
@@ -227,60 +228,8 @@ export const api = {
   ...showApi,
   ...wallApi,
 
-  shares: endpoint({
-    method: 'GET',
-    path: '/api/shares',
-    part: 'keeper',
-    summary: 'Shares, newest first',
-    answer: z.object({ shares: z.array(s.Share) }),
-  }),
-  openShare: endpoint({
-    method: 'POST',
-    path: '/api/shares',
-    part: 'keeper',
-    summary: 'Share an album or some pictures by a link',
-    body: z.strictObject({
-      title: s.Title,
-      album: s.Id.optional(),
-      ids: s.Ids.optional(),
-      until: Day.nullable(),
-      tellPlaces: z.boolean().default(false),
-    }),
-    answer: Did.extend({ share: s.Share }),
-  }),
-  renewLink: endpoint({
-    method: 'POST',
-    path: '/api/shares/:id/link',
-    part: 'keeper',
-    summary: 'A new link for a share; the old one leads nowhere from now on',
-    params: id,
-    answer: z.object({ share: s.Share }),
-  }),
-  closeShare: endpoint({
-    method: 'POST',
-    path: '/api/shares/:id/close',
-    part: 'keeper',
-    summary: 'Close a share',
-    params: id,
-    answer: Did.extend({ share: s.Share }),
-  }),
-  reopenShare: endpoint({
-    method: 'POST',
-    path: '/api/shares/:id/reopen',
-    part: 'keeper',
-    summary: 'Open a closed share again',
-    params: id,
-    answer: Did.extend({ share: s.Share }),
-  }),
-
-  guest: endpoint({
-    method: 'GET',
-    path: '/api/guest/:token',
-    part: 'nobody',
-    summary: 'What a guest sees of a share',
-    params: z.object({ token: z.string().min(20).max(80) }),
-    answer: s.GuestShare,
-  }),
+  ...shareApi,
+  ...guestApi,
 
   troubles: endpoint({
     method: 'GET',
@@ -331,11 +280,5 @@ export const fileRoutes = [
   },
   { method: 'GET', path: '/api/zip/:token', part: 'relative', summary: 'Originals that were readied, as one ZIP' },
   { method: 'GET', path: '/api/progress', part: 'relative', summary: 'Server-sent events: what has changed' },
-  {
-    method: 'GET',
-    path: '/api/guest/:token/pictures/:id/:size',
-    part: 'nobody',
-    summary: 'A shared picture (small, large, original)',
-  },
-  { method: 'GET', path: '/api/guest/:token/zip', part: 'nobody', summary: 'All shared pictures at full size as ZIP' },
+  ...guestFileRoutes,
 ] as const;

@@ -30,7 +30,7 @@ export const gatherApi = {
   openBatch: endpoint({
     method: 'POST',
     path: '/api/batches',
-    part: 'helper',
+    part: 'relative',
     summary:
       'Announce a batch of files; then send each as a resumable upload to /api/uploads with its item in the metadata',
     body: z.strictObject({
@@ -284,10 +284,10 @@ export const gatherFileRoutes = [
     part: 'relative',
     summary: 'A street map from the data folder, in ranges',
   },
-  { method: 'POST', path: '/api/uploads', part: 'helper', summary: 'Begin a resumable upload (tus 1.0)' },
-  { method: 'PATCH', path: '/api/uploads/:item', part: 'helper', summary: 'Go on with an upload' },
-  { method: 'HEAD', path: '/api/uploads/:item', part: 'helper', summary: 'How far an upload is' },
-  { method: 'DELETE', path: '/api/uploads/:item', part: 'helper', summary: 'Give an upload up' },
+  { method: 'POST', path: '/api/uploads', part: 'relative', summary: 'Begin a resumable upload (tus 1.0)' },
+  { method: 'PATCH', path: '/api/uploads/:item', part: 'relative', summary: 'Go on with an upload' },
+  { method: 'HEAD', path: '/api/uploads/:item', part: 'relative', summary: 'How far an upload is' },
+  { method: 'DELETE', path: '/api/uploads/:item', part: 'relative', summary: 'Give an upload up' },
   {
     method: 'GET',
     path: '/api/batches/:id/report',

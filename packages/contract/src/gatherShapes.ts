@@ -38,6 +38,8 @@ export const Batch = z.object({
   bytesDone: z.number(),
   bytesPerSecond: z.number().nullable(),
   offer: z.enum(['open', 'made', 'declined']),
+  /** The share whose guest brought it, and whether it waits for a yes. */
+  guest: z.object({ share: Id, title: z.string(), held: z.boolean() }).nullable(),
   /** The albums that were made of it and are still there. */
   albums: z.array(z.object({ id: Id, name: z.string() })),
   /** The folders in it that hold pictures, when there are several and the offer is open. */

@@ -35,6 +35,21 @@ export { Double, RunFace, RunListed, RunShot, ShotWhy } from './runsApi';
 export * from './sayings';
 export * from './shapes';
 export { Music, SavedShow, ShowSlide, ShowSource, Wall } from './showApi';
+export {
+  Addition,
+  GuestComment,
+  GuestPicture,
+  GuestShare,
+  LOOK_AND_SAVE,
+  TELLS_NOTHING,
+  Share,
+  ShareGuest,
+  ShareMay,
+  ShareOf,
+  ShareReach,
+  ShareTells,
+  Visit,
+} from './shareApi';
 export { AudienceOf, AudienceWhy, Meant, Seen, View } from './sightApi';
 export { LOOKS_KEPT } from './touchupApi';
 export { OtherSide, PrintCorners, type OneScan } from './scansApi';

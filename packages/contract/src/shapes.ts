@@ -381,45 +381,6 @@ export const Shelf = z.object({
 });
 export type Shelf = z.infer<typeof Shelf>;
 
-export const Share = z.object({
-  id: Id,
-  title: z.string(),
-  /** What is shared: an album, one that fills itself, or pictures from the pile. */
-  about: z.union([
-    z.object({ kind: z.enum(['album', 'smart album']), name: z.string() }),
-    z.object({ kind: z.literal('pictures') }),
-  ]),
-  pictures: z.number().int(),
-  cover: z.string().nullable(),
-  until: Day.nullable(),
-  state: z.enum(['open', 'closed', 'over']),
-  closedAt: z.string().nullable(),
-  opened: z.number().int(),
-  lastOpened: z.string().nullable(),
-  /** The path to hand out, while the share is open. */
-  path: z.string().nullable(),
-});
-export type Share = z.infer<typeof Share>;
-
-export const GuestPicture = z.object({
-  id: Id,
-  shape: z.number(),
-  thumb: z.string(),
-  kind: z.enum(['photo', 'video']),
-  seconds: z.number().nullable(),
-  bytes: z.number(),
-  /** The town, when the share tells places. */
-  town: Town.nullable(),
-});
-export const GuestShare = z.object({
-  title: z.string(),
-  from: z.string(),
-  until: Day.nullable(),
-  bytes: z.number(),
-  pictures: z.array(GuestPicture),
-});
-export type GuestShare = z.infer<typeof GuestShare>;
-
 export const Trouble = z.object({
   id: Id,
   /** What kind of work, and the id of what it is about. */

@@ -315,7 +315,10 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
   batches: {
     key: ['id'],
     by: 'id',
-    groups: [{ columns: ['offer', 'album_id'], topics: ['batches', 'library'] }],
+    groups: [
+      { columns: ['offer', 'album_id'], topics: ['batches', 'library'] },
+      { columns: ['held'], topics: ['batches', 'library', 'pictures', 'shares'] },
+    ],
     rest: [],
     refers: { album_id: 'albums' },
     topics: [],
@@ -323,11 +326,19 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
   shares: {
     key: ['id'],
     by: 'id',
-    groups: one(['shares', 'library'], 'closed_at'),
-    rest: ['token_hash', 'sealed', 'title', 'album_id', 'until_day', 'tell_places', 'created_by', 'created_at'],
+    groups: [
+      ...one(['shares', 'library'], 'closed_at'),
+      ...one(['shares'], 'title', 'until_day', 'visits_most', 'may', 'reach', 'anybody', 'word_hash'),
+      ...one(['shares'], 'tell_places', 'tell_names', 'tell_captions', 'tell_dates', 'tell_others'),
+    ],
+    rest: ['token_hash', 'sealed', 'album_id', 'source', 'frozen', 'created_by', 'created_at'],
     refers: { album_id: 'albums' },
     topics: ['shares', 'library'],
-    holds: [['share_pictures', 'share_id']],
+    holds: [
+      ['share_pictures', 'share_id'],
+      ['comments', 'share_id'],
+      ['batches', 'share_id'],
+    ],
     whole: true,
   },
   clock_offers: {
@@ -462,8 +473,11 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     key: ['id'],
     by: 'id',
     picture: 'picture_id',
-    groups: [{ columns: ['text'], along: ['edited_at'], topics: ['said'], written: true }],
-    rest: ['picture_id', 'member_id', 'author', 'at'],
+    groups: [
+      { columns: ['text'], along: ['edited_at'], topics: ['said'], written: true },
+      ...one(['said', 'shares'], 'hidden'),
+    ],
+    rest: ['picture_id', 'member_id', 'author', 'at', 'share_id', 'who'],
     refers: { picture_id: 'pictures' },
     topics: ['said'],
     written: true,

@@ -63,6 +63,7 @@ async function kept(app: App, library: number): Promise<Map<number, Kept>> {
 
 /** What plain albums hold, in one statement: the best is the one with most stars and hearts, of equal ones the first by hand. */
 async function countPlain(app: App, ids: readonly number[]): Promise<Map<number, Facts>> {
+  if (ids.length === 0) return new Map();
   const found = new Map<number, Facts>(ids.map((id) => [id, { pictures: 0, from: null, to: null, best: null }]));
   const [rows] = (await app.db.raw(
     `SELECT one.album_id AS album, COUNT(*) AS n, MIN(one.day) AS f, MAX(one.day) AS t, MAX(IF(one.nth = 1, one.id, NULL)) AS best

@@ -31,6 +31,7 @@ export const HANGING: readonly Hanging[] = [
   { table: 'pile_pictures', by: ['picture_id'] },
   { table: 'comments', by: ['picture_id'] },
   { table: 'hearts', by: ['picture_id'] },
+  { table: 'guest_hearts', by: ['picture_id'] },
   { table: 'picture_looks', by: ['picture_id'] },
   { table: 'said_conflicts', by: ['picture_id'] },
   { table: 'doubles_apart', by: ['picture_id', 'other_id'] },

@@ -136,6 +136,10 @@ export interface BatchesRow {
   number_day: string | null;
   /** The member who brought it; null for what a device or the machine brought. */
   brought_by: number | null;
+  /** The share whose guest brought it; held until the keeper says yes. */
+  share_id: number | null;
+  who: Buffer | null;
+  held: Flag;
 }
 
 export interface BatchItemsRow {
@@ -262,6 +266,10 @@ export interface CommentsRow {
   text: string;
   at: string;
   edited_at: string | null;
+  /** The share whose guest wrote it, by what tells guests apart; and whether other guests are not shown it. */
+  share_id: number | null;
+  who: Buffer | null;
+  hidden: Flag;
 }
 
 export interface DevicesRow {
@@ -715,6 +723,45 @@ export interface SettledGapsRow {
   first_name: string;
 }
 
+export interface ShareGuestsRow {
+  id: number;
+  library_id: number;
+  share_id: number;
+  member_id: number | null;
+  name: string;
+  email: string | null;
+  token_hash: Buffer | null;
+  sealed: Buffer | null;
+  closed_at: string | null;
+  opened: number;
+  last_opened: string | null;
+  created_at: string;
+}
+
+export interface ShareVisitsRow {
+  id: number;
+  library_id: number;
+  share_id: number;
+  guest_id: number | null;
+  /** What tells guests apart. */
+  who: Buffer;
+  name: string | null;
+  /** Whether they knew the word. */
+  word: Flag;
+  device: 'phone' | 'tablet' | 'computer';
+  saved: number;
+  at: string;
+  seen_at: string;
+}
+
+export interface GuestHeartsRow {
+  library_id: number;
+  share_id: number;
+  picture_id: number;
+  who: Buffer;
+  at: string;
+}
+
 export interface SharesRow {
   id: number;
   library_id: number;
@@ -729,6 +776,18 @@ export interface SharesRow {
   created_by: number;
   created_at: string;
   tell_places: Flag;
+  /** What is shared, as JSON; null where it is an album or pictures. */
+  source: string | null;
+  frozen: Flag;
+  reach: 'house' | 'family' | 'link';
+  anybody: Flag;
+  word_hash: string | null;
+  visits_most: number | null;
+  may: string;
+  tell_names: Flag;
+  tell_captions: Flag;
+  tell_dates: Flag;
+  tell_others: Flag;
 }
 
 export interface MusicRow {
@@ -924,6 +983,9 @@ declare module 'knex/types/tables' {
     walls: Table<WallsRow>;
     music: Table<MusicRow>;
     shares: Table<SharesRow>;
+    share_guests: Table<ShareGuestsRow>;
+    share_visits: Table<ShareVisitsRow>;
+    guest_hearts: Table<GuestHeartsRow>;
     share_pictures: Table<SharePicturesRow>;
     sidecars: Table<SidecarsRow>;
     sources: Table<SourcesRow>;

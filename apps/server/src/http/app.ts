@@ -12,6 +12,7 @@ import { Eyes } from '../sight/eyes';
 import { LRUCache } from 'lru-cache';
 import { addFileRoutes } from './fileRoutes';
 import { addDav } from '../gather/dav';
+import { addGuestRoutes } from './guestRoutes';
 import { addGatherFiles } from './gatherFiles';
 import { guard, type Vars, COOKIE, EYES, LIBRARY, type Call } from './guard';
 import { addUploads } from './uploads';
@@ -130,6 +131,7 @@ export function makeHttp(app: App): Hono<Vars> {
   addGatherFiles(http, app);
   addUploads(http, app);
   addFileRoutes(http, app);
+  addGuestRoutes(http, app);
   addDav(http as unknown as Hono<never>, app);
   http.all('/api/*', (c) => {
     throw refused('nothing-at', { path: c.req.path });

@@ -1,17 +1,12 @@
-import { msg } from '@lingui/core/macro';
 import contentDisposition from 'content-disposition';
-import { downloadZip } from 'client-zip';
 import type { Context, Hono } from 'hono';
-import { createReadStream } from 'node:fs';
 import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { Readable } from 'node:stream';
-import { boxIn, safeFileName, withEnding } from '@gemmel/core';
+import { boxIn, withEnding } from '@gemmel/core';
 import sharp from 'sharp';
 import { derivedBase, type App } from '../context';
-import { isFull } from '../intake/space';
 import { mimeOf } from '../media/sniff';
-import { freeNames, MISSING, zipOf } from '../picture/zip';
+import { zipOf } from '../picture/zip';
 import { notFound, refused } from '../problem';
 import { LRUCache } from 'lru-cache';
 import { withWords } from '../touchup/export';
@@ -21,8 +16,6 @@ import { viewReady } from '../touchup/views';
 import { bringMusic, musicFile } from '../show/music';
 import { reach } from '../show/walls';
 import { playsAsIs } from '../media/clips';
-import { guestCopy } from '../share/guestCopy';
-import { guestPicture, guestPictures, shareOfToken } from '../share/shares';
 import { seenBy } from '../sight/through';
 import { speechFor } from '../words/reader';
 import { guard, type Vars } from './guard';
@@ -237,67 +230,4 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
   });
 
   addProgress(http, app);
-
-  http.get('/api/guest/:token/pictures/:id/:size', async (c) => {
-    const share = await shareOfToken(app, c.req.param('token'));
-    const picture = await guestPicture(app, share, idOf(c, 'id'));
-    if (!picture) throw notFound('picture');
-    const sha = picture.shown.toString('hex');
-    if (c.req.param('size') === 'original') {
-      const { file, format } = await guestCopy(app, picture).catch((error: unknown) => {
-        if (isFull(error)) throw refused('no-room-now');
-        console.error('a copy for guests:', error instanceof Error ? error.message : error);
-        throw refused('not-cleanable');
-      });
-      const sent = { mime: mimeOf(format), etag: `"${sha.slice(0, 32)}-guest"`, cache: 'private, no-cache' };
-      const saveAs = withEnding(picture.name, format);
-      return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs });
-    }
-    const size = sizeOf(c.req.param('size'));
-    if (picture.view) await viewReady(app, picture.library_id, picture.view);
-    const { file, mime } = derivedFile(app, sha, size);
-    return sendFile(c, file, { mime, etag: `"${sha.slice(0, 32)}-${size}"`, cache: 'private, no-cache' });
-  });
-
-  http.get('/api/guest/:token/zip', async (c) => {
-    const share = await shareOfToken(app, c.req.param('token'));
-    const pictures = await guestPictures(app, share);
-    if (pictures.length === 0) throw refused('share-empty');
-    const free = freeNames();
-    const speech = await speechFor(app, { library: share.library_id, wishes: c.req.header('accept-language') });
-    async function* files() {
-      const missing: string[] = [];
-      for (const p of pictures) {
-        const copy = await guestCopy(app, p).catch((error: unknown) => {
-          console.error('a copy for guests:', error instanceof Error ? error.message : error);
-          return null;
-        });
-        const info = copy && (await stat(copy.file).catch(() => null));
-        if (!copy || !info) {
-          missing.push(p.name);
-          continue;
-        }
-        yield {
-          name: free(withEnding(p.name, copy.format)),
-          lastModified: info.mtime,
-          size: info.size,
-          input: Readable.toWeb(createReadStream(copy.file)) as ReadableStream<Uint8Array>,
-        };
-      }
-      if (missing.length)
-        yield {
-          name: free(`${speech._(MISSING)}.txt`),
-          lastModified: new Date(),
-          input: `${speech._(msg`These files are missing because they can’t be shared without what is written inside them. Ask whoever sent you the link:`)}\r\n\r\n${missing.join('\r\n')}\r\n`,
-        };
-    }
-    const zip = downloadZip(files());
-    return new Response(zip.body, {
-      headers: {
-        'content-type': 'application/zip',
-        'content-disposition': contentDisposition(`${safeFileName(share.title)}.zip`),
-        'cache-control': 'no-store',
-      },
-    });
-  });
 }

@@ -99,7 +99,10 @@ export function gatherHandlers(app: App): Handlers {
       return batch;
     },
     openBatch: ({ body }, { session }) =>
-      openBatch(app, session.library, body.name, body.files, { numbering: body.numbering, by: session.member }),
+      openBatch(app.whole ?? app, session.library, body.name, body.files, {
+        numbering: body.numbering,
+        by: session.member,
+      }),
     fingerprints: async ({ params, body }, { session }) => ({
       known: await fingerprints(app, session.library, params.id, body.prints),
     }),

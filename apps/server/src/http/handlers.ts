@@ -10,7 +10,6 @@ import { changePictures } from '../picture/change';
 import { readyZip } from '../picture/zip';
 import { changePile, readPile } from '../pile/pile';
 import { Shared } from '../shared';
-import { guestView, listShares, openShare, setClosed, renewLink } from '../share/shares';
 import { listPlaces } from '../place/places';
 import type { Call } from './guard';
 import { albumHandlers } from './albumHandlers';
@@ -20,6 +19,7 @@ import { peopleHandlers } from './peopleHandlers';
 import { placeHandlers } from './placeHandlers';
 import { sayHandlers } from './sayHandlers';
 import { signInHandlers } from './signInHandlers';
+import { shareHandlers } from './shareHandlers';
 import { sightHandlers } from './sightHandlers';
 import { timeHandlers } from './timeHandlers';
 
@@ -38,6 +38,7 @@ export function handlersOf(app: App, forget: () => void): Handlers {
     ...chooseHandlers(app),
     ...albumHandlers(app),
     ...sightHandlers(app, forget),
+    ...shareHandlers(app),
     library: (_, { session }) =>
       session.part === 'relative' ? relativesState(app, session.library) : states.get(session.library),
 
@@ -59,13 +60,6 @@ export function handlersOf(app: App, forget: () => void): Handlers {
 
     pile: async (_, { session }) => ({ ids: await readPile(app, session.library, session.member) }),
     setPile: async ({ body }, { session }) => ({ ids: await changePile(app, session.library, session.member, body) }),
-
-    shares: async (_, { session }) => ({ shares: await listShares(app, session.library) }),
-    openShare: ({ body }, { session }) => openShare(app, session, body),
-    renewLink: async ({ params }, { session }) => ({ share: await renewLink(app, session.library, params.id) }),
-    closeShare: ({ params }, { session }) => setClosed(app, session, params.id, true),
-    reopenShare: ({ params }, { session }) => setClosed(app, session, params.id, false),
-    guest: ({ params }) => guestView(app, params.token),
 
     troubles: async (_, { session }) => ({ troubles: await listTroubles(app, session.library) }),
     retryTrouble: async ({ params }, { session }) => (

@@ -1,6 +1,6 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Context } from 'hono';
-import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
+import { deleteCookie, getCookie } from 'hono/cookie';
 import {
   addressAsKept,
   beginSession,
@@ -25,6 +25,7 @@ import { rightCode } from '../account/setUp';
 import { endPlaces, placesOf } from '../account/signedIn';
 import type { App } from '../context';
 import { refused } from '../problem';
+import { setOwnCookie } from './cookies';
 import { guard, type Vars, COOKIE, type Call } from './guard';
 import { fromHere } from './hosts';
 
@@ -38,11 +39,6 @@ type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Pro
 /** The mark of a browser that somebody was let in from before. */
 const MARK = 'gemmel-known';
 
-function cookie(c: Context, name: string, value: string, days: number): void {
-  const secure = new URL(c.req.url).protocol === 'https:' || c.req.header('x-forwarded-proto') === 'https';
-  setCookie(c, name, value, { httpOnly: true, sameSite: 'Lax', path: '/', secure, maxAge: days * 86_400 });
-}
-
 /** Whether the first page asks for the set-up code: not when this machine itself asks, without somebody in between. */
 function needsCode({ config }: App, c: Context): boolean {
   const between = ['forwarded', 'x-forwarded-for', 'x-real-ip', 'via'].some((name) => c.req.header(name));
@@ -54,8 +50,8 @@ export function signInHandlers(app: App, forget: () => void): Handlers {
   const guessing = new Guessing(app.config.secrets.links);
   const signInto = async (c: Context<Vars>, account: number, address: string, slug: string | null = null) => {
     const token = await beginSession(app, account, c.req.header('user-agent') ?? null);
-    cookie(c, COOKIE, token, 30);
-    cookie(c, MARK, guessing.markFor(address), 400);
+    setOwnCookie(c, COOKIE, token, 30);
+    setOwnCookie(c, MARK, guessing.markFor(address), 400);
     return me(app, await sessionOf(app, token, slug));
   };
   const tryingAs = (c: Context<Vars>, address: string) => ({

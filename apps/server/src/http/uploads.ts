@@ -4,13 +4,21 @@ import type { Context, Hono } from 'hono';
 import { mkdirSync } from 'node:fs';
 import { open } from 'node:fs/promises';
 import path from 'node:path';
-import type { Session } from '../account/accounts';
 import type { App } from '../context';
 import { received, waitingItem } from '../intake/receive';
 import { needRoom, roomLeft } from '../intake/space';
 import { Refused, refused } from '../problem';
 import { discard } from '../vault/vault';
+import { ownBatch } from '../intake/ownBatch';
+import { ownItem } from '../share/additions';
 import { guard, type Vars } from './guard';
+import { guestAt } from './shareHandlers';
+
+/** Whoever sends a file: into which library, and whether an item is theirs to send. */
+interface Sender {
+  library: number;
+  may: (item: number) => Promise<void>;
+}
 
 /** What a refused upload is told, in the protocol's own shape. */
 const told = ({ status, message, saying }: Refused) => ({
@@ -24,14 +32,17 @@ const told = ({ status, message, saying }: Refused) => ({
  */
 export function addUploads(http: Hono<Vars>, app: App): void {
   mkdirSync(app.paths.uploads, { recursive: true });
-  const sessions = new WeakMap<object, Session>();
-  const libraryOf = (request: object): number => {
-    const session = sessions.get(request);
-    if (!session) throw told(refused('sign-in'));
-    return session.library;
+  const senders = new WeakMap<object, Sender>();
+  const senderOf = (request: object): Sender => {
+    const sender = senders.get(request);
+    if (!sender) throw told(refused('sign-in'));
+    return sender;
   };
   const wanted = async (request: object, id: string) => {
-    const item = await waitingItem(app, libraryOf(request), Number(id)).catch(() => null);
+    const { library, may } = senderOf(request);
+    const item = await may(Number(id))
+      .then(() => waitingItem(app, library, Number(id)))
+      .catch(() => null);
     if (!item) throw told(refused('no-longer-waited-for'));
     return item;
   };
@@ -64,7 +75,7 @@ export function addUploads(http: Hono<Vars>, app: App): void {
       } finally {
         await handle.close();
       }
-      await received(app, libraryOf(request), Number(upload.id), file);
+      await received(app, senderOf(request).library, Number(upload.id), file);
       await discard(`${file}.json`);
       return {};
     },
@@ -76,11 +87,22 @@ export function addUploads(http: Hono<Vars>, app: App): void {
     },
   });
   const pass = async (c: Context<Vars>): Promise<Response> => {
-    const session = guard(c, 'helper');
+    const session = guard(c, 'relative');
     const request = c.req.raw;
-    sessions.set(request, session);
+    // Relatives send what they announced themselves.
+    const may =
+      session.part === 'relative' ? (item: number) => ownBatch(app, session, { item }) : async () => undefined;
+    senders.set(request, { library: session.library, may });
     return server.handleWeb(request as never);
   };
+  const passGuest = async (c: Context<Vars>): Promise<Response> => {
+    const at = await guestAt(app, c, c.req.param('token')!);
+    const request = c.req.raw;
+    senders.set(request, { library: at.share.library_id, may: (item) => ownItem(app, at, item) });
+    return server.handleWeb(request as never);
+  };
+  http.post('/api/guest/:token/uploads', passGuest);
+  http.on(['HEAD', 'GET', 'PATCH'], '/api/guest/:token/uploads/:item', passGuest);
   http.post('/api/uploads', pass);
   http.on(['GET', 'PATCH', 'DELETE', 'POST'], '/api/uploads/:item', pass);
 }

@@ -28,6 +28,8 @@ export interface Opening {
   numbering?: Numbering | undefined;
   /** The member who brings it. */
   by?: number;
+  /** The share whose guest brings it, what tells guests apart, and whether it waits for the keeper's word. */
+  guest?: { share: number; who: Buffer; held: boolean };
   /** Left open for more files to come: a phone that is still delivering. */
   open?: boolean;
 }
@@ -60,6 +62,7 @@ export async function openBatch(
       way: opening.way ?? 'browser',
       source_id: opening.source ?? null,
       brought_by: opening.by ?? null,
+      ...(opening.guest ? { share_id: opening.guest.share, who: opening.guest.who, held: opening.guest.held } : {}),
       ...numberColumns(opening.numbering),
     });
     for (const some of chunks(files, 500))

@@ -6,6 +6,7 @@ import path from 'node:path';
 import { makePlainAlbum } from '../album/albums';
 import { putIntoAlbum } from '../album/fill';
 import type { App } from '../context';
+import { sayOfAdditions } from '../share/additions';
 import { defineJob, type Job } from '../jobs/kind';
 import { discard } from '../vault/vault';
 import { albumsFromManifests, albumsFromSidecars } from './albumsSaid';
@@ -100,12 +101,19 @@ async function linkSource(app: App, library: number, batch: number): Promise<voi
   app.changed(library, 'sources');
 }
 
+/** What guests add to a share that shows it at once is let in by the machine. */
+async function letIn(app: App, library: number, batch: number): Promise<void> {
+  const row = await app.db('batches').where({ id: batch, held: false }).whereNotNull('share_id').first('id');
+  if (row) await sayOfAdditions(app, { library, member: null }, batch, { yes: true });
+}
+
 /** What follows when all of a batch is in: its files get their numbers, and the albums its lists name are made. */
 export async function follow(app: App, { library, about: batch }: Job): Promise<void> {
   await albumsFromManifests(app, library, batch);
   await albumsFromLists(app, library, batch);
   await albumsFromSidecars(app, library, batch);
   await linkSource(app, library, batch);
+  await letIn(app, library, batch);
   const row = (await app.db('batches').where({ id: batch, library_id: library }).first()) as
     | {
         number_base: string | null;

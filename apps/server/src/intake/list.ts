@@ -12,6 +12,9 @@ interface Row {
   offer: Batch['offer'];
   created_at: string;
   way: Batch['way'];
+  share_id: number | null;
+  share_title: string | null;
+  held: number;
 }
 
 interface Counted {
@@ -31,6 +34,7 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
   const { db } = app;
   // An album that was removed again opens the offer once more.
   const rows = (await db('batches as b')
+    .leftJoin('shares as s', 's.id', 'b.share_id')
     .where('b.library_id', library)
     .modify((q) => (only === undefined ? q : q.where('b.id', only)))
     .orderBy('b.id', 'desc')
@@ -42,6 +46,9 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       'b.state',
       'b.created_at',
       'b.way',
+      'b.share_id',
+      'b.held',
+      's.title as share_title',
       db.raw(
         "IF(b.offer = 'made' AND NOT EXISTS (SELECT 1 FROM albums a WHERE a.batch_id = b.id AND a.removed_at IS NULL), 'open', b.offer) AS offer",
       ),
@@ -133,6 +140,8 @@ export async function listBatches(app: App, library: number, most = 30, only?: n
       bytesDone,
       bytesPerSecond: row.state === 'coming' && pace && Number(pace.n) >= 2 ? rate(pace) : null,
       way: row.way,
+      guest:
+        row.share_id === null ? null : { share: row.share_id, title: row.share_title ?? '', held: Boolean(row.held) },
       folders: folders.length > 1 ? folders.slice(0, 60) : [],
       conflicts: Number(conflicts),
       binned: Number(binned),

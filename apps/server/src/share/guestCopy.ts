@@ -4,10 +4,13 @@ import path from 'node:path';
 import { derivedBase, type App } from '../context';
 import { needRoom } from '../intake/space';
 import { cleanClip, cleanFormat, cleanPhoto } from '../media/clean';
-import { notFound } from '../problem';
+import { notFound, refused } from '../problem';
 import { originalOf, takenSha } from '../touchup/original';
 import { fullView } from '../touchup/views';
-import type { GuestRow } from './shares';
+import { isThere, playsAsIs } from '../media/clips';
+import { ask } from '../jobs/jobs';
+import { viewReady } from '../touchup/views';
+import type { GuestPictureRow as GuestRow } from './guestView';
 
 /** A full-size copy for guests, and what it is. */
 export interface GuestCopy {
@@ -55,6 +58,43 @@ export async function guestCopy(app: App, picture: GuestRow): Promise<GuestCopy>
     await mine;
   }
   return { file, format };
+}
+
+/** A copy as large as a screen: of a picture its large size, of a clip the clip. It says nothing on the side. */
+export async function screenCopy(app: App, picture: GuestRow): Promise<GuestCopy> {
+  if (picture.kind === 'video') return guestPlay(app, picture);
+  if (picture.view) await viewReady(app, picture.library_id, picture.view);
+  return { file: `${derivedBase(app, picture.shown.toString('hex'))}-large.jpg`, format: 'jpg' };
+}
+
+/**
+ * A clip as any browser plays it, without what it says on the side. One that has to be converted first is, and is refused until then.
+ */
+export async function guestPlay(app: App, picture: GuestRow): Promise<GuestCopy> {
+  if (picture.kind !== 'video') throw notFound('clip');
+  if (playsAsIs(picture.format, picture.codec)) return guestCopy(app, picture);
+  const base = derivedBase(app, picture.sha256.toString('hex'));
+  const file = `${base}-guest2play.mp4`;
+  if (await isThere(file)) return { file, format: 'mp4' };
+  if (!(await isThere(`${base}-play.mp4`))) {
+    await ask(app.db, picture.library_id, 'transcode', picture.id);
+    throw refused('clip-not-ready');
+  }
+  const mine =
+    making.get(file) ??
+    (async () => {
+      const folder = path.join(partsFolder(app), `${process.pid}-${Math.random().toString(36).slice(2)}`);
+      await mkdir(folder, { recursive: true });
+      try {
+        await cleanClip(`${base}-play.mp4`, path.join(folder, 'clip.mp4'), 'mp4', 'h264');
+        await rename(path.join(folder, 'clip.mp4'), file);
+      } finally {
+        await rm(folder, { recursive: true, force: true });
+      }
+    })().finally(() => making.delete(file));
+  making.set(file, mine);
+  await mine;
+  return { file, format: 'mp4' };
 }
 
 /**

@@ -1,139 +1,289 @@
-import { todayIn } from '../time/home';
-import { isHidden } from '@gemmel/core';
+import type { Answer, Api, Share, ShareOf, ShareReach } from '@gemmel/contract';
 import type { Knex } from 'knex';
-import { ownPlaces } from '../place/own';
-import type { GuestShare, Share } from '@gemmel/contract';
-import { hashOf } from '../account/links';
-import { ownPictures } from '../album/albums';
-import { albumIds, holdingOf } from '../album/holding';
-import { albumColumns, type AlbumRow } from '../album/row';
-import { perform, type By } from '../act/perform';
+import { hashPassword } from '../account/accounts';
+import { perform, type Act, type By } from '../act/perform';
+import { picturesOf } from '../album/from';
 import { chunks, type App } from '../context';
+import type { Db } from '../db/open';
+import { refuseForeign } from '../library/own';
 import { notFound, refused } from '../problem';
+import { refuseForeignQuestion } from '../question/foreign';
+import { AUDIENCES, atLeast, reaches } from '../sight/audience';
+import { saidIn } from '../sight/said';
+import { todayIn } from '../time/home';
+import { guestsOf, insertGuests, type NewGuest } from './guests';
+import { meantBy, reachSql, shown } from './holding';
 import { newLink, unseal } from './links';
+import { mayIn, ofIn, shareRow, stateOf, tellColumns, tellsIn, type ShareRow } from './row';
 
-interface Row {
-  id: number;
-  library_id: number;
-  title: string;
-  album_id: number | null;
-  until_day: string | null;
-  tell_places: number;
-  opened: number;
-  last_opened: string | null;
-  closed_at: string | null;
-  sealed: Buffer | null;
-}
+type OpenShare = Parameters<typeof openShare>[2];
+type Settings = Pick<Share, 'title' | 'until' | 'visits' | 'may' | 'tells' | 'reach'>;
 
-const stateOf = (row: Row, today: string): Share['state'] =>
-  row.closed_at ? 'closed' : row.until_day && row.until_day < today ? 'over' : 'open';
+const iso = (at: string | null): string | null => at && `${at.replace(' ', 'T')}Z`;
 
-/** The album of a share as it is now; null when it is of picked pictures, or when the album has been removed. */
-async function albumOfShare(app: App, row: Row): Promise<AlbumRow | null> {
-  if (row.album_id === null) return null;
-  const album = await app
-    .db('albums')
-    .where({ id: row.album_id, library_id: row.library_id })
-    .whereNull('removed_at')
-    .first(albumColumns(app.db));
-  return (album as unknown as AlbumRow | undefined) ?? null;
-}
-
-/**
- * The pictures a share shows now, as a part of a query over `pictures AS p`: an album's as they are, or those that were picked.
- * `order` is how they are shown; `sql` says `FALSE` when there are none.
- */
-async function shown(app: App, row: Row): Promise<{ join: string; sql: string; values: unknown[]; order: string }> {
-  if (row.album_id === null)
+/** What a share is of, by name. */
+async function aboutOf({ db }: App, row: ShareRow): Promise<Share['about']> {
+  const of = ofIn(row);
+  if (!of) return { kind: 'pictures', name: null };
+  const theirs = { library_id: row.library_id };
+  if ('album' in of) {
+    const album = await db('albums')
+      .where({ ...theirs, id: of.album })
+      .first('kind', 'name');
+    return { kind: album?.kind === 'smart' ? 'smart album' : 'album', name: album?.name ?? null };
+  }
+  if ('event' in of) {
+    const event = await db('events')
+      .where({ ...theirs, id: of.event })
+      .first('title', 'start_day');
+    return { kind: 'event', name: event ? (event.title ?? event.start_day) : null };
+  }
+  if ('person' in of)
     return {
-      join: 'JOIN share_pictures sp ON sp.picture_id = p.id',
-      sql: 'sp.share_id = ?',
-      values: [row.id],
-      order: 'sp.position',
+      kind: 'person',
+      name:
+        (
+          await db('people')
+            .where({ ...theirs, id: of.person })
+            .first('name')
+        )?.name ?? null,
     };
-  const album = await albumOfShare(app, row);
-  if (!album) return { join: '', sql: 'FALSE', values: [], order: 'p.id' };
-  const { join, sql, values, order } = await holdingOf(app, row.library_id, album);
-  return { join, sql: `(${sql})`, values: [...values], order };
+  if ('show' in of)
+    return {
+      kind: 'show',
+      name:
+        (
+          await db('shows')
+            .where({ ...theirs, id: of.show })
+            .first('name')
+        )?.name ?? null,
+    };
+  return { kind: 'question' in of ? 'question' : 'pictures', name: null };
 }
 
-async function toShare(app: App, row: Row): Promise<Share> {
-  const state = stateOf(row, await todayIn(app.db, row.library_id));
-  const token = unseal(app, row.sealed);
+/** How many pictures guests of a share have added that wait for the keeper's word. */
+async function waitingIn(db: Db, share: number): Promise<number> {
+  const [{ n }] = (await db('pictures as p')
+    .join('batches as b', 'b.id', 'p.batch_id')
+    .where({ 'b.share_id': share, 'b.held': true })
+    .count('* as n')) as unknown as [{ n: number }];
+  return Number(n);
+}
+
+export async function toShare(app: App, row: ShareRow): Promise<Share> {
+  const { db } = app;
+  const state = stateOf(row, await todayIn(db, row.library_id));
+  const open = state === 'open';
   const { join, sql, values, order } = await shown(app, row);
-  const from = `FROM pictures p ${join} WHERE p.library_id = ? AND ${sql}`;
-  const bound = [row.library_id, ...values] as Knex.RawBinding[];
-  const [[{ n }]] = (await app.db.raw(`SELECT COUNT(*) AS n ${from}`, bound)) as [[{ n: number }]];
-  const [[cover]] = (await app.db.raw(`SELECT p.shown ${from} ORDER BY ${order} LIMIT 1`, bound)) as [
-    [{ shown: Buffer } | undefined],
-  ];
-  const album =
-    row.album_id === null ? undefined : await app.db('albums').where('id', row.album_id).first('kind', 'name');
+  const from = `FROM pictures p ${join} WHERE ${sql} AND p.library_id = ?`;
+  const bound = [...values, row.library_id] as Knex.RawBinding[];
+  const [[[{ n }]], [[cover]], about, guests, waiting] = await Promise.all([
+    db.raw(`SELECT COUNT(*) AS n ${from}`, bound) as unknown as Promise<[[{ n: number }]]>,
+    db.raw(`SELECT p.shown ${from} ORDER BY ${order} LIMIT 1`, bound) as unknown as Promise<
+      [[{ shown: Buffer } | undefined]]
+    >,
+    aboutOf(app, row),
+    guestsOf(app, row.id, open),
+    waitingIn(db, row.id),
+  ]);
+  const token = row.anybody ? unseal(app, row.sealed) : null;
   return {
     id: row.id,
     title: row.title,
-    about: album ? { kind: album.kind === 'smart' ? 'smart album' : 'album', name: album.name } : { kind: 'pictures' },
+    about,
+    frozen: Boolean(row.frozen),
     pictures: Number(n),
     cover: cover?.shown.toString('hex') ?? null,
     until: row.until_day,
+    visits: row.visits_most,
+    may: mayIn(row),
+    tells: tellsIn(row),
+    reach: row.reach,
     state,
-    closedAt: row.closed_at ? `${row.closed_at.replace(' ', 'T')}Z` : null,
+    closedAt: iso(row.closed_at),
     opened: row.opened,
-    lastOpened: row.last_opened ? `${row.last_opened.replace(' ', 'T')}Z` : null,
-    path: state === 'open' && token ? `/s/${token}` : null,
+    lastOpened: iso(row.last_opened),
+    anybody: Boolean(row.anybody),
+    path: open && token ? `/s/${token}` : null,
+    word: row.word_hash !== null,
+    guests,
+    waiting,
   };
 }
 
 /** All shares, newest first. */
 export async function listShares(app: App, library: number): Promise<Share[]> {
-  const rows = (await app.db('shares').where('library_id', library).orderBy('id', 'desc')) as Row[];
+  const rows = await app.db('shares').where('library_id', library).orderBy('id', 'desc');
   return Promise.all(rows.map((row) => toShare(app, row)));
 }
 
-async function shareRow(app: App, library: number, id: number): Promise<Row> {
-  const row = (await app.db('shares').where({ id, library_id: library }).first()) as Row | undefined;
-  if (!row) throw notFound('share');
-  return row;
+/** Refuses what is shared of another library, or is no longer there. */
+async function refuseForeignOf(db: Db, library: number, of: ShareOf): Promise<void> {
+  if ('album' in of) await refuseForeign(db, library, 'albums', [of.album], 'album');
+  if ('event' in of) await refuseForeign(db, library, 'events', [of.event], 'event');
+  if ('person' in of) await refuseForeign(db, library, 'people', [of.person], 'person');
+  if ('ids' in of) await refuseForeign(db, library, 'pictures', of.ids, 'pictures');
+  if ('question' in of) await refuseForeignQuestion(db, library, of.question);
+  if ('album' in of && !(await db('albums').where('id', of.album).whereNull('removed_at').first('id')))
+    throw notFound('album');
+  if ('show' in of) {
+    const show = await db('shows').where({ id: of.show, library_id: library }).whereNull('removed_at').first('id');
+    if (!show) throw notFound('show');
+  }
 }
 
-/** Opens a share of an album or of some pictures, look only. */
+/** Which pictures a share would show, and which it would leave out because they are for fewer people. */
+export async function tryShare(
+  app: App,
+  library: number,
+  { of, reach }: { of: ShareOf; reach: ShareReach },
+): Promise<Answer<Api['tryShare']>> {
+  const { db } = app;
+  await refuseForeignOf(db, library, of);
+  const meant = await meantBy(app, library, of);
+  const within = await reachSql(app, library, reach);
+  const { said, usual } = await saidIn(db, library);
+  const levels = AUDIENCES.slice(1).map((least) => atLeast(least, { library, member: null, said, usual }));
+  const from = `FROM pictures p ${meant.join} WHERE ${meant.sql} AND p.library_id = ?`;
+  const [[[sums]], [beyond]] = (await Promise.all([
+    db.raw(
+      `SELECT COUNT(*) AS n, COALESCE(SUM(${within.sql}), 0) AS within,
+         ${levels.map(({ sql }, i) => `COALESCE(SUM(${sql}), 0) AS l${i}`).join(', ')} ${from}`,
+      [...within.values, ...levels.flatMap(({ values }) => values), ...meant.values, library],
+    ),
+    db.raw(`SELECT p.id ${from} AND NOT (${within.sql}) ORDER BY ${meant.order} LIMIT 60`, [
+      ...meant.values,
+      library,
+      ...within.values,
+    ]),
+  ])) as [[[Record<'n' | 'within' | 'l0' | 'l1' | 'l2', number>]], [{ id: number }[]]];
+  const [n, inside, house, family, link] = [sums.n, sums.within, sums.l0, sums.l1, sums.l2].map(Number) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
+  return {
+    pictures: inside,
+    beyond: {
+      pictures: n - inside,
+      ids: beyond.map(({ id }) => id),
+      me: n - house,
+      house: reaches('house', reach) ? 0 : house - family,
+      family: reaches('family', reach) ? 0 : family - link,
+    },
+  };
+}
+
+/** Writes the pictures of a share that shows what was there when it was opened. */
+async function freeze({ trx, library, hold }: Act, share: number, ids: readonly number[]): Promise<void> {
+  await hold('share_pictures', [share]);
+  for (const [c, some] of chunks(ids, 1000).entries())
+    await trx('share_pictures').insert(
+      some.map((picture_id, i) => ({ library_id: library, share_id: share, picture_id, position: c * 1000 + i })),
+    );
+}
+
+const settingColumns = (set: Settings) => ({
+  title: set.title,
+  until_day: set.until,
+  visits_most: set.visits,
+  may: JSON.stringify(set.may),
+  reach: set.reach,
+  ...tellColumns(set.tells),
+});
+
+async function refusePast(app: App, library: number, until: string | null | undefined): Promise<void> {
+  if (until && until < (await todayIn(app.db, library))) throw refused('day-over');
+}
+
+/** Opens a share: of something, for anybody with its link, for named people or for members. */
 export async function openShare(
   app: App,
   by: By & { member: number },
-  what: {
-    title: string;
-    album?: number | undefined;
-    ids?: number[] | undefined;
-    until: string | null;
-    tellPlaces?: boolean;
+  what: Settings & {
+    of: ShareOf;
+    frozen: boolean;
+    anybody: boolean;
+    word: string | null;
+    people: readonly NewGuest[];
+    members: readonly number[];
   },
 ): Promise<{ share: Share; act: number | null }> {
   const { library } = by;
-  if (what.until && what.until < (await todayIn(app.db, library))) throw refused('day-over');
-  if ((what.album === undefined) === (what.ids === undefined)) throw refused('share-of-what');
-  if (what.album !== undefined) await albumIds(app, library, what.album);
-  const { id, act } = await perform(app, by, 'open share', async ({ trx, made, hold, words }) => {
-    const ids = what.ids ? await ownPictures(trx, library, what.ids) : [];
-    if (what.ids && ids.length === 0) throw refused('nothing-to-share');
+  const { of } = what;
+  await refusePast(app, library, what.until);
+  if (!what.anybody && what.people.length === 0 && what.members.length === 0) throw refused('share-for-nobody');
+  await refuseForeignOf(app.db, library, of);
+  const frozen = what.frozen || 'ids' in of;
+  const ids = frozen ? await frozenIds(app, library, of) : [];
+  if (frozen && ids.length === 0) throw refused('nothing-to-share');
+  const word_hash = what.word === null ? null : await hashPassword(what.word);
+  const { id, act } = await perform(app, by, 'open share', async (act) => {
+    const { trx, made, words } = act;
     const [share] = (await trx('shares').insert({
       library_id: library,
-      title: what.title,
-      album_id: what.album ?? null,
-      until_day: what.until,
-      tell_places: what.tellPlaces ?? false,
+      album_id: 'album' in of ? of.album : null,
+      source: 'album' in of || 'ids' in of ? null : JSON.stringify(of),
+      frozen,
+      anybody: what.anybody,
+      word_hash,
       created_by: by.member,
+      ...settingColumns(what),
       ...newLink(app),
     })) as [number];
     made('shares', share);
-    await hold('share_pictures', [share]);
-    for (const [c, some] of chunks(ids, 1000).entries())
-      await trx('share_pictures').insert(
-        some.map((picture_id, i) => ({ library_id: library, share_id: share, picture_id, position: c * 1000 + i })),
-      );
+    if (frozen) await freeze(act, share, ids);
     words({ name: what.title });
     return { id: share };
   });
+  await insertGuests(app, await shareRow(app, library, id), what.people, what.members);
   return { share: await toShare(app, await shareRow(app, library, id)), act };
+}
+
+/** The pictures something shared holds now, in its order. */
+async function frozenIds(app: App, library: number, of: ShareOf): Promise<number[]> {
+  if ('ids' in of) return [...new Set(of.ids)];
+  if ('show' in of) {
+    const show = await app.db('shows').where({ id: of.show, library_id: library }).first('source');
+    return picturesOf(app, library, JSON.parse(show!.source) as Parameters<typeof picturesOf>[2]);
+  }
+  return picturesOf(app, library, of);
+}
+
+/** Changes how a share is set; its links and what it is of stay. */
+export async function changeShare(
+  app: App,
+  by: By,
+  id: number,
+  change: Partial<Settings> & { anybody?: boolean | undefined; word?: string | null | undefined },
+): Promise<{ share: Share; act: number | null }> {
+  await refusePast(app, by.library, change.until);
+  const word_hash =
+    change.word === undefined ? undefined : change.word === null ? null : await hashPassword(change.word);
+  const { act } = await perform(app, by, 'change share', async ({ trx, library, hold, words }) => {
+    if ((await hold('shares', [id])).length === 0) throw notFound('share');
+    const row = (await trx('shares').where({ id, library_id: library }).first())!;
+    words({ name: row.title, ...(change.title === undefined ? {} : { to: change.title }) });
+    const now = {
+      title: row.title,
+      until: row.until_day,
+      visits: row.visits_most,
+      may: mayIn(row),
+      tells: tellsIn(row),
+      reach: row.reach,
+      ...(Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined)) as Partial<Settings>),
+    };
+    await trx('shares')
+      .where('id', id)
+      .update({
+        ...settingColumns(now),
+        ...(change.anybody === undefined ? {} : { anybody: change.anybody }),
+        ...(word_hash === undefined ? {} : { word_hash }),
+      });
+  });
+  return { share: await toShare(app, await shareRow(app, by.library, id)), act };
 }
 
 /** Closes a share, or opens it again. */
@@ -164,120 +314,4 @@ export async function renewLink(app: App, library: number, id: number): Promise<
   return toShare(app, await shareRow(app, library, id));
 }
 
-/** The share a link opens. Unknown links and ended ones are refused in kind words. */
-export async function shareOfToken(app: App, token: string): Promise<Row> {
-  const row = (await app.db('shares').where('token_hash', hashOf(token)).first()) as Row | undefined;
-  if (!row) throw refused('link-unknown');
-  const state = stateOf(row, await todayIn(app.db, row.library_id));
-  if (state === 'closed') throw refused('share-closed');
-  if (state === 'over') throw refused('share-over');
-  return row;
-}
-
-/** A shared picture as the routes for guests need it. */
-export interface GuestRow {
-  id: number;
-  library_id: number;
-  sha256: Buffer;
-  of_sha: Buffer | null;
-  shown: Buffer;
-  view: Buffer | null;
-  recipe: string | null;
-  width: number;
-  height: number;
-  thumb: Buffer;
-  kind: 'photo' | 'video';
-  seconds: number | null;
-  bytes: number;
-  name: string;
-  format: string;
-  codec: string | null;
-  vault_path: string;
-  slug: string;
-  lat: number | null;
-  lon: number | null;
-  place: string | null;
-  country: string | null;
-}
-
-const GUEST = [
-  'id',
-  'library_id',
-  'sha256',
-  'of_sha',
-  'shown',
-  'view',
-  'recipe',
-  'width',
-  'height',
-  'thumb',
-  'kind',
-  'seconds',
-  'bytes',
-  'name',
-  'format',
-  'codec',
-  'vault_path',
-  'lat',
-  'lon',
-  'place',
-  'country',
-].map((column) => `p.${column}`);
-
-/** Rows of shared pictures; only what this share shows can ever be reached through it. With an id, that one alone. */
-async function guestRows(app: App, row: Row, id?: number): Promise<GuestRow[]> {
-  const { join, sql, values, order } = await shown(app, row);
-  const one = id === undefined ? '' : 'p.id = ? AND ';
-  const [rows] = (await app.db.raw(
-    `SELECT ${GUEST.join(', ')}, l.slug FROM pictures p ${join} JOIN libraries l ON l.id = p.library_id
-     WHERE ${one}p.library_id = ? AND ${sql} ${id === undefined ? `ORDER BY ${order}` : 'LIMIT 1'}`,
-    [...(id === undefined ? [] : [id]), row.library_id, ...values] as Knex.RawBinding[],
-  )) as [GuestRow[]];
-  return rows;
-}
-
-/** The shared pictures in order. */
-export const guestPictures = (app: App, row: Row): Promise<GuestRow[]> => guestRows(app, row);
-
-/** One picture of a share, looked up by itself: a page of a hundred thumbnails must not read the share a hundred times. */
-export const guestPicture = async (app: App, row: Row, id: number): Promise<GuestRow | null> =>
-  (await guestRows(app, row, id))[0] ?? null;
-
-/**
- * What a guest sees: shapes and placeholders, no names and no words; a town only when the share tells places, and never of
- * a picture taken in one of the household's hidden places. Counts the visit.
- */
-export async function guestView(app: App, token: string): Promise<GuestShare> {
-  const row = await shareOfToken(app, token);
-  const pictures = await guestPictures(app, row);
-  const from = (await app
-    .db('shares as s')
-    .join('members as m', 'm.id', 's.created_by')
-    .where('s.id', row.id)
-    .first('m.name')) as { name: string };
-  await app
-    .db('shares')
-    .where('id', row.id)
-    .update({ opened: app.db.raw('opened + 1'), last_opened: app.db.raw('UTC_TIMESTAMP(3)') });
-  app.changed(row.library_id, 'shares');
-  const own = row.tell_places ? await ownPlaces(app.db, row.library_id) : [];
-  const townOf = (p: GuestRow) =>
-    row.tell_places && p.place && p.country && p.lat !== null && p.lon !== null && !isHidden(own, p.lat, p.lon)
-      ? { name: p.place, country: p.country }
-      : null;
-  return {
-    title: row.title,
-    from: from.name,
-    until: row.until_day,
-    bytes: pictures.reduce((sum, p) => sum + Number(p.bytes), 0),
-    pictures: pictures.map((p) => ({
-      id: p.id,
-      shape: p.width / p.height,
-      thumb: p.thumb.toString('base64'),
-      kind: p.kind,
-      seconds: p.seconds,
-      bytes: Number(p.bytes),
-      town: townOf(p),
-    })),
-  };
-}
+export type { OpenShare };

@@ -40,8 +40,9 @@ export async function sqlOfView(db: Db, library: number, member: number, view: V
   const asked = toSql(question, library, await worldOf(db, library, question));
   const meant = atLeast(view.reach, { library, member, said, usual });
   return {
-    sql: `((${meant.sql}) AND COALESCE((${asked.sql}), FALSE)) OR ${own.sql}`,
-    values: [...meant.values, ...asked.values, ...own.values],
+    // What a guest has added and nobody has said yes to is the house's to see.
+    sql: `((${meant.sql}) AND COALESCE((${asked.sql}), FALSE) AND NOT COALESCE(p.batch_id IN (SELECT h.id FROM batches h WHERE h.library_id = ? AND h.held), FALSE)) OR ${own.sql}`,
+    values: [...meant.values, ...asked.values, library, ...own.values],
   };
 }
 

@@ -16,6 +16,7 @@ export const BY_PICTURE: Readonly<Record<string, string>> = {
       'share_pictures',
       'comments',
       'hearts',
+      'guest_hearts',
       'picture_looks',
       'said_conflicts',
       'act_pictures',

@@ -95,7 +95,7 @@ function seenThrough(db: Db, sight: Sight): Db {
 
 /** The application as somebody sees it: the same but for the pictures it knows. */
 export const appThrough = (app: App, sight: Sight | null): App =>
-  sight ? { ...app, db: seenThrough(app.db, sight) } : app;
+  sight ? { ...app, db: seenThrough(app.db, sight), whole: app } : app;
 
 /** What keeps apart answers that are kept for different eyes; empty for all of a library. */
 export const seenBy = (db: Db): string => clientOf(db).sight ?? '';
