@@ -342,8 +342,8 @@ describe('shares', () => {
       expect((await noor(`${at}/additions`)).told['additions']).toEqual([]);
       expect((await seen(share.path, noor)).ids).toEqual(ids.slice(0, 4));
       const relative = await house.member('relative');
-      const added = (await house.app.db('pictures').whereNotIn('id', ids).orderBy('id').select('id')).map(
-        ({ id }) => id,
+      const added = (await house.app.db('pictures').whereNotIn('id', ids).orderBy('original_name').select('id')).map(
+        (row) => row.id,
       );
       expect((await house.fetch(`/api/pictures/${added[0]}`, {}, relative)).status).toBe(404);
       expect((await kai(`${at}/additions/${two!.item}`, undefined, 'DELETE')).status).toBe(200);
