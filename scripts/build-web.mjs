@@ -6,6 +6,7 @@ import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from '
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { brotliCompressSync, constants } from 'node:zlib';
+import { buildGuest } from './build-guest.mjs';
 import { buildMap } from './build-map.mjs';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
@@ -25,6 +26,7 @@ for (const part of [
   'packages/contract/src',
   'package-lock.json',
   'lingui.config.cjs',
+  'scripts/build-guest.mjs',
   'scripts/build-map.mjs',
 ])
   for (const file of files(path.join(root, part)))
@@ -60,6 +62,7 @@ await esbuild({
   logLevel: 'warning',
 });
 await buildMap(root, out);
+await buildGuest(root, out);
 for (const file of files(out))
   if (/\.(js|css|html|json|svg|ttf)$/.test(file) && statSync(file).size > 1024)
     writeFileSync(

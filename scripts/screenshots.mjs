@@ -128,10 +128,7 @@ async function glass(pictures) {
     const turned = await sharp(framed)
       .rotate(i === 1 ? 180 : 0)
       .toBuffer();
-    const input = await sharp(turned)
-      .rotate([4, -6, -3, 7][i], { background: '#00000000' })
-      .png()
-      .toBuffer();
+    const input = await sharp(turned).rotate([4, -6, -3, 7][i], { background: '#00000000' }).png().toBuffer();
     const { width, height } = await sharp(input).metadata();
     const middle = [400 + 800 * (i % 2), 520 + 1040 * Math.floor(i / 2)];
     prints.push({ input, left: Math.round(middle[0] - width / 2), top: Math.round(middle[1] - height / 2) });
@@ -183,19 +180,27 @@ if (!shelves.length) {
     await send('POST', '/api/albums', { name: event.title, from: { event: event.id }, shelf: lake.id });
   await send('POST', '/api/shelves/put', { albums: [album], on: journeys.id });
   const { albums: all } = await send('GET', '/api/albums');
-  const told = all.find((one) => one.shelf === lake.id && one.name.includes('Gotland')) ?? all.find((one) => one.shelf === lake.id);
+  const told =
+    all.find((one) => one.shelf === lake.id && one.name.includes('Gotland')) ??
+    all.find((one) => one.shelf === lake.id);
   const { ids } = await send('GET', `/api/albums/${told.id}`);
   await send('PATCH', `/api/albums/${told.id}`, {
     description: 'We took the wrong ferry, found the right beach, and nobody wanted to go home.',
   });
-  await send('POST', `/api/albums/${told.id}/chapters`, { heading: 'Arriving', note: null, before: { picture: ids[0] } });
+  await send('POST', `/api/albums/${told.id}/chapters`, {
+    heading: 'Arriving',
+    note: null,
+    before: { picture: ids[0] },
+  });
   await send('POST', `/api/albums/${told.id}/chapters`, {
     heading: 'The second day',
     note: 'It rained until noon.',
     before: { picture: ids[3] ?? ids[0] },
   });
 }
-const told = (await send('GET', '/api/albums')).albums.find((one) => one.ownDays === false && one.shelf !== null && one.id > listed.length);
+const told = (await send('GET', '/api/albums')).albums.find(
+  (one) => one.ownDays === false && one.shelf !== null && one.id > listed.length,
+);
 const letter = told?.id ?? album;
 await together('albums', [
   [page, '/albums'],

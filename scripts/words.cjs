@@ -42,6 +42,12 @@ exports.catalogue = (text, file, namespace) => {
   return createCompiledCatalog(locale, messages, { namespace, strict: false }).source;
 };
 
+/** Messages as they are spoken: by number, each as parts with what is put into them. */
+exports.compiled = (locale, messages) => {
+  const { source } = createCompiledCatalog(locale, messages, { namespace: 'es', strict: false });
+  return JSON.parse(JSON.parse(source.slice(source.indexOf('JSON.parse(') + 11, source.lastIndexOf(')'))));
+};
+
 /** What esbuild needs for sources that speak: macros become calls, catalogues become modules. */
 exports.bundled = {
   name: 'words',
@@ -50,10 +56,13 @@ exports.bundled = {
       contents: exports.catalogue(readFileSync(file, 'utf8'), file, 'es'),
       loader: 'js',
     }));
-    onLoad({ filter: /apps\/server\/.*\.ts$/ }, ({ path: file }) => {
+    onLoad({ filter: /apps\/(server|web\/src)\/.*\.tsx?$/ }, ({ path: file }) => {
       const code = readFileSync(file, 'utf8');
       return exports.speaks(code)
-        ? { contents: exports.expand(code, file, { strip: true, maps: true }), loader: 'ts' }
+        ? {
+            contents: exports.expand(code, file, { strip: true, maps: true }),
+            loader: file.endsWith('x') ? 'tsx' : 'ts',
+          }
         : undefined;
     });
   },

@@ -1,11 +1,11 @@
-import type { Album, Event, GuestShare, Share } from '@gemmel/contract';
+import { LOOK_AND_SAVE, TELLS_NOTHING, type Album, type Event, type Share } from '@gemmel/contract';
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { Albums } from '@/features/album/Albums';
 import { EventHeading } from '@/features/browse/EventHeading';
 import { IntoAlbum } from '@/features/filing/IntoAlbum';
 import { PileActs } from '@/features/pile/PileActs';
-import { Guest } from '@/features/guest/Guest';
-import { dayFromNow, ShareSheet } from '@/features/share/ShareSheet';
+import { dayFromNow } from '@/features/share/settings';
+import { ShareSheet } from '@/features/share/ShareSheet';
 import { Sharing } from '@/features/share/Sharing';
 import { usePile } from '@/state/pile';
 import { moves, show } from './house';
@@ -225,8 +225,17 @@ const share = (more: Partial<Share> = {}): Share => ({
   id: 4,
   title: 'Kai at 68',
   about: { kind: 'album', name: 'Kai at 68' },
+  frozen: false,
   pictures: 22,
   cover: null,
+  visits: null,
+  may: LOOK_AND_SAVE,
+  tells: TELLS_NOTHING,
+  reach: 'house',
+  anybody: true,
+  word: false,
+  guests: [],
+  waiting: 0,
   until: '2026-11-30',
   state: 'open',
   closedAt: null,
@@ -236,23 +245,65 @@ const share = (more: Partial<Share> = {}): Share => ({
   ...more,
 });
 
+const guest = {
+  id: 1,
+  name: 'Noor',
+  email: null,
+  member: null,
+  path: '/s/noor',
+  opened: 0,
+  lastOpened: null,
+};
+
 describe('sharing', () => {
-  test('a share is opened for as long as wished, and its link is there to copy', async () => {
+  const tried = { pictures: 30, beyond: { pictures: 4, ids: [1, 2, 3, 4], me: 0, house: 4, family: 0 } };
+
+  test('a share is opened for as long as wished, for whom and with what is said, and its links are there', async () => {
     const { of } = show(<ShareSheet what={{ album: 2 }} title="Gotland" onClose={() => undefined} />, {
-      'POST /api/shares': { share: share() },
+      'POST /api/shares/try': tried,
+      'POST /api/shares': { share: share({ guests: [guest] }) },
+      'GET /api/members': { members: [], invites: [] },
+      'POST /api/tiles': { tiles: [] },
     });
-    expect(screen.getByText(/It closes by itself after/)).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'Until I close it' }));
-    expect(screen.getByText(/It stays open until you close it/)).toBeTruthy();
+    expect(await screen.findByText('30 pictures are shared')).toBeTruthy();
+    expect(screen.getByText(/^4 pictures in it have been only for the house/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Share them, too' }));
+    expect(screen.getByText('34 pictures are shared')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: /^Open/, expanded: false }));
     fireEvent.click(screen.getByRole('button', { name: 'A week' }));
+    fireEvent.click(screen.getByRole('button', { name: /^Guests may/ }));
+    fireEvent.click(screen.getByRole('switch', { name: 'Comment, and give hearts' }));
+    fireEvent.click(screen.getByRole('button', { name: /^For/ }));
+    fireEvent.change(screen.getByLabelText('Somebody else’s name'), { target: { value: 'Noor' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Add Noor' }));
     fireEvent.click(screen.getByRole('button', { name: 'Open the share' }));
-    expect(((await screen.findByLabelText('The link')) as HTMLInputElement).value).toBe('http://localhost/s/abc');
+    expect(await screen.findByRole('button', { name: 'Copy the link for Anybody with the link' })).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Copy the link for Noor' })).toBeTruthy();
     expect(of('POST', '/api/shares')[0]!.body).toEqual({
       title: 'Gotland',
-      album: 2,
+      of: { album: 2 },
+      frozen: false,
       until: dayFromNow(7),
-      tellPlaces: false,
+      visits: null,
+      may: { ...LOOK_AND_SAVE, say: true },
+      tells: { ...TELLS_NOTHING, dates: true },
+      reach: 'house',
+      anybody: true,
+      word: null,
+      members: [],
+      people: [{ name: 'Noor', email: null }],
     });
+  });
+
+  test('a share for nobody is not opened', async () => {
+    show(<ShareSheet what={{ ids: [1] }} title="Gotland" onClose={() => undefined} />, {
+      'POST /api/shares/try': { ...tried, beyond: { ...tried.beyond, pictures: 0, house: 0 } },
+      'GET /api/members': { members: [], invites: [] },
+      'POST /api/tiles': { tiles: [] },
+    });
+    fireEvent.click(screen.getByRole('button', { name: /^For/ }));
+    fireEvent.click(screen.getByRole('switch', { name: 'Anybody with the link' }));
+    expect(screen.getByRole('button', { name: 'Open the share' }).getAttribute('aria-disabled')).toBe('true');
   });
 
   test('what is open, closed and over is told apart, and can be closed and opened again', async () => {
@@ -284,56 +335,5 @@ describe('sharing', () => {
     await waitFor(() => expect(of('POST', '/api/shares/4/close')).toHaveLength(1));
     fireEvent.click(screen.getByRole('button', { name: 'Open again' }));
     await waitFor(() => expect(of('POST', '/api/shares/5/reopen')).toHaveLength(1));
-  });
-});
-
-describe('a guest', () => {
-  const given: GuestShare = {
-    title: 'For Gran',
-    from: 'Ilse Hallorin',
-    until: '2026-12-24',
-    bytes: 3_800_000,
-    pictures: [1, 2, 3].map((id) => ({
-      id,
-      shape: 1.5,
-      thumb: '',
-      kind: 'photo',
-      seconds: null,
-      bytes: 1,
-      town: null,
-    })),
-  };
-  beforeAll(() => Object.defineProperty(HTMLElement.prototype, 'clientWidth', { configurable: true, get: () => 400 }));
-
-  test('sees a gallery and a big view with next and previous, and saves one or all', async () => {
-    show(<Guest token="tok" />, { 'GET /api/guest/tok': given });
-    expect(await screen.findByText('3 pictures from Ilse Hallorin · open until 24 December 2026')).toBeTruthy();
-    expect(screen.getByRole('link', { name: 'Save all at full size (3.8\u00a0MB)' }).getAttribute('href')).toBe(
-      '/api/guest/tok/zip',
-    );
-    fireEvent.click(screen.getByRole('button', { name: 'Picture 2 of 3' }));
-    const big = screen.getByRole('dialog');
-    expect(screen.getByText('2 of 3')).toBeTruthy();
-    expect(screen.getByRole('link', { name: 'Save this picture at full size' }).getAttribute('href')).toBe(
-      '/api/guest/tok/pictures/2/original?save',
-    );
-    fireEvent.keyDown(big, { key: 'ArrowRight' });
-    expect(screen.getByText('3 of 3')).toBeTruthy();
-    expect(screen.queryByRole('button', { name: 'Next picture' })).toBeNull();
-    fireEvent.click(screen.getByRole('button', { name: 'Previous picture' }));
-    fireEvent.keyDown(screen.getByRole('dialog'), { key: 'Escape' });
-    expect(screen.queryByRole('dialog')).toBeNull();
-  });
-
-  test('of a closed share is told so kindly', async () => {
-    show(<Guest token="gone" />, { 'GET /api/guest/gone': 410 });
-    expect(await screen.findByRole('heading', { name: 'This share is closed' })).toBeTruthy();
-    expect(screen.getByText('The server says no to /api/guest/gone.')).toBeTruthy();
-  });
-
-  test('of an empty share is told so', async () => {
-    show(<Guest token="none" />, { 'GET /api/guest/none': { ...given, pictures: [], bytes: 0 } });
-    expect(await screen.findByText('Nothing here yet.')).toBeTruthy();
-    expect(screen.queryByRole('link')).toBeNull();
   });
 });

@@ -15,6 +15,7 @@ const batch = (more: Partial<Batch> = {}): Batch => ({
   named: 'given',
   state: 'done',
   way: 'browser',
+  guest: null,
   counts: {
     total: 10,
     waiting: 0,

@@ -118,9 +118,7 @@ describe('folders', () => {
     fireEvent.click(screen.getByRole('button', { name: 'More for town' }));
     fireEvent.click(screen.getByRole('button', { name: 'Put all into an album' }));
     fireEvent.click(await screen.findByRole('button', { name: 'Make album' }));
-    await waitFor(() =>
-      expect(of('POST', '/api/albums')[0]?.body).toEqual({ name: 'town', from: { folders: [3] } }),
-    );
+    await waitFor(() => expect(of('POST', '/api/albums')[0]?.body).toEqual({ name: 'town', from: { folders: [3] } }));
   });
   test('several are chosen and put into one album at once', async () => {
     const { of } = show(<Folders />, answers);

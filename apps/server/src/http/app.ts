@@ -12,6 +12,7 @@ import { Eyes } from '../sight/eyes';
 import { LRUCache } from 'lru-cache';
 import { addFileRoutes } from './fileRoutes';
 import { addDav } from '../gather/dav';
+import { addGuestPage } from './guestPage';
 import { addGuestRoutes } from './guestRoutes';
 import { addGatherFiles } from './gatherFiles';
 import { guard, type Vars, COOKIE, EYES, LIBRARY, type Call } from './guard';
@@ -136,6 +137,7 @@ export function makeHttp(app: App): Hono<Vars> {
   http.all('/api/*', (c) => {
     throw refused('nothing-at', { path: c.req.path });
   });
+  addGuestPage(http, app);
   addWeb(http, app.config.web);
   return http;
 }

@@ -59,23 +59,28 @@ const GUEST = [
 ].map((column) => `p.${column}`);
 
 /** Rows of shared pictures; only what this share shows can ever be reached through it. With an id, that one alone. */
-async function guestRows(app: App, row: ShareRow, id?: number): Promise<GuestPictureRow[]> {
+async function guestRows(
+  app: App,
+  row: ShareRow,
+  { id, most }: { id?: number; most?: number | undefined } = {},
+): Promise<GuestPictureRow[]> {
   const { join, sql, values, order } = await shown(app, row);
   const one = id === undefined ? '' : 'p.id = ? AND ';
   const [rows] = (await app.db.raw(
     `SELECT ${GUEST.join(', ')}, l.slug FROM pictures p ${join} JOIN libraries l ON l.id = p.library_id
-     WHERE ${one}${sql} AND p.library_id = ? ${id === undefined ? `ORDER BY ${order}` : 'LIMIT 1'}`,
+     WHERE ${one}${sql} AND p.library_id = ? ${id === undefined ? `ORDER BY ${order}` : 'LIMIT 1'} ${most === undefined ? '' : `LIMIT ${most}`}`,
     [...(id === undefined ? [] : [id]), ...values, row.library_id] as Knex.RawBinding[],
   )) as [GuestPictureRow[]];
   return rows;
 }
 
-/** The shared pictures in order. */
-export const guestPictures = (app: App, row: ShareRow): Promise<GuestPictureRow[]> => guestRows(app, row);
+/** The shared pictures in order, or the first of them. */
+export const guestPictures = (app: App, row: ShareRow, most?: number): Promise<GuestPictureRow[]> =>
+  guestRows(app, row, { most });
 
 /** One picture of a share, looked up by itself: a page of a hundred thumbnails must not read the share a hundred times. */
 export const guestPicture = async (app: App, row: ShareRow, id: number): Promise<GuestPictureRow | null> =>
-  (await guestRows(app, row, id))[0] ?? null;
+  (await guestRows(app, row, { id }))[0] ?? null;
 
 /** How many of each picture's rows there are in a table, for a share. */
 async function counts(app: App, share: ShareRow, table: 'guest_hearts' | 'comments', ids: readonly number[]) {

@@ -176,6 +176,26 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.says-nothing',
     message: 'That doesn’t say when any of these pictures were taken.',
   }),
+  'clip-not-ready': msg({
+    id: 'problem.clip-not-ready',
+    message: 'This clip is being made ready. Try again in a moment.',
+  }),
+  'share-word': msg({ id: 'problem.share-word', message: 'This share asks for a word.' }),
+  'share-wrong-word': msg({ id: 'problem.share-wrong-word', message: 'That’s not the word. Try again.' }),
+  'share-worn': msg({
+    id: 'problem.share-worn',
+    message: 'This share has been opened as often as it may be. Ask whoever sent you the link.',
+  }),
+  'share-name-first': msg({ id: 'problem.share-name-first', message: 'First say what you’re called.' }),
+  'share-no-more': msg({
+    id: 'problem.share-no-more',
+    message: 'That’s more than you can add here. Choose fewer pictures.',
+  }),
+  'share-may-not': msg({ id: 'problem.share-may-not', message: 'This share doesn’t allow that.' }),
+  'share-for-nobody': msg({
+    id: 'problem.share-for-nobody',
+    message: 'Say who the share is for: anybody with the link, or somebody by name.',
+  }),
   'share-closed': msg({
     id: 'problem.share-closed',
     message: 'This share has been closed. Whoever sent you the link can open it again.',

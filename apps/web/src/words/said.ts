@@ -101,10 +101,28 @@ const YOU_MAY: Record<keyof typeof MAY, MessageDescriptor> = {
 export const sayYouMay = (part: keyof typeof MAY): string => i18n._(YOU_MAY[part]);
 
 /** What a share is of. */
-export const aboutWords = (about: Share['about']): string => {
-  if (about.kind === 'pictures') return t`Pictures from the pile`;
-  return about.kind === 'album' ? t`The album “${about.name}”` : t`The smart album “${about.name}”, which fills itself`;
-};
+export function aboutWords({ about: { kind, name }, frozen }: Pick<Share, 'about' | 'frozen'>): string {
+  const called = name ?? '';
+  const what = ((): string => {
+    switch (kind) {
+      case 'pictures':
+        return t`Pictures from the pile`;
+      case 'question':
+        return t`What a question finds`;
+      case 'album':
+        return t`The album “${called}”`;
+      case 'smart album':
+        return frozen ? t`The smart album “${called}”` : t`The smart album “${called}”, which fills itself`;
+      case 'event':
+        return /^\d{4}-/.test(called) ? t`The event on ${sayDay(called)}` : t`The event “${called}”`;
+      case 'person':
+        return t`Pictures with ${called}`;
+      case 'show':
+        return t`The show “${called}”`;
+    }
+  })();
+  return frozen && kind !== 'pictures' ? t`${what}, as it was when you shared it` : what;
+}
 
 /** Work that failed: what it does, and the file it is about. */
 export const sayTrouble = ({ kind, path }: Pick<Trouble, 'kind' | 'path'>): string =>

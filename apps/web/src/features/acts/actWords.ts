@@ -334,6 +334,19 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
     }
     case 'open share':
       return t`Opened the share “${name}”`;
+    case 'change share':
+      return t`Changed the share “${renamed ? (to ?? '') : name}”`;
+    case 'guest yes':
+      return plural(n, {
+        one: `Said yes to # picture ${name} added to “${to ?? ''}”`,
+        other: `Said yes to # pictures ${name} added to “${to ?? ''}”`,
+      });
+    case 'guest no':
+      return t`Said no to what ${name} added`;
+    case 'hide comment':
+      return t`Hid a guest’s comment: “${to ?? ''}”`;
+    case 'show comment':
+      return t`Showed a guest’s comment again: “${to ?? ''}”`;
     case 'close share':
       return t`Closed the share “${name}”`;
     case 'reopen share':

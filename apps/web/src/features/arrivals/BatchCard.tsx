@@ -10,6 +10,7 @@ import { sayShare, sayWhen } from '@/ui/say';
 import { Words } from '@/ui/Words';
 import { AlbumOffer } from './AlbumOffer';
 import { BatchActs } from './BatchActs';
+import { GuestBatch } from './GuestBatch';
 import { useSending } from './sending';
 import { standing } from './standing';
 import { CORNER, SIZE } from '@/ui/tokens';
@@ -81,7 +82,7 @@ export function BatchCard({ batch, full, again }: { batch: Batch; full: boolean;
         </Words>
         <Icon name="right" size={15} tone="juniper" />
       </Link>
-      <AlbumOffer batch={batch} />
+      {batch.guest ? <GuestBatch batch={batch} /> : <AlbumOffer batch={batch} />}
     </View>
   );
 }

@@ -2,7 +2,7 @@ import type { Person } from '@gemmel/contract';
 import { layoutTimeline, places, plainStrip } from '@gemmel/core';
 import fc from 'fast-check';
 import { whoBegins } from '../person/NameInput';
-import { dayFromNow } from '../share/ShareSheet';
+import { dayFromNow } from '../share/settings';
 import { touched } from './useChoosing';
 
 describe('the rubber band', () => {

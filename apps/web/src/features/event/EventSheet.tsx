@@ -9,6 +9,8 @@ import { Sheet } from '@/ui/Sheet';
 import { Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { sayLongDay } from '@/ui/say';
+import { useMe } from '@/features/account/session';
+import { ShareSheet } from '../share/ShareSheet';
 import { changeEvent, nameIt } from './acts';
 import { sayEventPlace } from '@/words/said';
 
@@ -30,7 +32,10 @@ function Shaped({ id, onClose }: { id: number; onClose: () => void }) {
   const [to, setTo] = useState<string | null>(event.end);
   const [place, setPlace] = useState(event.place ?? '');
   const title = event.title ?? sayLongDay(event.start);
+  const keeper = useMe().data?.member?.part === 'keeper';
+  const [sharing, setSharing] = useState(false);
   const moved = from && to && (from !== event.start || to !== event.end);
+  if (sharing) return <ShareSheet what={{ event: id }} title={title} onClose={onClose} />;
   return (
     <Sheet title={title} onClose={onClose}>
       {names.length && !event.title ? (
@@ -73,6 +78,9 @@ function Shaped({ id, onClose }: { id: number; onClose: () => void }) {
           );
         }}
       />
+      {keeper ? (
+        <Button label={t`Share this event`} weight="second" icon="send" onPress={() => setSharing(true)} />
+      ) : null}
       <View role="radiogroup" aria-label={t`Cover`}>
         <Words kind="small">{t`Cover`}</Words>
         <div

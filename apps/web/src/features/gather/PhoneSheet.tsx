@@ -1,13 +1,12 @@
 import { t } from '@lingui/core/macro';
-import qrcode from 'qrcode-generator';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
-import Svg, { Path, Rect } from 'react-native-svg';
 import { call } from '@/api/client';
 import { refresh } from '@/api/query';
 import { say, trouble } from '@/state/toast';
 import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
+import { QrCode } from '@/ui/QrCode';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 
@@ -69,7 +68,7 @@ export function PhoneSheet({ given, onClose }: { given: Key | null; onClose: () 
           className="text-marigold"
         >{t`This address works only on this computer. For phones in the house, start Gemmel with --host 0.0.0.0 and open this page at the computer’s own address.`}</Words>
       ) : null}
-      <Code text={codeOf(key)} />
+      <QrCode text={codeOf(key)} label={t`QR code with the address, name and password`} />
       {(
         [
           [t`Address`, addressOf(key.slug)],
@@ -99,33 +98,5 @@ export function PhoneSheet({ given, onClose }: { given: Key | null; onClose: () 
       ))}
       <Button label={t`Done`} onPress={onClose} />
     </Sheet>
-  );
-}
-
-/** A QR code (ISO/IEC 18004), always dark on light so that cameras read it in the evening too. */
-function Code({ text }: { text: string }) {
-  const { path, size } = useMemo(() => {
-    const code = qrcode(0, 'M');
-    code.addData(text);
-    code.make();
-    const n = code.getModuleCount();
-    let squares = '';
-    for (let y = 0; y < n; y++)
-      for (let x = 0; x < n; x++) if (code.isDark(y, x)) squares += `M${x + 4} ${y + 4}h1v1h-1z`;
-    return { path: squares, size: n + 8 };
-  }, [text]);
-  return (
-    <View className="items-center">
-      <Svg
-        width={208}
-        height={208}
-        viewBox={`0 0 ${size} ${size}`}
-        role="img"
-        aria-label={t`QR code with the address, name and password`}
-      >
-        <Rect width={size} height={size} fill="#fffbf3" rx={2} />
-        <Path d={path} fill="#1e2c2b" />
-      </Svg>
-    </View>
   );
 }

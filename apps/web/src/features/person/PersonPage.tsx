@@ -279,7 +279,7 @@ function About({
       </View>
       {open === 'edit' ? <PersonSheet person={person} onClose={close} onJoin={() => setOpen('join')} /> : null}
       {open === 'join' ? <JoinSheet person={person} onClose={close} /> : null}
-      {open === 'share' ? <ShareSheet what={{ ids: Array.from(ids) }} title={person.name} onClose={close} /> : null}
+      {open === 'share' ? <ShareSheet what={{ person: person.id }} title={person.name} onClose={close} /> : null}
       {open === 'album' ? (
         <IntoAlbum
           from={year === null ? { person: person.id } : { question }}

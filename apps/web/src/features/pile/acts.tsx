@@ -46,7 +46,7 @@ export function ActSheet({
   if (act === 'share')
     return (
       <ShareSheet
-        what={{ ids }}
+        what={{ ids: [...ids] }}
         title={plural(ids.length, { one: '# picture', other: '# pictures' })}
         onClose={onClose}
       />

@@ -25,6 +25,7 @@ import { isForPage } from '@/ui/keys';
 import { Words } from '@/ui/Words';
 import { words } from '@/words/said';
 import { IntoAlbum } from '../filing/IntoAlbum';
+import { ShareSheet } from '../share/ShareSheet';
 import { Show } from '../show/Show';
 import { ChipSheet } from './ChipSheet';
 import { Completions, optionId } from './Completions';
@@ -80,7 +81,10 @@ export function QuestionBar() {
   const [changing, setChanging] = useState<number | null>(null);
   const [playing, setPlaying] = useState(false);
   const [putting, setPutting] = useState(false);
-  const helps = useMe().data?.member?.part !== 'relative';
+  const [sharing, setSharing] = useState(false);
+  const part = useMe().data?.member?.part;
+  const helps = part !== 'relative';
+  const keeper = part === 'keeper';
   const line = useRef<TextInput>(null);
   const names = useNames();
   const { data } = useAnswer('count', { body: { question } });
@@ -256,6 +260,15 @@ export function QuestionBar() {
                     >
                       <Words className="font-semi text-small text-juniper">{t`The best of these`}</Words>
                     </Pressable>
+                    {keeper ? (
+                      <Pressable
+                        role="button"
+                        onPress={() => setSharing(true)}
+                        className="min-h-touch justify-center active:opacity-70"
+                      >
+                        <Words className="font-semi text-small text-juniper">{t`Share`}</Words>
+                      </Pressable>
+                    ) : null}
                     {helps ? (
                       <Pressable
                         role="button"
@@ -281,6 +294,13 @@ export function QuestionBar() {
       </View>
       {focused && offered.length ? <Completions offered={offered} typed={typed} at={at} onTake={take} /> : null}
       {focused && !typed && parts.length === 0 ? <Recent names={names} onTake={settled} /> : null}
+      {sharing ? (
+        <ShareSheet
+          what={{ question }}
+          title={toSentence(question, names, words())}
+          onClose={() => setSharing(false)}
+        />
+      ) : null}
       {putting ? <IntoAlbum from={{ question }} count={shown ?? 0} onClose={() => setPutting(false)} /> : null}
       {playing ? (
         <Show source={{ question }} title={toSentence(question, names, words())} onClose={() => setPlaying(false)} />

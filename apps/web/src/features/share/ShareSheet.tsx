@@ -1,56 +1,43 @@
-import { i18n, type MessageDescriptor } from '@lingui/core';
-import { msg, t } from '@lingui/core/macro';
-import type { Share } from '@gemmel/contract';
+import type { Share, ShareOf } from '@gemmel/contract';
+import { t } from '@lingui/core/macro';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
 import { refresh } from '@/api/query';
-import { copyLink } from '@/state/copyLink';
 import { trouble } from '@/state/toast';
 import { Button, Chip } from '@/ui/Button';
-import { DayField, Field } from '@/ui/Field';
+import { Field } from '@/ui/Field';
 import { Rings } from '@/ui/Rings';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
-import { SIZE } from '@/ui/tokens';
-import { sayDay } from '@/ui/say';
+import { sayList } from '@/ui/say';
+import { Beyond } from './Beyond';
+import { Fold } from './Fold';
+import { Links, LookAsGuest } from './Links';
+import { NOBODY, PeopleFields, type Chosen } from './PeopleFields';
+import { beginning, sayMay, sayTells, type ShareSettings } from './settings';
+import { LinkFields, SettingsFields } from './SettingsFields';
 
-/** A day `days` from today, as the calendar here has it. */
-export function dayFromNow(days: number, now = new Date()): string {
-  return new Date(Date.UTC(now.getFullYear(), now.getMonth(), now.getDate() + days)).toISOString().slice(0, 10);
-}
-
-const SPANS: [MessageDescriptor, number | null][] = [
-  [msg`A week`, 7],
-  [msg`A month`, 30],
-  [msg`Three months`, 91],
-  [msg`Until I close it`, null],
-];
-
-/** Shares an album or some pictures by a link, look only, until a day. */
-export function ShareSheet({
-  what,
-  title: suggested,
-  onClose,
-}: {
-  what: { album: number } | { ids: readonly number[] };
-  title: string;
-  onClose: () => void;
-}) {
-  const [title, setTitle] = useState(suggested);
-  const [until, setUntil] = useState<string | null>(dayFromNow(30));
+/** Shares something: for whom, what guests may do and are told, how long; then the links to hand out. */
+export function ShareSheet({ what, title, onClose }: { what: ShareOf; title: string; onClose: () => void }) {
+  const [settings, setSettings] = useState<ShareSettings>(() => beginning(title));
+  const [frozen, setFrozen] = useState(false);
+  const [chosen, setChosen] = useState<Chosen>(NOBODY);
   const [share, setShare] = useState<Share | null>(null);
-  const [tellPlaces, setTellPlaces] = useState(false);
   const [busy, setBusy] = useState(false);
+  const change = (part: Partial<ShareSettings>) => setSettings((old) => ({ ...old, ...part }));
   const open = async () => {
     setBusy(true);
     try {
+      const { word, ...rest } = settings;
       const opened = await call('openShare', {
         body: {
-          title: title.trim(),
-          until,
-          tellPlaces,
-          ...('album' in what ? { album: what.album } : { ids: [...what.ids] }),
+          ...rest,
+          title: settings.title.trim(),
+          of: what,
+          frozen,
+          word: (settings.anybody && word?.trim()) || null,
+          ...chosen,
         },
       });
       setShare(opened.share);
@@ -60,53 +47,56 @@ export function ShareSheet({
     }
     setBusy(false);
   };
-  if (share?.path)
+  if (share)
     return (
       <Sheet title={t`Your share is open`} onClose={onClose}>
         <View className="items-start gap-3">
           <Rings size={54} />
-          <Words>{`${t`Anyone with this link can look and save, without an account.`} ${
-            tellPlaces
-              ? t`They see towns, except for your hidden places, but no names or captions.`
-              : t`They don’t see places, names or captions.`
-          }`}</Words>
+          <Words>{t`Guests may ${sayMay(share.may)}. They’re told: ${sayTells(share.tells)}. You can see when it was opened, and change all of it later.`}</Words>
         </View>
-        <Field label={t`The link`} value={new URL(share.path, location.href).href} readOnly selectTextOnFocus />
-        <Button label={t`Copy the link`} icon="link" onPress={() => void copyLink(share.path!)} />
-        <a
-          href={share.path}
-          target="_blank"
-          rel="noreferrer"
-          style={{ minHeight: SIZE.touch, display: 'flex', alignItems: 'center', justifyContent: 'center' }}
-        >
-          <Words className="font-semi text-juniper">{t`See it as a guest`}</Words>
-        </a>
+        <Links share={share} />
+        <LookAsGuest share={share} />
       </Sheet>
     );
+  const named = chosen.members.length + chosen.people.length;
+  const whom = [
+    ...(settings.anybody
+      ? [settings.word?.trim() ? t`anybody with the link and the word` : t`anybody with the link`]
+      : []),
+    ...(named ? [named === 1 ? t`one person by name` : t`${named} people by name`] : []),
+  ];
   return (
-    <Sheet title={t`Share by link`} onClose={onClose}>
-      <Field label={t`Title for guests`} value={title} onChangeText={setTitle} maxLength={160} />
-      <View>
-        <Words kind="small">{t`Open for`}</Words>
-        <View className="flex-row flex-wrap gap-2">
-          {SPANS.map(([name, days]) => {
-            const day = days === null ? null : dayFromNow(days);
-            return <Chip key={days} label={i18n._(name)} on={until === day} onPress={() => setUntil(day)} />;
-          })}
+    <Sheet title={t`Share`} onClose={onClose}>
+      <Field
+        label={t`Title for guests`}
+        value={settings.title}
+        onChangeText={(typed) => change({ title: typed })}
+        maxLength={160}
+      />
+      {'ids' in what ? null : (
+        <View>
+          <View role="group" aria-label={t`Does it change?`} className="flex-row flex-wrap gap-x-2">
+            <Chip label={t`It follows every change`} on={!frozen} onPress={() => setFrozen(false)} />
+            <Chip label={t`As it is now`} on={frozen} onPress={() => setFrozen(true)} />
+          </View>
+          <Words kind="small">
+            {frozen
+              ? t`Guests see what’s in it now, whatever comes or goes.`
+              : t`What comes into it later, guests see too.`}
+          </Words>
         </View>
-      </View>
-      <DayField label={t`Last day`} value={until} min={dayFromNow(0)} onChange={setUntil} />
+      )}
+      <Beyond of={what} reach={settings.reach} onReach={(reach) => change({ reach })} />
       <View>
-        <Words kind="small">{t`May guests see the town a picture was taken in?`}</Words>
-        <View className="flex-row flex-wrap gap-2">
-          <Chip label={t`No places`} on={!tellPlaces} onPress={() => setTellPlaces(false)} />
-          <Chip label={t`Towns, except hidden places`} on={tellPlaces} onPress={() => setTellPlaces(true)} />
-        </View>
+        <Fold title={t`For`} now={whom.length ? sayList(whom) : t`nobody yet`}>
+          <LinkFields settings={settings} has={false} onChange={change} />
+          <PeopleFields chosen={chosen} onChange={setChosen} />
+        </Fold>
+        <SettingsFields settings={settings} onChange={change} />
       </View>
-      <Words kind="small">{`${t`Guests can look and save, nothing else.`} ${until ? t`It closes by itself after ${sayDay(until)}.` : t`It stays open until you close it.`}`}</Words>
       <Button
         label={busy ? t`One moment …` : t`Open the share`}
-        disabled={busy || !title.trim()}
+        disabled={busy || !settings.title.trim() || whom.length === 0}
         onPress={() => void open()}
       />
     </Sheet>

@@ -1,21 +1,20 @@
 import { plural, t } from '@lingui/core/macro';
 import type { Share } from '@gemmel/contract';
-import { useRouter } from 'expo-router';
+import { Link, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
-import { refresh, useAnswer } from '@/api/query';
+import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
-import { trouble } from '@/state/toast';
-import { Sheet } from '@/ui/Sheet';
 import { Walls } from '@/features/show/Walls';
 import { Button } from '@/ui/Button';
 import { Rings } from '@/ui/Rings';
-import { sayLongDay, sayWhen } from '@/ui/say';
+import { sayList, sayLongDay, sayWhen } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { copyLink } from '@/state/copyLink';
 import { aboutWords } from '@/words/said';
+import { lookedWords, ShareDetail } from './ShareDetail';
 
 /** What is open to others, until when, and what has been closed. */
 export function Sharing() {
@@ -40,15 +39,19 @@ export function Sharing() {
   );
 }
 
+/** For whom a share is, in short. */
+const sayWhom = ({ anybody, word, guests }: Share): string =>
+  [
+    anybody ? (word ? t`anybody with the link and the word` : t`anybody with the link`) : '',
+    guests.length ? sayList(guests.slice(0, 3).map(({ name }) => name)) : '',
+    guests.length > 3 ? t`and ${guests.length - 3} more` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ');
+
 function ShareCard({ share }: { share: Share }) {
   const open = share.state === 'open';
-  const [asking, setAsking] = useState(false);
-  const renew = () =>
-    call('renewLink', { params: { id: share.id } }).then(async ({ share: now }) => {
-      refresh('shares');
-      setAsking(false);
-      if (now.path) await copyLink(now.path);
-    }, trouble);
+  const [detail, setDetail] = useState(false);
   const flip = async (close: boolean) => {
     await act(
       () => call(close ? 'closeShare' : 'reopenShare', { params: { id: share.id } }),
@@ -64,7 +67,9 @@ function ShareCard({ share }: { share: Share }) {
       : t`Open until you close it`
     : share.state === 'closed'
       ? t`Closed ${sayWhen(share.closedAt!)}`
-      : t`Ended ${sayLongDay(share.until!)}`;
+      : share.state === 'worn'
+        ? t`Opened as often as it may be`
+        : t`Ended ${sayLongDay(share.until!)}`;
   return (
     <View
       className="mb-3.5 flex-row overflow-hidden rounded-card border border-line bg-card"
@@ -95,32 +100,50 @@ function ShareCard({ share }: { share: Share }) {
           </Words>
           <Rings size={34} joined={open} label={open ? t({ message: 'Open', context: 'a share' }) : t`Closed`} />
         </View>
-        <Words kind="small">{`${plural(share.pictures, { one: '# picture', other: '# pictures' })} · ${t`anyone with the link`}`}</Words>
-        <Words kind="small">{aboutWords(share.about)}</Words>
+        <Words kind="small">{`${plural(share.pictures, { one: '# picture', other: '# pictures' })} · ${sayWhom(share)}`}</Words>
+        <Words kind="small">{aboutWords(share)}</Words>
         <Words kind="small" className={`font-semi ${open ? 'text-juniper' : ''}`}>
           {standing}
         </Words>
-        <Words kind="tiny">
-          {share.opened
-            ? plural(share.opened, {
-                one: `Opened once, on ${sayWhen(share.lastOpened!)}`,
-                other: `Opened # times, last on ${sayWhen(share.lastOpened!)}`,
-              })
-            : t`Not opened yet`}
-        </Words>
+        <Words kind="tiny">{lookedWords(share)}</Words>
+        {share.waiting ? (
+          <Link href="/arrivals" className="min-h-touch justify-center">
+            <Words className="font-semi text-small text-marigold">
+              {plural(share.waiting, {
+                one: '# picture from a guest waits for your word',
+                other: '# pictures from guests wait for your word',
+              })}
+            </Words>
+          </Link>
+        ) : null}
         <View className="flex-row flex-wrap gap-x-2">
           {open ? (
             <>
+              {share.path ? (
+                <Button
+                  label={t`Copy the link`}
+                  weight="quiet"
+                  className="min-h-touch px-0 pr-3"
+                  onPress={() => void copyLink(share.path!)}
+                />
+              ) : null}
               <Button
-                label={t`Copy the link`}
+                label={t`Links and settings`}
                 weight="quiet"
-                className="min-h-touch px-0 pr-3"
-                onPress={() => void copyLink(share.path!)}
+                className="min-h-touch px-2"
+                onPress={() => setDetail(true)}
               />
-              <Button label={t`New link`} weight="quiet" className="min-h-touch px-2" onPress={() => setAsking(true)} />
               <Button label={t`Close`} weight="quiet" className="min-h-touch px-2" onPress={() => void flip(true)} />
             </>
-          ) : share.state === 'closed' ? (
+          ) : (
+            <Button
+              label={t`Links and settings`}
+              weight="quiet"
+              className="min-h-touch px-0 pr-3"
+              onPress={() => setDetail(true)}
+            />
+          )}
+          {share.state === 'closed' ? (
             <Button
               label={t`Open again`}
               weight="quiet"
@@ -129,12 +152,7 @@ function ShareCard({ share }: { share: Share }) {
             />
           ) : null}
         </View>
-        {asking ? (
-          <Sheet title={t`A new link for “${share.title}”?`} onClose={() => setAsking(false)}>
-            <Words>{t`The link that was sent before stops working at once, for everybody who has it. Everything else about the share stays.`}</Words>
-            <Button label={t`Make and copy the new link`} icon="link" onPress={() => void renew()} />
-          </Sheet>
-        ) : null}
+        {detail ? <ShareDetail share={share} onClose={() => setDetail(false)} /> : null}
       </View>
     </View>
   );

@@ -7,6 +7,8 @@ import { call, send, wordsOf } from '@/api/client';
 import { refreshTopics, useAnswer } from '@/api/query';
 import { act, did } from '@/state/acts';
 import { say } from '@/state/toast';
+import { useMe } from '@/features/account/session';
+import { ShareSheet } from '@/features/share/ShareSheet';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { sayClock } from '@/ui/say';
@@ -37,6 +39,8 @@ export function ShowSheet({
 }) {
   const [name, setName] = useState(saved?.name ?? title);
   const [changed, setChanged] = useState(false);
+  const [sharing, setSharing] = useState(false);
+  const keeper = useMe().data?.member?.part === 'keeper';
   const set = (more: Partial<ShowSettings>) => {
     setChanged(true);
     onSettings({ ...settings, ...more });
@@ -72,6 +76,7 @@ export function ShowSheet({
       </View>
     </View>
   );
+  if (sharing && saved) return <ShareSheet what={{ show: saved.id }} title={saved.name} onClose={onClose} />;
   return (
     <Sheet title={t`How it is played`} onClose={onClose}>
       {group(
@@ -148,6 +153,9 @@ export function ShowSheet({
             disabled={!name.trim() || Boolean(saved && !changed && name.trim() === saved.name)}
             onPress={() => void keep()}
           />
+          {saved && keeper ? (
+            <Button label={t`Share this show`} weight="second" icon="send" onPress={() => setSharing(true)} />
+          ) : null}
           {saved ? <Button label={t`Remove this show`} weight="brick" onPress={() => void remove()} /> : null}
         </View>
       ) : null}
