@@ -106,7 +106,7 @@ describe('what a relative sees', () => {
         one({
           id,
           picture_id: id,
-          role: 'sidecar',
+          role: 'said',
           sha256: sha(`${word} file ${i}`),
           name: `${word}.xmp`,
           vault_path: `2026/${word}${i}.xmp`,
@@ -201,6 +201,8 @@ describe('what a relative sees', () => {
       { body: { album: far }, refused: true },
       { body: { event: far }, refused: true },
     ],
+    'GET /api/parlour': [{}],
+    'PUT /api/pictures/:id/heart': [{ params: { id: out }, body: { on: true }, refused: true }],
     'GET /api/events': [{}],
     'GET /api/events/:id': [{ params: { id: far }, refused: true }],
     'GET /api/places': [{}],
@@ -417,6 +419,56 @@ describe('what a relative sees', () => {
       expect(await idsSeen(agathe)).toEqual(outside);
       await house.app.db('batches').where('id', far).update({ brought_by: null });
     });
+  });
+
+  test('the parlour: what is new, what is theirs, hearts of their own, who answered them', async () => {
+    const agathe = await house.member('relative');
+    const id = await memberOf(agathe);
+    await house.app
+      .db('members')
+      .where('id', id)
+      .update({ view: JSON.stringify({ v: 1, question: { tag: 1001 } }) });
+    const first = await house.call('parlour', {}, agathe);
+    expect(first).toMatchObject({ since: null, chosen: true, fresh: { pictures: 3 }, answers: [] });
+    // Whoever comes back after hours sees what has come since.
+    await house.app
+      .db('members')
+      .where('id', id)
+      .update({ parlour_at: house.app.db.raw('UTC_TIMESTAMP(3) - INTERVAL 7 HOUR') });
+    await house.app.db('pictures').whereIn('id', inside.slice(1)).update({ created_at: '2020-01-01' });
+    expect((await house.call('parlour', {}, agathe)).fresh.ids).toEqual([inside[0]]);
+    await house.call('comment', { body: { ids: [inside[0]!], text: 'How lovely' } }, agathe);
+    await house.call('comment', { body: { ids: [inside[0]!, outside[0]!], text: 'It was' } });
+    expect((await house.call('parlour', {}, agathe)).answers).toMatchObject([
+      { picture: inside[0], author: 'Keeper', text: 'It was', fresh: true },
+    ]);
+    await house.call('ownHeart', { params: { id: inside[1]! }, body: { on: true } }, agathe);
+    expect((await house.call('parlour', {}, agathe)).loved).toEqual({ pictures: 1, ids: [inside[1]] });
+    expect((await house.call('picture', { params: { id: inside[1]! } })).loved).toEqual({
+      mine: false,
+      by: ['relative'],
+    });
+    await house.call('ownHeart', { params: { id: inside[1]! }, body: { on: false } }, agathe);
+    expect((await house.call('picture', { params: { id: inside[1]! } }, agathe)).loved).toEqual({
+      mine: false,
+      by: [],
+    });
+  });
+
+  test('a relative sends pictures of their own, and nobody else’s batch takes them', async () => {
+    const [agathe, kai] = [await house.member('relative'), await house.member('relative')];
+    const bytes = await sharp({ create: { width: 50, height: 40, channels: 3, background: '#a30' } })
+      .jpeg()
+      .toBuffer();
+    const body = { name: null, files: [{ path: 'mine.jpg', bytes: bytes.length }] };
+    const { items } = await house.call('openBatch', { body }, agathe);
+    expect((await house.send(items[0]!, bytes, kai)).status).toBe(410);
+    expect((await house.send(items[0]!, bytes, agathe)).status).toBe(201);
+    house.runner.nudge();
+    while ((await house.call('parlour', {}, agathe)).brought.pictures === 0)
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    expect((await house.call('parlour', {}, kai)).brought.pictures).toBe(0);
+    await house.call('intoBin', { body: { ids: (await house.call('parlour', {}, agathe)).brought.ids } });
   });
 
   describe('for whom pictures are', () => {

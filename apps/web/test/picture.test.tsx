@@ -74,6 +74,7 @@ const picture = (more: Partial<Picture> = {}): Picture => ({
   label: null,
   mark: null,
   comments: [],
+  loved: { mine: false, by: [] },
   observed: [],
   lens: null,
   seenWords: null,

@@ -7,6 +7,7 @@ import { binApi } from './binApi';
 import { actApi, Did } from './actApi';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
 import { findApi, Sort, Under } from './findApi';
+import { parlourApi } from './parlourApi';
 import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
 import { runsApi } from './runsApi';
@@ -98,6 +99,7 @@ export const api = {
   ...gatherApi,
   ...timeApi,
   ...sightApi,
+  ...parlourApi,
   ...peopleApi,
   ...placeApi,
   ...actApi,

@@ -45,6 +45,7 @@ export const MOST_IDS = 500;
 export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   members: ['members', 'me', 'view'],
   pictures: [
+    'parlour',
     'meant',
     'view',
     'tryView',
@@ -74,6 +75,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
     'whyInAlbum',
   ],
   said: [
+    'parlour',
     'picture',
     'count',
     'facets',
@@ -91,7 +93,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   events: ['events', 'event', 'sitting', 'skeleton', 'library', 'picture'],
   people: ['people', 'person', 'introductions', 'likelyFaces', 'sureness', 'events', 'picture', 'library'],
   albums: ['albums', 'album', 'picture', 'albumsWith', 'looseAlbums', 'whyInAlbum'],
-  shares: ['shares', 'library'],
+  shares: ['shares', 'library', 'visits', 'mine'],
   tags: ['tags', 'twins', 'tagsBeside', 'facets', 'likelyTags'],
   marks: ['marks', 'picture', 'facets'],
   pins: ['pins'],

@@ -236,6 +236,8 @@ export const Picture = z.object({
   /** One of the library's own marks. */
   mark: Id.nullable(),
   comments: z.array(Comment),
+  /** Hearts of members’ own: whether whoever asks gave one, and who else did. */
+  loved: z.object({ mine: z.boolean(), by: z.array(z.string()) }),
   /** What the machine noticed. */
   observed: z.array(Observed),
   /** What was read in it, a line each. */

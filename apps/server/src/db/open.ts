@@ -31,6 +31,7 @@ import * as m0026 from './migrations/0026_zones';
 import * as m0027 from './migrations/0027_links';
 import * as m0028 from './migrations/0028_audience';
 import * as m0029 from './migrations/0029_shares';
+import * as m0030 from './migrations/0030_parlour';
 
 export type Db = Knex;
 
@@ -64,6 +65,7 @@ const migrations = [
   { name: '0027_links', steps: m0027 },
   { name: '0028_audience', steps: m0028 },
   { name: '0029_shares', steps: m0029 },
+  { name: '0030_parlour', steps: m0030 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

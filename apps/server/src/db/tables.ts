@@ -474,6 +474,9 @@ export interface MembersRow {
   /** The question of what a relative sees, as saved; null while nothing is chosen. */
   view: string | null;
   reach: 'house' | 'family';
+  /** When they were last in the parlour, and the time before. */
+  parlour_at: string | null;
+  parlour_before: string | null;
   created_at: string;
   left_at: string | null;
 }

@@ -47,7 +47,7 @@ export function handlersOf(app: App, forget: () => void): Handlers {
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
     tiles: async ({ body }, { session }) => ({ tiles: await tilesOf(app, session.library, body.ids) }),
-    picture: ({ params }, { session }) => pictureOfId(app, session.library, params.id),
+    picture: ({ params }, { session }) => pictureOfId(app, session.library, params.id, session.member),
     change: ({ body }, { session }) => changePictures(app, session, body.ids, body.change),
 
     acts: ({ query }, { session }) => diary(app, session.library, query),

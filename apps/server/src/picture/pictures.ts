@@ -6,6 +6,7 @@ import { NO_REASON, offersOf } from '../faces/offers';
 import { notFound, refused } from '../problem';
 import { toSql, type Sql } from '../question/toSql';
 import { worldOf } from '../question/world';
+import { heartsOf } from '../parlour/parlour';
 import { otherSide } from '../scan/backs';
 import { recipeIn, wholeSize } from '../touchup/key';
 import { looksBeside } from '../touchup/looks';
@@ -166,7 +167,7 @@ export async function pageOf(
 }
 
 /** Everything about one picture. */
-export async function pictureOfId(app: App, library: number, id: number): Promise<Picture> {
+export async function pictureOfId(app: App, library: number, id: number, member: number): Promise<Picture> {
   const { db } = app;
   const p = await db('pictures as p')
     .leftJoin('events as e', 'e.id', 'p.event_id')
@@ -284,6 +285,7 @@ export async function pictureOfId(app: App, library: number, id: number): Promis
     label: p.label,
     mark: p.mark_id,
     comments: await commentsOf(db, library, id),
+    loved: await heartsOf(db, id, member),
     observed: (await db('picture_observations').where('picture_id', id).orderBy('kind').select('kind')).map(
       (row) => row.kind as Observed,
     ),

@@ -62,6 +62,8 @@ export function House() {
   if (!me.data) return <Waiting />;
   if (!signedIn) return <Redirect href="/sign-in" />;
   if (!me.data.member) return <NoLibrary />;
+  // A relative begins in the parlour; Arrivals are the keeper's.
+  if (me.data.member.part === 'relative' && path === '/arrivals') return <Redirect href="/parlour" />;
   const alone =
     path.startsWith('/picture/') ||
     path.startsWith('/touch-up/') ||

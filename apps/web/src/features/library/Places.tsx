@@ -14,12 +14,14 @@ import { Pins } from '../pin/Pins';
 import { READY_MADE } from '../question/readyMade';
 import { SIZE } from '@/ui/tokens';
 
-const PLACES: {
-  href: '/arrivals' | '/browse' | '/pile' | '/albums' | '/sharing';
+interface HousePlace {
+  href: '/arrivals' | '/browse' | '/pile' | '/albums' | '/sharing' | '/parlour' | '/household';
   name: MessageDescriptor;
   icon: IconName;
   also: string[];
-}[] = [
+}
+
+const PLACES: HousePlace[] = [
   {
     href: '/arrivals',
     name: msg`Arrivals`,
@@ -31,6 +33,18 @@ const PLACES: {
   { href: '/albums', name: msg`Albums`, icon: 'album', also: [] },
   { href: '/sharing', name: msg`Sharing`, icon: 'send', also: [] },
 ];
+
+/** The places of a relative: nothing of the keeper's tools is among them. */
+const FOR_RELATIVES: HousePlace[] = [
+  { href: '/parlour', name: msg`Parlour`, icon: 'look', also: [] },
+  { href: '/browse', name: msg`Browse`, icon: 'browse', also: ['/person', '/picture'] },
+  { href: '/albums', name: msg`Albums`, icon: 'album', also: [] },
+  { href: '/pile', name: msg`Pile`, icon: 'pile', also: [] },
+  { href: '/household', name: msg`You`, icon: 'circle', also: ['/made-of'] },
+];
+
+/** The places somebody has. */
+const usePlaces = (): HousePlace[] => (useMe().data?.member?.part === 'relative' ? FOR_RELATIVES : PLACES);
 
 /** What waits or is in hand at a place: a number to show beside its name. */
 function useCounts() {
@@ -44,16 +58,19 @@ function useCounts() {
     '/pile': pile,
     '/albums': 0,
     '/sharing': library?.openShares ?? 0,
+    '/parlour': 0,
+    '/household': 0,
   };
 }
 
-const here = (path: string, place: (typeof PLACES)[number]) =>
+const here = (path: string, place: HousePlace) =>
   [place.href, ...place.also].some((start) => path === start || path.startsWith(`${start}/`));
 
 /** The five places under the thumb. */
 export function BottomBar() {
   const path = usePathname();
   const counts = useCounts();
+  const places = usePlaces();
   return (
     <nav
       aria-label={t`Places`}
@@ -64,7 +81,7 @@ export function BottomBar() {
         paddingBottom: 'env(safe-area-inset-bottom)',
       }}
     >
-      {PLACES.map((place) => {
+      {places.map((place) => {
         const on = here(path, place);
         const n = place.href === '/sharing' ? 0 : counts[place.href];
         return (
@@ -125,6 +142,7 @@ export function Rail() {
   const set = useAsk((ask) => ask.set);
   const may = useMe().data?.member?.part !== 'relative';
   const library = counts.library;
+  const places = usePlaces();
   return (
     <nav
       aria-label={t`Places`}
@@ -144,7 +162,7 @@ export function Rail() {
         <Words className="font-serif text-head">Gemmel</Words>
       </View>
       <View className="gap-1">
-        {PLACES.map((place) => {
+        {places.map((place) => {
           // What was done has a line of its own here.
           const on = path !== '/done' && here(path, place);
           const n = counts[place.href];
@@ -175,8 +193,8 @@ export function Rail() {
         })}
       </View>
       <RailPins />
-      <Words kind="small" className="mb-1 mt-6 px-3">{t`Ready-made questions`}</Words>
-      {READY_MADE.map(({ name, question }) => (
+      {may ? <Words kind="small" className="mb-1 mt-6 px-3">{t`Ready-made questions`}</Words> : null}
+      {(may ? READY_MADE : []).map(({ name, question }) => (
         <button
           key={name.id}
           onClick={() => {

@@ -23,11 +23,13 @@ import { giveMark, MarkChoice } from '../mark/MarkChoice';
 import { Beside } from './Beside';
 import { TagAdder } from '@/features/said/TagAdder';
 import { Fact } from './Fact';
+import { FactsToRead } from './FactsToRead';
 import { ForWhomFact } from './ForWhomFact';
 import { FactLines } from './FactLines';
 import { Line } from './Line';
 import { Looks } from './Looks';
 import { SeenIn } from './SeenIn';
+import { sayTaken } from './sayTaken';
 import { Sides } from './Sides';
 import { SIZE } from '@/ui/tokens';
 import { ageWords, namesIn, sayPlace, sayRemembered, words } from '@/words/said';
@@ -38,22 +40,20 @@ const NO_NAMES = namesIn({});
 /** What was read is shown itself. */
 const isTold = (one: Observed): boolean => one !== 'words';
 
-/** The time in words: a moment, or as much as is known. */
-export function sayTaken({ taken, takenSpan }: Picture): string {
-  return capital(takenSpan ? sayRemembered(takenSpan) : sayMoment(taken ?? ''));
+/** Everything that is said about a picture, and where to change it. */
+export function Facts(props: FactsProps) {
+  const helps = useMe().data?.member?.part !== 'relative';
+  return helps ? <FactsToChange {...props} /> : <FactsToRead picture={props.picture} />;
 }
 
-/** Everything that is said about a picture, and where to change it. */
-export function Facts({
-  picture,
-  onFaces,
-  onDraw,
-}: {
+interface FactsProps {
   picture: Picture;
   onFaces: () => void;
   /** Begins to draw round a face that was missed. */
   onDraw?: (() => void) | undefined;
-}) {
+}
+
+function FactsToChange({ picture, onFaces, onDraw }: FactsProps) {
   const router = useRouter();
   const set = useAsk((ask) => ask.set);
   const [timing, setTiming] = useState(false);

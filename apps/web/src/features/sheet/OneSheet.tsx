@@ -13,7 +13,7 @@ import { Empty, Page } from '@/ui/State';
 import { CORNER, SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
 import { sayPlace } from '@/words/said';
-import { sayTaken } from '../picture/Facts';
+import { sayTaken } from '../picture/sayTaken';
 import { FaceSheet } from '../picture/FaceSheet';
 import { Line } from '../picture/Line';
 import { give } from '../place/acts';

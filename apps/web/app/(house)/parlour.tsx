@@ -1,0 +1,1 @@
+export { Parlour as default } from '@/features/parlour/Parlour';

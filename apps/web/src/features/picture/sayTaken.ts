@@ -1,0 +1,8 @@
+import type { Picture } from '@gemmel/contract';
+import { capital, sayMoment } from '@/ui/say';
+import { sayRemembered } from '@/words/said';
+
+/** The time in words: a moment, or as much as is known. */
+export function sayTaken({ taken, takenSpan }: Picture): string {
+  return capital(takenSpan ? sayRemembered(takenSpan) : sayMoment(taken ?? ''));
+}
