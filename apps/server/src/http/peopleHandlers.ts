@@ -32,7 +32,11 @@ type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: S
 /** Answers of the routes about people and their faces. */
 export function peopleHandlers(app: App): Handlers {
   return {
-    people: (_, { session }) => listPeople(app, session.library),
+    people: async (_, { session }) => {
+      const all = await listPeople(app, session.library);
+      // Who may still be somebody is for those to say who answer it.
+      return session.part === 'relative' ? { ...all, people: all.people.map((one) => ({ ...one, likely: 0 })) } : all;
+    },
     person: ({ params }, { session }) => personDetail(app, session.library, params.id),
     changePerson: ({ params, body }, { session }) => changePerson(app, session, params.id, body),
     recognisePerson: ({ params, body }, { session }) => recognisePerson(app, session, params.id, body.on),

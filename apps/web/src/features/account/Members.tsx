@@ -232,7 +232,6 @@ function MemberSheet({ member, own, onClose }: { member: Member; own: boolean; o
             <Button
               label={t`What they see`}
               weight="second"
-              icon="look"
               onPress={() => {
                 onClose();
                 router.push({ pathname: '/member/[id]', params: { id } });

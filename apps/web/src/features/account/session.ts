@@ -13,6 +13,9 @@ export function useMe() {
   return answer;
 }
 
+/** Whether whoever is signed in files and describes: a relative does not. */
+export const useHelps = (): boolean => useMe().data?.member?.part !== 'relative';
+
 /** Begins anew as somebody, or in another library: nothing of before is kept on screen. */
 export const enter = (me: Me): Me => {
   nameLibrary(me.libraries.length > 1 ? (me.library?.slug ?? null) : null);

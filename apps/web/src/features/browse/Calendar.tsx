@@ -1,3 +1,4 @@
+import { useHelps } from '@/features/account/session';
 import { plural, t } from '@lingui/core/macro';
 import {
   type CalendarMonth,
@@ -40,6 +41,7 @@ export function Calendar() {
   const narrow = useAsk((state) => state.narrow);
   const { strip, error, refetch } = useStrip(question);
   const [whole, setWhole] = useState(false);
+  const helps = useHelps();
   const [making, setMaking] = useState(false);
   const newest = strip?.days.find(([day, , said]) => day && !said)?.[0] ?? null;
   const years = useMemo(() => (strip ? calendarOf(exactDays(strip.days)) : []), [strip]);
@@ -88,7 +90,9 @@ export function Calendar() {
             <Chip label={t`Months`} on={!whole} onPress={() => setWhole(false)} />
             <Chip label={t`Years`} on={whole} onPress={() => setWhole(true)} />
           </View>
-          <Button label={t`Make an event`} weight="quiet" icon="plus" onPress={() => setMaking(true)} />
+          {helps ? (
+            <Button label={t`Make an event`} weight="quiet" icon="plus" onPress={() => setMaking(true)} />
+          ) : null}
         </View>
       ) : null}
       {years.map((year) => (

@@ -1,3 +1,4 @@
+import { useHelps } from '@/features/account/session';
 import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
@@ -86,7 +87,7 @@ export function What() {
   const names = useNames();
   const everything = 'all' in question && question.all.length === 0;
   const batches =
-    useAnswer('batches', {})
+    useAnswer('batches', {}, { enabled: useHelps() })
       .data?.batches.filter((batch) => batch.counts.stored > 0)
       .slice(0, 6) ?? [];
   const go = (part: Question) => {

@@ -1,3 +1,4 @@
+import { useHelps } from '@/features/account/session';
 import { t } from '@lingui/core/macro';
 import type { Place } from '@gemmel/contract';
 import type { Where as Asked } from '@gemmel/core';
@@ -64,6 +65,7 @@ function grouped(places: readonly Place[], key: (place: Place) => string): [stri
 
 /** The library by place: countries, regions in them, places in those, with how many pictures each holds. */
 export function Where() {
+  const helps = useHelps();
   const router = useRouter();
   const wide = useWide();
   const { narrow } = useAsk();
@@ -87,7 +89,7 @@ export function Where() {
         </Empty>
       ) : null}
       <View className="gap-6">
-        {data ? <OwnPlaces onAsk={(own) => go({ own })} /> : null}
+        {data && helps ? <OwnPlaces onAsk={(own) => go({ own })} /> : null}
         {grouped(named, (p) => p.country).map(([country, places]) => (
           <Country key={country} country={country} places={places} onGo={go} />
         ))}

@@ -126,12 +126,14 @@ export function Household() {
             <Chip key={value} label={i18n._(name)} on={scheme === value} onPress={() => setScheme(value)} />
           ))}
         </View>
-        <Switch
-          shown
-          on={thisDay}
-          label={t`This day in other years, on Arrivals`}
-          onTurn={() => setThisDay(!thisDay)}
-        />
+        {me?.member?.part === 'relative' ? null : (
+          <Switch
+            shown
+            on={thisDay}
+            label={t`This day in other years, on Arrivals`}
+            onTurn={() => setThisDay(!thisDay)}
+          />
+        )}
       </View>,
     ],
     ['language', t`Language`, <LibraryLanguage key="language" />],

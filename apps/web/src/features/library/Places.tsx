@@ -36,7 +36,7 @@ const PLACES: HousePlace[] = [
 
 /** The places of a relative: nothing of the keeper's tools is among them. */
 const FOR_RELATIVES: HousePlace[] = [
-  { href: '/parlour', name: msg`Parlour`, icon: 'look', also: [] },
+  { href: '/parlour', name: msg`Parlour`, icon: 'heart', also: [] },
   { href: '/browse', name: msg`Browse`, icon: 'browse', also: ['/person', '/picture'] },
   { href: '/albums', name: msg`Albums`, icon: 'album', also: [] },
   { href: '/pile', name: msg`Pile`, icon: 'pile', also: [] },

@@ -1,3 +1,4 @@
+import { useHelps } from '@/features/account/session';
 import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, plural, t } from '@lingui/core/macro';
 import type { Circle, Person } from '@gemmel/contract';
@@ -54,7 +55,7 @@ export function byCircle(
 export function Who() {
   const router = useRouter();
   const { data, error, refetch } = useAnswer('people', {});
-  const waiting = useAnswer('introductions', {}).data;
+  const waiting = useAnswer('introductions', {}, { enabled: useHelps() }).data;
   const { peopleOrder, setPeopleOrder } = useLook();
   const [shaping, setShaping] = useState<Circle | 'new' | null>(null);
   const [showHidden, setShowHidden] = useState(false);

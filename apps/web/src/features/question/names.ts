@@ -1,3 +1,4 @@
+import { useHelps } from '@/features/account/session';
 import { t } from '@lingui/core/macro';
 import type { Names, Vocabulary } from '@gemmel/core';
 import { useMemo } from 'react';
@@ -10,7 +11,7 @@ export function useNames(): Names {
   const tags = useAnswer('tags', {}).data?.tags;
   const events = useAnswer('events', {}).data?.events;
   const albums = useAnswer('albums', {}).data?.albums;
-  const batches = useAnswer('batches', {}).data?.batches;
+  const batches = useAnswer('batches', {}, { enabled: useHelps() }).data?.batches;
   const folders = useAnswer('folders', {}).data?.folders;
   const places = useAnswer('ownPlaces', {}).data?.places;
   const marks = useAnswer('marks', {}).data?.marks;

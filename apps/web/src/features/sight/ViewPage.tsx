@@ -115,7 +115,6 @@ function Chooser({ id, name, seen }: { id: number; name: string; seen: Seen }) {
           <Button
             label={t`See it as ${name} does`}
             weight="second"
-            icon="look"
             disabled={!same}
             onPress={() => window.open(withEyes('/arrivals', id), '_blank')}
           />
