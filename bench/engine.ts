@@ -22,6 +22,8 @@ export async function benchEngine(port = 0): Promise<Engine & { data: string; en
     models: path.join(ROOT, 'apps/server/models'),
     demo: null,
     names: [],
+    proxies: [],
+    tls: null,
     setUpCode: null,
     secrets: { db: randomBytes(12).toString('hex'), links: randomBytes(12).toString('hex') },
   };

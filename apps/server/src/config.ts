@@ -4,6 +4,7 @@ import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { newCode } from './account/setUp';
 import { CannotStart } from './cannotStart';
+import { proxies } from './http/from';
 import { fromHere } from './http/hosts';
 import { secretsOf, type Secrets } from './secrets';
 
@@ -28,6 +29,10 @@ export interface Config {
   reserve: number;
   /** Names this Gemmel answers to beside the machine's own: what a browser may have in its address line. */
   names: string[];
+  /** Proxies whose word on where a request comes from is believed. */
+  proxies: string[];
+  /** Files of a certificate and its key, for encrypted ways without a proxy. */
+  tls: { cert: string; key: string } | null;
   /** What the first page asks for before it makes the keeper's account; null when only this machine can reach it. */
   setUpCode: string | null;
   secrets: Secrets;
@@ -38,6 +43,10 @@ interface Settings {
   roots?: string[];
   watched?: string[];
   reserveMegabytes?: number;
+  /** Proxies that are believed: addresses, networks, or `loopback` and `private`. */
+  trustedProxy?: string[];
+  tlsCert?: string;
+  tlsKey?: string;
   /** Further names in the address line: `pictures.example`, or a whole address such as `https://pictures.example`. */
   names?: string[];
 }
@@ -62,6 +71,29 @@ const hostOf = (said: string): string =>
 /** Where systems mount cards and phones: below these, or below a folder named after the person. */
 const mountPoints = (user: string): string[] => ['/media', `/media/${user}`, `/run/media/${user}`, '/mnt', '/Volumes'];
 
+/** Proxies as they were given. @throws {@link CannotStart} for what is no address. */
+function proxiesIn(said: string[]): string[] {
+  try {
+    proxies(said);
+    return said;
+  } catch (error) {
+    const what = error instanceof Error ? error.message : '';
+    throw new CannotStart(
+      t`“${what}” is no address of a proxy. Write one such as 127.0.0.1 or 10.0.0.0/8, or loopback.`,
+    );
+  }
+}
+
+/** A certificate with its key. @throws {@link CannotStart} when one is there without the other. */
+function tlsOf(cert: string | undefined, key: string | undefined): Config['tls'] {
+  if (!cert && !key) return null;
+  if (!cert || !key)
+    throw new CannotStart(
+      t`A certificate needs its key, and a key its certificate: give both --tls-cert and --tls-key.`,
+    );
+  return { cert: path.resolve(cert), key: path.resolve(key) };
+}
+
 /** Reads the configuration from the environment; `data` is made if it is missing. */
 export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
   const root = env['GEMMEL_ROOT'] ?? process.cwd();
@@ -75,6 +107,8 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
     watched: listed('GEMMEL_WATCHED') ?? settings.watched ?? [path.join(data, 'watched')],
     reserve: 1e6 * Number(env['GEMMEL_RESERVE_MB'] ?? settings.reserveMegabytes ?? RESERVE),
     names: (env['GEMMEL_NAMES']?.split(',').filter(Boolean) ?? settings.names ?? []).map(hostOf),
+    proxies: proxiesIn(env['GEMMEL_TRUSTED_PROXY']?.split(',').filter(Boolean) ?? settings.trustedProxy ?? []),
+    tls: tlsOf(env['GEMMEL_TLS_CERT'] ?? settings.tlsCert, env['GEMMEL_TLS_KEY'] ?? settings.tlsKey),
     data,
     host,
     port: Number(env['GEMMEL_PORT'] ?? 4870),

@@ -53,13 +53,13 @@ async function main(): Promise<void> {
   await portFree(config.port);
   engine = await startEngine(config);
   await takeUpNamed(engine.app).catch((error: unknown) => console.error('held files:', error));
-  server = listen(makeHttp(engine.app).fetch, config.port, config.host);
+  server = listen(makeHttp(engine.app).fetch, config.port, config.host, { tls: config.tls });
   await engine.app.db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");
   // Names of towns are put in order when the start is over, so that the first search need not wait for it.
   const { lookups } = engine.app;
   setTimeout(() => void lookups.run(null, { name: 'readGazetteer' }).catch(() => undefined), SETTLED).unref();
   ways = [watchCards(engine.app), watchFolders(engine.app, 1), watchHeld(engine.app)];
-  console.log(t`Gemmel is ready: ${`http://127.0.0.1:${config.port}`}`);
+  console.log(t`Gemmel is ready: ${`${config.tls ? 'https' : 'http'}://127.0.0.1:${config.port}`}`);
   if (config.setUpCode && !(await engine.app.db('members').first('id')))
     console.log(t`Other computers are asked for this set-up code on the first page: ${config.setUpCode}`);
   if (config.demo) {

@@ -69,6 +69,8 @@ export async function openHouse({ recognise = false } = {}): Promise<House> {
     models: path.join(ROOT, 'apps/server/models'),
     demo: null,
     names: [],
+    proxies: ['192.0.2.7'],
+    tls: null,
     setUpCode: null,
     secrets,
   };

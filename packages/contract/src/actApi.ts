@@ -85,6 +85,7 @@ export const ACTS = {
   'name device': 'helper',
   'change source': 'helper',
   'say audience': 'helper',
+  address: 'keeper',
   'open share': 'keeper',
   'change share': 'keeper',
   'close share': 'keeper',

@@ -98,7 +98,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   marks: ['marks', 'picture', 'facets'],
   pins: ['pins'],
   observing: ['observing'],
-  library: ['library', 'troubles', 'looksKept', 'audiences'],
+  library: ['library', 'troubles', 'looksKept', 'audiences', 'reach'],
   sources: ['cards', 'card', 'ledger', 'library'],
   clips: ['playable'],
   clocks: ['clocks', 'library', 'sitting'],

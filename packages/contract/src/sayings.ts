@@ -55,6 +55,10 @@ export const PROBLEMS = {
     409,
     'This person is already named in one of these pictures, and nobody is in a picture twice.',
   ],
+  'bad-address': [
+    400,
+    'An address is a name with http or https before it and nothing behind it, such as https://pictures.example.',
+  ],
   'bad-marker': [400, 'This page marker cannot be read.'],
   busy: [409, 'Somebody else is changing the same thing. Try again in a moment.'],
   'card-gone': [404, 'The card is no longer there.'],

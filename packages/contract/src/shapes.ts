@@ -51,6 +51,8 @@ export const Me = z.object({
     })
     .nullable(),
   library: z.object({ id: Id, slug: z.string(), name: z.string() }).nullable(),
+  /** The address guests of the library are given; null for that of the page. */
+  address: z.string().nullable(),
   /** Whether a keeper looks as this member does; nothing can be changed then. */
   looking: z.boolean(),
   /** All libraries they belong to. */

@@ -321,6 +321,29 @@ export const shareApi = {
     body: z.strictObject({ hidden: z.boolean() }),
     answer: Did,
   }),
+  reach: endpoint({
+    method: 'GET',
+    path: '/api/reach',
+    part: 'keeper',
+    summary: 'Who can open a link, as far as this machine can tell by asking itself',
+    answer: z.object({
+      /** The address guests are given; null for that of whoever makes the link. */
+      address: z.string().nullable(),
+      /** Only this machine, those in the house, or everybody; null when nobody could be told to answer there. */
+      who: z.enum(['machine', 'house', 'everywhere']).nullable(),
+      /** Whether this very server answers at the address; null where there is none. */
+      answers: z.boolean().nullable(),
+      secure: z.boolean(),
+    }),
+  }),
+  setAddress: endpoint({
+    method: 'PUT',
+    path: '/api/library/address',
+    part: 'keeper',
+    summary: 'Set the address by which guests reach this library; null for none',
+    body: z.strictObject({ address: z.string().trim().max(200).nullable() }),
+    answer: Did,
+  }),
   mine: endpoint({
     method: 'GET',
     path: '/api/shared-with-me',

@@ -243,6 +243,9 @@ export async function me(app: App, session: Session | null, needsCode = false): 
     member: null,
     library: null,
     looking: session?.looking ?? false,
+    address: session?.library
+      ? ((await db('libraries').where('id', session.library).first('address'))?.address ?? null)
+      : null,
     language: await languageOf(db, session?.library || 1),
     zone: await homeOf(db, session?.library || 1),
   };

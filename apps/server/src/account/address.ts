@@ -1,11 +1,5 @@
-import { getConnInfo } from '@hono/node-server/conninfo';
 import type { Context } from 'hono';
+import { fromOf } from '../http/from';
 
-/** The address a request comes from, as its socket says it. */
-export const addressOf = (c: Context): string => {
-  try {
-    return getConnInfo(c).remote.address ?? 'unknown';
-  } catch {
-    return 'unknown'; // called without a socket, in tests
-  }
-};
+/** The address a request comes from: as its socket says it, or as a proxy that is believed says it. */
+export const addressOf = (c: Context): string => fromOf(c)?.address ?? 'unknown';

@@ -128,6 +128,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       { columns: ['language'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
       { columns: ['zone'], topics: ['library'], jobs: [] },
       { columns: ['audience'], topics: ['library', 'pictures'] },
+      { columns: ['address'], topics: ['library', 'shares'] },
       {
         columns: ['observes'],
         topics: ['said', 'library'],

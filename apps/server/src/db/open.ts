@@ -32,6 +32,7 @@ import * as m0027 from './migrations/0027_links';
 import * as m0028 from './migrations/0028_audience';
 import * as m0029 from './migrations/0029_shares';
 import * as m0030 from './migrations/0030_parlour';
+import * as m0031 from './migrations/0031_reach';
 
 export type Db = Knex;
 
@@ -66,6 +67,7 @@ const migrations = [
   { name: '0028_audience', steps: m0028 },
   { name: '0029_shares', steps: m0029 },
   { name: '0030_parlour', steps: m0030 },
+  { name: '0031_reach', steps: m0031 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

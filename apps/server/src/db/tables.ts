@@ -441,6 +441,8 @@ export interface LibrariesRow {
   albums_sorted: 'hand' | 'name' | 'latest';
   /** For whom a picture is of which nothing is said. */
   audience: 'house' | 'family' | 'link';
+  /** The address by which guests reach it; null for none. */
+  address: string | null;
 }
 
 export interface FacePerhapsRow {

@@ -17,7 +17,9 @@ import { addGuestRoutes } from './guestRoutes';
 import { addGatherFiles } from './gatherFiles';
 import { guard, type Vars, COOKIE, EYES, LIBRARY, type Call } from './guard';
 import { addUploads } from './uploads';
+import { fromOf, noteFrom, proxies } from './from';
 import { onlyOwnNames } from './hosts';
+import { proofOf } from './reach';
 import { openApi } from './openapi';
 import { addWeb } from './web';
 import { handlersOf } from './handlers';
@@ -42,7 +44,7 @@ function sameOrigin(c: Context): void {
   const origin = c.req.header('origin');
   const foreign =
     (site && site !== 'same-origin' && site !== 'none') ||
-    (origin && (!URL.canParse(origin) || new URL(origin).host !== c.req.header('host')));
+    (origin && (!URL.canParse(origin) || new URL(origin).host !== fromOf(c).host));
   if (foreign) throw refused('foreign-page');
 }
 
@@ -64,6 +66,7 @@ export function makeHttp(app: App): Hono<Vars> {
       strictTransportSecurity: false,
     }),
   );
+  http.use(noteFrom(proxies(app.config.proxies)));
   http.use(onlyOwnNames(app));
   const present = async () => {
     if (!(await app.database.pass(DB_PATIENCE))) throw away();
@@ -128,6 +131,7 @@ export function makeHttp(app: App): Hono<Vars> {
       return c.json(answer as object, 200, { 'cache-control': 'no-store' });
     });
   }
+  http.get('/api/reached/:nonce', (c) => c.json({ proof: proofOf(app, c.req.param('nonce')) }));
   http.get('/api/openapi.json', squeeze, (c) => c.json(openApi()));
   addGatherFiles(http, app);
   addUploads(http, app);

@@ -4,6 +4,7 @@ import { may } from '../account/part';
 import type { Session } from '../account/accounts';
 import type { App } from '../context';
 import { refused } from '../problem';
+import type { From } from './from';
 
 /** What a request carries through the routes. */
 export interface Vars {
@@ -11,6 +12,8 @@ export interface Vars {
     session: Session | null;
     /** The application as far as whoever asks sees it. */
     seen: App;
+    /** Where it comes from. */
+    from: From;
   };
 }
 

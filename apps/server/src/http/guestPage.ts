@@ -6,6 +6,7 @@ import type { App } from '../context';
 import { guestPicture, guestPictures } from '../share/guestView';
 import { atShare } from '../share/visits';
 import { speechFor } from '../words/reader';
+import { fromOf } from './from';
 import type { Vars } from './guard';
 import { contentPolicy } from './web';
 
@@ -92,7 +93,7 @@ export function addGuestPage(http: Hono<Vars>, app: App): void {
       head,
       files,
       speech.locale,
-      { token, origin: new URL(c.req.url).origin },
+      { token, origin: `${fromOf(c).secure ? 'https' : 'http'}://${fromOf(c).host}` },
       head ? speech._(msg`from ${{ name: head.from }}`) : '',
     );
     return c.html(html, 200, {

@@ -2,6 +2,8 @@ import type { Context, Next } from 'hono';
 import { hostname, networkInterfaces } from 'node:os';
 import type { App } from '../context';
 import { refused } from '../problem';
+import { fromOf } from './from';
+import { GivenNames } from './reach';
 
 /** How long the machine's addresses are remembered, in ms: a router may give it another. */
 const FRESH = 10_000;
@@ -32,7 +34,9 @@ function ownNames(): Set<string> {
  * Answers only to names that are this machine's: a page elsewhere could otherwise have its own name lead here and read what
  * a browser of the house may see (DNS rebinding). Whoever is refused is told how to have a name let in.
  */
-export function onlyOwnNames({ config }: App) {
+export function onlyOwnNames(app: App) {
+  const { config } = app;
+  const addresses = new GivenNames(app);
   let names = new Set<string>();
   let until = 0;
   // Listening everywhere is no name.
@@ -48,9 +52,8 @@ export function onlyOwnNames({ config }: App) {
     return names.has(name);
   };
   return async (c: Context, next: Next): Promise<void> => {
-    const host = c.req.header('host') ?? new URL(c.req.url).host;
-    const name = nameIn(host);
-    if (!isOwn(name))
+    const name = nameIn(fromOf(c).host);
+    if (!isOwn(name) && !(await addresses.has(name)))
       throw refused('unknown-host', {
         name: name.slice(0, 100),
         setting: JSON.stringify({ names: [name.slice(0, 100)] }),

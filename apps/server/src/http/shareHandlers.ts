@@ -11,10 +11,12 @@ import { changeShare, listShares, openShare, renewLink, setClosed, tryShare } fr
 import { atShare, ShareDoor, visitsOf, type AtShare } from '../share/visits';
 import { setOwnCookie } from './cookies';
 import type { Call } from './guard';
+import { reachOf, setAddress } from './reach';
 
 type Names =
   | ('shares' | 'tryShare' | 'openShare' | 'changeShare' | 'renewLink' | 'closeShare' | 'reopenShare')
   | ('addGuests' | 'closeGuest' | 'visits' | 'shareAdditions' | 'hideComment' | 'mine')
+  | ('reach' | 'setAddress')
   | ('guest' | 'enterShare' | 'guestComments' | 'guestComment' | 'takeGuestComment' | 'guestHeart')
   | ('announceAdditions' | 'additions' | 'takeAddition');
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
@@ -55,6 +57,8 @@ export function shareHandlers(app: App): Handlers {
     visits: async ({ params }, { session }) => ({ visits: await visitsOf(app, session.library, params.id) }),
     shareAdditions: ({ params, body }, { session }) => sayOfAdditions(app, session, params.id, body),
     hideComment: ({ params, body }, { session }) => hideComment(app, session, params.id, body.hidden),
+    reach: (_, { session }) => reachOf(app, session.library),
+    setAddress: ({ body }, { session }) => setAddress(app, session, body.address),
     mine: (_, { session }) => sharedWith(app.whole ?? app, session.library, session.member),
 
     guest: async ({ params }, { c }) => guestView(app, await guestAt(app, c, params.token, true), agentOf(c)),

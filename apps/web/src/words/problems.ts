@@ -20,6 +20,10 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.already-in-picture',
     message: 'This person is already named in one of these pictures, and nobody is in a picture twice.',
   }),
+  'bad-address': msg({
+    id: 'problem.bad-address',
+    message: 'Write the address with https:// before it and nothing after the name, such as https://pictures.example.',
+  }),
   'bad-marker': msg({ id: 'problem.bad-marker', message: 'This page marker can’t be read.' }),
   busy: msg({ id: 'problem.busy', message: 'Somebody else is changing the same thing. Try again in a moment.' }),
   'card-gone': msg({ id: 'problem.card-gone', message: 'The card is no longer there.' }),

@@ -332,6 +332,8 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       if (of === 'library' && whom) return t`Said for whom everything else is: ${sayAudience(whom)}`;
       return whom ? t`Said for whom ${name} is: ${sayAudience(whom)}` : t`No longer said for whom ${name} is`;
     }
+    case 'address':
+      return to ? t`Set the address for guests to ${to}` : t`Took the address for guests away`;
     case 'open share':
       return t`Opened the share “${name}”`;
     case 'change share':

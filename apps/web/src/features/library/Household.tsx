@@ -17,6 +17,7 @@ import { language } from '@/words/speak';
 import { LOOKS_KEPT } from '@gemmel/contract';
 import type { Language } from '@gemmel/core';
 import { ForWhom } from '@/features/sight/ForWhom';
+import { AddressForGuests } from '@/features/share/Reach';
 import { LibraryZone } from './LibraryZone';
 import { Observing } from './Observing';
 import { Switch } from '@/ui/Switch';
@@ -86,7 +87,10 @@ export function Household() {
           ] as [string, string, ReactNode],
         ]),
     ...(me?.member?.part === 'keeper'
-      ? [['members', t`Who belongs`, <Members key="members" />] as [string, string, ReactNode]]
+      ? ([
+          ['members', t`Who belongs`, <Members key="members" />],
+          ['address', t`Address for guests`, <AddressForGuests key="address" />],
+        ] as [string, string, ReactNode][])
       : []),
     ...(me?.member?.part === 'keeper'
       ? [

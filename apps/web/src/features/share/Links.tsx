@@ -2,17 +2,24 @@ import type { Share } from '@gemmel/contract';
 import { t } from '@lingui/core/macro';
 import { useState } from 'react';
 import { View } from 'react-native';
+import { useMe } from '@/features/account/session';
 import { copyLink } from '@/state/copyLink';
 import { Button, IconButton } from '@/ui/Button';
 import { QrCode } from '@/ui/QrCode';
 import { Words } from '@/ui/Words';
+import { ReachLine } from './Reach';
 
-const whole = (path: string) => new URL(path, location.href).href;
+/** A whole link: with the address guests are given, or that of the page. */
+export const useWhole = () => {
+  const address = useMe().data?.address ?? null;
+  return (path: string) => new URL(path, address ?? location.href).href;
+};
 const canSend = () => typeof navigator.share === 'function';
 
 /** A link to hand out: copied, sent by what this device has for it, or shown as a code to photograph. */
 export function LinkLine({ name, about, path, title }: { name: string; about?: string; path: string; title: string }) {
   const [code, setCode] = useState(false);
+  const whole = useWhole();
   const send = () =>
     navigator.share({ title, url: whole(path) }).catch(() => {
       // Put away without choosing anything.
@@ -26,7 +33,7 @@ export function LinkLine({ name, about, path, title }: { name: string; about?: s
           </Words>
           {about ? <Words kind="small">{about}</Words> : null}
         </View>
-        <IconButton name="link" label={t`Copy the link for ${name}`} onPress={() => void copyLink(path)} />
+        <IconButton name="link" label={t`Copy the link for ${name}`} onPress={() => void copyLink(whole(path))} />
         {canSend() ? <IconButton name="send" label={t`Send the link for ${name}`} onPress={() => void send()} /> : null}
         <IconButton
           name="browse"
@@ -44,6 +51,7 @@ export function LinkLine({ name, about, path, title }: { name: string; about?: s
 export function Links({ share }: { share: Share }) {
   return (
     <View>
+      <ReachLine />
       {share.path ? (
         <LinkLine
           name={t`Anybody with the link`}

@@ -14,7 +14,7 @@ import { sayWhen } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { Fold } from './Fold';
-import { LinkLine, LookAsGuest } from './Links';
+import { LinkLine, LookAsGuest, useWhole } from './Links';
 import { NOBODY, PeopleFields, type Chosen } from './PeopleFields';
 import { settingsOf, type ShareSettings } from './settings';
 import { LinkFields, SettingsFields } from './SettingsFields';
@@ -169,11 +169,12 @@ function Visits({ id }: { id: number }) {
 }
 
 function NewLinkSheet({ share, onClose }: { share: Share; onClose: () => void }) {
+  const whole = useWhole();
   const renew = () =>
     call('renewLink', { params: { id: share.id } }).then(async ({ share: now }) => {
       refresh('shares');
       onClose();
-      if (now.path) await copyLink(now.path);
+      if (now.path) await copyLink(whole(now.path));
       else say(t`The link is new`);
     }, trouble);
   return (

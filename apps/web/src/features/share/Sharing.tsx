@@ -14,6 +14,7 @@ import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { copyLink } from '@/state/copyLink';
 import { aboutWords } from '@/words/said';
+import { useWhole } from './Links';
 import { lookedWords, ShareDetail } from './ShareDetail';
 
 /** What is open to others, until when, and what has been closed. */
@@ -52,6 +53,7 @@ const sayWhom = ({ anybody, word, guests }: Share): string =>
 function ShareCard({ share }: { share: Share }) {
   const open = share.state === 'open';
   const [detail, setDetail] = useState(false);
+  const whole = useWhole();
   const flip = async (close: boolean) => {
     await act(
       () => call(close ? 'closeShare' : 'reopenShare', { params: { id: share.id } }),
@@ -124,7 +126,7 @@ function ShareCard({ share }: { share: Share }) {
                   label={t`Copy the link`}
                   weight="quiet"
                   className="min-h-touch px-0 pr-3"
-                  onPress={() => void copyLink(share.path!)}
+                  onPress={() => void copyLink(whole(share.path!))}
                 />
               ) : null}
               <Button
