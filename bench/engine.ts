@@ -24,6 +24,8 @@ export async function benchEngine(port = 0): Promise<Engine & { data: string; en
     names: [],
     proxies: [],
     tls: null,
+    mail: null,
+    standInMail: null,
     setUpCode: null,
     secrets: { db: randomBytes(12).toString('hex'), links: randomBytes(12).toString('hex') },
   };

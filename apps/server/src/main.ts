@@ -1,6 +1,7 @@
 import { t } from '@lingui/core/macro';
 import type { ServerType } from '@hono/node-server';
 import { createServer } from 'node:net';
+import path from 'node:path';
 import { CannotStart } from './cannotStart';
 import { readConfig } from './config';
 import { loadDemo } from './demo/load';
@@ -9,6 +10,8 @@ import { takeUpNamed, watchHeld } from './gather/held';
 import { watchFolders } from './gather/watched';
 import { makeHttp } from './http/app';
 import { listen } from './http/listen';
+import { MOST } from './mail/mailer';
+import { StandInMailbox } from './standin/mailbox';
 import { speakAsShell } from './words/speech';
 import { keepToOurselves, sentenceFor, startEngine, type Engine } from './start';
 
@@ -35,7 +38,7 @@ async function main(): Promise<void> {
   const config = readConfig();
   let engine: Engine | null = null;
   let server: ServerType | null = null;
-  let ways: { stop: () => Promise<void> }[] = [];
+  const ways: { stop: () => Promise<void> }[] = [];
   let ending = false;
   const end = async () => {
     if (ending) return;
@@ -53,12 +56,19 @@ async function main(): Promise<void> {
   await portFree(config.port);
   engine = await startEngine(config);
   await takeUpNamed(engine.app).catch((error: unknown) => console.error('held files:', error));
+  // The demo has no mailbox of its own: what it sends is caught, and can be read.
+  if (config.demo && !config.mail) {
+    const mailbox = await StandInMailbox.open(path.join(config.data, 'mailbox'));
+    config.mail = { smtp: mailbox.smtp, from: 'Gemmel <pictures@hallorin.example>', most: MOST };
+    config.standInMail = mailbox.smtp;
+    ways.push({ stop: () => mailbox.close() });
+  }
   server = listen(makeHttp(engine.app).fetch, config.port, config.host, { tls: config.tls });
   await engine.app.db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");
   // Names of towns are put in order when the start is over, so that the first search need not wait for it.
   const { lookups } = engine.app;
   setTimeout(() => void lookups.run(null, { name: 'readGazetteer' }).catch(() => undefined), SETTLED).unref();
-  ways = [watchCards(engine.app), watchFolders(engine.app, 1), watchHeld(engine.app)];
+  ways.push(watchCards(engine.app), watchFolders(engine.app, 1), watchHeld(engine.app));
   console.log(t`Gemmel is ready: ${`${config.tls ? 'https' : 'http'}://127.0.0.1:${config.port}`}`);
   if (config.setUpCode && !(await engine.app.db('members').first('id')))
     console.log(t`Other computers are asked for this set-up code on the first page: ${config.setUpCode}`);

@@ -5,6 +5,7 @@ import path from 'node:path';
 import type { Hono } from 'hono';
 import { api, type Answer, type Api, type CallInput, type Endpoint } from '@gemmel/contract';
 import { beginSession, makeKeeper, sessionOf } from '../src/account/accounts';
+import type { Config } from '../src/config';
 import { endApp, makeApp, type App } from '../src/context';
 import { makeHttp } from '../src/http/app';
 import type { Vars } from '../src/http/guard';
@@ -71,6 +72,8 @@ export async function openHouse({ recognise = false } = {}): Promise<House> {
     names: [],
     proxies: ['192.0.2.7'],
     tls: null,
+    mail: null as Config['mail'],
+    standInMail: null,
     setUpCode: null,
     secrets,
   };

@@ -30,7 +30,12 @@ export const Invite = z.object({
 export type Invite = z.infer<typeof Invite>;
 
 /** An invitation with its link, which is told this once. */
-const Link = z.object({ invite: Invite, path: z.string() });
+const Link = z.object({
+  invite: Invite,
+  path: z.string(),
+  /** Whether it went out by e-mail. */
+  sent: z.boolean(),
+});
 
 /** What an invitation says to whoever holds its link. */
 export const Invited = z.object({

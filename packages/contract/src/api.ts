@@ -7,6 +7,7 @@ import { binApi } from './binApi';
 import { actApi, Did } from './actApi';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
 import { findApi, Sort, Under } from './findApi';
+import { mailApi } from './mailApi';
 import { parlourApi } from './parlourApi';
 import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
@@ -231,6 +232,7 @@ export const api = {
   ...wallApi,
 
   ...shareApi,
+  ...mailApi,
   ...guestApi,
 
   troubles: endpoint({

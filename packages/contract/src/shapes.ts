@@ -38,6 +38,8 @@ export const Me = z.object({
   setUpCode: z.boolean(),
   /** What the demo fills in on the sign-in page. */
   demo: z.object({ email: z.string(), password: z.string() }).nullable(),
+  /** Whether e-mail can go out: a forgotten password can be set anew by it. */
+  mail: z.boolean(),
   /** Who is signed in, whatever library they are in. */
   account: z.object({ name: z.string(), email: z.string(), language: Language.nullable() }).nullable(),
   /** Who they are in the library that was named; null for somebody who does not belong to it. */

@@ -240,6 +240,7 @@ export async function me(app: App, session: Session | null, needsCode = false): 
   const demo = app.config.demo ? { email: DEMO_ACCOUNT.email, password: DEMO_ACCOUNT.password } : null;
   const nowhere = {
     demo,
+    mail: app.config.mail !== null,
     member: null,
     library: null,
     looking: session?.looking ?? false,

@@ -19,6 +19,7 @@ import { peopleHandlers } from './peopleHandlers';
 import { placeHandlers } from './placeHandlers';
 import { sayHandlers } from './sayHandlers';
 import { signInHandlers } from './signInHandlers';
+import { mailHandlers } from './mailHandlers';
 import { shareHandlers } from './shareHandlers';
 import { sightHandlers } from './sightHandlers';
 import { timeHandlers } from './timeHandlers';
@@ -39,6 +40,7 @@ export function handlersOf(app: App, forget: () => void): Handlers {
     ...albumHandlers(app),
     ...sightHandlers(app, forget),
     ...shareHandlers(app),
+    ...mailHandlers(app),
     library: (_, { session }) =>
       session.part === 'relative' ? relativesState(app, session.library) : states.get(session.library),
 

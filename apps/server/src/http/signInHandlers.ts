@@ -1,4 +1,4 @@
-import type { Answer, Api, HandlerInput } from '@gemmel/contract';
+import type { Answer, Api, HandlerInput, Invite } from '@gemmel/contract';
 import type { Context } from 'hono';
 import { deleteCookie, getCookie } from 'hono/cookie';
 import {
@@ -24,10 +24,14 @@ import { resetMember, resetOf, useReset } from '../account/resets';
 import { rightCode } from '../account/setUp';
 import { endPlaces, placesOf } from '../account/signedIn';
 import type { App } from '../context';
+import { languageOf } from '../library/language';
+import { originOf, postInvite } from '../mail/letters';
+import { mailOf } from '../mail/mailer';
 import { refused } from '../problem';
 import { setOwnCookie } from './cookies';
 import { guard, type Vars, COOKIE, type Call } from './guard';
 import { fromHere } from './hosts';
+import { hereOf } from './mailHandlers';
 
 type Names =
   | ('me' | 'firstRun' | 'signIn' | 'signOut' | 'chooseLanguage')
@@ -60,6 +64,23 @@ export function signInHandlers(app: App, forget: () => void): Handlers {
     mark: getCookie(c, MARK),
   });
   const tryingOf = (session: Session) => ({ place: `session ${session.id}`, address: 'own password', mark: undefined });
+  /** Sends an invitation to its address, where it has one and e-mail can go out. */
+  const mailed = async (made: { invite: Invite; path: string }, session: Session, here: string) => {
+    const { invite: one, path } = made;
+    if (!one.email || !mailOf(app)) return { ...made, sent: false };
+    const [from, library, origin, language] = await Promise.all([
+      app.db('members').where('id', session.member).first('name'),
+      app.db('libraries').where('id', session.library).first('name'),
+      originOf(app, session.library, here),
+      languageOf(app.db, session.library),
+    ]);
+    const told = { name: one.name, from: from!.name, library: library!.name, href: `${origin}${path}` };
+    const sent = await postInvite(app, one.email, told, language).then(
+      () => true,
+      () => false,
+    );
+    return { ...made, sent };
+  };
   return {
     me: (_, { session, c }) => me(app, session, needsCode(app, c)),
     firstRun: async ({ body }, { c }) => {
@@ -134,8 +155,9 @@ export function signInHandlers(app: App, forget: () => void): Handlers {
     },
     resetMember: async ({ params }, { session }) => ({ path: await resetMember(app, session.library, params.id) }),
 
-    invite: ({ body }, { session }) => invite(app, session, body),
-    renewInvite: ({ params }, { session }) => renewInvite(app, session.library, params.id),
+    invite: async ({ body }, { session, c }) => mailed(await invite(app, session, body), session, hereOf(c)),
+    renewInvite: async ({ params }, { session, c }) =>
+      mailed(await renewInvite(app, session.library, params.id), session, hereOf(c)),
     revokeInvite: async ({ params }, { session }) => {
       await revokeInvite(app, session.library, params.id);
       return { done: true };

@@ -82,6 +82,18 @@ export const guestPictures = (app: App, row: ShareRow, most?: number): Promise<G
 export const guestPicture = async (app: App, row: ShareRow, id: number): Promise<GuestPictureRow | null> =>
   (await guestRows(app, row, { id }))[0] ?? null;
 
+/** Pictures of a library as they are given to guests, in the order asked for; those that are not there are left out. */
+export async function picturesBy(app: App, library: number, ids: readonly number[]): Promise<GuestPictureRow[]> {
+  const rows = (await app
+    .db('pictures as p')
+    .join('libraries as l', 'l.id', 'p.library_id')
+    .where('p.library_id', library)
+    .whereIn('p.id', [...ids])
+    .select(...GUEST, 'l.slug')) as GuestPictureRow[];
+  const by = new Map(rows.map((row) => [row.id, row]));
+  return ids.flatMap((id) => by.get(id) ?? []);
+}
+
 /** How many of each picture's rows there are in a table, for a share. */
 async function counts(app: App, share: ShareRow, table: 'guest_hearts' | 'comments', ids: readonly number[]) {
   const found = new Map<number, number>();
