@@ -110,6 +110,18 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.no-room',
     message: 'There isn’t enough space on the disk for all of this. Untick some, or make space.',
   }),
+  'no-mail': msg({
+    id: 'problem.no-mail',
+    message: 'No e-mail can be sent from here. Whoever runs the machine sets it up.',
+  }),
+  'mail-failed': msg({
+    id: 'problem.mail-failed',
+    message: 'The mail server didn’t take the e-mail. Try again in a while.',
+  }),
+  'mail-too-large': msg({
+    id: 'problem.mail-too-large',
+    message: 'Each of these is too large for an e-mail. Share them by link instead.',
+  }),
   'no-room-now': msg({
     id: 'problem.no-room-now',
     message: 'There is no space to prepare this right now. Try again later.',

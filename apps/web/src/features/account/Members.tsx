@@ -109,6 +109,7 @@ function InviteSheet({ onClose }: { onClose: () => void }) {
   const [email, setEmail] = useState('');
   const [part, setPart] = useState<Member['part']>('relative');
   const [path, setPath] = useState<string | null>(null);
+  const [sent, setSent] = useState(false);
   const [wrong, setWrong] = useState('');
   const make = async () => {
     setWrong('');
@@ -117,6 +118,7 @@ function InviteSheet({ onClose }: { onClose: () => void }) {
         body: { name: name.trim(), part, ...(email.trim() ? { email: email.trim() } : {}) },
       });
       setPath(made.path);
+      setSent(made.sent);
       refresh('members');
     } catch (error) {
       setWrong(wordsOf(error));
@@ -127,7 +129,11 @@ function InviteSheet({ onClose }: { onClose: () => void }) {
       {path ? (
         <LinkMade
           path={path}
-          text={t`Send ${name.trim()} this link. It lets in whoever opens it first, once, within seven days.`}
+          text={
+            sent
+              ? t`The link has gone to ${email.trim()}. It lets in whoever opens it first, once, within seven days.`
+              : t`Send ${name.trim()} this link. It lets in whoever opens it first, once, within seven days.`
+          }
         />
       ) : (
         <>

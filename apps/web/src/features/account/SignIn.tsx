@@ -2,7 +2,7 @@ import { t } from '@lingui/core/macro';
 import { Redirect, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { wordsOf } from '@/api/client';
+import { call, wordsOf } from '@/api/client';
 import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { Failed, Waiting } from '@/ui/State';
@@ -26,7 +26,7 @@ export function SignIn() {
       ) : me.data.firstRun ? (
         <NewLibrary asksCode={me.data.setUpCode} />
       ) : (
-        <SignInForm demo={me.data.demo} there={there} />
+        <SignInForm demo={me.data.demo} mail={me.data.mail} there={there} />
       )}
     </Door>
   );
@@ -34,9 +34,12 @@ export function SignIn() {
 
 function SignInForm({
   demo,
+  mail,
   there,
 }: {
   demo: { email: string; password: string } | null;
+  /** Whether a forgotten password can be set anew by e-mail. */
+  mail: boolean;
   there: ReturnType<typeof afterDoor>;
 }) {
   const router = useRouter();
@@ -71,10 +74,42 @@ function SignInForm({
         onPress={() => void go()}
         disabled={busy || !email || !password}
       />
-      {demo ? null : (
+      {mail ? <Forgotten email={email} /> : null}
+      {demo || mail ? null : (
         <Words kind="small">{t`Forgotten your password? Whoever keeps your library can send you a link for a new one.`}</Words>
       )}
     </DoorForm>
+  );
+}
+
+/** Asks for a link for a new password by e-mail; says the same whether somebody has the address or not. */
+function Forgotten({ email }: { email: string }) {
+  const [done, setDone] = useState(false);
+  const [wrong, setWrong] = useState('');
+  const ask = () =>
+    call('forgotPassword', { body: { email } }).then(
+      () => setDone(true),
+      (error: unknown) => setWrong(wordsOf(error)),
+    );
+  if (done)
+    return (
+      <Words
+        kind="small"
+        role="status"
+      >{t`If somebody here has this address, a link for a new password is on its way to it.`}</Words>
+    );
+  return (
+    <View className="items-start">
+      <Button
+        label={t`Forgotten your password?`}
+        weight="quiet"
+        className="min-h-touch px-0"
+        disabled={!email.includes('@')}
+        onPress={() => void ask()}
+      />
+      {email.includes('@') ? null : <Words kind="small">{t`Write your address first.`}</Words>}
+      <Wrong text={wrong} />
+    </View>
   );
 }
 

@@ -17,6 +17,7 @@ import { language } from '@/words/speak';
 import { LOOKS_KEPT } from '@gemmel/contract';
 import type { Language } from '@gemmel/core';
 import { ForWhom } from '@/features/sight/ForWhom';
+import { MailSection } from '@/features/mail/Mailbox';
 import { AddressForGuests } from '@/features/share/Reach';
 import { LibraryZone } from './LibraryZone';
 import { Observing } from './Observing';
@@ -90,6 +91,7 @@ export function Household() {
       ? ([
           ['members', t`Who belongs`, <Members key="members" />],
           ['address', t`Address for guests`, <AddressForGuests key="address" />],
+          ['mail', t`E-mail`, <MailSection key="mail" />],
         ] as [string, string, ReactNode][])
       : []),
     ...(me?.member?.part === 'keeper'

@@ -12,6 +12,7 @@ import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
 import { toBin } from '../bin/acts';
 import { NamesSheet } from '../gather/NamesSheet';
+import { MailPicturesSheet } from '../mail/MailPicturesSheet';
 import { Show } from '../show/Show';
 import { pairUp } from '../scan/acts';
 import { MoreLike } from '../question/MoreLike';
@@ -40,6 +41,8 @@ export interface AlsoAct {
   single?: boolean;
 }
 
+/** So many pictures are sent by e-mail at most. */
+const MOST_MAILED = 500;
 /** So many pictures are written about on one sheet at most. */
 const MOST_ON_SHEET = 300;
 
@@ -70,6 +73,8 @@ export function ActMenu({
   const onPile = ids.every((id) => has.has(id));
   const [like, setLike] = useState(false);
   const [naming, setNaming] = useState(false);
+  const [mailing, setMailing] = useState(false);
+  const mails = useMe().data?.mail ?? false;
   const [playing, setPlaying] = useState(false);
   if (playing)
     return (
@@ -79,6 +84,7 @@ export function ActMenu({
         onClose={onClose}
       />
     );
+  if (mailing) return <MailPicturesSheet ids={ids} onClose={onClose} />;
   if (naming) return <NamesSheet of={{ ids }} onClose={onClose} />;
   if (like && single) return <MoreLike id={only} onClose={onClose} />;
   if (sheet) return <ActSheet act={sheet} ids={ids} onClose={onClose} />;
@@ -131,6 +137,15 @@ export function ActMenu({
               />
             ))
           : null}
+        {helps && mails && ids.length <= MOST_MAILED ? (
+          <Button
+            label={t`Send by e-mail`}
+            icon="send"
+            weight="quiet"
+            className="min-h-touch justify-start px-2"
+            onPress={() => setMailing(true)}
+          />
+        ) : null}
         {helps ? (
           <Button
             label={single ? t`Name of the file` : t`Names of the files`}

@@ -14,6 +14,7 @@ import { sayWhen } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { Fold } from './Fold';
+import { MailButton } from './MailButton';
 import { LinkLine, LookAsGuest, useWhole } from './Links';
 import { NOBODY, PeopleFields, type Chosen } from './PeopleFields';
 import { settingsOf, type ShareSettings } from './settings';
@@ -63,6 +64,7 @@ export function ShareDetail({ share, onClose }: { share: Share; onClose: () => v
           />
         </View>
       ) : null}
+      <MailButton share={share} />
       <Named share={share} />
       <View>
         <Fold title={t`Who looked`} now={lookedWords(share)}>

@@ -14,6 +14,7 @@ import { sayList } from '@/ui/say';
 import { Beyond } from './Beyond';
 import { Fold } from './Fold';
 import { Links, LookAsGuest } from './Links';
+import { MailButton } from './MailButton';
 import { NOBODY, PeopleFields, type Chosen } from './PeopleFields';
 import { beginning, sayMay, sayTells, type ShareSettings } from './settings';
 import { LinkFields, SettingsFields } from './SettingsFields';
@@ -55,6 +56,7 @@ export function ShareSheet({ what, title, onClose }: { what: ShareOf; title: str
           <Words>{t`Guests may ${sayMay(share.may)}. They’re told: ${sayTells(share.tells)}. You can see when it was opened, and change all of it later.`}</Words>
         </View>
         <Links share={share} />
+        <MailButton share={share} />
         <LookAsGuest share={share} />
       </Sheet>
     );

@@ -1,0 +1,1 @@
+export { Mailbox as default } from '@/features/mail/Mailbox';
