@@ -322,15 +322,15 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       if (of === 'pictures')
         return whom
           ? plural(all, {
-              one: `Said for whom # picture is: ${sayAudience(whom)}`,
-              other: `Said for whom # pictures are: ${sayAudience(whom)}`,
+              one: `Set who # picture is for: ${sayAudience(whom)}`,
+              other: `Set who # pictures are for: ${sayAudience(whom)}`,
             })
           : plural(all, {
-              one: 'No longer said for whom # picture is',
-              other: 'No longer said for whom # pictures are',
+              one: 'No longer set who # picture is for',
+              other: 'No longer set who # pictures are for',
             });
-      if (of === 'library' && whom) return t`Said for whom everything else is: ${sayAudience(whom)}`;
-      return whom ? t`Said for whom ${name} is: ${sayAudience(whom)}` : t`No longer said for whom ${name} is`;
+      if (of === 'library' && whom) return t`Set who everything else is for: ${sayAudience(whom)}`;
+      return whom ? t`Set who ${name} is for: ${sayAudience(whom)}` : t`No longer set who ${name} is for`;
     }
     case 'address':
       return to ? t`Set the address for guests to ${to}` : t`Took the address for guests away`;

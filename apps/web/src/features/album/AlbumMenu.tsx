@@ -63,7 +63,7 @@ export function AlbumMenu({
           of="album"
           id={album.id}
           name={album.name}
-          text={t`Everything put into this album, unless you say otherwise of the picture.`}
+          text={t`Everything put into this album, unless you set the picture otherwise.`}
         />
       </Sheet>
     );
@@ -115,7 +115,7 @@ export function AlbumMenu({
     <Sheet title={album.name} onClose={onClose}>
       <View>
         {helps ? line(t`Name, words and days`, 'edit', () => setPart('words')) : null}
-        {helps && !smart ? line(t`Say for whom`, 'circle', () => setPart('whom')) : null}
+        {helps && !smart ? line(t`Say who it’s for`, 'circle', () => setPart('whom')) : null}
         {helps ? line(t`In which order`, 'numbers', () => setPart('order')) : null}
         {helps && !smart && album.sorted === 'hand' && ids.length > 1
           ? line(t`Arrange by hand`, 'grip', then(onArrange))

@@ -239,7 +239,7 @@ function NameSheet({ entry, onClose }: { entry: LedgerEntry; onClose: () => void
           of="device"
           id={entry.device}
           name={entry.name}
-          text={t`Every picture from this device, unless you say otherwise of the picture.`}
+          text={t`Every picture from this device, unless you set the picture otherwise.`}
         />
       )}
     </Sheet>

@@ -109,7 +109,7 @@ export function Household() {
     ...(me?.member?.part === 'relative'
       ? []
       : ([
-          ['whom', t`For whom pictures are`, <ForWhom key="whom" />],
+          ['whom', t`Who pictures are for`, <ForWhom key="whom" />],
           ['failed', t`Work that failed`, <Troubles key="failed" />],
           ['faces', t`Recognising faces`, <Recognition key="faces" />],
         ] as [string, string, ReactNode][])),

@@ -58,7 +58,7 @@ export function CircleSheet({
           of="circle"
           id={circle.id}
           name={circle.name}
-          text={t`Every picture with somebody of this circle, unless you say otherwise of them.`}
+          text={t`Every picture with somebody of this circle, unless you set them otherwise.`}
         />
       ) : null}
       {circle ? (

@@ -79,7 +79,7 @@ export function PersonSheet({ person, onClose, onJoin }: { person: Person; onClo
         of="person"
         id={person.id}
         name={person.name}
-        text={t`Every picture ${called} is in, unless you say otherwise of the picture.`}
+        text={t`Every picture ${called} is in, unless you set the picture otherwise.`}
       />
       <View className="items-start gap-0.5 border-t border-line pt-3">
         {person.portraitByHand ? (

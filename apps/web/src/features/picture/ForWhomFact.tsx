@@ -13,7 +13,7 @@ export function ForWhomFact({ id }: { id: number }) {
   const [open, setOpen] = useState(false);
   if (!data?.why) return null;
   return (
-    <Fact title={t`For whom`}>
+    <Fact title={t`Who it’s for`}>
       <Pressable role="button" onPress={() => setOpen(true)} className="min-h-touch justify-center active:opacity-70">
         <Words className="text-small text-ink">{sayMeant(data)}</Words>
         <Words kind="small">{sayWhy(data.why)}</Words>

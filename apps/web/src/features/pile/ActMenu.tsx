@@ -28,7 +28,7 @@ const WORDS: Record<SheetAct, MessageDescriptor> = {
   dates: msg`Correct the date`,
   place: msg`Give a place`,
   event: msg`Put in an event`,
-  audience: msg`Say for whom`,
+  audience: msg`Say who it’s for`,
   share: msg`Share`,
 };
 

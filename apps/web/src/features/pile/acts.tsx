@@ -17,7 +17,7 @@ export const SHEET_ACTS: readonly [SheetAct, MessageDescriptor, IconName][] = [
   ['dates', msg`Date`, 'clock'],
   ['place', msg`Place`, 'place'],
   ['event', msg`Event`, 'date'],
-  ['audience', msg`For whom`, 'circle'],
+  ['audience', msg`Who it’s for`, 'circle'],
   ['share', msg`Share`, 'send'],
 ];
 

@@ -134,7 +134,7 @@ function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }
           of="place"
           id={place.id}
           name={place.name}
-          text={t`Every picture taken here, unless you say otherwise of the picture.`}
+          text={t`Every picture taken here, unless you set the picture otherwise.`}
         />
       ) : null}
       {place ? <Button label={t`Remove the name`} weight="quiet" onPress={() => void remove()} /> : null}

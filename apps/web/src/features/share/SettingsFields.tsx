@@ -121,7 +121,7 @@ export function LinkFields({ settings, has, onChange }: { settings: ShareSetting
               <Chip label={t`Ask for none`} onPress={() => onChange({ word: '' })} />
             </View>
           ) : null}
-          {asks && word ? <Words kind="small">{t`Tell them the word another way than the link.`}</Words> : null}
+          {asks && word ? <Words kind="small">{t`Send them the word some other way than the link.`}</Words> : null}
         </View>
       ) : null}
     </View>

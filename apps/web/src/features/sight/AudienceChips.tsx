@@ -19,7 +19,7 @@ export function AudienceChips({
 }) {
   return (
     <View>
-      <View role="group" aria-label={t`For whom`} className="flex-row flex-wrap gap-x-2">
+      <View role="group" aria-label={t`Who it’s for`} className="flex-row flex-wrap gap-x-2">
         {none === undefined ? null : <Chip label={none} on={value === null} onPress={() => onChoose(null)} />}
         {from.map((one) => (
           <Chip key={one} label={sayAudience(one)} on={value === one} onPress={() => onChoose(one)} />

@@ -11,18 +11,18 @@ export function AudienceSheet({ ids, onClose }: { ids: readonly number[]; onClos
   const { data } = useAnswer('meant', { body: { ids: [...ids] } });
   const said = data && data.said === ids.length ? AUDIENCES.find((one) => data.meant[one] === ids.length) : null;
   return (
-    <Sheet title={ids.length === 1 ? t`For whom this picture is` : t`For whom these pictures are`} onClose={onClose}>
+    <Sheet title={ids.length === 1 ? t`Who this picture is for` : t`Who these pictures are for`} onClose={onClose}>
       {data ? (
         <Words>
           {data.why
             ? `${sayMeant(data)}. ${sayWhy(data.why)}`
-            : `${sayMeant(data)}. ${plural(data.said, { 0: '', one: 'You said so of # of them.', other: 'You said so of # of them.' })}`}
+            : `${sayMeant(data)}. ${plural(data.said, { 0: '', one: 'You set it for # of them.', other: 'You set it for # of them.' })}`}
         </Words>
       ) : (
         <Words className="text-soft">{t`Looking …`}</Words>
       )}
       <AudienceChips
-        none={t`Left to what it belongs to`}
+        none={t`Not set`}
         value={data ? (data.said === 0 ? null : said) : undefined}
         onChoose={(audience) => {
           onClose();

@@ -27,8 +27,8 @@ export function ForWhom() {
   if (!data) return null;
   return (
     <View className="gap-1">
-      <Heading>{t`For whom pictures are`}</Heading>
-      <Words className="text-soft">{t`A picture is for whom you say. Where you say nothing, it’s for whom its people, albums, device and place are, the narrowest of them. All the rest is for:`}</Words>
+      <Heading>{t`Who pictures are for`}</Heading>
+      <Words className="text-soft">{t`You can set who each picture is for. Where you haven’t, the people in it, its albums, its device and its place decide, and the narrowest counts. Everything else is for:`}</Words>
       {keeper ? (
         <AudienceChips
           from={USUAL}
@@ -47,12 +47,7 @@ export function ForWhom() {
             <Words kind="small">{`${of === 'pictures' || of === 'library' ? '' : i18n._(OF[of])} · ${sayAudience(audience)}`}</Words>
           </View>
           {of === 'pictures' || of === 'library' ? null : (
-            <IconButton
-              name="away"
-              size={17}
-              label={t`Say nothing of ${name}`}
-              onPress={() => void sayOf(of, id, name, null)}
-            />
+            <IconButton name="away" size={17} label={t`Unset ${name}`} onPress={() => void sayOf(of, id, name, null)} />
           )}
         </View>
       ))}

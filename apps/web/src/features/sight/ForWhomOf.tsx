@@ -22,9 +22,9 @@ export function ForWhomOf({
   const said = data && (data.said.find((one) => one.of === of && one.id === id)?.audience ?? null);
   return (
     <View className="gap-0.5 border-t border-line pt-3">
-      <Words kind="strong">{t`For whom`}</Words>
+      <Words kind="strong">{t`Who it’s for`}</Words>
       <Words kind="small">{text}</Words>
-      <AudienceChips none={t`Nothing said`} value={said} onChoose={(audience) => void sayOf(of, id, name, audience)} />
+      <AudienceChips none={t`Not set`} value={said} onChoose={(audience) => void sayOf(of, id, name, audience)} />
     </View>
   );
 }

@@ -101,7 +101,7 @@ function Chooser({ id, name, seen }: { id: number; name: string; seen: Seen }) {
                 other: '# more are only for the house',
               })}
             </Heading>
-            <Words className="mb-3 text-soft">{t`They’re asked for above, and stay unseen unless you switch them on or say that they’re for the family.`}</Words>
+            <Words className="mb-3 text-soft">{t`They’re asked for above, and stay unseen unless you switch them on or set them to be for the family.`}</Words>
             <Thumbs ids={beyond.ids.slice(0, wide ? 12 : 6)} />
           </View>
         ) : null}

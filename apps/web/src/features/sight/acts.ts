@@ -15,8 +15,8 @@ export const sayOfPictures = (ids: readonly number[], audience: Audience | null)
     whom
       ? plural(ids.length, { one: `# picture: ${whom}`, other: `# pictures: ${whom}` })
       : plural(ids.length, {
-          one: '# picture is for whom its people, albums and places are',
-          other: '# pictures are for whom their people, albums and places are',
+          one: '# picture: no longer set',
+          other: '# pictures: no longer set',
         }),
     'pictures',
   );
@@ -26,7 +26,7 @@ export const sayOfPictures = (ids: readonly number[], audience: Audience | null)
 export const sayOf = (of: Thing, id: number, name: string, audience: Audience | null) =>
   act(
     () => call('sayAudience', { body: { of, id, audience } }),
-    audience ? t`${name}: ${sayAudience(audience)}` : t`Nothing is said of ${name}`,
+    audience ? t`${name}: ${sayAudience(audience)}` : t`${name}: no longer set`,
     'pictures',
     TOPICS[of],
   );

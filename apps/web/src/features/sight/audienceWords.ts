@@ -43,17 +43,17 @@ export function sayWhy({ of, name }: AudienceWhy): string {
   const called = name ?? '';
   switch (of) {
     case 'pictures':
-      return t`You said so of this picture.`;
+      return t`You set this for the picture itself.`;
     case 'person':
     case 'circle':
-      return t`As for every picture with ${called}.`;
+      return t`Like every picture with ${called}.`;
     case 'album':
-      return t`As for everything in “${called}”.`;
+      return t`Like everything in “${called}”.`;
     case 'device':
-      return t`As for everything from ${called}.`;
+      return t`Like everything from ${called}.`;
     case 'place':
-      return t`As for everything taken at ${called}.`;
+      return t`Like everything taken at ${called}.`;
     case 'library':
-      return t`As for everything you’ve said nothing else of.`;
+      return t`Like everything you haven’t set otherwise.`;
   }
 }
