@@ -257,7 +257,10 @@ test('what is in no album goes down, event by event', async ({ inside: page, own
   await page.getByRole('link', { name: /^In no album yet/ }).click();
   await expect(page.getByText(`${before} pictures are still in none.`)).toBeVisible();
   await accessible(page);
-  await page.getByRole('button', { name: /^Into (…|an album)$/ }).first().click();
+  await page
+    .getByRole('button', { name: /^Into (…|an album)$/ })
+    .first()
+    .click();
   await page.getByLabel('Name of a new album').fill(own('From the list'));
   await page.getByRole('button', { name: 'Make album' }).click();
   await expect(page).toHaveURL(/\/albums\/loose$/);

@@ -38,7 +38,7 @@ test('a new library: the keeper’s account, empty pages that say what will be h
     await accessible(page);
   }
   await page.goto(`${at}/s/${'x'.repeat(43)}`);
-  await expect(page.getByRole('heading', { name: 'This share is closed' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'This share isn’t open' })).toBeVisible();
 
   await page.goto(`${at}/arrivals`);
   await page.getByTestId('files').setInputFiles(path.join(DEMO, 'grans-tablet/photo_2026-05-16_13-02-39.jpg'));

@@ -113,10 +113,13 @@ test.describe('a household that speaks German', () => {
     await speaks(page, 'de');
 
     await page.getByRole('button', { name: 'Dieses Album teilen' }).click();
+    await page.getByRole('button', { name: 'Auch teilen' }).click();
+    await page.getByRole('button', { name: /^Wie lange/ }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Eine Woche' }).click();
     await speaks(page, 'de');
     await page.getByRole('button', { name: 'Freigabe öffnen' }).click();
-    const link = await page.getByLabel('Der Link').inputValue();
+    await page.getByRole('button', { name: 'Link für Alle mit dem Link kopieren' }).click();
+    const link = await page.evaluate(() => navigator.clipboard.readText());
     await speaks(page, 'de');
 
     const guests = await browser.newContext({ baseURL: baseURL!, viewport: page.viewportSize()!, locale: 'sv-SE' });
@@ -125,7 +128,7 @@ test.describe('a household that speaks German', () => {
     await expect(guest.getByText('2 bilder från Ilse Hallorin')).toBeVisible();
     await expect(guest.getByRole('link', { name: /^Spara alla i full storlek/ })).toBeVisible();
     await speaks(guest, 'sv');
-    await guest.getByRole('button', { name: 'Bild 1 av 2' }).click();
+    await guest.locator('.cell').first().click();
     await expect(guest.getByRole('button', { name: 'Tillbaka till alla bilder' })).toBeVisible();
     await speaks(guest, 'sv');
 
@@ -147,7 +150,7 @@ test.describe('a household that speaks German', () => {
     expect(await page.evaluate(() => document.documentElement.lang)).toBe('en');
     await ask(page, `/api/shares/${shares.find((one) => one.title === own('Für die Wand'))!.id}/close`, {});
     await guest.reload();
-    await expect(guest.getByText('Delningen är stängd')).toBeVisible();
+    await expect(guest.getByText('Den här delningen är inte öppen')).toBeVisible();
     await guests.close();
   });
 

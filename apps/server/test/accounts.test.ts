@@ -255,6 +255,7 @@ describe('accounts', () => {
 
     test.each(['stays', 'goes'] as const)('what they wrote %s, as it was asked', async (left) => {
       const { caller, id } = await joined(`Writer${left}`, 'relative');
+      await house.app.db('members').where('id', id).update({ view: '{"v":1,"question":{"all":[]}}', reach: 'house' });
       const [picture] = await house.app.db('pictures').insert({
         library_id: 1,
         sha256: Buffer.alloc(32, left.length + 40),

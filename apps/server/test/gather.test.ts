@@ -329,7 +329,7 @@ describe('gathering', () => {
       expect((await patch(0, 4000)).status).toBe(204);
       expect(await head(item)).toEqual([200, 4000]);
       expect((await patch(9000, 12_000)).status).toBe(409);
-      expect((await patch(4000, 9000, await house.member('relative'))).status).toBe(403);
+      expect((await patch(4000, 9000, await house.member('relative'))).status).toBe(410);
       await house.quiet();
       expect(await pictures(id)).toEqual([]);
       expect((await patch(4000, bytes.length)).status).toBe(204);

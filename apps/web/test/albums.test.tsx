@@ -269,7 +269,7 @@ describe('sharing', () => {
     expect(screen.getByText(/^4 pictures in it have been only for the house/)).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Share them, too' }));
     expect(screen.getByText('34 pictures are shared')).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: /^Open/, expanded: false }));
+    fireEvent.click(screen.getByRole('button', { name: /^How long/, expanded: false }));
     fireEvent.click(screen.getByRole('button', { name: 'A week' }));
     fireEvent.click(screen.getByRole('button', { name: /^Guests may/ }));
     fireEvent.click(screen.getByRole('switch', { name: 'Comment, and give hearts' }));

@@ -50,8 +50,28 @@ describe('the table of routes', () => {
       'acceptInvite',
       'useReset',
     ];
-    const own = ['comment', 'changeComment', 'removeComment', 'makePin', 'changePin', 'removePin', 'undo'];
+    const own = [
+      'comment',
+      'changeComment',
+      'removeComment',
+      'makePin',
+      'changePin',
+      'removePin',
+      'undo',
+      'ownHeart',
+      'openBatch',
+    ];
+    const guests = [
+      'enterShare',
+      'guestComment',
+      'takeGuestComment',
+      'guestHeart',
+      'announceAdditions',
+      'takeAddition',
+      'forgotPassword',
+    ];
     const open = new Set([
+      ...guests,
       'openWall',
       'wallSlides',
       'signOut',

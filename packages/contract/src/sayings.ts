@@ -143,7 +143,6 @@ export const PROBLEMS = {
   'share-for-nobody': [400, 'A share is for anybody with the link, or for somebody in particular.'],
   'share-closed': [410, 'This share has been closed. Whoever sent you the link can open it again.'],
   'share-empty': [404, 'There is nothing in this share yet.'],
-  'share-of-what': [400, 'A share is of one album or of some pictures.'],
   'share-over': [410, 'This share was open for a while and has ended. Whoever sent you the link can open it again.'],
   'sign-in': [401, 'Please sign in.'],
   'shelf-in-itself': [409, 'A shelf cannot stand on itself.'],

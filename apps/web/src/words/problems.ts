@@ -217,7 +217,6 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     message: 'This share has been closed. Whoever sent you the link can open it again.',
   }),
   'share-empty': msg({ id: 'problem.share-empty', message: 'There’s nothing in this share yet.' }),
-  'share-of-what': msg({ id: 'problem.share-of-what', message: 'A share is of one album or of some pictures.' }),
   'share-over': msg({
     id: 'problem.share-over',
     message: 'This share has ended. Whoever sent you the link can open it again.',

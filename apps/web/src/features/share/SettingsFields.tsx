@@ -74,7 +74,7 @@ export function SettingsFields({ settings, onChange }: { settings: ShareSettings
           />
         ))}
       </Fold>
-      <Fold title={t`Open`} now={sayUntil(settings)}>
+      <Fold title={t`How long`} now={sayUntil(settings)}>
         <View className="flex-row flex-wrap gap-x-2">
           {SPANS.map(([name, days]) => {
             const day = days === null ? null : dayFromNow(days);
