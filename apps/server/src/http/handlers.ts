@@ -30,7 +30,8 @@ type Handlers = { [K in keyof Api]: (input: HandlerInput<Api[K]>, call: Call) =>
 export function handlersOf(app: App, forget: () => void): Handlers {
   const states = new Shared((library: number) => libraryState(app, library));
   return {
-    ...signInHandlers(app, forget),
+    // Accounts and membership are no pictures: they are read as they are.
+    ...signInHandlers(app.whole ?? app, forget),
     ...gatherHandlers(app),
     ...timeHandlers(app),
     ...peopleHandlers(app),
