@@ -6,6 +6,7 @@ import { wholly } from '../db/turn';
 import { ask, nudgeRunners } from '../jobs/jobs';
 import type { JobKind } from '../jobs/kind';
 import { tell } from '../feed/feed';
+import { forgetLately } from '../share/lately';
 import { markDirty } from '../vault/sidecar';
 import { groupsOf, pack, pictureOf, Watch, type Change, type Key } from './record';
 import { TABLES, type Group, type Row, type Table } from './tables';
@@ -207,6 +208,7 @@ export async function perform<T extends object | void>(
     );
     return { ...answer, act } as T & { act: number | null };
   });
+  forgetLately(app);
   app.feed.nudge();
   nudgeRunners();
   return done;

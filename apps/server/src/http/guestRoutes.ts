@@ -7,6 +7,7 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { derivedBase, type App } from '../context';
+import { sendHot } from '../files/hot';
 import { sendFile } from '../files/send';
 import { isFull } from '../intake/space';
 import { mimeOf } from '../media/sniff';
@@ -42,12 +43,13 @@ const MOST_IN_ADDRESS = 2000;
 /** Files for guests: their link is their key, and what they are given says nothing on the side. */
 export function addGuestRoutes(http: Hono<Vars>, app: App): void {
   http.get('/api/guest/:token/pictures/:id/:size', async (c) => {
-    const at = await guestAt(app, c, c.req.param('token'));
+    const size = c.req.param('size');
+    const brief = size === 'small';
+    const at = await guestAt(app, c, c.req.param('token'), { brief });
     await mayLook(app, at);
-    const picture = await guestPicture(app, at.share, idOf(c, 'id'));
+    const picture = await guestPicture(app, at.share, idOf(c, 'id'), brief);
     if (!picture) throw notFound('picture');
     const sha = picture.shown.toString('hex');
-    const size = c.req.param('size');
     const saving = c.req.query('save') !== undefined;
     const may = mayIn(at.share);
     const tag = (what: string) => `"${sha.slice(0, 32)}-${what}"`;
@@ -69,12 +71,10 @@ export function addGuestRoutes(http: Hono<Vars>, app: App): void {
     }
     if (size !== 'small' && size !== 'large') throw notFound('page');
     if (picture.view) await viewReady(app, picture.library_id, picture.view);
-    const small = size === 'small';
-    return sendFile(c, `${derivedBase(app, sha)}-${small ? 'small.webp' : 'large.jpg'}`, {
-      mime: small ? 'image/webp' : 'image/jpeg',
-      etag: tag(size),
-      cache,
-    });
+    const base = derivedBase(app, sha);
+    return brief
+      ? sendHot(c, `${base}-small.webp`, { mime: 'image/webp', etag: tag(size), cache })
+      : sendFile(c, `${base}-large.jpg`, { mime: 'image/jpeg', etag: tag(size), cache });
   });
 
   http.get('/api/guest/:token/zip', async (c) => {

@@ -26,11 +26,16 @@ export const GUEST = 'gemmel-guest';
 const DAYS = 365;
 
 /** The share a link opens, as the browser that asks. `marks` gives it a mark when it has none. */
-export async function guestAt(app: App, c: Call['c'], token: string, marks = false): Promise<AtShare> {
+export async function guestAt(
+  app: App,
+  c: Call['c'],
+  token: string,
+  { marks = false, brief = false } = {},
+): Promise<AtShare> {
   let mark = getCookie(c, GUEST);
   const fresh = marks && !mark;
   if (fresh) mark = randomBytes(18).toString('base64url');
-  const at = await atShare(app, token, mark);
+  const at = await atShare(app, token, mark, brief);
   // Only who has opened a share that is there is marked, and only when their link is not a mark itself.
   if (fresh && !at.guest) setOwnCookie(c, GUEST, mark!, DAYS);
   return at;
@@ -61,9 +66,13 @@ export function shareHandlers(app: App): Handlers {
     setAddress: ({ body }, { session }) => setAddress(app, session, body.address),
     mine: (_, { session }) => sharedWith(app.whole ?? app, session.library, session.member),
 
-    guest: async ({ params }, { c }) => guestView(app, await guestAt(app, c, params.token, true), agentOf(c)),
+    guest: async ({ params }, { c }) =>
+      guestView(app, await guestAt(app, c, params.token, { marks: true }), agentOf(c)),
     enterShare: async ({ params, body }, { c }) =>
-      door.enter(await guestAt(app, c, params.token, true), body, { place: addressOf(c), agent: agentOf(c) }),
+      door.enter(await guestAt(app, c, params.token, { marks: true }), body, {
+        place: addressOf(c),
+        agent: agentOf(c),
+      }),
     guestComments: async ({ params }, { c }) => ({
       comments: await guestComments(app, await guestAt(app, c, params.token), params.id),
     }),

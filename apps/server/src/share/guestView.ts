@@ -5,6 +5,7 @@ import { chunks, type App } from '../context';
 import { ownPlaces } from '../place/own';
 import { spanOf, type SpanRow } from '../time/span';
 import { albumShared, shown } from './holding';
+import { lately } from './lately';
 import { mayIn, tellsIn, type ShareRow } from './row';
 import { comeToLook, type AtShare } from './visits';
 
@@ -62,9 +63,9 @@ const GUEST = [
 async function guestRows(
   app: App,
   row: ShareRow,
-  { id, most }: { id?: number; most?: number | undefined } = {},
+  { id, most, brief = false }: { id?: number; most?: number | undefined; brief?: boolean } = {},
 ): Promise<GuestPictureRow[]> {
-  const { join, sql, values, order } = await shown(app, row);
+  const { join, sql, values, order } = await shown(app, row, brief);
   const one = id === undefined ? '' : 'p.id = ? AND ';
   const [rows] = (await app.db.raw(
     `SELECT ${GUEST.join(', ')}, l.slug FROM pictures p ${join} JOIN libraries l ON l.id = p.library_id
@@ -79,8 +80,20 @@ export const guestPictures = (app: App, row: ShareRow, most?: number): Promise<G
   guestRows(app, row, { most });
 
 /** One picture of a share, looked up by itself: a page of a hundred thumbnails must not read the share a hundred times. */
-export const guestPicture = async (app: App, row: ShareRow, id: number): Promise<GuestPictureRow | null> =>
-  (await guestRows(app, row, { id }))[0] ?? null;
+export async function guestPicture(
+  app: App,
+  row: ShareRow,
+  id: number,
+  brief = false,
+): Promise<GuestPictureRow | null> {
+  const { pictures } = lately(app);
+  const key = `${row.id} ${id}`;
+  const there = brief ? pictures.get(key) : undefined;
+  if (there) return there.row;
+  const found = (await guestRows(app, row, { id, brief }))[0] ?? null;
+  pictures.set(key, { row: found });
+  return found;
+}
 
 /** Pictures of a library as they are given to guests, in the order asked for; those that are not there are left out. */
 export async function picturesBy(app: App, library: number, ids: readonly number[]): Promise<GuestPictureRow[]> {

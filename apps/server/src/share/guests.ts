@@ -3,6 +3,7 @@ import type { App } from '../context';
 import { notFound } from '../problem';
 import { todayIn } from '../time/home';
 import { shown } from './holding';
+import { forgetLately } from './lately';
 import { newLink, unseal } from './links';
 import { shareRow, stateOf, type ShareRow } from './row';
 import { toShare } from './shares';
@@ -95,6 +96,7 @@ export async function setGuest(
         : { closed_at: null, ...newLink(app) },
     );
   if (!done) throw notFound('member');
+  forgetLately(app);
   app.changed(library, 'shares');
   return toShare(app, await shareRow(app, library, id));
 }

@@ -7,6 +7,7 @@ import { conditionOf } from '../picture/pictures';
 import type { Sql } from '../question/toSql';
 import { atLeast } from '../sight/audience';
 import { saidIn } from '../sight/said';
+import { lately } from './lately';
 import { ofIn, type ShareRow } from './row';
 
 /** The pictures of a share as a part of a query over `pictures p`: what is joined, what is asked, and in which order they stand. */
@@ -62,22 +63,33 @@ export async function meantBy(app: App, library: number, of: ShareOf): Promise<S
 }
 
 /** True for pictures that a share with this reach may show. What a guest has added and nobody has said yes to is not among them. */
-export async function reachSql(app: App, library: number, reach: 'house' | 'family' | 'link'): Promise<Sql> {
+export async function reachSql(
+  app: App,
+  library: number,
+  reach: 'house' | 'family' | 'link',
+  brief = false,
+): Promise<Sql> {
+  const { reach: kept } = lately(app);
+  const key = `${library} ${reach}`;
+  const there = brief ? kept.get(key) : undefined;
+  if (there) return there;
   const { said, usual } = await saidIn(app.db, library);
   const meant = atLeast(reach, { library, member: null, said, usual });
-  return {
+  const sql: Sql = {
     sql: `(${meant.sql}) AND NOT COALESCE(p.batch_id IN (SELECT b.id FROM batches b WHERE b.library_id = ? AND b.held), FALSE)`,
     values: [...meant.values, library],
   };
+  kept.set(key, sql);
+  return sql;
 }
 
 /**
  * The pictures a share shows now: what is shared, live or as it was when it was frozen, with what guests have added to it; of those the ones
  * that are for as many as it reaches. What guests add to a share of an album is put into the album itself.
  */
-export async function shown(app: App, row: ShareRow): Promise<Shown> {
+export async function shown(app: App, row: ShareRow, brief = false): Promise<Shown> {
   const of = ofIn(row);
-  const reach = await reachSql(app, row.library_id, row.reach);
+  const reach = await reachSql(app, row.library_id, row.reach, brief);
   const narrow = ({ join, sql, values, order }: Shown): Shown => ({
     join,
     sql: `${sql} AND ${reach.sql}`,

@@ -13,6 +13,7 @@ import { saidIn } from '../sight/said';
 import { todayIn } from '../time/home';
 import { guestsOf, insertGuests, type NewGuest } from './guests';
 import { meantBy, reachSql, shown } from './holding';
+import { forgetLately } from './lately';
 import { newLink, unseal } from './links';
 import { mayIn, ofIn, shareRow, stateOf, tellColumns, tellsIn, type ShareRow } from './row';
 
@@ -310,6 +311,7 @@ export async function setClosed(
 export async function renewLink(app: App, library: number, id: number): Promise<Share> {
   const done = await app.db('shares').where({ id, library_id: library }).update(newLink(app));
   if (!done) throw notFound('share');
+  forgetLately(app);
   app.changed(library, 'shares');
   return toShare(app, await shareRow(app, library, id));
 }

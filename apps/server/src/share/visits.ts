@@ -7,6 +7,7 @@ import { deviceOf } from '../account/signedIn';
 import type { App } from '../context';
 import { refused } from '../problem';
 import { todayIn } from '../time/home';
+import { lately } from './lately';
 import { shareRow, stateOf, type GuestRow, type ShareRow } from './row';
 
 /** How long a visit lasts from when something was last looked at, in hours; who comes later comes again. */
@@ -33,10 +34,13 @@ export function whoOf(share: number, guest: GuestRow | null, mark: string | unde
 
 /**
  * The share a link opens, while it is open. @throws a refusal in kind words: the same for a link that never was and for one that no longer
- * is anybody's.
+ * is anybody's. `brief` for a thumbnail, which may be looked up by what was known a moment ago.
  */
-export async function atShare(app: App, token: string, mark?: string): Promise<AtShare> {
+export async function atShare(app: App, token: string, mark?: string, brief = false): Promise<AtShare> {
   const { db } = app;
+  const { shares } = lately(app);
+  const there = brief ? shares.get(token) : undefined;
+  if (there) return { ...there, who: whoOf(there.share.id, there.guest, mark) };
   const token_hash = hashOf(token);
   const [own, guest] = await Promise.all([
     db('shares').where({ token_hash, anybody: true }).first(),
@@ -47,6 +51,7 @@ export async function atShare(app: App, token: string, mark?: string): Promise<A
   const state = stateOf(share, await todayIn(db, share.library_id));
   if (state === 'closed') throw refused('share-closed');
   if (state === 'over') throw refused('share-over');
+  shares.set(token, { share, guest: guest ?? null });
   return { share, guest: guest ?? null, who: whoOf(share.id, guest ?? null, mark) };
 }
 
