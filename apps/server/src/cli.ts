@@ -2,7 +2,9 @@ import { plural, t } from '@lingui/core/macro';
 import { i18n } from '@lingui/core';
 import path from 'node:path';
 import { stat } from 'node:fs/promises';
+import { addressAsKept } from './account/accounts';
 import { resetAddress } from './account/resets';
+import { endSecond } from './account/second';
 import { CannotStart } from './cannotStart';
 import { readConfig } from './config';
 import { endApp, makeApp, type App } from './context';
@@ -128,13 +130,18 @@ async function status(json: boolean): Promise<void> {
 }
 
 /** A link by which somebody sets their password anew, for whoever runs the machine. */
-async function password(email: string | undefined): Promise<void> {
+async function password(email: string | undefined, secondOff: boolean): Promise<void> {
   if (!email) throw new CannotStart(t`Use: ./gemmel password E-MAIL`);
   const { data, port } = readConfig();
   const running = await runningOn(data);
   await withApp(async (app) => {
     const link = await resetAddress(app, email);
     if (!link) throw new CannotStart(t`Nobody here has the address ${email}.`);
+    if (secondOff) {
+      const account = await app.db('accounts').where('email', addressAsKept(email)).first('id');
+      if (account) await endSecond(app, account.id, null);
+      console.log(t`No one-time code is asked for any longer.`);
+    }
     console.log(t`Whoever opens this link within a day sets a new password for ${email}, once:`);
     console.log(`http://127.0.0.1:${running?.port ?? port}${link}`);
     if (!running) console.log(t`Start Gemmel first: ./gemmel start`);
@@ -156,7 +163,7 @@ async function main(): Promise<void> {
       json: rest.includes('--json'),
     });
   } else if (command === 'standin') await standin(rest);
-  else if (command === 'password') await password(rest[0]);
+  else if (command === 'password') await password(rest[0], rest.includes('--second-off'));
   else if (command === 'status') await status(rest.includes('--json'));
   else throw new CannotStart(t`There is no command “${command ?? ''}”. See ./gemmel help.`);
 }

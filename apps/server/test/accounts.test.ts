@@ -1,3 +1,4 @@
+import { Secret, TOTP } from 'otpauth';
 import { invite as inviteTo } from '../src/account/invites';
 import { resetAddress } from '../src/account/resets';
 import { up } from '../src/db/migrations/0025_accounts';
@@ -273,6 +274,44 @@ describe('accounts', () => {
       await house.call('leave', { body: { said: left } }, caller);
       const there = await house.app.db('comments').where({ member_id: id }).select('author');
       expect(there.map(({ author }) => author)).toEqual(left === 'stays' ? ['Writerstays'] : []);
+    });
+  });
+
+  describe('the second step', () => {
+    test('a code beside the password: each opens once, spare ones too, a link for a new password does not go round it', async () => {
+      const { caller, email } = await joined('Quentin', 'helper');
+      const door = (code?: string) =>
+        asked('/api/sign-in', { email, password: 'a-long-password', ...(code === undefined ? {} : { code }) });
+      expect(await said(house.call('beginSecond', { body: { password: 'wrong' } }, caller))).toMatch(/^403/);
+      const { secret, uri } = await house.call('beginSecond', { body: { password: 'a-long-password' } }, caller);
+      expect(uri).toMatch(/^otpauth:\/\/totp\/Gemmel:quentin%40kin\.example\?/);
+      // Not before a code has been said is it asked for.
+      expect((await door()).status).toBe(200);
+      const at = (steps: number) =>
+        new TOTP({ secret: Secret.fromBase32(secret) }).generate({ timestamp: Date.now() + steps * 30_000 });
+      expect(await said(house.call('confirmSecond', { body: { code: '000000' } }, caller))).toMatch(/^401/);
+      const { codes } = await house.call('confirmSecond', { body: { code: at(-1) } }, caller);
+      expect(codes).toHaveLength(8);
+      const raw = await house.app.db('accounts').where('email', email).first('second');
+      expect(raw!.second!.toString('latin1')).not.toContain(secret);
+      expect((await door()).told.code).toBe('code-needed');
+      expect((await door('123456')).told.code).toBe('wrong-code-second');
+      // Two at one moment with the same code: one of them comes in.
+      const both = await Promise.all([door(at(0)), door(at(0))]);
+      expect(both.map(({ status }) => status).sort()).toEqual([200, 401]);
+      expect((await door(at(-1))).status).toBe(401);
+      expect((await door(codes[0])).status).toBe(200);
+      expect((await door(codes[0])).status).toBe(401);
+      expect((await house.call('me', {}, caller)).account).toMatchObject({ second: true });
+      const { path: link } = await house.call('resetMember', {
+        params: { id: (await house.call('me', {}, caller)).member!.id },
+      });
+      const reset = await asked(`/api/password/${tokenIn(link)}`, { password: 'another-long-one' });
+      expect([reset.status, reset.caller.cookie]).toEqual([200, '']);
+      const again = await asked('/api/sign-in', { email, password: 'another-long-one', code: codes[1] });
+      expect(again.status).toBe(200);
+      await house.call('endSecond', { body: { password: 'another-long-one' } }, again.caller);
+      expect((await asked('/api/sign-in', { email, password: 'another-long-one' })).status).toBe(200);
     });
   });
 

@@ -42,6 +42,9 @@ describe('the table of routes', () => {
     ];
     // What is everybody's own: their words, the questions they keep at hand, the way back from both.
     const coming = [
+      'beginSecond',
+      'confirmSecond',
+      'endSecond',
       'changeAccount',
       'changePassword',
       'signOutAt',

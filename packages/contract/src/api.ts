@@ -54,7 +54,12 @@ export const api = {
     path: '/api/sign-in',
     part: 'nobody',
     summary: 'Sign in with e-mail address and password',
-    body: z.strictObject({ email: z.string().max(200), password: z.string().max(200) }),
+    body: z.strictObject({
+      email: z.string().max(200),
+      password: z.string().max(200),
+      /** A one-time code, where the account asks for one. */
+      code: z.string().max(20).optional(),
+    }),
     answer: s.Me,
   }),
   signOut: endpoint({

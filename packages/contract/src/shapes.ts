@@ -41,7 +41,15 @@ export const Me = z.object({
   /** Whether e-mail can go out: a forgotten password can be set anew by it. */
   mail: z.boolean(),
   /** Who is signed in, whatever library they are in. */
-  account: z.object({ name: z.string(), email: z.string(), language: Language.nullable() }).nullable(),
+  account: z
+    .object({
+      name: z.string(),
+      email: z.string(),
+      language: Language.nullable(),
+      /** Whether a one-time code is asked for at the door. */
+      second: z.boolean(),
+    })
+    .nullable(),
   /** Who they are in the library that was named; null for somebody who does not belong to it. */
   member: z
     .object({

@@ -262,7 +262,7 @@ export async function me(app: App, session: Session | null, needsCode = false): 
       token: null,
     };
   }
-  const account = (await db('accounts').where('id', session.account).first('name', 'email', 'language'))!;
+  const account = (await db('accounts').where('id', session.account).first('name', 'email', 'language', 'second_on'))!;
   const libraries = (await db('members as m')
     .join('libraries as l', 'l.id', 'm.library_id')
     .where('m.account_id', session.account)
@@ -283,7 +283,12 @@ export async function me(app: App, session: Session | null, needsCode = false): 
     signedIn: true,
     firstRun: false,
     setUpCode: false,
-    account,
+    account: {
+      name: account.name,
+      email: account.email,
+      language: account.language,
+      second: Boolean(account.second_on),
+    },
     member: here ? { id: here.member, name: here.called, part: here.part, language: account.language } : null,
     library: here ? { id: here.id, slug: here.slug, name: here.name } : null,
     libraries: libraries.map(({ id, slug, name, part }) => ({ id, slug, name, part })),

@@ -10,7 +10,7 @@ const PLACE = { most: 60, minutes: 5 };
 const ADDRESS = { most: 60, minutes: 15 };
 
 /** What tells that somebody guessed. */
-const WRONG: ReadonlySet<string> = new Set(['wrong-password', 'wrong-code', 'password-not-yours']);
+const WRONG: ReadonlySet<string> = new Set(['wrong-password', 'wrong-code', 'wrong-code-second', 'password-not-yours']);
 
 /** Somebody at the sign-in page: where they come from, whom they say they are, and the mark of a browser that was let in before. */
 export interface Trying {

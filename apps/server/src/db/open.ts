@@ -33,6 +33,7 @@ import * as m0028 from './migrations/0028_audience';
 import * as m0029 from './migrations/0029_shares';
 import * as m0030 from './migrations/0030_parlour';
 import * as m0031 from './migrations/0031_reach';
+import * as m0032 from './migrations/0032_second';
 
 export type Db = Knex;
 
@@ -68,6 +69,7 @@ const migrations = [
   { name: '0029_shares', steps: m0029 },
   { name: '0030_parlour', steps: m0030 },
   { name: '0031_reach', steps: m0031 },
+  { name: '0032_second', steps: m0032 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

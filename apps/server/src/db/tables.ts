@@ -35,6 +35,10 @@ export interface AccountsRow {
   language: Language | null;
   password_hash: string;
   created_at: string;
+  /** What one-time codes are made of, sealed; whether they are asked for; the last step one was used for. */
+  second: Buffer | null;
+  second_on: Flag;
+  second_step: number | null;
 }
 
 export interface AlbumsRow {
@@ -728,6 +732,11 @@ export interface SettledGapsRow {
   first_name: string;
 }
 
+export interface SpareCodesRow {
+  account_id: number;
+  code_hash: Buffer;
+}
+
 export interface ShareGuestsRow {
   id: number;
   library_id: number;
@@ -988,6 +997,7 @@ declare module 'knex/types/tables' {
     walls: Table<WallsRow>;
     music: Table<MusicRow>;
     shares: Table<SharesRow>;
+    spare_codes: Table<SpareCodesRow>;
     share_guests: Table<ShareGuestsRow>;
     share_visits: Table<ShareVisitsRow>;
     guest_hearts: Table<GuestHeartsRow>;

@@ -21,6 +21,7 @@ import { acceptInvite, invite, invited, listInvites, renewInvite, revokeInvite }
 import { makeLibrary } from '../account/libraries';
 import { changeMember, listMembers, removeMember } from '../account/members';
 import { resetMember, resetOf, useReset } from '../account/resets';
+import { beginSecond, confirmSecond, endSecond, passSecond } from '../account/second';
 import { rightCode } from '../account/setUp';
 import { endPlaces, placesOf } from '../account/signedIn';
 import type { App } from '../context';
@@ -35,6 +36,7 @@ import { hereOf } from './mailHandlers';
 
 type Names =
   | ('me' | 'firstRun' | 'signIn' | 'signOut' | 'chooseLanguage')
+  | ('beginSecond' | 'confirmSecond' | 'endSecond')
   | ('changeAccount' | 'changePassword' | 'signedIn' | 'signOutAt' | 'signOutElsewhere' | 'leave')
   | ('makeLibrary' | 'members' | 'changeMember' | 'removeMember' | 'resetMember')
   | ('invite' | 'renewInvite' | 'revokeInvite' | 'invited' | 'acceptInvite' | 'resetOf' | 'useReset');
@@ -94,7 +96,11 @@ export function signInHandlers(app: App, forget: () => void): Handlers {
     },
     signIn: async ({ body }, { c }) => {
       const address = addressAsKept(body.email);
-      const account = await guessing.attempt(tryingAs(c, address), () => signIn(app, address, body.password));
+      const account = await guessing.attempt(tryingAs(c, address), async () => {
+        const id = await signIn(app, address, body.password);
+        await passSecond(app, id, body.code);
+        return id;
+      });
       return signInto(c, account, address);
     },
     chooseLanguage: async ({ body }, { session }) => {
@@ -116,6 +122,15 @@ export function signInHandlers(app: App, forget: () => void): Handlers {
     changePassword: async ({ body }, { session }) => {
       await guessing.attempt(tryingOf(session), () => changePassword(app, session, body.old, body.password));
       forget();
+      return { done: true };
+    },
+    beginSecond: ({ body }, { session }) =>
+      guessing.attempt(tryingOf(session), () => beginSecond(app, session.account, body.password)),
+    confirmSecond: async ({ body }, { session }) => ({
+      codes: await guessing.attempt(tryingOf(session), () => confirmSecond(app, session.account, body.code)),
+    }),
+    endSecond: async ({ body }, { session }) => {
+      await guessing.attempt(tryingOf(session), () => endSecond(app, session.account, body.password));
       return { done: true };
     },
     signedIn: async (_, { session }) => ({ places: await placesOf(app, session) }),
@@ -180,7 +195,9 @@ export function signInHandlers(app: App, forget: () => void): Handlers {
       const { email } = await resetOf(app, params.token);
       const account = await useReset(app, params.token, body.password);
       forget();
-      return signInto(c, account, email);
+      // A link in a letter is no second step: whoever has one signs in with both.
+      const second = await app.db('accounts').where('id', account).first('second_on');
+      return second?.second_on ? me(app, null) : signInto(c, account, email);
     },
   };
 }

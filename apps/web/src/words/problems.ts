@@ -268,6 +268,15 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
   }),
   unreadable: msg({ id: 'problem.unreadable', message: 'What was sent can’t be read: {where}: {why}.' }),
   'which-file': msg({ id: 'problem.which-file', message: 'An upload must say which file of a batch it is.' }),
+  'code-needed': msg({ id: 'problem.code-needed', message: 'A code from your phone is asked for, too.' }),
+  'wrong-code-second': msg({
+    id: 'problem.wrong-code-second',
+    message: 'That code isn’t right, or has been used. Wait for the next one.',
+  }),
+  'second-already': msg({
+    id: 'problem.second-already',
+    message: 'One-time codes are already set up for this account.',
+  }),
   'wrong-code': msg({
     id: 'problem.wrong-code',
     message: 'That isn’t the set-up code Gemmel printed when it was started.',

@@ -22,8 +22,9 @@ export function NewPassword({ token }: { token: string }) {
     setBusy(true);
     setWrong('');
     try {
-      await setByLink(token, password);
-      router.replace('/arrivals');
+      const me = await setByLink(token, password);
+      // Who is asked for a code comes in by the door.
+      router.replace(me.signedIn ? '/arrivals' : '/sign-in');
     } catch (why) {
       setWrong(wordsOf(why));
       setBusy(false);

@@ -2,7 +2,7 @@ import { t } from '@lingui/core/macro';
 import { Redirect, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { call, wordsOf } from '@/api/client';
+import { call, Told, wordsOf } from '@/api/client';
 import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { Failed, Waiting } from '@/ui/State';
@@ -45,16 +45,18 @@ function SignInForm({
   const router = useRouter();
   const [email, setEmail] = useState(demo?.email ?? '');
   const [password, setPassword] = useState(demo?.password ?? '');
+  const [code, setCode] = useState<string | null>(null);
   const [wrong, setWrong] = useState('');
   const [busy, setBusy] = useState(false);
   const go = async () => {
     setBusy(true);
     setWrong('');
     try {
-      await signIn(email, password);
+      await signIn(email, password, code ?? undefined);
       router.replace(there);
     } catch (error) {
-      setWrong(wordsOf(error));
+      if (error instanceof Told && error.saying?.code === 'code-needed') setCode('');
+      else setWrong(wordsOf(error));
       setBusy(false);
     }
   };
@@ -68,6 +70,18 @@ function SignInForm({
       ) : null}
       <EmailField value={email} onChangeText={setEmail} />
       <PasswordField value={password} onChangeText={setPassword} onSubmitEditing={() => void go()} />
+      {code === null ? null : (
+        <Field
+          label={t`The code from your phone`}
+          value={code}
+          onChangeText={setCode}
+          inputMode="numeric"
+          autoComplete="one-time-code"
+          autoFocus
+          maxLength={20}
+          onSubmitEditing={() => void go()}
+        />
+      )}
       <Wrong text={wrong} />
       <Button
         label={busy ? t`One moment …` : t`Sign in`}

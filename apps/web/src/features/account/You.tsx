@@ -16,13 +16,14 @@ import { Wrong } from './Door';
 import { EmailField, NewPasswordField, PasswordField } from './Fields';
 import { LeaveSheet } from './LeaveSheet';
 import { enter, goInto, signOut, useMe } from './session';
+import { SecondStep } from './SecondStep';
 import { SignedInPlaces } from './SignedInPlaces';
 
 /** Who is signed in: name, address, password, where else; which library; the ways out. */
 export function You() {
   const router = useRouter();
   const me = useMe().data;
-  const [open, setOpen] = useState<'account' | 'password' | 'places' | 'leave' | 'library' | null>(null);
+  const [open, setOpen] = useState<'account' | 'password' | 'second' | 'places' | 'leave' | 'library' | null>(null);
   const close = () => setOpen(null);
   if (!me?.account || !me.member) return null;
   return (
@@ -43,6 +44,11 @@ export function You() {
       <View className="flex-row flex-wrap gap-2">
         <Button label={t`Name and address`} weight="second" onPress={() => setOpen('account')} />
         <Button label={t`Password`} weight="second" onPress={() => setOpen('password')} />
+        <Button
+          label={me.account.second ? t`One-time codes: on` : t`One-time codes`}
+          weight="second"
+          onPress={() => setOpen('second')}
+        />
         <Button label={t`Where I’m signed in`} weight="second" onPress={() => setOpen('places')} />
         {me.member.part === 'keeper' ? (
           <Button label={t`Another library`} weight="second" onPress={() => setOpen('library')} />
@@ -55,6 +61,7 @@ export function You() {
         />
       </View>
       {open === 'account' ? <AccountSheet name={me.account.name} email={me.account.email} onClose={close} /> : null}
+      {open === 'second' ? <SecondStep on={me.account.second} onClose={close} /> : null}
       {open === 'password' ? <PasswordSheet onClose={close} /> : null}
       {open === 'library' ? <LibrarySheet onClose={close} /> : null}
       {open === 'places' ? <SignedInPlaces onClose={close} /> : null}

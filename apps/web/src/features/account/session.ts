@@ -26,8 +26,8 @@ export const enter = (me: Me): Me => {
 };
 
 /** Signs in, or throws what was wrong in plain words. */
-export const signIn = async (email: string, password: string): Promise<Me> =>
-  enter(await call('signIn', { body: { email, password } }));
+export const signIn = async (email: string, password: string, code?: string): Promise<Me> =>
+  enter(await call('signIn', { body: { email, password, ...(code ? { code } : {}) } }));
 
 /** Makes the keeper's account of a new library. */
 export const makeLibrary = async (body: {
