@@ -32,13 +32,12 @@ export async function buildGuest(root, out) {
   const folder = path.join(out, 'guest');
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
-  const { outputFiles, metafile } = await build({
+  const { outputFiles } = await build({
     absWorkingDir: root,
     entryPoints: { page: 'apps/web/src/guest/main.tsx', style: 'apps/web/src/guest/style.css' },
     bundle: true,
     minify: true,
     write: false,
-    metafile: true,
     format: 'iife',
     target: 'es2022',
     jsx: 'automatic',

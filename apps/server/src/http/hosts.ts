@@ -3,7 +3,6 @@ import { hostname, networkInterfaces } from 'node:os';
 import type { App } from '../context';
 import { refused } from '../problem';
 import { fromOf } from './from';
-import { GivenNames } from './reach';
 
 /** How long the machine's addresses are remembered, in ms: a router may give it another. */
 const FRESH = 10_000;
@@ -28,6 +27,30 @@ function ownNames(): Set<string> {
   for (const list of Object.values(networkInterfaces()))
     for (const { address } of list ?? []) names.add(address.toLowerCase().split('%')[0]!);
   return names;
+}
+
+/** Names that were given as addresses are remembered for so long, in ms. */
+const GIVEN_FRESH = 5000;
+
+/** The names of addresses that were given to libraries: they are this machine's own. */
+class GivenNames {
+  private names = new Set<string>();
+  private until = 0;
+
+  constructor(private readonly app: App) {}
+
+  async has(name: string): Promise<boolean> {
+    if (this.names.has(name)) return true;
+    if (Date.now() < this.until) return false;
+    this.until = Date.now() + GIVEN_FRESH;
+    const rows = await this.app
+      .db('libraries')
+      .whereNotNull('address')
+      .select('address')
+      .catch(() => []);
+    this.names = new Set(rows.map(({ address }) => nameIn(new URL(address!).host)));
+    return this.names.has(name);
+  }
 }
 
 /**

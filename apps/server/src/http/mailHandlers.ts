@@ -8,7 +8,7 @@ import { languageOf } from '../library/language';
 import { originOf, postPictures, postReset, postShare, weigh } from '../mail/letters';
 import { mailOf } from '../mail/mailer';
 import { refused } from '../problem';
-import { caughtIn } from '../standin/mailbox';
+import { caughtIn } from '../mail/caught';
 import { fromOf } from './from';
 import type { Call } from './guard';
 import path from 'node:path';

@@ -4,13 +4,11 @@ import { lookup } from 'node:dns/promises';
 import type { App } from '../context';
 import { perform, type By } from '../act/perform';
 import { refused } from '../problem';
-import { fromHere, nameIn } from './hosts';
+import { fromHere } from './hosts';
 import { proxies } from './from';
 
 /** How long the machine at an address is waited for, in ms. */
 const PATIENCE = 6000;
-/** Names of hosts that were given as addresses are remembered for so long, in ms. */
-const FRESH = 5000;
 
 /** What this very server answers to a question nobody could know before. */
 export const proofOf = (app: App, nonce: string): string =>
@@ -65,25 +63,4 @@ export function setAddress(app: App, by: By, address: string | null): Promise<{ 
     await trx('libraries').where('id', library).update({ address: kept });
     words({ to: kept });
   });
-}
-
-/** The names of addresses that were given to libraries: they are this machine's own. */
-export class GivenNames {
-  private names = new Set<string>();
-  private until = 0;
-
-  constructor(private readonly app: App) {}
-
-  async has(name: string): Promise<boolean> {
-    if (this.names.has(name)) return true;
-    if (Date.now() < this.until) return false;
-    this.until = Date.now() + FRESH;
-    const rows = await this.app
-      .db('libraries')
-      .whereNotNull('address')
-      .select('address')
-      .catch(() => []);
-    this.names = new Set(rows.map(({ address }) => nameIn(new URL(address!).host)));
-    return this.names.has(name);
-  }
 }

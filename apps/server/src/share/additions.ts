@@ -9,10 +9,6 @@ import { albumShared } from './holding';
 import { mayIn, shareRow } from './row';
 import { mayLook, nameOf, needs, type AtShare } from './visits';
 
-/** The batches a guest has brought to a share. */
-const batchesOf = (app: App, at: AtShare) =>
-  app.db('batches').where({ library_id: at.share.library_id, share_id: at.share.id, who: at.who! });
-
 /** What became of the files a guest has added, in the order they came. */
 export async function additionsOf(app: App, at: AtShare): Promise<Addition[]> {
   await mayLook(app, at);

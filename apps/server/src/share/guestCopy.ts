@@ -6,10 +6,9 @@ import { needRoom } from '../intake/space';
 import { cleanClip, cleanFormat, cleanPhoto } from '../media/clean';
 import { notFound, refused } from '../problem';
 import { originalOf, takenSha } from '../touchup/original';
-import { fullView } from '../touchup/views';
+import { fullView, viewReady } from '../touchup/views';
 import { isThere, playsAsIs } from '../media/clips';
 import { ask } from '../jobs/jobs';
-import { viewReady } from '../touchup/views';
 import type { GuestPictureRow as GuestRow } from './guestView';
 
 /** A full-size copy for guests, and what it is. */

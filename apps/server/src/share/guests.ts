@@ -1,4 +1,4 @@
-import type { Answer, Api, Share, ShareGuest } from '@gemmel/contract';
+import type { Answer, Api, Share } from '@gemmel/contract';
 import type { App } from '../context';
 import { notFound } from '../problem';
 import { todayIn } from '../time/home';
@@ -6,31 +6,12 @@ import { shown } from './holding';
 import { forgetLately } from './lately';
 import { newLink, unseal } from './links';
 import { shareRow, stateOf, type ShareRow } from './row';
-import { toShare } from './shares';
+import { toShare } from './toShare';
 
 /** Somebody who is to have a link of their own. */
 export interface NewGuest {
   name: string;
   email: string | null;
-}
-
-const iso = (at: string | null): string | null => at && `${at.replace(' ', 'T')}Z`;
-
-/** Those a share was made for by name. */
-export async function guestsOf(app: App, share: number, open: boolean): Promise<ShareGuest[]> {
-  const rows = await app.db('share_guests').where('share_id', share).orderBy('id');
-  return rows.map((row) => {
-    const token = open && row.closed_at === null ? unseal(app, row.sealed) : null;
-    return {
-      id: row.id,
-      name: row.name,
-      email: row.email,
-      member: row.member_id,
-      path: token && `/s/${token}`,
-      opened: row.opened,
-      lastOpened: iso(row.last_opened),
-    };
-  });
 }
 
 /** Gives some people and members links of their own to a share; a member who has one keeps it. */

@@ -1,5 +1,4 @@
 import type { Answer, Api, Share, ShareOf, ShareReach } from '@gemmel/contract';
-import type { Knex } from 'knex';
 import { hashPassword } from '../account/accounts';
 import { perform, type Act, type By } from '../act/perform';
 import { picturesOf } from '../album/from';
@@ -11,106 +10,14 @@ import { refuseForeignQuestion } from '../question/foreign';
 import { AUDIENCES, atLeast, reaches } from '../sight/audience';
 import { saidIn } from '../sight/said';
 import { todayIn } from '../time/home';
-import { guestsOf, insertGuests, type NewGuest } from './guests';
-import { meantBy, reachSql, shown } from './holding';
+import { insertGuests, type NewGuest } from './guests';
+import { meantBy, reachSql } from './holding';
 import { forgetLately } from './lately';
-import { newLink, unseal } from './links';
-import { mayIn, ofIn, shareRow, stateOf, tellColumns, tellsIn, type ShareRow } from './row';
+import { newLink } from './links';
+import { mayIn, shareRow, tellColumns, tellsIn } from './row';
+import { toShare } from './toShare';
 
-type OpenShare = Parameters<typeof openShare>[2];
 type Settings = Pick<Share, 'title' | 'until' | 'visits' | 'may' | 'tells' | 'reach'>;
-
-const iso = (at: string | null): string | null => at && `${at.replace(' ', 'T')}Z`;
-
-/** What a share is of, by name. */
-async function aboutOf({ db }: App, row: ShareRow): Promise<Share['about']> {
-  const of = ofIn(row);
-  if (!of) return { kind: 'pictures', name: null };
-  const theirs = { library_id: row.library_id };
-  if ('album' in of) {
-    const album = await db('albums')
-      .where({ ...theirs, id: of.album })
-      .first('kind', 'name');
-    return { kind: album?.kind === 'smart' ? 'smart album' : 'album', name: album?.name ?? null };
-  }
-  if ('event' in of) {
-    const event = await db('events')
-      .where({ ...theirs, id: of.event })
-      .first('title', 'start_day');
-    return { kind: 'event', name: event ? (event.title ?? event.start_day) : null };
-  }
-  if ('person' in of)
-    return {
-      kind: 'person',
-      name:
-        (
-          await db('people')
-            .where({ ...theirs, id: of.person })
-            .first('name')
-        )?.name ?? null,
-    };
-  if ('show' in of)
-    return {
-      kind: 'show',
-      name:
-        (
-          await db('shows')
-            .where({ ...theirs, id: of.show })
-            .first('name')
-        )?.name ?? null,
-    };
-  return { kind: 'question' in of ? 'question' : 'pictures', name: null };
-}
-
-/** How many pictures guests of a share have added that wait for the keeper's word. */
-async function waitingIn(db: Db, share: number): Promise<number> {
-  const [{ n }] = (await db('pictures as p')
-    .join('batches as b', 'b.id', 'p.batch_id')
-    .where({ 'b.share_id': share, 'b.held': true })
-    .count('* as n')) as unknown as [{ n: number }];
-  return Number(n);
-}
-
-export async function toShare(app: App, row: ShareRow): Promise<Share> {
-  const { db } = app;
-  const state = stateOf(row, await todayIn(db, row.library_id));
-  const open = state === 'open';
-  const { join, sql, values, order } = await shown(app, row);
-  const from = `FROM pictures p ${join} WHERE ${sql} AND p.library_id = ?`;
-  const bound = [...values, row.library_id] as Knex.RawBinding[];
-  const [[[{ n }]], [[cover]], about, guests, waiting] = await Promise.all([
-    db.raw(`SELECT COUNT(*) AS n ${from}`, bound) as unknown as Promise<[[{ n: number }]]>,
-    db.raw(`SELECT p.shown ${from} ORDER BY ${order} LIMIT 1`, bound) as unknown as Promise<
-      [[{ shown: Buffer } | undefined]]
-    >,
-    aboutOf(app, row),
-    guestsOf(app, row.id, open),
-    waitingIn(db, row.id),
-  ]);
-  const token = row.anybody ? unseal(app, row.sealed) : null;
-  return {
-    id: row.id,
-    title: row.title,
-    about,
-    frozen: Boolean(row.frozen),
-    pictures: Number(n),
-    cover: cover?.shown.toString('hex') ?? null,
-    until: row.until_day,
-    visits: row.visits_most,
-    may: mayIn(row),
-    tells: tellsIn(row),
-    reach: row.reach,
-    state,
-    closedAt: iso(row.closed_at),
-    opened: row.opened,
-    lastOpened: iso(row.last_opened),
-    anybody: Boolean(row.anybody),
-    path: open && token ? `/s/${token}` : null,
-    word: row.word_hash !== null,
-    guests,
-    waiting,
-  };
-}
 
 /** All shares, newest first. */
 export async function listShares(app: App, library: number): Promise<Share[]> {
@@ -315,5 +222,3 @@ export async function renewLink(app: App, library: number, id: number): Promise<
   app.changed(library, 'shares');
   return toShare(app, await shareRow(app, library, id));
 }
-
-export type { OpenShare };

@@ -1,5 +1,4 @@
-import type { Answer, Api, Audience, AudienceOf, AudienceWhy, Meant } from '@gemmel/contract';
-import type { ActKind, Gone } from '@gemmel/contract';
+import type { ActKind, Answer, Api, Audience, AudienceOf, AudienceWhy, Gone, Meant } from '@gemmel/contract';
 import { perform, type By } from '../act/perform';
 import type { Table } from '../act/tables';
 import { chunks, type App } from '../context';

@@ -1,26 +1,10 @@
-import { simpleParser } from 'mailparser';
-import { mkdir, readdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { mkdir, rename, writeFile } from 'node:fs/promises';
 import type { AddressInfo } from 'node:net';
 import path from 'node:path';
 import { SMTPServer } from 'smtp-server';
 
 /** How large a letter the stand-in takes, in bytes. */
 const MOST = 30_000_000;
-/** Letters that are shown. */
-const SHOWN = 50;
-
-/** A letter as the stand-in mailbox shows it. */
-export interface Caught {
-  id: string;
-  at: string;
-  to: string;
-  subject: string;
-  text: string;
-  /** Its page with the pictures inside it, to be shown where it can do nothing. */
-  html: string | null;
-  attachments: { name: string; bytes: number }[];
-}
-
 /**
  * A mailbox that stands in for the outside world: an SMTP server on this machine alone, which takes every letter, sends none on, and keeps
  * them as files.
@@ -63,29 +47,4 @@ export class StandInMailbox {
   close(): Promise<void> {
     return new Promise((resolve) => this.server.close(() => resolve()));
   }
-}
-
-/** The letters a stand-in mailbox has caught, the latest first. */
-export async function caughtIn(folder: string): Promise<Caught[]> {
-  const files = (await readdir(folder).catch(() => [])).filter((name) => name.endsWith('.eml')).sort();
-  return Promise.all(
-    files
-      .reverse()
-      .slice(0, SHOWN)
-      .map(async (name): Promise<Caught> => {
-        const mail = await simpleParser(await readFile(path.join(folder, name)));
-        const to = mail.to ? (Array.isArray(mail.to) ? mail.to : [mail.to]).map((one) => one.text).join(', ') : '';
-        return {
-          id: name.replace(/\.eml$/, ''),
-          at: (mail.date ?? new Date(Number(name.split('-')[0]))).toISOString(),
-          to,
-          subject: mail.subject ?? '',
-          text: mail.text ?? '',
-          html: mail.html || null,
-          attachments: mail.attachments
-            .filter((one) => !one.related)
-            .map((one) => ({ name: one.filename ?? '', bytes: one.size })),
-        };
-      }),
-  );
 }

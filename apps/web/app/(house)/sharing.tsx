@@ -1,1 +1,10 @@
-export { Sharing as default } from '@/features/share/Sharing';
+import { Sharing } from '@/features/share/Sharing';
+import { Walls } from '@/features/show/Walls';
+
+export default function Route() {
+  return (
+    <Sharing>
+      <Walls />
+    </Sharing>
+  );
+}

@@ -1,3 +1,4 @@
+/* eslint-disable lingui/no-unlocalized-strings -- Paths of drawings. */
 /** The drawings of the guest's page. */
 const PATHS = {
   away: 'M6 6l12 12M18 6L6 18',

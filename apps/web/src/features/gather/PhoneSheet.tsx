@@ -1,5 +1,5 @@
 import { t } from '@lingui/core/macro';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
 import { refresh } from '@/api/query';

@@ -11,7 +11,6 @@ import { useMe } from '@/features/account/session';
 import { useAsk } from '@/state/ask';
 import { Button, Chip } from '@/ui/Button';
 import { Heart } from '@/features/said/Heart';
-import { capital, sayMoment } from '@/ui/say';
 import { Stars } from '@/ui/Stars';
 import { Words } from '@/ui/Words';
 import { moveTo, splitAt } from '../event/acts';
@@ -32,7 +31,7 @@ import { SeenIn } from './SeenIn';
 import { sayTaken } from './sayTaken';
 import { Sides } from './Sides';
 import { SIZE } from '@/ui/tokens';
-import { ageWords, namesIn, sayPlace, sayRemembered, words } from '@/words/said';
+import { ageWords, namesIn, sayPlace, words } from '@/words/said';
 
 /** What the machine noticed speaks of nobody and nothing by name. */
 const NO_NAMES = namesIn({});

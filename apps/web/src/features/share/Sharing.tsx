@@ -1,12 +1,11 @@
 import { plural, t } from '@lingui/core/macro';
 import type { Share } from '@gemmel/contract';
 import { Link, useRouter } from 'expo-router';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
-import { Walls } from '@/features/show/Walls';
 import { Button } from '@/ui/Button';
 import { Rings } from '@/ui/Rings';
 import { sayList, sayLongDay, sayWhen } from '@/ui/say';
@@ -17,8 +16,8 @@ import { aboutWords } from '@/words/said';
 import { useWhole } from './Links';
 import { lookedWords, ShareDetail } from './ShareDetail';
 
-/** What is open to others, until when, and what has been closed. */
-export function Sharing() {
+/** What is open to others, until when, and what has been closed; below it what else hangs open to somebody. */
+export function Sharing({ children }: { children?: ReactNode }) {
   const router = useRouter();
   const { data, error, refetch } = useAnswer('shares', {});
   return (
@@ -35,7 +34,7 @@ export function Sharing() {
       {data?.shares.map((share) => (
         <ShareCard key={share.id} share={share} />
       ))}
-      {data ? <Walls /> : null}
+      {data ? children : null}
     </Page>
   );
 }
