@@ -59,11 +59,15 @@ const gran = people.find((p) => p.nickname === 'Gran') ?? people[0];
 const [titled] = await find({ all: [{ has: 'caption' }, { rating: { min: 3 } }, { faces: { min: 1 } }] });
 const pile = await find({ rating: { min: 4 } });
 const { shares } = await send('GET', '/api/shares');
-const day = new Date(Date.now() + 30 * 86_400_000).toISOString().slice(0, 10);
 if (!shares.length) {
-  await send('POST', '/api/shares', { title: 'Best of 2026', album, until: day });
-  const old = await send('POST', '/api/shares', { title: 'Kites for Bastian', ids: pile.slice(0, 5), until: null });
+  const day = new Date(Date.now() + 30 * 86_400_000).toISOString().slice(0, 10);
+  const may = { save: 'full', say: true, add: true, shown: false, files: 200, bytes: 2_000_000_000 };
+  const tells = { places: true, names: true, captions: true, dates: true, others: false };
+  const begin = (title, of, until) =>
+    send('POST', '/api/shares', { title, of, until, visits: null, may, tells, reach: 'house' });
+  const old = await begin('Kites for Bastian', { ids: pile.slice(0, 5) }, null);
   await send('POST', `/api/shares/${old.share.id}/close`, {});
+  await begin('Best of 2026', { album }, day);
 }
 const share = (await send('GET', '/api/shares')).shares.find((s) => s.path);
 
@@ -96,6 +100,21 @@ async function together(name, views) {
     .composite(parts.map(({ input }, i) => ({ input, left: lefts[i], top: 0 })))
     .png()
     .toFile(path.join(out, `${name}.png`));
+}
+/** A relative, who sees the pictures of two people, signed in on a telephone of hers. */
+async function relative(context) {
+  const account = { name: 'Agathe Wend', email: 'agathe@hallorin.example', password: 'sunday-table' };
+  let { members } = await send('GET', '/api/members');
+  if (!members.some((m) => m.part === 'relative')) {
+    const { path: link } = await send('POST', '/api/invites', { name: 'Agathe', part: 'relative' });
+    await context.request.post(`/api/invite/${link.split('/').at(-1)}`, { data: { account } });
+    members = (await send('GET', '/api/members')).members;
+  }
+  const { id } = members.find((m) => m.part === 'relative');
+  const two = people.filter((p) => p.pictures > 0).slice(0, 2);
+  const question = { any: two.map((p) => ({ who: { people: [p.id], mode: 'all' } })) };
+  await send('PUT', `/api/members/${id}/view`, { question, reach: 'house' });
+  await context.request.post('/api/sign-in', { data: { email: account.email, password: account.password } });
 }
 const wide = await open('wide');
 /** One view on both sizes. */
@@ -323,9 +342,16 @@ const dark = await open('wide', 'dark');
 await shot(dark.page, 'evening-wide', '/browse/who');
 await send('PUT', '/api/pile', { ids: [] });
 const guest = await open('phone', 'light', false);
-await together('guests', [
-  [guest.page, '/sign-in'],
-  [guest.page, share.path],
-  [page, '/sharing'],
-]);
+const kin = await open('phone', 'light', false);
+if (wanted('guests')) {
+  await relative(kin.context);
+  await page.goto(`/albums/${album}`);
+  await together('guests', [
+    [page, undefined, (on) => on.getByRole('button', { name: 'Share' }).first().click()],
+    [guest.page, share.path],
+    [guest.page, share.path, (on) => on.locator('.cell').nth(1).click()],
+    [kin.page, '/'],
+    [page, '/sharing'],
+  ]);
+}
 await browser.close();

@@ -2,6 +2,7 @@ import { Secret, TOTP } from 'otpauth';
 import { invite as inviteTo } from '../src/account/invites';
 import { resetAddress } from '../src/account/resets';
 import { up } from '../src/db/migrations/0025_accounts';
+import { up as second } from '../src/db/migrations/0032_second';
 import { dayIn, forgetHome, todayIn } from '../src/time/home';
 import { openHouse, type Caller, type House } from './house';
 
@@ -410,11 +411,12 @@ describe('accounts', () => {
         'UPDATE sessions s JOIN members m ON m.account_id = s.account_id SET s.member_id = m.id, s.library_id = m.library_id',
         'ALTER TABLE sessions DROP FOREIGN KEY session_of, DROP COLUMN account_id, DROP COLUMN id, DROP COLUMN seen_at, DROP COLUMN device',
         'ALTER TABLE members ADD INDEX (library_id), DROP FOREIGN KEY of_account, DROP INDEX once, DROP COLUMN account_id, DROP COLUMN left_at',
-        'DROP TABLE resets, invites, accounts',
+        'DROP TABLE spare_codes, resets, invites, accounts',
       ])
         await db.raw(step);
       for (let times = 0; times < 2; times++) {
         await up(db);
+        await second(db);
         expect(await db('accounts').count('* as n')).toEqual([{ n: 2 }]);
         expect((await old.call('members', {})).members.map(({ part }) => part)).toEqual(['keeper', 'helper']);
         expect((await old.call('library', {}, helper)).name).toBe('Test library');

@@ -276,9 +276,21 @@ describe('shares', () => {
       const there = `/api/guest/${tokenOf(elsewhere.path)}/pictures/${ids[0]}/comments`;
       expect((await noor(there)).told['comments']).toEqual([]);
       const { comments: house1 } = await house.call('picture', { params: { id: ids[0]! } });
-      expect(house1.at(-1)).toMatchObject({ author: 'Kai', text: 'Lovely!' });
+      expect(house1.at(-1)).toMatchObject({ author: 'Kai', text: 'Lovely!', guests: 'read' });
       await noor(at);
       expect((await noor(`${at}/comments/${said[0]!.id}`, undefined, 'DELETE')).status).toBe(404);
+      const answer = await house.call('answerComment', { params: { id: said[0]!.id }, body: { text: 'Thank you!' } });
+      expect((await noor(comments)).told['comments']).toMatchObject([
+        { author: 'Kai', house: false },
+        { text: 'Thank you!', house: true, mine: false },
+      ]);
+      expect((await noor(there)).told['comments']).toEqual([]);
+      await house.undo(answer);
+      expect((await noor(comments)).told['comments']).toHaveLength(1);
+      const { id: own } = await house.call('comment', { body: { ids: [ids[0]!], text: 'Between us.' } });
+      await expect(house.call('answerComment', { params: { id: own }, body: { text: 'x' } })).rejects.toMatchObject({
+        status: 404,
+      });
       const hid = await house.call('hideComment', { params: { id: said[0]!.id }, body: { hidden: true } });
       expect((await noor(comments)).told['comments']).toEqual([]);
       await house.undo(hid);

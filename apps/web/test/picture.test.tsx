@@ -89,8 +89,8 @@ const picture = (more: Partial<Picture> = {}): Picture => ({
 const answers = { 'POST /api/pictures/change': {} };
 
 describe('what is said about a picture', () => {
-  const facts = (more: Partial<Picture> = {}) => {
-    const page = show(<Facts picture={picture(more)} onFaces={() => undefined} />, answers);
+  const facts = (more: Partial<Picture> = {}, told: object = {}) => {
+    const page = show(<Facts picture={picture(more)} onFaces={() => undefined} />, { ...answers, ...told });
     const changes = () => page.of('POST', '/api/pictures/change').map((a) => (a.body as { change: unknown }).change);
     return { ...page, changes };
   };
@@ -125,6 +125,36 @@ describe('what is said about a picture', () => {
     await waitFor(() => expect(changes()).toEqual([{ rating: 2 }, { favourite: true }]));
     fireEvent.click(await screen.findByRole('button', { name: 'Undo' }));
     await waitFor(() => expect(of('POST', '/api/acts/900/undo')).toHaveLength(1));
+  });
+
+  test('a guest’s comment is answered where guests read it, and hidden from them', async () => {
+    const { of } = facts(
+      {
+        comments: [
+          {
+            id: 9,
+            member: null,
+            author: 'Kai',
+            text: 'So high!',
+            at: '2026-05-17T10:00:00Z',
+            edited: null,
+            guests: 'read',
+          },
+        ],
+      },
+      {
+        'GET /api/me': { signedIn: true, token: 't', member: { id: 1, name: 'Ilse', part: 'keeper' } },
+        'POST /api/comments/9/answer': { id: 10, act: 900 },
+        'POST /api/comments/9/hide': { act: 901 },
+      },
+    );
+    expect(screen.getByText(/where guests read it/)).toBeTruthy();
+    fireEvent.click(await screen.findByRole('button', { name: 'Answer' }));
+    fireEvent.change(screen.getByLabelText('An answer that guests read'), { target: { value: ' We ran. ' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Write the answer' }));
+    await waitFor(() => expect(of('POST', '/api/comments/9/answer').map((a) => a.body)).toEqual([{ text: 'We ran.' }]));
+    fireEvent.click(await screen.findByRole('button', { name: 'Hide it from guests' }));
+    await waitFor(() => expect(of('POST', '/api/comments/9/hide').map((a) => a.body)).toEqual([{ hidden: true }]));
   });
 
   test('words are changed where they stand: Enter keeps, Escape does not, the same again is no change', async () => {

@@ -28,7 +28,7 @@ export const Mark = z.object({
 export type Mark = z.infer<typeof Mark>;
 const Meaning = z.string().trim().min(1).max(60);
 
-/** What a member wrote about a picture. */
+/** What a member, or a guest of a share, wrote about a picture. */
 export const Comment = z.object({
   id: Id,
   /** Who wrote it; null when nobody of that name is a member. */
@@ -38,6 +38,8 @@ export const Comment = z.object({
   /** When, in UTC. */
   at: z.string(),
   edited: z.string().nullable(),
+  /** Whether it belongs to a share, whose guests read it, and whether it is hidden from them; null for one of the house. */
+  guests: z.enum(['read', 'hidden']).nullable(),
 });
 export type Comment = z.infer<typeof Comment>;
 const Text = z.string().trim().min(1).max(4000);

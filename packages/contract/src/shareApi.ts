@@ -312,6 +312,15 @@ export const shareApi = {
     body: z.strictObject({ yes: z.boolean(), ids: Ids.min(1).optional() }),
     answer: Did,
   }),
+  answerComment: endpoint({
+    method: 'POST',
+    path: '/api/comments/:id/answer',
+    part: 'helper',
+    summary: 'Answer a guest’s comment; guests of that share read the answer',
+    params: id,
+    body: z.strictObject({ text: z.string().trim().min(1).max(4000) }),
+    answer: Did.extend({ id: Id }),
+  }),
   hideComment: endpoint({
     method: 'POST',
     path: '/api/comments/:id/hide',

@@ -8,12 +8,12 @@ import { readAgain } from '../question/words';
 
 const iso = (at: string): string => `${at.replace(' ', 'T')}Z`;
 
-/** What members wrote about a picture, the earliest first. */
+/** What members, and guests, wrote about a picture, the earliest first. */
 export async function commentsOf(db: Db, library: number, picture: number): Promise<Comment[]> {
   const rows = await db('comments')
     .where({ library_id: library, picture_id: picture })
     .orderBy(['at', 'id'])
-    .select('id', 'member_id', 'author', 'text', 'at', 'edited_at');
+    .select('id', 'member_id', 'author', 'text', 'at', 'edited_at', 'share_id', 'hidden');
   return rows.map((row) => ({
     id: row.id,
     member: row.member_id,
@@ -21,6 +21,7 @@ export async function commentsOf(db: Db, library: number, picture: number): Prom
     text: row.text,
     at: iso(row.at),
     edited: row.edited_at && iso(row.edited_at),
+    guests: row.share_id === null ? null : row.hidden ? 'hidden' : 'read',
   }));
 }
 
@@ -77,6 +78,33 @@ export const writeComment = (
     words({ to: text.slice(0, 120) });
     await readAgain(trx, library, ids);
     return { id: first };
+  });
+
+/** Answers a guest's comment, beside it: guests of that share read the answer. */
+export const answerComment = (
+  app: App,
+  by: By & { member: number },
+  id: number,
+  text: string,
+): Promise<{ id: number; act: number | null }> =>
+  perform(app, by, 'comment', async ({ trx, library, member, made, hold, words }) => {
+    const [row] = await hold('comments', [id]);
+    if (!row || row['share_id'] === null) throw notFound('comment');
+    const picture = Number(row['picture_id']);
+    if ((await hold('pictures', [picture])).length === 0) throw notFound('picture');
+    const author = (await trx('members').where('id', member!).first('name'))!.name;
+    const [answer] = (await trx('comments').insert({
+      library_id: library,
+      picture_id: picture,
+      member_id: member,
+      author,
+      text,
+      share_id: Number(row['share_id']),
+    })) as [number];
+    made('comments', answer);
+    words({ to: text.slice(0, 120) });
+    await readAgain(trx, library, [picture]);
+    return { id: answer };
   });
 
 /** Refuses a comment that is not there for whoever asks. */

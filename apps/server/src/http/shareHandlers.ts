@@ -5,6 +5,7 @@ import { addressOf } from '../account/address';
 import type { App } from '../context';
 import { additionsOf, announceAdditions, sayOfAdditions, takeAddition } from '../share/additions';
 import { addGuests, setGuest, sharedWith } from '../share/guests';
+import { answerComment } from '../comment/comments';
 import { guestComment, guestComments, guestHeart, hideComment, takeGuestComment } from '../share/guestSay';
 import { guestView } from '../share/guestView';
 import { changeShare, listShares, openShare, renewLink, setClosed, tryShare } from '../share/shares';
@@ -15,7 +16,7 @@ import { reachOf, setAddress } from './reach';
 
 type Names =
   | ('shares' | 'tryShare' | 'openShare' | 'changeShare' | 'renewLink' | 'closeShare' | 'reopenShare')
-  | ('addGuests' | 'closeGuest' | 'visits' | 'shareAdditions' | 'hideComment' | 'mine')
+  | ('addGuests' | 'closeGuest' | 'visits' | 'shareAdditions' | 'answerComment' | 'hideComment' | 'mine')
   | ('reach' | 'setAddress')
   | ('guest' | 'enterShare' | 'guestComments' | 'guestComment' | 'takeGuestComment' | 'guestHeart')
   | ('announceAdditions' | 'additions' | 'takeAddition');
@@ -61,6 +62,7 @@ export function shareHandlers(app: App): Handlers {
     }),
     visits: async ({ params }, { session }) => ({ visits: await visitsOf(app, session.library, params.id) }),
     shareAdditions: ({ params, body }, { session }) => sayOfAdditions(app, session, params.id, body),
+    answerComment: ({ params, body }, { session }) => answerComment(app, session, params.id, body.text),
     hideComment: ({ params, body }, { session }) => hideComment(app, session, params.id, body.hidden),
     reach: (_, { session }) => reachOf(app, session.library),
     setAddress: ({ body }, { session }) => setAddress(app, session, body.address),

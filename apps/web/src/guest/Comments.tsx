@@ -5,6 +5,9 @@ import { sayWhen } from '@/ui/say';
 import { comment, commentsOf, takeComment, wordsOf } from './api';
 import { Panel } from './Panel';
 
+/** Somebody of the house, told from a guest who took the same name. */
+const ofTheHouse = (author: string): string => t`${author}, of the house`;
+
 /** What guests wrote about a picture, and what the house answered; and a line to write on. */
 export function Comments({
   id,
@@ -52,7 +55,7 @@ export function Comments({
       <ul className="comments">
         {list?.map((one) => (
           <li key={one.id}>
-            <strong>{one.author}</strong> <small>{sayWhen(one.at)}</small>
+            <strong>{one.house ? ofTheHouse(one.author) : one.author}</strong> <small>{sayWhen(one.at)}</small>
             <p>{one.text}</p>
             {one.mine ? (
               <button type="button" className="quiet" onClick={() => void take(one)}>

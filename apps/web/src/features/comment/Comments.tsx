@@ -1,5 +1,5 @@
 import { t } from '@lingui/core/macro';
-import type { Comment, Picture } from '@gemmel/contract';
+import type { Comment, Part, Picture } from '@gemmel/contract';
 import { useState } from 'react';
 import { TextInput, View } from 'react-native';
 import { call } from '@/api/client';
@@ -9,7 +9,7 @@ import { Button, IconButton } from '@/ui/Button';
 import { sayDay } from '@/ui/say';
 import { Words } from '@/ui/Words';
 
-/** What members wrote about a picture, with their names and days, and a line to write more. */
+/** What members and guests wrote about a picture, with their names and days, and a line to write more. */
 export function Comments({ picture }: { picture: Picture }) {
   const me = useMe().data?.member;
   const [typed, setTyped] = useState('');
@@ -22,7 +22,7 @@ export function Comments({ picture }: { picture: Picture }) {
   return (
     <View className="gap-2">
       {picture.comments.map((comment) => (
-        <One key={comment.id} comment={comment} own={comment.member === me?.id} keeper={me?.part === 'keeper'} />
+        <One key={comment.id} comment={comment} own={comment.member === me?.id} part={me?.part} />
       ))}
       <TextInput
         aria-label={t`Write a comment`}
@@ -38,59 +38,111 @@ export function Comments({ picture }: { picture: Picture }) {
   );
 }
 
-function One({ comment, own, keeper }: { comment: Comment; own: boolean; keeper: boolean }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const save = async () => {
-    const text = typed?.trim();
+/** Who wrote a comment and when, and whether guests of a share read it. */
+function by({ author, at, edited, guests }: Comment): string {
+  const when = sayDay(at.slice(0, 10));
+  if (guests === 'read') return t`${author}, ${when}, where guests read it`;
+  if (guests === 'hidden') return t`${author}, ${when}, hidden from guests`;
+  return edited ? t`${author}, ${when}, changed since` : `${author}, ${when}`;
+}
+
+/** A line to write on, with the button that keeps it. */
+function Line({
+  label,
+  text,
+  save,
+  onSave,
+}: {
+  label: string;
+  text: string;
+  save: string;
+  onSave: (text: string) => void;
+}) {
+  const [typed, setTyped] = useState(text);
+  return (
+    <>
+      <TextInput
+        autoFocus
+        aria-label={label}
+        value={typed}
+        onChangeText={setTyped}
+        multiline
+        maxLength={4000}
+        className="min-h-touch rounded-small border-2 border-juniper bg-card px-3 py-2 font-sans text-body text-ink"
+      />
+      <Button label={save} weight="quiet" className="self-start px-0" onPress={() => onSave(typed.trim())} />
+    </>
+  );
+}
+
+function One({ comment, own, part }: { comment: Comment; own: boolean; part: Part | undefined }) {
+  const [doing, setDoing] = useState<'change' | 'answer' | null>(null);
+  const params = { id: comment.id };
+  const keeper = part === 'keeper';
+  const hidden = comment.guests === 'hidden';
+  const change = async (text: string) => {
     if (text && text !== comment.text)
-      await act(
-        () => call('changeComment', { params: { id: comment.id }, body: { text } }),
-        t`Comment changed`,
-        'said',
-      );
-    setTyped(null);
+      await act(() => call('changeComment', { params, body: { text } }), t`Comment changed`, 'said');
+    setDoing(null);
   };
-  const when = sayDay(comment.at.slice(0, 10));
+  const answer = async (text: string) => {
+    if (!text || (await act(() => call('answerComment', { params, body: { text } }), t`Answer written`, 'said')))
+      setDoing(null);
+  };
+  const hide = () =>
+    act(
+      () => call('hideComment', { params, body: { hidden: !hidden } }),
+      hidden ? t`Guests can read it again` : t`Hidden from guests`,
+      'said',
+    );
   return (
     <View className="border-l-2 border-line pl-3">
       <View className="min-h-touch flex-row items-center justify-between">
         <Words kind="small" className="min-w-0 shrink">
-          {comment.edited ? t`${comment.author}, ${when}, changed since` : `${comment.author}, ${when}`}
+          {by(comment)}
         </Words>
-        {typed === null ? (
+        {doing === null ? (
           <View className="flex-row">
             {own ? (
-              <IconButton name="edit" size={16} label={t`Change this comment`} onPress={() => setTyped(comment.text)} />
+              <IconButton name="edit" size={16} label={t`Change this comment`} onPress={() => setDoing('change')} />
             ) : null}
             {own || keeper ? (
               <IconButton
                 name="away"
                 size={16}
                 label={t`Remove this comment`}
-                onPress={() =>
-                  void act(() => call('removeComment', { params: { id: comment.id } }), t`Comment removed`, 'said')
-                }
+                onPress={() => void act(() => call('removeComment', { params }), t`Comment removed`, 'said')}
               />
             ) : null}
           </View>
         ) : null}
       </View>
-      {typed === null ? (
-        <Words style={{ whiteSpace: 'pre-wrap' } as object}>{comment.text}</Words>
+      {doing === 'change' ? (
+        <Line label={t`Change this comment`} text={comment.text} save={t`Save`} onSave={(text) => void change(text)} />
       ) : (
-        <>
-          <TextInput
-            autoFocus
-            aria-label={t`Change this comment`}
-            value={typed}
-            onChangeText={setTyped}
-            multiline
-            maxLength={4000}
-            className="min-h-touch rounded-small border-2 border-juniper bg-card px-3 py-2 font-sans text-body text-ink"
-          />
-          <Button label={t`Save`} weight="quiet" className="self-start px-0" onPress={() => void save()} />
-        </>
+        <Words style={{ whiteSpace: 'pre-wrap' } as object}>{comment.text}</Words>
       )}
+      {comment.guests && !own && (keeper || part === 'helper') && doing === null ? (
+        <View className="flex-row flex-wrap gap-4">
+          <Button label={t`Answer`} weight="quiet" className="px-0" onPress={() => setDoing('answer')} />
+          {keeper ? (
+            <Button
+              label={hidden ? t`Show it to guests` : t`Hide it from guests`}
+              weight="quiet"
+              className="px-0"
+              onPress={() => void hide()}
+            />
+          ) : null}
+        </View>
+      ) : null}
+      {doing === 'answer' ? (
+        <Line
+          label={t`An answer that guests read`}
+          text=""
+          save={t`Write the answer`}
+          onSave={(text) => void answer(text)}
+        />
+      ) : null}
     </View>
   );
 }
