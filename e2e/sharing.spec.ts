@@ -124,6 +124,19 @@ test('a share with a word: a guest adds pictures, the keeper says yes; they writ
   await kai.getByRole('button', { name: 'Send' }).click();
   await expect(kai.getByText('How high it went!')).toBeVisible();
   await accessible(kai);
+  const { pictures } = await ask<{ pictures: { id: number }[] }>(kai, `/api/guest/${share.path.split('/').at(-1)}`);
+  await page.goto(`/picture/${pictures[0]!.id}`);
+  await expect(page.getByText(/^Kai, .*where guests read it$/)).toBeVisible();
+  await page.getByRole('button', { name: 'Answer', exact: true }).click();
+  await page.getByLabel('An answer that guests read').fill('Higher than the church.');
+  await accessible(page);
+  await page.getByRole('button', { name: 'Write the answer' }).click();
+  await expect(page.getByText('Higher than the church.')).toBeVisible();
+  await kai.reload();
+  await kai.locator('.cell').first().click();
+  await kai.getByRole('button', { name: /^(Write something about it|1 comment|2 comments)/ }).click();
+  await expect(kai.getByText('Ilse Hallorin, of the house')).toBeVisible();
+  await expect(kai.getByText('Higher than the church.')).toBeVisible();
 
   await page.goto('/sharing');
   const card = page.getByRole('group', { name: title });

@@ -48,14 +48,15 @@ export async function takeLook(
   sidecars: readonly string[],
 ): Promise<void> {
   const { db } = app;
+  // Asked before the original itself is looked for: one that is stored between the two would be taken for one that never comes.
+  const coming = await db('batch_items')
+    .where('batch_id', item.batch_id)
+    .whereNot('id', item.id)
+    .whereIn('state', ['waiting', 'received'])
+    .where('path', 'not like', '%.look')
+    .first('id');
   const from = await db('pictures').where({ library_id: library, sha256: of }).first();
   if (!from) {
-    const coming = await db('batch_items')
-      .where('batch_id', item.batch_id)
-      .whereNot('id', item.id)
-      .whereIn('state', ['waiting', 'received'])
-      .where('path', 'not like', '%.look')
-      .first('id');
     if (coming) return ask(db, library, 'intake', item.id, WAIT);
     await discard(file);
     return finishItem(app, library, item, 'skipped', { reason: reason('look-alone') });
