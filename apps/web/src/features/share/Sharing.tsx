@@ -117,30 +117,30 @@ function ShareCard({ share }: { share: Share }) {
             </Words>
           </Link>
         ) : null}
-        <View className="flex-row flex-wrap gap-x-2">
+        <View className="flex-row flex-wrap gap-x-5">
           {open ? (
             <>
               {share.path ? (
                 <Button
                   label={t`Copy the link`}
                   weight="quiet"
-                  className="min-h-touch px-0 pr-3"
+                  className="min-h-touch px-0"
                   onPress={() => void copyLink(whole(share.path!))}
                 />
               ) : null}
               <Button
                 label={t`Links and settings`}
                 weight="quiet"
-                className="min-h-touch px-2"
+                className="min-h-touch px-0"
                 onPress={() => setDetail(true)}
               />
-              <Button label={t`Close`} weight="quiet" className="min-h-touch px-2" onPress={() => void flip(true)} />
+              <Button label={t`Close`} weight="quiet" className="min-h-touch px-0" onPress={() => void flip(true)} />
             </>
           ) : (
             <Button
               label={t`Links and settings`}
               weight="quiet"
-              className="min-h-touch px-0 pr-3"
+              className="min-h-touch px-0"
               onPress={() => setDetail(true)}
             />
           )}
