@@ -81,13 +81,13 @@ test('on a slow network places stand at once and fill as answers come', async ({
   await emptyHands(page);
   await page.route('**/api/**', async (route) => {
     await new Promise((resolve) => setTimeout(resolve, 600));
-    await route.continue();
+    await route.continue().catch(() => undefined);
   });
   await page.goto('/browse', { waitUntil: 'commit' });
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible({ timeout: 20_000 });
   await expect(page.getByText('One moment …').or(page.locator('.tile').first())).toBeVisible();
   await grid(page);
-  await page.unroute('**/api/**');
+  await page.unrouteAll({ behavior: 'wait' });
 });
 
 test('by keyboard alone: to a picture, its stars, the pile, and back @wide', async ({ inside: page }) => {
