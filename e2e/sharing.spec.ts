@@ -45,7 +45,7 @@ test('a relative: invited, shown what the keeper chooses, seen as they do, in a 
   await hers.getByLabel('Password (at least ten characters)').fill('kites-in-june');
   await hers.getByRole('button', { name: 'Come in' }).click();
   await expect(hers).toHaveURL(/parlour/);
-  await expect(hers.getByText('There’s nothing here for you yet')).toBeVisible();
+  await expect(hers.getByText('There’s nothing to see here yet')).toBeVisible();
   await accessible(hers);
   expect((await hers.request.get('/api/batches')).status()).toBe(403);
 
@@ -61,7 +61,7 @@ test('a relative: invited, shown what the keeper chooses, seen as they do, in a 
   await expect(page.getByText(/sees this from now on/)).toBeVisible();
 
   // She is told at once, gives a heart, and writes.
-  await expect(hers.getByRole('heading', { name: /\d+ pictures for you/ })).toBeVisible({ timeout: 15_000 });
+  await expect(hers.getByRole('heading', { name: /\d+ pictures to look at/ })).toBeVisible({ timeout: 15_000 });
   await accessible(hers);
   await hers.getByRole('listitem').first().click();
   await hers.getByRole('button', { name: 'Give it a heart' }).click();
@@ -99,7 +99,7 @@ test('a share with a word: a guest adds pictures, the keeper says yes; they writ
   const share = await openShare(page, { title, of: { ids: await some(page, 4) }, word: 'wind', may });
   const kai = await another(browser, baseURL, { colorScheme: 'dark' });
   await kai.goto(share.path);
-  await expect(kai.getByRole('heading', { name: 'A share for you' })).toBeVisible();
+  await expect(kai.getByRole('heading', { name: 'Somebody has sent you pictures' })).toBeVisible();
   await accessible(kai);
   await kai.getByLabel('The word').fill('calm');
   await kai.getByRole('button', { name: 'Come in' }).click();

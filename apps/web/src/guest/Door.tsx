@@ -20,7 +20,7 @@ export function WordDoor({ onIn }: { onIn: () => void }) {
   };
   return (
     <main className="door">
-      <h1>{t`A share for you`}</h1>
+      <h1>{t`Somebody has sent you pictures`}</h1>
       <p>{t`Whoever sent you the link has told you a word.`}</p>
       <form
         onSubmit={(event) => {

@@ -1,4 +1,4 @@
-import { t } from '@lingui/core/macro';
+import { plural, t } from '@lingui/core/macro';
 import type { Comment, Part, Picture } from '@gemmel/contract';
 import { useState } from 'react';
 import { TextInput, View } from 'react-native';
@@ -8,6 +8,7 @@ import { act } from '@/state/acts';
 import { Button, IconButton } from '@/ui/Button';
 import { sayDay } from '@/ui/say';
 import { Words } from '@/ui/Words';
+import { Fact } from '../picture/Fact';
 
 /** What members and guests wrote about a picture, with their names and days, and a line to write more. */
 export function Comments({ picture }: { picture: Picture }) {
@@ -19,22 +20,25 @@ export function Comments({ picture }: { picture: Picture }) {
     if (await act(() => call('comment', { body: { ids: [picture.id], text } }), t`Comment written`, 'said'))
       setTyped('');
   };
+  const { length } = picture.comments;
   return (
-    <View className="gap-2">
-      {picture.comments.map((comment) => (
-        <One key={comment.id} comment={comment} own={comment.member === me?.id} part={me?.part} />
-      ))}
-      <TextInput
-        aria-label={t`Write a comment`}
-        placeholder={t`Write a comment`}
-        value={typed}
-        onChangeText={setTyped}
-        multiline
-        maxLength={4000}
-        className="min-h-touch rounded-small border border-line bg-card px-3 py-2.5 font-sans text-body text-ink"
-      />
-      {typed.trim() ? <Button label={t`Keep the comment`} weight="second" onPress={() => void write()} /> : null}
-    </View>
+    <Fact title={length ? plural(length, { one: '# comment', other: '# comments' }) : t`Comments`}>
+      <View className="gap-2">
+        {picture.comments.map((comment) => (
+          <One key={comment.id} comment={comment} own={comment.member === me?.id} part={me?.part} />
+        ))}
+        <TextInput
+          aria-label={t`Write a comment`}
+          placeholder={t`Write a comment`}
+          value={typed}
+          onChangeText={setTyped}
+          multiline
+          maxLength={4000}
+          className="min-h-touch rounded-small border border-line bg-card px-3 py-2.5 font-sans text-body text-ink"
+        />
+        {typed.trim() ? <Button label={t`Keep the comment`} weight="second" onPress={() => void write()} /> : null}
+      </View>
+    </Fact>
   );
 }
 

@@ -34,7 +34,7 @@ export function Parlour() {
             title={
               since
                 ? plural(fresh.pictures, { one: '# new picture', other: '# new pictures' })
-                : plural(fresh.pictures, { one: '# picture for you', other: '# pictures for you' })
+                : plural(fresh.pictures, { one: '# picture to look at', other: '# pictures to look at' })
             }
             about={since ? t`since ${sayWhen(since)}` : t`Have a look round.`}
             ids={fresh.ids}
@@ -42,11 +42,11 @@ export function Parlour() {
           />
         ) : (
           <View className="gap-2">
-            <Heading>{chosen ? t`Nothing new today` : t`There’s nothing here for you yet`}</Heading>
+            <Heading>{chosen ? t`Nothing new today` : t`There’s nothing to see here yet`}</Heading>
             <Words className="text-soft">
               {chosen
                 ? t`Everything you’ve seen before is still here.`
-                : t`Whoever invited you hasn’t chosen pictures for you yet. You can add some of your own meanwhile.`}
+                : t`Whoever invited you hasn’t chosen any pictures yet. You can add some of your own meanwhile.`}
             </Words>
             {chosen ? (
               <Button label={t`Look at all pictures`} weight="second" onPress={() => router.push('/browse')} />
@@ -55,7 +55,7 @@ export function Parlour() {
         )}
         {shares.length ? (
           <View>
-            <Heading>{t`Made for you`}</Heading>
+            <Heading>{t`With your name on it`}</Heading>
             {shares.map((share) => (
               <Pressable
                 key={share.path}

@@ -186,15 +186,7 @@ function FactsToChange({ picture, onFaces, onDraw }: FactsProps) {
       <Sides picture={picture} />
       <Looks picture={picture} />
       <SeenIn picture={picture} />
-      <Fact
-        title={
-          picture.comments.length
-            ? plural(picture.comments.length, { one: '# comment', other: '# comments' })
-            : t`Comments`
-        }
-      >
-        <Comments picture={picture} />
-      </Fact>
+      <Comments picture={picture} />
       {helps ? <ForWhomFact id={picture.id} /> : null}
       <Fact title={t`The facts`} tone="waiting">
         <FactLines picture={picture} />

@@ -1,4 +1,4 @@
-import { plural, t } from '@lingui/core/macro';
+import { t } from '@lingui/core/macro';
 import type { Picture } from '@gemmel/contract';
 import { Link, useRouter } from 'expo-router';
 import { View } from 'react-native';
@@ -49,15 +49,7 @@ export function FactsToRead({ picture }: { picture: Picture }) {
           />
         ))}
       </View>
-      <Fact
-        title={
-          picture.comments.length
-            ? plural(picture.comments.length, { one: '# comment', other: '# comments' })
-            : t`Comments`
-        }
-      >
-        <Comments picture={picture} />
-      </Fact>
+      <Comments picture={picture} />
       <Fact title={t`Save it`}>
         {picture.touched ? <Save href={shownOf(id)} label={t`As it’s shown`} /> : null}
         <Save href={savedOf(id)} label={picture.touched ? t`As it was taken` : t`At full size`} />

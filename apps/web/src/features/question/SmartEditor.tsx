@@ -4,12 +4,11 @@ import { useRouter } from 'expo-router';
 import type { BestLimit } from '@gemmel/contract';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
-import { call, smallOf } from '@/api/client';
+import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { useStrip } from '@/state/useStrip';
 import { useAsk } from '@/state/ask';
 import { act } from '@/state/acts';
-import { useTiles } from '@/state/tiles';
 import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
@@ -21,8 +20,8 @@ import { Switch } from '@/ui/Switch';
 import { Words } from '@/ui/Words';
 import { toDraft, toQuestion, type Group } from './draft';
 import { Sentences } from './Sentences';
-import { CORNER, SIZE } from '@/ui/tokens';
-import { tileLabel } from '@/words/said';
+import { SIZE } from '@/ui/tokens';
+import { Thumbs } from './Thumbs';
 
 /** A new smart album, beginning with what Browse is asking for. */
 export function SmartEditorNew({ shelf = null }: { shelf?: number | null }) {
@@ -70,7 +69,6 @@ function Editor({ id, name: before, question: asked, best: limit, shelf }: Asked
       : strip.ids.length
     : null;
   const shown = best && chosen ? chosen.pictures.slice(0, wide ? 24 : 12).map((one) => one.id) : first;
-  const tiles = useTiles(shown);
   const keep = async () => {
     if (id === null) {
       const made = await act(
@@ -167,25 +165,7 @@ function Editor({ id, name: before, question: asked, best: limit, shelf }: Asked
             ? t`The best of ${sayNumber(strip.ids.length)} that fit. It follows every change by itself.`
             : t`It follows every change by itself.`}
         </Words>
-        <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: SIZE.hair }}>
-          {shown.map((picture) => {
-            const tile = tiles.get(picture);
-            return (
-              <div
-                key={picture}
-                style={{ height: 92, background: 'rgb(var(--line))', borderRadius: CORNER.picture, overflow: 'hidden' }}
-              >
-                {tile ? (
-                  <img
-                    src={smallOf(tile.sha)}
-                    alt={tileLabel(tile)}
-                    style={{ width: '100%', height: '100%', objectFit: 'cover' }}
-                  />
-                ) : null}
-              </div>
-            );
-          })}
-        </div>
+        <Thumbs ids={shown} />
       </View>
     </ScrollView>
   );

@@ -4,12 +4,11 @@ import { plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
-import { call, smallOf, wordsOf } from '@/api/client';
+import { call, wordsOf } from '@/api/client';
 import { withEyes } from '@/api/eyes';
 import { refresh, useAnswer } from '@/api/query';
 import { toDraft, toQuestion, type Group } from '@/features/question/draft';
 import { Sentences } from '@/features/question/Sentences';
-import { useTiles } from '@/state/tiles';
 import { say } from '@/state/toast';
 import { useWide } from '@/state/wide';
 import { Button, Chip } from '@/ui/Button';
@@ -18,7 +17,7 @@ import { Failed, Page, Waiting } from '@/ui/State';
 import { Switch } from '@/ui/Switch';
 import { CORNER, SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
-import { tileLabel } from '@/words/said';
+import { Thumbs } from '../question/Thumbs';
 
 /** What a relative sees, for the keeper to choose. */
 export function ViewPage({ id }: { id: number }) {
@@ -123,31 +122,5 @@ function Chooser({ id, name, seen }: { id: number; name: string; seen: Seen }) {
         </View>
       </View>
     </Page>
-  );
-}
-
-/** Some pictures in a small grid. */
-function Thumbs({ ids }: { ids: readonly number[] }) {
-  const tiles = useTiles(ids);
-  return (
-    <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))', gap: SIZE.hair }}>
-      {ids.map((picture) => {
-        const tile = tiles.get(picture);
-        return (
-          <div
-            key={picture}
-            style={{ height: 92, background: 'rgb(var(--line))', borderRadius: CORNER.picture, overflow: 'hidden' }}
-          >
-            {tile ? (
-              <img
-                src={smallOf(tile.sha)}
-                alt={tileLabel(tile)}
-                style={{ width: '100%', height: '100%', objectFit: 'cover' }}
-              />
-            ) : null}
-          </div>
-        );
-      })}
-    </div>
   );
 }

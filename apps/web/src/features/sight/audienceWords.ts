@@ -25,7 +25,7 @@ const MEANS: Record<Audience, MessageDescriptor> = {
 export const sayMeans = (audience: Audience): string => i18n._(MEANS[audience]);
 
 const SEE: Record<Audience, (n: number) => string> = {
-  me: (n) => plural(n, { one: '# only for you', other: '# only for you' }),
+  me: (n) => plural(n, { one: '# only you see', other: '# only you see' }),
   house: (n) => plural(n, { one: '# for the house', other: '# for the house' }),
   family: (n) => plural(n, { one: '# for the family', other: '# for the family' }),
   link: (n) => plural(n, { one: '# for anybody with a link', other: '# for anybody with a link' }),
