@@ -8,7 +8,7 @@ import { act } from '@/state/acts';
 import { Button, IconButton } from '@/ui/Button';
 import { sayDay } from '@/ui/say';
 import { Words } from '@/ui/Words';
-import { Fact } from '../picture/Fact';
+import { Fact } from '@/ui/Fact';
 
 /** What members and guests wrote about a picture, with their names and days, and a line to write more. */
 export function Comments({ picture }: { picture: Picture }) {

@@ -21,7 +21,7 @@ import { Comments } from '../comment/Comments';
 import { giveMark, MarkChoice } from '../mark/MarkChoice';
 import { Beside } from './Beside';
 import { TagAdder } from '@/features/said/TagAdder';
-import { Fact } from './Fact';
+import { Fact } from '@/ui/Fact';
 import { FactsToRead } from './FactsToRead';
 import { ForWhomFact } from './ForWhomFact';
 import { FactLines } from './FactLines';

@@ -11,7 +11,7 @@ import { SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
 import { sayPlace } from '@/words/said';
 import { Comments } from '../comment/Comments';
-import { Fact } from './Fact';
+import { Fact } from '@/ui/Fact';
 import { sayTaken } from './sayTaken';
 
 /** What a relative reads about a picture, with a heart of their own, comments, and ways to save it. */

@@ -5,7 +5,7 @@ import { useAnswer } from '@/api/query';
 import { AudienceSheet } from '@/features/sight/AudienceSheet';
 import { sayMeant, sayWhy } from '@/features/sight/audienceWords';
 import { Words } from '@/ui/Words';
-import { Fact } from './Fact';
+import { Fact } from '@/ui/Fact';
 
 /** For whom a picture is, and why; pressed, it can be said otherwise. */
 export function ForWhomFact({ id }: { id: number }) {

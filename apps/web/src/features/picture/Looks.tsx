@@ -3,7 +3,7 @@ import type { Picture } from '@gemmel/contract';
 import { Link } from 'expo-router';
 import { SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
-import { Fact } from './Fact';
+import { Fact } from '@/ui/Fact';
 import { StripImage } from './StripImage';
 
 /** Other looks at the same original: the prints of one scan, or a second look beside the first. */

@@ -10,7 +10,7 @@ import { DoubleBar } from '@/ui/DoubleBar';
 import { sayDay } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
-import { Fact } from './Fact';
+import { Fact } from '@/ui/Fact';
 
 /** Every album a picture is seen in, those that fill themselves too; why it is in those, and why it isn’t in the others. */
 export function SeenIn({ picture }: { picture: Picture }) {

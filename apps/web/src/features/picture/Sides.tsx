@@ -12,7 +12,7 @@ import { capital } from '@/ui/say';
 import { SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
 import { sayRemembered } from '@/words/said';
-import { Fact } from './Fact';
+import { Fact } from '@/ui/Fact';
 import { StripImage } from './StripImage';
 
 /** The other side of the print a picture is of, and what was read on the back, offered as caption and date. */
