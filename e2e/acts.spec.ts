@@ -73,7 +73,7 @@ test('a click opens; the mark, Ctrl and X choose; Ctrl and Z take back step by s
   await expect(page).toHaveURL(/\/picture\/\d+/);
 });
 
-test('a phone on its side gives the picture, and the map, the whole screen', async ({ inside: page }) => {
+test('a phone on its side gives the picture, and the map, the whole screen @long', async ({ inside: page }) => {
   const [id] = await idsOf(page, { kind: 'photo' });
   await page.setViewportSize({ width: 844, height: 390 });
   await page.goto(`/picture/${id}`);

@@ -19,7 +19,7 @@ async function drag(page: Page, from: string, to: string): Promise<void> {
   await handle.dragTo(page.locator(`[data-row="${to}"]`), { targetPosition: { x: 120, y: 22 } });
 }
 
-test('shelves: made in place, albums put on them, renamed, removed with what stands on them and back @both', async ({
+test('shelves: made in place, albums put on them, renamed, removed with what stands on them and back @long', async ({
   inside: page,
   own,
   wide,
@@ -73,7 +73,7 @@ test('shelves: made in place, albums put on them, renamed, removed with what sta
   await ask(page, `/api/shelves/${await shelfId(own('Far away'))}/remove`, { rest: 'go' });
 });
 
-test('chapters: a heading from a picture on, a note at the end, moved and changed @both', async ({
+test('chapters: a heading from a picture on, a note at the end, moved and changed', async ({
   inside: page,
   own,
   wide,
@@ -121,7 +121,7 @@ test('chapters: a heading from a picture on, a note at the end, moved and change
   await ask(page, `/api/albums/${id}`, undefined, 'DELETE');
 });
 
-test('a tree of folders becomes shelves and albums in one act, as the preview says', async ({
+test('a tree of folders becomes shelves and albums in one act, as the preview says @long', async ({
   inside: page,
   home,
   own,
@@ -250,7 +250,7 @@ test('the best of a year: proposed with reasons, widened by its dial, one left o
   await ask(page, `/api/albums/${id}`, undefined, 'DELETE');
 });
 
-test('what is in no album goes down, event by event', async ({ inside: page, own }) => {
+test('what is in no album goes down, event by event @long', async ({ inside: page, own }) => {
   const loose = async () => (await ask<{ count: number }>(page, '/api/count', { question: { inNoAlbum: true } })).count;
   const before = await loose();
   await page.goto('/albums');
@@ -373,7 +373,7 @@ test('a show with music: decoded before it is shown, kept, played by one tap, en
   rmSync(piece, { force: true });
 });
 
-test('a show on a wall: a code on the screen, confirmed on the phone, no menus, ended from there', async ({
+test('a show on a wall: a code on the screen, confirmed on the phone, no menus, ended from there @long', async ({
   inside: page,
   own,
   browser,

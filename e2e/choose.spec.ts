@@ -73,7 +73,7 @@ test('a run is decided: the best proposed with its reason, another kept too, the
   await expect.poll(async () => (await ask<Runs>(page, '/api/runs')).total).toBe(total);
 });
 
-test('in the grid a run is one picture with its number, opened in place', async ({ inside: page }) => {
+test('in the grid a run is one picture with its number, opened in place @long', async ({ inside: page }) => {
   await page.goto('/browse');
   const stack = page.locator('[data-stack]').first();
   for (let i = 0; i < 25 && !(await stack.count()); i++) {
@@ -95,7 +95,7 @@ test('in the grid a run is one picture with its number, opened in place', async 
   await expect.poll(seen).toBe(1);
 });
 
-test('a double is merged: what it knew goes to the one that stays', async ({ inside: page, home, wide, own }) => {
+test('a double is merged: what it knew goes to the one that stays @long', async ({ inside: page, home, wide, own }) => {
   type Groups = { groups: { id: number; name: string }[][]; total: number };
   // A copy as a messenger makes it: smaller, and knowing nothing.
   const original = (await idsOf(page, { kind: 'photo' })).at(wide ? -3 : -6)!;

@@ -71,7 +71,7 @@ test('three nested folders dropped at once: each its own batch, the offers answe
   expect(await (await grid(page)).count()).toBe(2);
 });
 
-test('a known folder dropped again: nothing is sent, nothing is double, and the album is offered still', async ({
+test('a known folder dropped again: nothing is sent, nothing is double, and the album is offered still @long', async ({
   inside: page,
   own,
 }) => {
@@ -94,7 +94,7 @@ test('a known folder dropped again: nothing is sent, nothing is double, and the 
   expect(await (await grid(page)).count()).toBe(2);
 });
 
-test('a page that is reloaded in mid-upload goes on by itself', async ({ inside: page, own }) => {
+test('a page that is reloaded in mid-upload goes on by itself @long', async ({ inside: page, own }) => {
   const name = own('Reload');
   const folder = folderOf(name, { 'a.jpg': 7, 'b.jpg': 8, 'c.jpg': 9 });
   await page.goto('/arrivals');

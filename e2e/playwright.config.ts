@@ -38,7 +38,7 @@ export default defineConfig({
     },
     {
       name: 'wide',
-      ...(process.env['E2E_LONG'] ? {} : { grep: /@wide|@both/ }),
+      ...(process.env['E2E_LONG'] ? {} : { grep: /@wide|@both/, grepInvert: /@long/ }),
       use: { viewport: { width: 1280, height: 800 } },
     },
   ],

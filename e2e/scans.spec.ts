@@ -19,7 +19,7 @@ interface Shown {
   pair: { id: number; front: boolean } | null;
 }
 
-test('a scan is taken apart: frames put right, a print turned, all of it dated on one sheet, and taken back', async ({
+test('a scan is taken apart: frames put right, a print turned, all of it dated on one sheet, and taken back @long', async ({
   inside: page,
   home,
   own,

@@ -456,7 +456,7 @@ test('8. share: a link for guests, look and save, closed at any time', async ({
   await guests.close();
 });
 
-test('where and what: places and tags lead to their pictures', async ({ inside: page }) => {
+test('where and what: places and tags lead to their pictures @long', async ({ inside: page }) => {
   await page.goto('/browse/where');
   await expect(page.getByRole('heading', { name: 'Sweden' })).toBeVisible();
   await accessible(page);

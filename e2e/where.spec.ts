@@ -148,7 +148,7 @@ test('the map: pins with pictures, a box and a circle become chips, a pin shows 
   await expect(page).toHaveURL(/\/browse\/where$/);
 });
 
-test('a picture is dropped on the map, and taken off again @wide', async ({ inside: page }) => {
+test('a picture is dropped on the map, and taken off again @wide @long', async ({ inside: page }) => {
   await page.goto('/browse/map');
   await map(page);
   const carried = page.locator('[data-unplaced]').first();
@@ -231,7 +231,9 @@ test('the sitting: an event named and left for later, counted to the end', async
   await expect(page.getByText(/1 answered/)).toHaveCount(0);
 });
 
-test('by time: oldest first, one flat list, and up from a day to its month and year', async ({ inside: page }) => {
+test('by time: oldest first, one flat list, and up from a day to its month and year @long', async ({
+  inside: page,
+}) => {
   await page.goto('/browse');
   await grid(page);
   const [newest] = await idsOf(page, { all: [] });
@@ -263,7 +265,7 @@ test('by time: oldest first, one flat list, and up from a day to its month and y
   await grid(page);
 });
 
-test('the vault is laid out in another way, and back', async ({ inside: page }) => {
+test('the vault is laid out in another way, and back @long', async ({ inside: page }) => {
   await page.goto('/household');
   const other = page.getByRole('radio', { name: /^Days and events side by side/ });
   await other.click();

@@ -32,7 +32,7 @@ async function somebody(page: Page): Promise<{ picture: number; face: Face }> {
   return { picture, face };
 }
 
-test('who: sorted, a favourite first, a circle made with somebody in it, each taken back', async ({
+test('who: sorted, a favourite first, a circle made with somebody in it, each taken back @long', async ({
   inside: page,
   own,
 }) => {
@@ -84,7 +84,7 @@ test('a cameo is leafed through without opening it @wide', async ({ inside: page
   await expect.poll(shown).toBe(before);
 });
 
-test('somebody new is introduced with a circle, the odd one out comes back alone, and all is undone', async ({
+test('somebody new is introduced with a circle, the odd one out comes back alone, and all is undone @long', async ({
   inside: page,
   own,
   wide,
@@ -165,7 +165,9 @@ test('a missed face is drawn and named, and the drawing undone', async ({ inside
   await expect.poll(async () => (await facesOf(page, picture)).length).toBe(before);
 });
 
-test('two names of one person are joined after saying what will happen, and parted again', async ({ inside: page }) => {
+test('two names of one person are joined after saying what will happen, and parted again @long', async ({
+  inside: page,
+}) => {
   const all = await people(page);
   const [into, from] = [all[0]!, all.at(-1)!];
   await page.goto(`/person/${from.id}`);

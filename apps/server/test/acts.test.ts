@@ -448,7 +448,7 @@ describe('acts', () => {
             for (const act of [...undone].reverse()) expect(await undo(act)).toMatchObject({ left: 0 });
             expect(await said(app)).toEqual(last);
           }),
-          { numRuns: times(12, 300) },
+          { numRuns: times(6, 300) },
         );
       },
       LONGEST,
@@ -487,7 +487,7 @@ describe('acts', () => {
               await whole();
             },
           ),
-          { numRuns: times(12, 300) },
+          { numRuns: times(6, 300) },
         );
       },
       LONGEST,

@@ -8,7 +8,7 @@ import { touchUp } from '../src/touchup/touchUp';
 import { undoAct } from '../src/act/undo';
 import { ask } from '../src/jobs/jobs';
 import { filesBelow, openKillable, type Killable } from './killable';
-import { chances, times } from './long';
+import { chances, describeLong, times } from './long';
 import { jpeg, shaOf } from './pictures';
 import { plant } from './planted';
 import { pause } from './program';
@@ -24,7 +24,7 @@ const LOOKS: (Recipe | null)[] = [
 ];
 const KILLS = times(1, 30);
 
-describe('binning, bringing back and touching up, killed again and again', () => {
+describeLong('binning, bringing back and touching up, killed again and again', () => {
   let house: Killable;
   beforeAll(async () => (house = await openKillable('bin')));
   afterAll(() => house?.stop());

@@ -9,7 +9,7 @@ import { DEMO, openHouse, type House } from './house';
 import { LONG, times } from './long';
 
 /** Hostile files: all that are made by hand, and as many spoilt at random as make this number. */
-const FILES = times(84, 500);
+const FILES = times(64, 500);
 
 /** Numbers that look random and are the same every time (Numerical Recipes' linear congruence). */
 function dice(seed: number): (most: number) => number {
@@ -249,7 +249,7 @@ describe('damaged and hostile files', () => {
       '-o.mp4',
       'concat:a|b.mp4',
       'file:etc.mp4',
-    ])
+    ].filter((_, i) => LONG || i % 5 === 0))
       write(name, Buffer.concat([name.endsWith('.mp4') ? base['mp4']! : jpeg, Buffer.from(name)]));
 
     // Wrong names for right things, and right names for wrong things.
@@ -259,7 +259,9 @@ describe('damaged and hostile files', () => {
     for (const [i, kind] of kinds.entries())
       for (const wrong of LONG ? endings : [NAMED[kind] ?? endings[i % endings.length]!])
         write(`wrong-${kind}.${wrong}`, Buffer.concat([base[kind]!, Buffer.from(wrong)]));
-    for (const ending of ['jpg', 'png', 'heic', 'mp4', 'avi', 'dng', 'gif', 'zip', 'xmp', 'csv'])
+    for (const ending of LONG
+      ? ['jpg', 'png', 'heic', 'mp4', 'avi', 'dng', 'gif', 'zip', 'xmp', 'csv']
+      : ['jpg', 'mp4', 'zip', 'xmp'])
       write(`text.${ending}`, Buffer.from(`I am no picture, whatever I am called: ${ending}`));
     for (const svg of [
       '<svg xmlns="http://www.w3.org/2000/svg"><image href="file:///etc/passwd"/></svg>',

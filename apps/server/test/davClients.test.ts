@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { promisify } from 'node:util';
 import { DEMO, openHouse, type House } from './house';
-import { LONG } from './long';
+import { describeLong } from './long';
 
 const run = promisify(execFile);
 const PHONE = path.join(DEMO, 'later/noors-phone/DCIM/100');
@@ -14,7 +14,7 @@ const NAMES = ['IMG_0811.jpg', 'IMG_0812.jpg', 'IMG_0813.jpg'];
 const LARGE = 1_000_000_000;
 
 /** Clients of WebDAV that others wrote, as Debian has them; the long form alone. */
-(LONG ? describe : describe.skip)('clients that others wrote', () => {
+describeLong('clients that others wrote', () => {
   let house: House;
   let server: ServerType;
   let folder: string;

@@ -192,7 +192,7 @@ describe('jobs', () => {
 
   test('with 100 000 waiting a take is quick, and two takers are both busy', async () => {
     const { db } = house.app;
-    const waiting = times(20_000, 100_000);
+    const waiting = times(10_000, 100_000);
     await db.raw(
       `INSERT INTO jobs (library_id, kind, about, priority) SELECT 1, 'moving', seq, 7 FROM seq_1_to_${waiting}`,
     );

@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import { openBatch, walk } from '../src/intake/announce';
 import { toXmp } from '../src/vault/sidecar';
 import { filesBelow, openKillable, type Killable } from './killable';
-import { chances, times } from './long';
+import { chances, describeLong, times } from './long';
 import { pause } from './program';
 
 const random = chances(3);
@@ -13,7 +13,7 @@ const KILLS = times(2, 50);
 const PICTURES = times(20, 100);
 const shaOf = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
 
-describe('taking in, killed again and again', () => {
+describeLong('taking in, killed again and again', () => {
   let house: Killable;
   beforeAll(async () => (house = await openKillable('kill')));
   afterAll(() => house?.stop());

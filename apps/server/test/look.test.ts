@@ -143,7 +143,7 @@ describe('what is looked for when the keeper asks', () => {
     PATIENCE,
   );
 
-  (LONG ? test : test.skip)(
+  testLong(
     'signs drawn into pictures: any size, tilt, colour and typeface, in three languages',
     async () => {
       let seed = Date.now();
@@ -217,7 +217,7 @@ describe('what is looked for when the keeper asks', () => {
     PATIENCE,
   );
 
-  test('asked for, found by its words, held, gone when switched off, back after the undo, and not so', async () => {
+  testLong('asked for, found by its words, held, gone when switched off, back after the undo, and not so', async () => {
     const { app, runner } = house;
     const id = await pictureRow(app, 1);
     const other = await pictureRow(app, 2);

@@ -6,7 +6,7 @@ import { keepNoticed } from '../src/observe/kinds';
 import { observeJob, observing, setObserving } from '../src/observe/observe';
 import { undoAct } from '../src/act/undo';
 import { openHouse, type House } from './house';
-import { LONG } from './long';
+import { LONG, testLong } from './long';
 import { pictureRow } from './pictures';
 
 const DEMO = path.join(__dirname, '../../../demo');
@@ -86,7 +86,7 @@ describe('what the machine notices', () => {
   });
 
   // Of everybody's pictures at once, since eyes are measured against how open they usually are: minutes.
-  (LONG ? test : test.skip)(
+  testLong(
     'shut eyes of the household, with how often that is right',
     async () => {
       const house = await openHouse({ recognise: true });

@@ -2,6 +2,7 @@ import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { DEMO, openHouse, type House } from './house';
+import { testLong } from './long';
 
 interface Face {
   id: number;
@@ -408,36 +409,39 @@ describe('people', () => {
     expect(await described(person!.id)).toBe(0);
   });
 
-  test('switched off, nothing that describes a face is left; switched on, faces are found again under their names', async () => {
-    await house.quiet();
-    const names = async () =>
-      (await house.app
-        .db('faces')
-        .where('named_by', 'hand')
-        .whereNotNull('person_id')
-        .orderBy('id')
-        .select('id', 'person_id')) as object[];
-    const before = { names: await names() };
-    const { deleted } = await house.call('setRecognition', { body: { on: false } });
-    expect(deleted).toBeGreaterThan(10);
-    const left = (await house.app.db('faces')) as { vector_a: Buffer; vector_b: Buffer; clothes: Buffer | null }[];
-    expect(left.every((f) => f.vector_a.length === 0 && f.vector_b.length === 0 && f.clothes === null)).toBe(true);
-    expect(await names()).toEqual(before.names);
-    expect((await house.call('sureness', {})).recognises).toBe(false);
-    expect((await house.call('introductions', {})).faces).toBe(0);
-    const on = await house.call('setRecognition', { body: { on: true } });
-    // Switched on and that taken back while faces are looked for: it is off as if by hand.
-    await house.undo(on);
-    expect((await house.call('sureness', {})).recognises).toBe(false);
-    expect(await house.app.db('faces').whereRaw('LENGTH(vector_a) > 0')).toEqual([]);
-    await house.call('setRecognition', { body: { on: true } });
-    expect((await house.call('sureness', {})).seeking).not.toBeNull();
-    await house.quiet();
-    expect((await house.call('sureness', {})).seeking).toBeNull();
-    expect(await names()).toEqual(before.names);
-    // Found again, whether they wait now or are filed: noes about faces that were not kept are forgotten with them.
-    expect((await house.app.db('faces').whereRaw('LENGTH(vector_a) > 0')).length).toBeGreaterThanOrEqual(
-      0.95 * deleted,
-    );
-  });
+  testLong(
+    'switched off, nothing that describes a face is left; switched on, faces are found again under their names',
+    async () => {
+      await house.quiet();
+      const names = async () =>
+        (await house.app
+          .db('faces')
+          .where('named_by', 'hand')
+          .whereNotNull('person_id')
+          .orderBy('id')
+          .select('id', 'person_id')) as object[];
+      const before = { names: await names() };
+      const { deleted } = await house.call('setRecognition', { body: { on: false } });
+      expect(deleted).toBeGreaterThan(10);
+      const left = (await house.app.db('faces')) as { vector_a: Buffer; vector_b: Buffer; clothes: Buffer | null }[];
+      expect(left.every((f) => f.vector_a.length === 0 && f.vector_b.length === 0 && f.clothes === null)).toBe(true);
+      expect(await names()).toEqual(before.names);
+      expect((await house.call('sureness', {})).recognises).toBe(false);
+      expect((await house.call('introductions', {})).faces).toBe(0);
+      const on = await house.call('setRecognition', { body: { on: true } });
+      // Switched on and that taken back while faces are looked for: it is off as if by hand.
+      await house.undo(on);
+      expect((await house.call('sureness', {})).recognises).toBe(false);
+      expect(await house.app.db('faces').whereRaw('LENGTH(vector_a) > 0')).toEqual([]);
+      await house.call('setRecognition', { body: { on: true } });
+      expect((await house.call('sureness', {})).seeking).not.toBeNull();
+      await house.quiet();
+      expect((await house.call('sureness', {})).seeking).toBeNull();
+      expect(await names()).toEqual(before.names);
+      // Found again, whether they wait now or are filed: noes about faces that were not kept are forgotten with them.
+      expect((await house.app.db('faces').whereRaw('LENGTH(vector_a) > 0')).length).toBeGreaterThanOrEqual(
+        0.95 * deleted,
+      );
+    },
+  );
 });

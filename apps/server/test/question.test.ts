@@ -30,7 +30,7 @@ import { openHouse, type House } from './house';
 import { LONG, times } from './long';
 
 /** How many random questions are asked in all; each is held against every picture of its library. */
-const QUESTIONS = times(400, 10_000);
+const QUESTIONS = times(200, 10_000);
 /** The same questions in every short run. */
 const SEED = LONG ? Date.now() % 1e9 : 100;
 const LIBRARIES = 4;

@@ -7,7 +7,7 @@ import { derivedBase, type App } from '../src/context';
 import { ask } from '../src/jobs/jobs';
 import { recipeIn } from '../src/touchup/key';
 import { DEMO, openHouse, type House } from './house';
-import { times } from './long';
+import { testLong, times } from './long';
 import { vaultShas } from './pictures';
 
 const scanned = drawScan(7, { prints: 4, border: 'white' }, 1600);
@@ -180,7 +180,7 @@ describe('scans', () => {
     await house.quiet();
   });
 
-  test('a vault that is taken into another library has its looks again, with what was said of them', async () => {
+  testLong('a vault that is taken into another library has its looks again, with what was said of them', async () => {
     const other = await openHouse();
     try {
       const looks = (await app.db('pictures').whereNotNull('of_sha').orderBy('name').select('id', 'name')) as {
@@ -285,7 +285,7 @@ describe('scans', () => {
     expect((await house.call('bin', { query: {} })).pictures).toBe(1);
   });
 
-  test('prints that lie upside down or on their side are turned by the faces on them', async () => {
+  testLong('prints that lie upside down or on their side are turned by the faces on them', async () => {
     const turns = [0, 2, 1, 3];
     const file = path.join(app.config.data, 'people.jpg');
     /** The corner each is read from: turned once to the right, its own top left lies at the top right. */

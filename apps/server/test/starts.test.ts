@@ -18,7 +18,7 @@ import { addressOf } from '../src/db/mariadb';
 import { openDb } from '../src/db/open';
 import { installFromTemplate } from './database';
 import { DEMO, ROOT } from './house';
-import { chances, LONG, times, testLong } from './long';
+import { chances, testLong, times } from './long';
 import { freePort, pause } from './program';
 
 const MAIN = path.join(ROOT, 'apps/server/dist/main.js');
@@ -121,7 +121,7 @@ describe('starting, whatever was left behind', () => {
     return openDb(addressOf(path.join(data, 'db'), db));
   };
 
-  (LONG ? test : test.skip)(
+  testLong(
     `cut at ${CUTS} moments of the very first start, it starts the next time`,
     async () => {
       for (let cut = 0; cut < CUTS; cut++) {
@@ -270,7 +270,7 @@ describe('starting, whatever was left behind', () => {
     },
   );
 
-  (LONG ? test : test.skip)(
+  testLong(
     `the database dying ${DEATHS} times: requests wait for it, and work goes on without anybody's hand`,
     async () => {
       installFromTemplate(path.join(data, 'db'));

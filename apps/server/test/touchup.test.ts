@@ -34,7 +34,7 @@ const RECIPE: Recipe = {
 };
 
 /** On how many pictures preview and result are held against each other. */
-const SAME = times(4, 30);
+const SAME = times(2, 30);
 
 describe('touch-ups', () => {
   let house: House;

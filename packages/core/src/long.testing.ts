@@ -4,6 +4,12 @@ export const LONG = process.env['GEMMEL_LONG'] === '1';
 /** How often something is tried: in the short form and in the long one. */
 export const times = (short: number, long: number): number => (LONG ? long : short);
 
+/** A test that is tried in the long form alone: it takes long, and what it tries is tried in another way in the short form. */
+export const testLong = LONG ? test : test.skip;
+
+/** The same for tests that share a beginning. */
+export const describeLong = LONG ? describe : describe.skip;
+
 /** Numbers between 0 and 1 that look random: the same every time in the short form, others each time in the long one. */
 export function chances(seed: number): () => number {
   const state = LONG ? (Math.random() * 2 ** 32) >>> 0 : seed;

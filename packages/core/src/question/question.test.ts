@@ -216,7 +216,7 @@ describe('normalise', () => {
         expect(normalise(plain)).toEqual(plain);
         expect(Question.safeParse(plain).success).toBe(true);
       }),
-      { numRuns: times(1000, 5000) },
+      { numRuns: times(400, 5000) },
     );
   });
   test('parts come and go at the top', () => {
@@ -448,7 +448,7 @@ describe('typed shorthand', () => {
           const typed = typedOf(q, named, language);
           if (typed !== null) expect([typed, parse(typed, all, language).question]).toEqual([typed, q]);
         }),
-        { numRuns: times(1000, 5000) },
+        { numRuns: times(400, 5000) },
       );
   });
   test('whatever is typed becomes a question', () => {
@@ -456,7 +456,7 @@ describe('typed shorthand', () => {
       fc.property(fc.string({ maxLength: 60 }), (typed) =>
         expect(Question.safeParse(parse(typed, words, EN).question).success).toBe(true),
       ),
-      { numRuns: times(500, 2000) },
+      { numRuns: times(200, 2000) },
     );
   });
   test('a stored question says its version', () => {
@@ -504,7 +504,7 @@ describe('what is shown can be typed', () => {
         for (const said of [toSentence(q, names, words), toSentence(q, names, EN)])
           expect([said, parse(said, none, words).question]).toEqual([said, normalise(q)]);
       }),
-      { numRuns: times(1000, 5000) },
+      { numRuns: times(400, 5000) },
     );
   });
   test.each<[string, Question]>([

@@ -15,7 +15,6 @@ import { Button, Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
 import { Failed, Page, Waiting } from '@/ui/State';
 import { Switch } from '@/ui/Switch';
-import { CORNER, SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
 import { Thumbs } from '../question/Thumbs';
 
