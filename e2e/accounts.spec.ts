@@ -89,3 +89,48 @@ test('another library is made; two tabs show two libraries, and each stays with 
   await page.goto('/browse');
   await expect(page.locator('.tile img.here').first()).toHaveAttribute('src', /in=home/);
 });
+
+/** A passkey: made on a device after the password, opens the door by itself, and is forgotten. */
+test('a passkey is made, opens the door without a password, and is removed', async ({ browser, home }) => {
+  // Browsers tie a passkey to a name; a number is none.
+  const baseURL = home.url.replace('127.0.0.1', 'localhost');
+  const context = await browser.newContext({ baseURL, locale: 'en-GB' });
+  const page = await context.newPage();
+  const device = await context.newCDPSession(page);
+  await device.send('WebAuthn.enable');
+  await device.send('WebAuthn.addVirtualAuthenticator', {
+    options: {
+      protocol: 'ctap2',
+      transport: 'internal',
+      hasResidentKey: true,
+      hasUserVerification: true,
+      isUserVerified: true,
+      automaticPresenceSimulation: true,
+    },
+  });
+  await page.goto('/sign-in');
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(page).toHaveURL(/arrivals/);
+  await page.goto('/household');
+  await page.getByRole('button', { name: 'Passkeys' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel(/What it’s called/).fill('My phone');
+  await sheet.getByLabel('Password').fill('sunday-table');
+  await sheet.getByRole('button', { name: 'Make a passkey' }).click();
+  await expect(sheet.getByText('Not used yet')).toBeVisible();
+  await accessible(page);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Sign out', exact: true }).click();
+  await page.getByRole('button', { name: 'Sign in with a passkey' }).click();
+  await expect(page).toHaveURL(/arrivals/);
+  await page.goto('/household');
+  await page.getByRole('button', { name: 'Passkeys' }).click();
+  await expect(sheet.getByText(/Last used/)).toBeVisible();
+  await sheet.getByRole('button', { name: 'Remove' }).click();
+  await expect(sheet.getByText('My phone', { exact: true })).toBeHidden();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Sign out', exact: true }).click();
+  await page.getByRole('button', { name: 'Sign in with a passkey' }).click();
+  await expect(page.getByText(/doesn’t open this door/)).toBeVisible();
+  await context.close();
+});

@@ -73,7 +73,7 @@ test('shelves: made in place, albums put on them, renamed, removed with what sta
   await ask(page, `/api/shelves/${await shelfId(own('Far away'))}/remove`, { rest: 'go' });
 });
 
-test('chapters: a heading from a picture on, a note at the end, moved and changed', async ({
+test('chapters: a heading from a picture on, a note at the end, moved and changed @long', async ({
   inside: page,
   own,
   wide,
@@ -153,7 +153,7 @@ test('a tree of folders becomes shelves and albums in one act, as the preview sa
   rmSync(path.dirname(disk), { recursive: true, force: true });
 });
 
-test('a smart album with groups in groups; why a picture is in and why another is not; kept out and put in', async ({
+test('a smart album with groups in groups; why a picture is in and why another is not; kept out and put in @long', async ({
   inside: page,
   own,
 }) => {
@@ -298,7 +298,7 @@ test('what is chosen is dragged from the grid onto an album @wide', async ({ ins
   await ask(page, `/api/albums/${id}`, undefined, 'DELETE');
 });
 
-test('a show with music: decoded before it is shown, kept, played by one tap, ended by a key', async ({
+test('a show with music: decoded before it is shown, kept, played by one tap, ended by a key @long', async ({
   inside: page,
   own,
   wide,

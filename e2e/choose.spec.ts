@@ -43,7 +43,7 @@ test('a picture goes to the bin from its page, leaves its album, and comes back 
   expect((await ask<{ count: number }>(page, '/api/count', { question: { all: [] } })).count).toBe(before);
 });
 
-test('a run is decided: the best proposed with its reason, another kept too, the rest binned, and taken back', async ({
+test('a run is decided: the best proposed with its reason, another kept too, the rest binned, and taken back @long', async ({
   inside: page,
 }) => {
   type Runs = { runs: { id: number; shots: number }[]; total: number };

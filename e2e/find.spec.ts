@@ -79,7 +79,7 @@ test('a question as people say it: completions with counts, a letter wrong, keys
   await expect(page.getByRole('button', { name: /with Tove Hallorin.*not with Ruben Wend/ })).toBeVisible();
 });
 
-test('What: facets of the question, asked for and left out; a question kept at hand, its order, undone', async ({
+test('What: facets of the question, asked for and left out; a question kept at hand, its order, undone @long', async ({
   inside: page,
   wide,
 }) => {
@@ -184,7 +184,7 @@ test('words: a tree made in place, moved by hand, near-twins joined and taken ap
   await expect(row(ponds)).toHaveAccessibleName(/1 picture$/);
 });
 
-test('one after another through an event: stars bring the next picture; it goes on where one stopped', async ({
+test('one after another through an event: stars bring the next picture; it goes on where one stopped @long', async ({
   inside: page,
 }) => {
   await emptyHands(page);

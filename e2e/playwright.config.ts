@@ -12,6 +12,8 @@ export default defineConfig({
   globalSetup: './household.setup.ts',
   use: {
     locale: 'en-GB',
+    // What cannot be touched by then will not be: a walk that goes wrong is over soon.
+    actionTimeout: 30_000,
     screenshot: 'only-on-failure',
     contextOptions: { reducedMotion: 'reduce' },
     permissions: ['clipboard-read', 'clipboard-write'],

@@ -142,8 +142,19 @@ test('a share with a word: a guest adds pictures, the keeper says yes; they writ
   const card = page.getByRole('group', { name: title });
   await expect(card.getByText('1 picture from a guest waits for your word')).toBeVisible();
   await accessible(page);
+  // What happened is told, and old once it has been looked at.
+  await page.goto('/arrivals');
+  await page.getByRole('link', { name: /things are new/ }).click();
+  await expect(page.getByRole('heading', { name: 'What’s new' })).toBeVisible();
+  await expect(page.getByText('Kai wrote: “How high it went!”')).toBeVisible();
+  await expect(page.getByText(`Kai added 1 picture to “${title}”. It waits for your yes.`)).toBeVisible();
+  await page.getByRole('button', { name: 'Once a week' }).click();
+  await expect(page.getByText('Saved')).toBeVisible();
+  await accessible(page);
+  await page.getByRole('button', { name: 'Never' }).click();
   await page.goto('/arrivals');
   const batch = page.getByRole('group', { name: 'Kai', exact: true });
+  await expect(page.getByRole('link', { name: /are new|is new/ })).toBeHidden();
   await batch.getByRole('button', { name: 'Share them, too' }).click();
   await expect(page.getByText(`Now in “${title}”`)).toBeVisible();
   await kai.goto(share.path);

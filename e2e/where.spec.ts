@@ -25,7 +25,7 @@ async function map(page: Page) {
   return (await page.getByTestId('map').boundingBox())!;
 }
 
-test('dates mended: a remembered summer for two from the pile, with before and after, and a shift, each with an undo', async ({
+test('dates mended: a remembered summer for two from the pile, with before and after, and a shift, each with an undo @long', async ({
   inside: page,
   wide,
 }) => {
@@ -66,7 +66,7 @@ test('dates mended: a remembered summer for two from the pile, with before and a
   await emptyHands(page);
 });
 
-test('a place is given by searching its name, copied to another, taken away, each with an undo', async ({
+test('a place is given by searching its name, copied to another, taken away, each with an undo @long', async ({
   inside: page,
   wide,
 }) => {

@@ -111,7 +111,7 @@ test('somebody new is introduced with a circle, the odd one out comes back alone
   await expect.poll(async () => (await ask<{ faces: number }>(page, '/api/introductions')).faces).toBe(waiting);
 });
 
-test('a person: close-ups, a face taken back out, a portrait by hand, a show, each with a way back', async ({
+test('a person: close-ups, a face taken back out, a portrait by hand, a show, each with a way back @long', async ({
   inside: page,
 }) => {
   const [first] = await people(page);

@@ -52,6 +52,7 @@ await esbuild({
   entryPoints: [
     'apps/web/src/workers/fingerprint.ts',
     'apps/web/src/workers/pins.ts',
+    'apps/web/src/workers/push.ts',
     'apps/web/src/workers/touchup.ts',
   ],
   bundle: true,

@@ -411,7 +411,7 @@ describe('accounts', () => {
         'UPDATE sessions s JOIN members m ON m.account_id = s.account_id SET s.member_id = m.id, s.library_id = m.library_id',
         'ALTER TABLE sessions DROP FOREIGN KEY session_of, DROP COLUMN account_id, DROP COLUMN id, DROP COLUMN seen_at, DROP COLUMN device',
         'ALTER TABLE members ADD INDEX (library_id), DROP FOREIGN KEY of_account, DROP INDEX once, DROP COLUMN account_id, DROP COLUMN left_at',
-        'DROP TABLE spare_codes, resets, invites, accounts',
+        'DROP TABLE passkeys, spare_codes, resets, invites, accounts',
       ])
         await db.raw(step);
       for (let times = 0; times < 2; times++) {

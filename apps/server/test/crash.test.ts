@@ -90,36 +90,40 @@ describe('the real program', () => {
       }[];
     };
 
-  test('killed again and again while pictures come in: nothing lost, nothing double, work goes on by itself', async () => {
-    const source = path.join(folder, 'source');
-    for (const name of LONG ? ['grans-tablet', 'box-of-scans'] : ['grans-tablet'])
-      cpSync(path.join(DEMO, name), path.join(source, name), { recursive: true });
-    const originals = files(source);
-    let child = await begin();
-    if (!LONG) await withoutFaces();
-    const importing = spawn(process.execPath, [cli, 'import', source], { env, stdio: 'ignore' });
-    // As soon as the batch is announced, the server is killed at moments that cannot be foreseen.
-    for (let i = 0; i < 200 && !(await arriving()); i++) await pause(50);
-    // While something is still to be taken in, nothing is final.
-    expect(status().libraries![0]).toMatchObject({ final: false });
-    importing.kill('SIGKILL');
-    for (let kill = 0; kill < times(1, 8); kill++) {
-      await pause(150 + Math.random() * 1200);
-      await end(child, 'SIGKILL');
-      child = await begin();
-    }
-    for (let i = 0; i < 400 && ((await arriving()) || (await count('pictures')) < originals.length); i++)
-      await pause(500);
-    const [library] = status().libraries!;
-    expect(library).toMatchObject({ pictures: originals.length, arriving: 0, troubles: 0 });
-    const sha = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
-    const kept = files(path.join(folder, 'data/vault')).filter((file) => !file.endsWith('.xmp'));
-    expect(kept.map(sha).sort()).toEqual(originals.map(sha).sort());
-    expect(files(path.join(folder, 'data/incoming'))).toEqual([]);
-    await end(child, 'SIGTERM');
-    expect(status()).toEqual({ running: false });
-    expect(existsSync(path.join(folder, 'data/db/db.pid'))).toBe(false);
-  }, 300_000);
+  testLong(
+    'killed again and again while pictures come in: nothing lost, nothing double, work goes on by itself',
+    async () => {
+      const source = path.join(folder, 'source');
+      for (const name of LONG ? ['grans-tablet', 'box-of-scans'] : ['grans-tablet'])
+        cpSync(path.join(DEMO, name), path.join(source, name), { recursive: true });
+      const originals = files(source);
+      let child = await begin();
+      if (!LONG) await withoutFaces();
+      const importing = spawn(process.execPath, [cli, 'import', source], { env, stdio: 'ignore' });
+      // As soon as the batch is announced, the server is killed at moments that cannot be foreseen.
+      for (let i = 0; i < 200 && !(await arriving()); i++) await pause(50);
+      // While something is still to be taken in, nothing is final.
+      expect(status().libraries![0]).toMatchObject({ final: false });
+      importing.kill('SIGKILL');
+      for (let kill = 0; kill < times(1, 8); kill++) {
+        await pause(150 + Math.random() * 1200);
+        await end(child, 'SIGKILL');
+        child = await begin();
+      }
+      for (let i = 0; i < 400 && ((await arriving()) || (await count('pictures')) < originals.length); i++)
+        await pause(500);
+      const [library] = status().libraries!;
+      expect(library).toMatchObject({ pictures: originals.length, arriving: 0, troubles: 0 });
+      const sha = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
+      const kept = files(path.join(folder, 'data/vault')).filter((file) => !file.endsWith('.xmp'));
+      expect(kept.map(sha).sort()).toEqual(originals.map(sha).sort());
+      expect(files(path.join(folder, 'data/incoming'))).toEqual([]);
+      await end(child, 'SIGTERM');
+      expect(status()).toEqual({ running: false });
+      expect(existsSync(path.join(folder, 'data/db/db.pid'))).toBe(false);
+    },
+    300_000,
+  );
 
   test('what keeps it from starting is one plain sentence', async () => {
     const port = Number(new URL(base).port);

@@ -233,6 +233,29 @@ describe('what guests are given', () => {
     expect((await original('still.jpg')).headers.get('content-disposition')).toContain('filename="still.jpg"');
   });
 
+  test('a ZIP that was broken off goes on where it was, as long as it is the same', async () => {
+    const get = (headers: Record<string, string> = {}) => house.fetch(`/api/guest/${token}/zip`, { headers }, null);
+    const bytes = async (response: Response) => Buffer.from(await response.arrayBuffer());
+    const first = await get();
+    const etag = first.headers.get('etag')!;
+    expect([first.headers.get('accept-ranges'), first.headers.get('content-range')]).toEqual(['bytes', null]);
+    const whole = await bytes(first);
+    const half = Math.floor(whole.length / 2);
+    const rest = await get({ range: `bytes=${half}-`, 'if-range': etag });
+    expect([rest.status, rest.headers.get('content-range'), rest.headers.get('content-length')]).toEqual([
+      206,
+      `bytes ${half}-${whole.length - 1}/${whole.length}`,
+      String(whole.length - half),
+    ]);
+    expect((await bytes(rest)).equals(whole.subarray(half))).toBe(true);
+    const middle = await get({ range: `bytes=7-${half}` });
+    expect((await bytes(middle)).equals(whole.subarray(7, half + 1))).toBe(true);
+    expect((await get({ range: `bytes=${whole.length}-` })).status).toBe(416);
+    // What is another one by now comes whole.
+    const other = await get({ range: `bytes=${half}-`, 'if-range': '"zip-of-before"' });
+    expect([other.status, (await bytes(other)).length]).toEqual([200, whole.length]);
+  });
+
   test('the ZIP holds every one of them, and says what it could not hold', async () => {
     const names = async () => {
       const zip = Buffer.from(await (await house.fetch(`/api/guest/${token}/zip`, {}, null)).arrayBuffer());

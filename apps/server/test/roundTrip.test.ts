@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { openHouse, type House } from './house';
@@ -95,10 +95,14 @@ describe('from vault to vault', () => {
   test(`a file of every kind, with everything said of it, is the same after ${MOVES} moves from a vault into an empty library`, async () => {
     const [first] = houses as [House];
     await everyKind(path.join(folder, 'Summer 1992'), MOVING);
+    // The short form has every other of them.
+    if (!LONG)
+      for (const [i, name] of readdirSync(path.join(folder, 'Summer 1992')).sort().entries())
+        if (i % 2) rmSync(path.join(folder, 'Summer 1992', name));
     await first.takeIn(path.join(folder, 'Summer 1992'));
     const { db } = first.app;
     const ids = (await db('pictures').orderBy('id').select('id')).map(({ id }) => id);
-    expect(ids.length).toBeGreaterThan(20);
+    expect(ids.length).toBeGreaterThan(times(10, 20));
     for (const [i, id] of ids.entries()) {
       await first.call('change', {
         body: {

@@ -39,7 +39,7 @@ function chosen(): Truth[] {
   const right = jpg.filter((t) => t.moment && !t.clockErrorSeconds);
   const moments = [...new Set(right.map((t) => t.moment))]
     .filter((name) => right.filter((t) => t.moment === name && !t.nearDuplicateOf).length > 1)
-    .slice(0, 4);
+    .slice(0, 3);
   const copies = jpg.filter((t) => t.nearDuplicateOf && jpg.some((o) => o.path === t.nearDuplicateOf)).slice(0, 2);
   return jpg.filter(
     (t) =>

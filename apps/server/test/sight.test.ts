@@ -202,6 +202,7 @@ describe('what a relative sees', () => {
       { body: { event: far }, refused: true },
     ],
     'GET /api/parlour': [{}],
+    'GET /api/notices': [{}],
     'PUT /api/pictures/:id/heart': [{ params: { id: out }, body: { on: true }, refused: true }],
     'GET /api/events': [{}],
     'GET /api/events/:id': [{ params: { id: far }, refused: true }],
@@ -275,6 +276,11 @@ describe('what a relative sees', () => {
   /** Routes that say nothing of pictures, or are asked about elsewhere. */
   const NOTHING_OF_PICTURES = new Set([
     'POST /api/leave',
+    'POST /api/notices/seen',
+    'GET /api/notices/told',
+    'PUT /api/notices/told',
+    'PUT /api/push-places',
+    'DELETE /api/push-places',
     'GET /api/shared-with-me',
     'POST /api/batches',
     'POST /api/uploads',

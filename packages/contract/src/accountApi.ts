@@ -65,6 +65,13 @@ export const SignedIn = z.object({
 });
 export type SignedIn = z.infer<typeof SignedIn>;
 
+/** A passkey: what a telephone, a computer or a stick opens the door with instead of a password. */
+export const Passkey = z.object({ id: s.Id, name: z.string(), since: z.string(), used: z.string().nullable() });
+export type Passkey = z.infer<typeof Passkey>;
+
+/** What browser and house say to each other about passkeys, in the words of that standard. */
+const Told = z.record(z.string(), z.unknown());
+
 /** What becomes of what somebody wrote when they go. */
 const Leaving = z.strictObject({ said: z.enum(['stays', 'goes']) });
 
@@ -135,6 +142,52 @@ export const accountApi = {
     summary: 'End the second step',
     body: z.strictObject({ password: z.string().max(200) }),
     answer: s.Done,
+  }),
+  passkeys: endpoint({
+    method: 'GET',
+    path: '/api/me/passkeys',
+    part: 'account',
+    summary: 'Your passkeys',
+    answer: z.object({ passkeys: z.array(Passkey) }),
+  }),
+  beginPasskey: endpoint({
+    method: 'POST',
+    path: '/api/me/passkeys/begin',
+    part: 'account',
+    summary: 'Begin a passkey: what the browser is told to make one (WebAuthn’s creation options)',
+    body: z.strictObject({ password: z.string().max(200) }),
+    answer: Told,
+  }),
+  addPasskey: endpoint({
+    method: 'POST',
+    path: '/api/me/passkeys',
+    part: 'account',
+    summary: 'Keep a passkey that the browser has made',
+    body: z.strictObject({ name: z.string().trim().min(1).max(80), response: Told }),
+    answer: z.object({ passkeys: z.array(Passkey) }),
+  }),
+  endPasskey: endpoint({
+    method: 'DELETE',
+    path: '/api/me/passkeys/:id',
+    part: 'account',
+    summary: 'Forget a passkey',
+    params: id,
+    answer: z.object({ passkeys: z.array(Passkey) }),
+  }),
+  beginPasskeySignIn: endpoint({
+    method: 'POST',
+    path: '/api/sign-in/passkey/begin',
+    part: 'nobody',
+    summary: 'What the browser is told to sign somebody in by a passkey (WebAuthn’s request options)',
+    answer: Told,
+  }),
+  signInByPasskey: endpoint({
+    method: 'POST',
+    path: '/api/sign-in/passkey',
+    part: 'nobody',
+    summary: 'Sign in by a passkey',
+    body: z.strictObject({ response: Told }),
+    answer: s.Me,
   }),
   leave: endpoint({
     method: 'POST',

@@ -73,8 +73,12 @@ describe('the table of routes', () => {
       'takeAddition',
       'forgotPassword',
     ];
+    const passkeys = ['beginPasskey', 'addPasskey', 'endPasskey', 'beginPasskeySignIn', 'signInByPasskey'];
+    const told = ['noticesSeen', 'setTold', 'addPushPlace', 'endPushPlace'];
     const open = new Set([
       ...guests,
+      ...passkeys,
+      ...told,
       'openWall',
       'wallSlides',
       'signOut',

@@ -8,6 +8,7 @@ import { actApi, Did } from './actApi';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
 import { findApi, Sort, Under } from './findApi';
 import { mailApi } from './mailApi';
+import { noticeApi } from './noticeApi';
 import { parlourApi } from './parlourApi';
 import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
@@ -105,6 +106,7 @@ export const api = {
   ...gatherApi,
   ...timeApi,
   ...sightApi,
+  ...noticeApi,
   ...parlourApi,
   ...peopleApi,
   ...placeApi,

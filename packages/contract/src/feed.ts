@@ -43,8 +43,9 @@ export const MOST_IDS = 500;
 
 /** Which answers go stale when something of a kind changes. */
 export const STALE: Record<Topic, readonly (keyof Api)[]> = {
-  members: ['members', 'me', 'view'],
+  members: ['members', 'me', 'view', 'notices', 'told'],
   pictures: [
+    'notices',
     'parlour',
     'meant',
     'view',
@@ -75,6 +76,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
     'whyInAlbum',
   ],
   said: [
+    'notices',
     'parlour',
     'picture',
     'count',
@@ -89,11 +91,11 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
     'albumsWith',
     'whyInAlbum',
   ],
-  batches: ['batches', 'batch', 'batchItems', 'conflicts', 'library', 'room'],
+  batches: ['notices', 'batches', 'batch', 'batchItems', 'conflicts', 'library', 'room'],
   events: ['events', 'event', 'sitting', 'skeleton', 'library', 'picture'],
   people: ['people', 'person', 'introductions', 'likelyFaces', 'sureness', 'events', 'picture', 'library'],
   albums: ['albums', 'album', 'picture', 'albumsWith', 'looseAlbums', 'whyInAlbum'],
-  shares: ['shares', 'library', 'visits', 'mine'],
+  shares: ['notices', 'shares', 'library', 'visits', 'mine'],
   tags: ['tags', 'twins', 'tagsBeside', 'facets', 'likelyTags'],
   marks: ['marks', 'picture', 'facets'],
   pins: ['pins'],

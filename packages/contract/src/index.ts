@@ -1,11 +1,12 @@
 export { Act, ActKind, ACTS, ActWords, Did, Undone, UNDO_DAYS } from './actApi';
-export { Invite, Invited, Member, SignedIn } from './accountApi';
+export { Invite, Invited, Member, Passkey, SignedIn } from './accountApi';
 export { BestReason, Chapter, FolderPlan, From } from './albumApi';
 export * from './api';
 export { BIN_DAYS, Binned } from './binApi';
 export * from './endpoint';
 export { Facets, LikeBy, Observing, Offered, Pin, Sort, Under } from './findApi';
 export * from './gatherShapes';
+export { Digest, Notice, PushPlace } from './noticeApi';
 export {
   Circle,
   CircleShape,

@@ -28,6 +28,8 @@ export const ShareMay = z.strictObject({
   save: z.enum(['nothing', 'screen', 'full']),
   /** Comment, and give hearts. */
   say: z.boolean(),
+  /** What was said stays to be read, and nothing more is said. */
+  closed: z.boolean().default(false),
   /** Add pictures of their own; `shown` at once, or once the keeper has said yes. */
   add: z.boolean(),
   shown: z.boolean(),
@@ -53,6 +55,7 @@ export type ShareTells = z.infer<typeof ShareTells>;
 export const LOOK_AND_SAVE: ShareMay = {
   save: 'full',
   say: false,
+  closed: false,
   add: false,
   shown: false,
   files: 200,

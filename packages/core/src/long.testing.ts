@@ -5,10 +5,11 @@ export const LONG = process.env['GEMMEL_LONG'] === '1';
 export const times = (short: number, long: number): number => (LONG ? long : short);
 
 /** A test that is tried in the long form alone: it takes long, and what it tries is tried in another way in the short form. */
-export const testLong = LONG ? test : test.skip;
+export const testLong = ((...words: Parameters<typeof test>) => (LONG ? test : test.skip)(...words)) as typeof test;
 
 /** The same for tests that share a beginning. */
-export const describeLong = LONG ? describe : describe.skip;
+export const describeLong = ((...words: Parameters<typeof describe>) =>
+  (LONG ? describe : describe.skip)(...words)) as typeof describe;
 
 /** Numbers between 0 and 1 that look random: the same every time in the short form, others each time in the long one. */
 export function chances(seed: number): () => number {

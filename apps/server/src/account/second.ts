@@ -79,6 +79,8 @@ export async function endSecond(app: App, account: number, password: string | nu
   await db.transaction(async (trx) => {
     await trx('accounts').where('id', account).update({ second: null, second_on: false, second_step: null });
     await trx('spare_codes').where('account_id', account).delete();
+    // Whoever runs the machine does so for somebody whose telephone is lost: what it opened doors with goes, too.
+    if (password === null) await trx('passkeys').where('account_id', account).delete();
   });
 }
 

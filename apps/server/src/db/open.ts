@@ -34,6 +34,8 @@ import * as m0029 from './migrations/0029_shares';
 import * as m0030 from './migrations/0030_parlour';
 import * as m0031 from './migrations/0031_reach';
 import * as m0032 from './migrations/0032_second';
+import * as m0033 from './migrations/0033_notices';
+import * as m0034 from './migrations/0034_passkeys';
 
 export type Db = Knex;
 
@@ -70,6 +72,8 @@ const migrations = [
   { name: '0030_parlour', steps: m0030 },
   { name: '0031_reach', steps: m0031 },
   { name: '0032_second', steps: m0032 },
+  { name: '0033_notices', steps: m0033 },
+  { name: '0034_passkeys', steps: m0034 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -483,8 +483,44 @@ export interface MembersRow {
   /** When they were last in the parlour, and the time before. */
   parlour_at: string | null;
   parlour_before: string | null;
+  /** Up to when they have looked at what is new; how often a letter tells it, and since when; since when browsers were told. */
+  noticed_at: string | null;
+  digest: 'never' | 'daily' | 'weekly';
+  digest_at: string | null;
+  pushed_at: string | null;
   created_at: string;
   left_at: string | null;
+}
+
+export interface PasskeysRow {
+  id: number;
+  account_id: number;
+  credential_hash: Buffer;
+  credential: Buffer;
+  public_key: Buffer;
+  counter: number;
+  /** How it is reached, as WebAuthn names it, apart by spaces. */
+  transports: string;
+  name: string;
+  created_at: string;
+  used_at: string | null;
+}
+
+export interface PasskeyAnswersRow {
+  challenge_hash: Buffer;
+  at: string;
+}
+
+export interface PushPlacesRow {
+  id: number;
+  member_id: number;
+  endpoint: string;
+  endpoint_hash: Buffer;
+  p256dh: string;
+  auth: string;
+  /** How often in a row it could not be reached. */
+  failed: number;
+  created_at: string;
 }
 
 export interface OwnPlacesRow {
@@ -989,6 +1025,9 @@ declare module 'knex/types/tables' {
     picture_words: Table<PictureWordsRow>;
     pins: Table<PinsRow>;
     pile_pictures: Table<PilePicturesRow>;
+    push_places: Table<PushPlacesRow>;
+    passkeys: Table<PasskeysRow>;
+    passkey_answers: Table<PasskeyAnswersRow>;
     said_conflicts: Table<SaidConflictsRow>;
     sessions: Table<SessionsRow>;
     settled_gaps: Table<SettledGapsRow>;

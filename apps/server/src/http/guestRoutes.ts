@@ -1,20 +1,17 @@
 import { msg } from '@lingui/core/macro';
 import { safeFileName, withEnding } from '@gemmel/core';
 import contentDisposition from 'content-disposition';
-import { downloadZip } from 'client-zip';
 import type { Context, Hono } from 'hono';
-import { createReadStream } from 'node:fs';
-import { stat } from 'node:fs/promises';
-import { Readable } from 'node:stream';
 import { derivedBase, type App } from '../context';
 import { sendHot } from '../files/hot';
-import { sendFile } from '../files/send';
+import { readRange, sendFile } from '../files/send';
 import { isFull } from '../intake/space';
 import { mimeOf } from '../media/sniff';
-import { freeNames, MISSING } from '../picture/zip';
+import { MISSING } from '../picture/zip';
 import { notFound, Refused, refused } from '../problem';
 import { guestCopy, guestPlay, screenCopy, type GuestCopy } from '../share/guestCopy';
-import { guestPicture, guestPictures, type GuestPictureRow } from '../share/guestView';
+import { guestPicture, guestPictures } from '../share/guestView';
+import { readyZip, tagOf, wholeZip, type ZipPlan } from '../share/guestZip';
 import { mayIn } from '../share/row';
 import { mayLook, needs, noteSaved } from '../share/visits';
 import { viewReady } from '../touchup/views';
@@ -84,63 +81,42 @@ export function addGuestRoutes(http: Hono<Vars>, app: App): void {
     needs(save !== 'nothing');
     const wanted = c.req.query('ids');
     const ids = wanted ? new Set(wanted.split(',').slice(0, MOST_IN_ADDRESS).map(Number)) : null;
-    const pictures = (await guestPictures(app, at.share)).filter((p) => !ids || ids.has(p.id)).sort(byTime);
+    const pictures = (await guestPictures(app, at.share)).filter((p) => !ids || ids.has(p.id));
     if (pictures.length === 0) throw refused('share-empty');
-    await noteSaved(app, at, pictures.length);
     const speech = await speechFor(app, { library: at.share.library_id, wishes: c.req.header('accept-language') });
-    const name = `${safeFileName(at.share.title)}.zip`;
-    const copyOf = (p: GuestPictureRow) => (save === 'full' ? guestCopy(app, p) : screenCopy(app, p));
-    const zip = downloadZip(
-      filesOf(
-        pictures,
-        copyOf,
-        `${speech._(MISSING)}.txt`,
-        speech._(
+    const plan: ZipPlan = {
+      pictures,
+      copyOf: (p) => (save === 'full' ? guestCopy(app, p) : screenCopy(app, p)),
+      missing: {
+        name: `${speech._(MISSING)}.txt`,
+        why: speech._(
           msg`These files are missing because they can’t be shared without what is written inside them. Ask whoever sent you the link:`,
         ),
-      ),
-    );
-    return new Response(zip.body, {
-      headers: {
-        'content-type': 'application/zip',
-        'content-disposition': contentDisposition(name),
-        'cache-control': 'no-store',
       },
-    });
-  });
-}
-
-/** The earliest first; what has no date comes last, by name. */
-const byTime = (a: GuestPictureRow, b: GuestPictureRow): number =>
-  (a.taken_local ?? '~').localeCompare(b.taken_local ?? '~') || a.name.localeCompare(b.name) || a.id - b.id;
-
-/** The files of a ZIP, one after another: names stand in the order of time; what cannot be given is named at its end. */
-async function* filesOf(
-  pictures: readonly GuestPictureRow[],
-  copyOf: (picture: GuestPictureRow) => Promise<GuestCopy>,
-  list: string,
-  why: string,
-) {
-  const free = freeNames();
-  const missing: string[] = [];
-  const digits = String(pictures.length).length;
-  for (const [i, p] of pictures.entries()) {
-    const copy = await copyOf(p).catch((error: unknown) => {
-      console.error('a copy for guests:', error instanceof Error ? error.message : error);
-      return null;
-    });
-    const info = copy && (await stat(copy.file).catch(() => null));
-    if (!copy || !info) {
-      missing.push(p.name);
-      continue;
-    }
-    yield {
-      name: free(`${String(i + 1).padStart(digits, '0')} ${withEnding(p.name, copy.format)}`),
-      lastModified: info.mtime,
-      size: info.size,
-      input: Readable.toWeb(createReadStream(copy.file)) as ReadableStream<Uint8Array>,
+      day: new Date(`${at.share.created_at.replace(' ', 'T')}Z`),
     };
-  }
-  if (missing.length)
-    yield { name: free(list), lastModified: new Date(), input: `${why}\r\n\r\n${missing.join('\r\n')}\r\n` };
+    const etag = tagOf(plan, save);
+    const headers: Record<string, string> = {
+      'content-type': 'application/zip',
+      'content-disposition': contentDisposition(`${safeFileName(at.share.title)}.zip`),
+      'cache-control': 'private, no-cache',
+      'accept-ranges': 'bytes',
+      etag,
+    };
+    // One that was broken off goes on where it was, as long as it is the same (RFC 9110, 13.1.5).
+    const wantedPart = c.req.header('range');
+    if (wantedPart && (c.req.header('if-range') ?? etag) === etag) {
+      const { length, from } = await readyZip(plan);
+      const range = readRange(wantedPart, length);
+      if (range === 'bad') return c.body(null, 416, { 'content-range': `bytes */${length}` });
+      if (range) {
+        if (range.from === 0) await noteSaved(app, at, pictures.length);
+        headers['content-range'] = `bytes ${range.from}-${range.to}/${length}`;
+        headers['content-length'] = String(range.to - range.from + 1);
+        return new Response(from(range.from, range.to), { status: 206, headers });
+      }
+    }
+    await noteSaved(app, at, pictures.length);
+    return new Response(wholeZip(plan), { headers });
+  });
 }

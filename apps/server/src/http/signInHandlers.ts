@@ -20,6 +20,15 @@ import { Guessing } from '../account/guessing';
 import { acceptInvite, invite, invited, listInvites, renewInvite, revokeInvite } from '../account/invites';
 import { makeLibrary } from '../account/libraries';
 import { changeMember, listMembers, removeMember } from '../account/members';
+import {
+  addPasskey,
+  beginPasskey,
+  beginPasskeySignIn,
+  endPasskey,
+  passkeysOf,
+  signInByPasskey,
+  type Place,
+} from '../account/passkeys';
 import { resetMember, resetOf, useReset } from '../account/resets';
 import { beginSecond, confirmSecond, endSecond, passSecond } from '../account/second';
 import { rightCode } from '../account/setUp';
@@ -31,12 +40,14 @@ import { mailOf } from '../mail/mailer';
 import { refused } from '../problem';
 import { setOwnCookie } from './cookies';
 import { guard, type Vars, COOKIE, type Call } from './guard';
+import { fromOf } from './from';
 import { fromHere } from './hosts';
 import { hereOf } from './mailHandlers';
 
 type Names =
   | ('me' | 'firstRun' | 'signIn' | 'signOut' | 'chooseLanguage')
   | ('beginSecond' | 'confirmSecond' | 'endSecond')
+  | ('passkeys' | 'beginPasskey' | 'addPasskey' | 'endPasskey' | 'beginPasskeySignIn' | 'signInByPasskey')
   | ('changeAccount' | 'changePassword' | 'signedIn' | 'signOutAt' | 'signOutElsewhere' | 'leave')
   | ('makeLibrary' | 'members' | 'changeMember' | 'removeMember' | 'resetMember')
   | ('invite' | 'renewInvite' | 'revokeInvite' | 'invited' | 'acceptInvite' | 'resetOf' | 'useReset');
@@ -44,6 +55,9 @@ type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Pro
 
 /** The mark of a browser that somebody was let in from before. */
 const MARK = 'gemmel-known';
+
+/** Where the page is that asks, as its browser has it. */
+const placeOf = (c: Context<Vars>): Place => ({ host: fromOf(c).host.replace(/:\d+$/, ''), origin: hereOf(c) });
 
 /** Whether the first page asks for the set-up code: not when this machine itself asks, without somebody in between. */
 function needsCode({ config }: App, c: Context): boolean {
@@ -132,6 +146,23 @@ export function signInHandlers(app: App, forget: () => void): Handlers {
     endSecond: async ({ body }, { session }) => {
       await guessing.attempt(tryingOf(session), () => endSecond(app, session.account, body.password));
       return { done: true };
+    },
+    passkeys: (_, { session }) => passkeysOf(app, session.account),
+    beginPasskey: ({ body }, { session, c }) =>
+      guessing.attempt(tryingOf(session), () => beginPasskey(app, session.account, body.password, placeOf(c))),
+    addPasskey: async ({ body }, { session, c }) => {
+      await addPasskey(app, session.account, body, placeOf(c));
+      return passkeysOf(app, session.account);
+    },
+    endPasskey: async ({ params }, { session }) => {
+      await endPasskey(app, session.account, params.id);
+      return passkeysOf(app, session.account);
+    },
+    beginPasskeySignIn: (_, { c }) => beginPasskeySignIn(app, placeOf(c)),
+    // What a passkey says cannot be guessed: tries at it are not counted.
+    signInByPasskey: async ({ body }, { c }) => {
+      const { account, email } = await signInByPasskey(app, body.response, placeOf(c));
+      return signInto(c, account, email);
     },
     signedIn: async (_, { session }) => ({ places: await placesOf(app, session) }),
     signOutAt: async ({ params }, { session }) => {

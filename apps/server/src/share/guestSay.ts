@@ -12,9 +12,12 @@ import { mayLook, nameOf, needs, type AtShare } from './visits';
 /** How many comments one guest may write in an hour: enough for a family, too few for a machine. */
 const MOST = 60;
 
-async function shownPicture(app: App, at: AtShare, id: number): Promise<void> {
+/** `writes` for what is no longer done once the keeper has closed what is said. */
+async function shownPicture(app: App, at: AtShare, id: number, writes = false): Promise<void> {
   await mayLook(app, at);
-  needs(mayIn(at.share).say);
+  const { say, closed } = mayIn(at.share);
+  needs(say);
+  if (writes && closed) throw refused('share-said-closed');
   if (!(await guestPicture(app, at.share, id))) throw notFound('picture');
 }
 
@@ -39,7 +42,7 @@ export async function guestComments(app: App, at: AtShare, picture: number): Pro
 
 /** Writes a guest's comment on a picture: it stays with the picture, and guests of this share read it. */
 export async function guestComment(app: App, at: AtShare, picture: number, text: string): Promise<GuestComment[]> {
-  await shownPicture(app, at, picture);
+  await shownPicture(app, at, picture, true);
   const author = await nameOf(app, at);
   const { share } = at;
   await wholly(app.db, async (trx) => {
@@ -90,7 +93,7 @@ export async function takeGuestComment(app: App, at: AtShare, id: number): Promi
 
 /** Gives a picture a guest's heart, or takes it back; answers with how many it has in this share. */
 export async function guestHeart(app: App, at: AtShare, picture: number, on: boolean): Promise<number> {
-  await shownPicture(app, at, picture);
+  await shownPicture(app, at, picture, true);
   if (!at.who) throw refused('share-name-first');
   const { share, who } = at;
   const { db } = app;

@@ -93,21 +93,25 @@ export function Big({
         <span className="signs">
           {may.say ? (
             <>
-              <SignButton
-                name="heart"
-                pressed={picture.heart}
-                label={picture.heart ? t`Take the heart back` : t`Give it a heart`}
-                onPress={love}
-              />
-              <SignButton
-                name="says"
-                label={
-                  picture.comments
-                    ? plural(picture.comments, { one: '# comment', other: '# comments' })
-                    : t`Write something about it`
-                }
-                onPress={() => setSaying(true)}
-              />
+              {may.closed ? null : (
+                <SignButton
+                  name="heart"
+                  pressed={picture.heart}
+                  label={picture.heart ? t`Take the heart back` : t`Give it a heart`}
+                  onPress={love}
+                />
+              )}
+              {may.closed && !picture.comments ? null : (
+                <SignButton
+                  name="says"
+                  label={
+                    picture.comments
+                      ? plural(picture.comments, { one: '# comment', other: '# comments' })
+                      : t`Write something about it`
+                  }
+                  onPress={() => setSaying(true)}
+                />
+              )}
             </>
           ) : null}
           {document.fullscreenEnabled ? (
@@ -144,6 +148,7 @@ export function Big({
       ) : null}
       {saying ? (
         <Comments
+          closed={may.closed}
           id={picture.id}
           named={named}
           onCount={(comments) => onChange(picture.id, { comments })}

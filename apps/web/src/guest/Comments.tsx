@@ -11,11 +11,14 @@ const ofTheHouse = (author: string): string => t`${author}, of the house`;
 /** What guests wrote about a picture, and what the house answered; and a line to write on. */
 export function Comments({
   id,
+  closed,
   named,
   onCount,
   onClose,
 }: {
   id: number;
+  /** Whether it is to be read alone. */
+  closed: boolean;
   named: (then: () => void) => void;
   onCount: (comments: number) => void;
   onClose: () => void;
@@ -65,21 +68,25 @@ export function Comments({
           </li>
         ))}
       </ul>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          write();
-        }}
-      >
-        <label>
-          {t`Write something`}
-          <textarea value={text} onChange={(event) => setText(event.target.value)} maxLength={2000} rows={3} />
-        </label>
-        {wrong ? <p role="alert">{wrong}</p> : null}
-        <button type="submit" className="main" disabled={!text.trim()}>
-          {t`Send`}
-        </button>
-      </form>
+      {closed ? (
+        <p className="soft">{t`Nothing more is written here.`}</p>
+      ) : (
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            write();
+          }}
+        >
+          <label>
+            {t`Write something`}
+            <textarea value={text} onChange={(event) => setText(event.target.value)} maxLength={2000} rows={3} />
+          </label>
+          {wrong ? <p role="alert">{wrong}</p> : null}
+          <button type="submit" className="main" disabled={!text.trim()}>
+            {t`Send`}
+          </button>
+        </form>
+      )}
     </Panel>
   );
 }

@@ -203,6 +203,10 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     message: 'This share has been opened as often as it may be. Ask whoever sent you the link.',
   }),
   'share-name-first': msg({ id: 'problem.share-name-first', message: 'First say what you’re called.' }),
+  'share-said-closed': msg({
+    id: 'problem.share-said-closed',
+    message: 'Nothing more is said here; what was written stays to be read.',
+  }),
   'share-no-more': msg({
     id: 'problem.share-no-more',
     message: 'That’s more than you can add here. Choose fewer pictures.',
@@ -273,6 +277,22 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.wrong-code-second',
     message: 'That code isn’t right, or has been used. Wait for the next one.',
   }),
+  'passkey-not-known': msg({
+    id: 'problem.passkey-not-known',
+    message: 'That passkey doesn’t open this door. Sign in with your password.',
+  }),
+  'passkeys-enough': msg({
+    id: 'problem.passkeys-enough',
+    message: 'Twenty passkeys are the most. Remove one you no longer use first.',
+  }),
+  'push-enough': msg({
+    id: 'problem.push-enough',
+    message: 'Ten of your devices are told already. Turn it off on one of them first.',
+  }),
+  'push-not-there': msg({
+    id: 'problem.push-not-there',
+    message: 'This browser’s push service can’t be reached from here.',
+  }),
   'second-already': msg({
     id: 'problem.second-already',
     message: 'One-time codes are already set up for this account.',
@@ -316,6 +336,7 @@ export const GONE: Record<Gone, MessageDescriptor> = {
   mark: msg({ id: 'gone.mark', message: 'This mark is no longer here.' }),
   member: msg({ id: 'gone.member', message: 'This member is no longer here.' }),
   page: msg({ id: 'gone.page', message: 'This is no longer here.' }),
+  passkey: msg({ id: 'gone.passkey', message: 'This passkey is no longer here.' }),
   people: msg({ id: 'gone.people', message: 'One of these people is no longer here.' }),
   person: msg({ id: 'gone.person', message: 'This person is no longer here.' }),
   picture: msg({ id: 'gone.picture', message: 'This picture is no longer here.' }),

@@ -3,7 +3,7 @@ import { dice } from '../time/household.testing';
 import { makeFamily, type Family } from './family.testing';
 import { gatherFaces, SURENESS, type FaceWorld } from './gather';
 
-const FAMILIES = times(6, 60);
+const FAMILIES = times(5, 60);
 const percent = (part: number) => `${(100 * part).toFixed(1)} %`;
 const families = Array.from({ length: FAMILIES }, (_, i) => makeFamily(101 + i));
 

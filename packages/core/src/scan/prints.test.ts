@@ -26,22 +26,27 @@ function tried(wanted: Wanted, seeds: number, from = 1) {
 }
 
 describe('findPrints', () => {
-  it.each([
+  // The short form tries each glass and each border, the long one all of them together.
+  const ALL = [
     ['light', 'none'],
-    ['light', 'white'],
-    ['light', 'deckle'],
-    ['dark', 'none'],
     ['dark', 'white'],
+    ['light', 'deckle'],
+    ['light', 'white'],
+    ['dark', 'none'],
     ['dark', 'deckle'],
-  ] as const)('on %s glass, border %s: 95 of 100 prints and more, each where it lies', (glass, border) => {
-    const figure = tried({ glass, border }, LONG ? 60 : 1, 300);
-    const all = figure.found + figure.missed;
-    process.stdout.write(
-      `prints on ${glass} glass, border ${border}: ${figure.found} of ${all} found, ${figure.besides} besides\n`,
-    );
-    expect(figure.found / all).toBeGreaterThanOrEqual(0.95);
-    expect(figure.besides).toBeLessThanOrEqual(all / 50);
-  });
+  ] as const;
+  it.each(LONG ? ALL : ALL.slice(0, 3))(
+    'on %s glass, border %s: 95 of 100 prints and more, each where it lies',
+    (glass, border) => {
+      const figure = tried({ glass, border }, LONG ? 60 : 1, 300);
+      const all = figure.found + figure.missed;
+      process.stdout.write(
+        `prints on ${glass} glass, border ${border}: ${figure.found} of ${all} found, ${figure.besides} besides\n`,
+      );
+      expect(figure.found / all).toBeGreaterThanOrEqual(0.95);
+      expect(figure.besides).toBeLessThanOrEqual(all / 50);
+    },
+  );
 
   it('finds one print alone, and prints that lie straight', () => {
     expect(tried({ prints: 1 }, LONG ? 20 : 1, 900)).toMatchObject({ missed: 0, besides: 0 });

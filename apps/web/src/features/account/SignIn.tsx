@@ -10,7 +10,8 @@ import { Words } from '@/ui/Words';
 import { language } from '@/words/speak';
 import { Door, DoorForm, Wrong } from './Door';
 import { EmailField, NewPasswordField, PasswordField } from './Fields';
-import { afterDoor, makeLibrary, signIn, useMe } from './session';
+import { canPasskey, passkeyWords } from './Passkeys';
+import { afterDoor, makeLibrary, signIn, signInByPasskey, useMe } from './session';
 
 /** The door: sign in, or, while nobody has, make the keeper's account. */
 export function SignIn() {
@@ -60,6 +61,15 @@ function SignInForm({
       setBusy(false);
     }
   };
+  const goByPasskey = async () => {
+    setWrong('');
+    try {
+      await signInByPasskey();
+      router.replace(there);
+    } catch (error) {
+      setWrong(passkeyWords(error));
+    }
+  };
   return (
     <DoorForm onSend={() => void go()}>
       <Words className="text-soft">{t`The household’s pictures, kept whole and in order.`}</Words>
@@ -88,6 +98,9 @@ function SignInForm({
         onPress={() => void go()}
         disabled={busy || !email || !password}
       />
+      {canPasskey() ? (
+        <Button label={t`Sign in with a passkey`} weight="second" disabled={busy} onPress={() => void goByPasskey()} />
+      ) : null}
       {mail ? <Forgotten email={email} /> : null}
       {demo || mail ? null : (
         <Words kind="small">{t`Forgotten your password? Whoever keeps your library can send you a link for a new one.`}</Words>

@@ -16,6 +16,7 @@ import { Wrong } from './Door';
 import { EmailField, NewPasswordField, PasswordField } from './Fields';
 import { LeaveSheet } from './LeaveSheet';
 import { enter, goInto, signOut, useMe } from './session';
+import { Passkeys } from './Passkeys';
 import { SecondStep } from './SecondStep';
 import { SignedInPlaces } from './SignedInPlaces';
 
@@ -23,7 +24,9 @@ import { SignedInPlaces } from './SignedInPlaces';
 export function You() {
   const router = useRouter();
   const me = useMe().data;
-  const [open, setOpen] = useState<'account' | 'password' | 'second' | 'places' | 'leave' | 'library' | null>(null);
+  const [open, setOpen] = useState<
+    'account' | 'password' | 'second' | 'passkeys' | 'places' | 'leave' | 'library' | null
+  >(null);
   const close = () => setOpen(null);
   if (!me?.account || !me.member) return null;
   return (
@@ -49,6 +52,7 @@ export function You() {
           weight="second"
           onPress={() => setOpen('second')}
         />
+        <Button label={t`Passkeys`} weight="second" onPress={() => setOpen('passkeys')} />
         <Button label={t`Where I’m signed in`} weight="second" onPress={() => setOpen('places')} />
         {me.member.part === 'keeper' ? (
           <Button label={t`Another library`} weight="second" onPress={() => setOpen('library')} />
@@ -62,6 +66,7 @@ export function You() {
       </View>
       {open === 'account' ? <AccountSheet name={me.account.name} email={me.account.email} onClose={close} /> : null}
       {open === 'second' ? <SecondStep on={me.account.second} onClose={close} /> : null}
+      {open === 'passkeys' ? <Passkeys onClose={close} /> : null}
       {open === 'password' ? <PasswordSheet onClose={close} /> : null}
       {open === 'library' ? <LibrarySheet onClose={close} /> : null}
       {open === 'places' ? <SignedInPlaces onClose={close} /> : null}

@@ -1,4 +1,5 @@
 import type { Me } from '@gemmel/contract';
+import type { PublicKeyCredentialRequestOptionsJSON } from '@simplewebauthn/browser';
 import type { Language } from '@gemmel/core';
 import { call, setSessionToken } from '@/api/client';
 import { closeEyes } from '@/api/eyes';
@@ -28,6 +29,14 @@ export const enter = (me: Me): Me => {
 /** Signs in, or throws what was wrong in plain words. */
 export const signIn = async (email: string, password: string, code?: string): Promise<Me> =>
   enter(await call('signIn', { body: { email, password, ...(code ? { code } : {}) } }));
+
+/** Signs in by a passkey of this device; throws what was wrong. */
+export async function signInByPasskey(): Promise<Me> {
+  const { startAuthentication } = await import('@simplewebauthn/browser');
+  const optionsJSON = (await call('beginPasskeySignIn', {})) as unknown as PublicKeyCredentialRequestOptionsJSON;
+  const response = await startAuthentication({ optionsJSON });
+  return enter(await call('signInByPasskey', { body: { response: { ...response } } }));
+}
 
 /** Makes the keeper's account of a new library. */
 export const makeLibrary = async (body: {

@@ -17,6 +17,7 @@ import { language } from '@/words/speak';
 import { LOOKS_KEPT } from '@gemmel/contract';
 import type { Language } from '@gemmel/core';
 import { ForWhom } from '@/features/sight/ForWhom';
+import { NewsSection } from '@/features/notice/NewsLine';
 import { MailSection } from '@/features/mail/Mailbox';
 import { AddressForGuests } from '@/features/share/Reach';
 import { LibraryZone } from './LibraryZone';
@@ -65,6 +66,7 @@ export function Household() {
         ) : null}
       </View>,
     ],
+    ['news', t`What’s new`, <NewsSection key="news" />],
     ...(me?.member?.part === 'relative'
       ? []
       : [

@@ -26,7 +26,18 @@ const PLACES: HousePlace[] = [
     href: '/arrivals',
     name: msg`Arrivals`,
     icon: 'inbox',
-    also: ['/introductions', '/household', '/batch', '/card', '/devices', '/sitting', '/done', '/bin', '/runs'],
+    also: [
+      '/introductions',
+      '/household',
+      '/batch',
+      '/card',
+      '/devices',
+      '/sitting',
+      '/done',
+      '/bin',
+      '/runs',
+      '/news',
+    ],
   },
   { href: '/browse', name: msg`Browse`, icon: 'browse', also: ['/person', '/picture'] },
   { href: '/pile', name: msg`Pile`, icon: 'pile', also: [] },
@@ -40,7 +51,7 @@ const FOR_RELATIVES: HousePlace[] = [
   { href: '/browse', name: msg`Browse`, icon: 'browse', also: ['/person', '/picture'] },
   { href: '/albums', name: msg`Albums`, icon: 'album', also: [] },
   { href: '/pile', name: msg`Pile`, icon: 'pile', also: [] },
-  { href: '/household', name: msg`You`, icon: 'circle', also: ['/made-of'] },
+  { href: '/household', name: msg`You`, icon: 'circle', also: ['/made-of', '/news'] },
 ];
 
 /** The places somebody has. */

@@ -5,6 +5,7 @@ import { Pressable, View } from 'react-native';
 import { smallOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
+import { NewsLine } from '@/features/notice/NewsLine';
 import { useTiles } from '@/state/tiles';
 import { Button } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
@@ -29,6 +30,7 @@ export function Parlour() {
   return (
     <Page title={t`Hello, ${first}`} narrow>
       <View className="gap-7">
+        <NewsLine />
         {fresh.pictures ? (
           <Strip
             title={

@@ -30,6 +30,16 @@ export function PeopleFields({
   const [name, setName] = useState('');
   const [email, setEmail] = useState('');
   const relatives = members.filter(({ part }) => part === 'relative').map(({ id }) => id);
+  // Members are known by the same names as the people in the pictures: a circle of those is one of these.
+  const family = useAnswer('people', {}).data;
+  const circles = (family?.circles ?? [])
+    .map(({ id, name: called }) => {
+      const names = new Set(
+        family!.people.filter((one) => one.circles.includes(id)).map((one) => one.name.toLowerCase()),
+      );
+      return { id, called, of: members.filter((one) => names.has(one.name.toLowerCase())).map((one) => one.id) };
+    })
+    .filter(({ of }) => of.length > 1);
   const toggle = (id: number) =>
     onChange({
       ...chosen,
@@ -53,6 +63,15 @@ export function PeopleFields({
                 onPress={() => onChange({ ...chosen, members: [...new Set([...chosen.members, ...relatives])] })}
               />
             ) : null}
+            {circles.map(({ id, called, of }) => (
+              <Chip
+                key={`circle ${id}`}
+                icon="circle"
+                label={called}
+                on={of.every((one) => chosen.members.includes(one))}
+                onPress={() => onChange({ ...chosen, members: [...new Set([...chosen.members, ...of])] })}
+              />
+            ))}
             {members.map((one) => (
               <Chip key={one.id} label={one.name} on={chosen.members.includes(one.id)} onPress={() => toggle(one.id)} />
             ))}

@@ -40,6 +40,16 @@ export function SettingsFields({ settings, onChange }: { settings: ShareSettings
           ))}
         </View>
         <Switch shown on={may.say} label={t`Comment, and give hearts`} onTurn={() => set({ say: !may.say })} />
+        {may.say ? (
+          <View className="ml-1 gap-1 border-l-4 border-lilac pl-3">
+            <Switch
+              shown
+              on={may.closed}
+              label={t`Enough said: keep it to be read, take nothing more`}
+              onTurn={() => set({ closed: !may.closed })}
+            />
+          </View>
+        ) : null}
         <Switch shown on={may.add} label={t`Add pictures of their own`} onTurn={() => set({ add: !may.add })} />
         {may.add ? (
           <View className="ml-1 gap-1 border-l-4 border-lilac pl-3">

@@ -55,7 +55,7 @@ const SAVE: Record<Share['may']['save'], MessageDescriptor> = {
 export const sayMay = (may: Share['may']): string =>
   sayList([
     i18n._(SAVE[may.save]),
-    ...(may.say ? [t`comment and give hearts`] : []),
+    ...(may.say ? [may.closed ? t`read what was said` : t`comment and give hearts`] : []),
     ...(may.add ? [t`add pictures`] : []),
   ]);
 

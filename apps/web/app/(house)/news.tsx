@@ -1,0 +1,1 @@
+export { News as default } from '@/features/notice/News';
