@@ -285,8 +285,13 @@ test('what is chosen is dragged from the grid onto an album @wide', async ({ ins
   const box = (await tiles.nth(1).boundingBox())!;
   await page.mouse.move(box.x + 30, box.y + 30);
   await page.mouse.down();
-  await page.mouse.move(box.x - 40, box.y + 60, { steps: 6 });
   const target = page.locator(`[data-drop="${id}"]`);
+  // The albums show up once the hand has moved.
+  await expect(async () => {
+    await page.mouse.move(box.x - 40, box.y + 60, { steps: 6 });
+    await page.mouse.move(box.x - 20, box.y + 40, { steps: 3 });
+    await expect(target).toBeAttached({ timeout: 1500 });
+  }).toPass();
   await target.scrollIntoViewIfNeeded();
   const to = (await target.boundingBox())!;
   await page.mouse.move(to.x + 60, to.y + 20, { steps: 8 });

@@ -154,7 +154,7 @@ test('a failing line is told and recovers by itself, without a file lost or doub
   ]);
 });
 
-test('a card shows up: what is on it by day, ticked singly, by day and by range, numbered, taken, and let go', async ({
+test('a card shows up: what is on it by day, ticked singly, by day and by range, numbered, taken, and let go @long', async ({
   inside: page,
   home,
   wide,

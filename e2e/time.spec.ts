@@ -6,7 +6,7 @@ interface EventRow {
   pictures: number;
 }
 
-test('an event: split at a picture, joined again, filled from the pile, each with an undo', async ({
+test('an event: split at a picture, joined again, filled from the pile, each with an undo @long', async ({
   inside: page,
   own,
   wide,

@@ -398,7 +398,7 @@ test('7. albums: from the pile, in an order by hand, taken out, removed and back
   await ask(page, '/api/pictures/change', { ids: [ids[0]], change: { rating: 0 } });
 });
 
-test('8. share: a link for guests, look and save, closed at any time', async ({
+test('8. share: a link for guests, look and save, closed at any time @long', async ({
   inside: page,
   own,
   wide,

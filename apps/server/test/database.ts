@@ -67,10 +67,8 @@ export async function ownDatabase(): Promise<{ db: Db; drop: () => Promise<void>
   const db = openDb({ ...address, database: name });
   return {
     db,
-    drop: async () => {
-      await db.raw('DROP DATABASE ??', [name]).catch(() => undefined);
-      await db.destroy();
-    },
+    // The server goes at the end of the run with all it has: dropping one table after another takes longer.
+    drop: () => db.destroy(),
   };
 }
 

@@ -20,6 +20,7 @@ import yauzl from 'yauzl';
 import { recover } from '../src/intake/recover';
 import { exiftool } from '../src/media/metadata';
 import { openHouse, type House } from './house';
+import { LONG } from './long';
 import { filesBelow } from './killable';
 
 /** Words that must never reach a guest. */
@@ -112,13 +113,21 @@ describe('what guests are given', () => {
 
   const original = (name: string) =>
     house.fetch(`/api/guest/${token}/pictures/${ids.get(name)}/original?save`, {}, null);
+  /** Neither the bytes nor exiftool find anything in it that was said. */
+  const saysNothing = async (file: string, bytes: Buffer, name: string) => {
+    expect(bytes.toString('latin1')).not.toMatch(SECRET);
+    writeFileSync(file, bytes);
+    const tags = JSON.stringify(await exiftool().readRaw(file, { readArgs: ['-ee', '-a', '-G1'] }));
+    expect(tags.replace(JSON.stringify(file), '').replaceAll(name, '')).not.toMatch(SECRET);
+    expect(tags).not.toMatch(/GPSLatitude|SerialNumber|Artist/);
+  };
   const derived = () => filesBelow(house.app.paths.derived).filter((file) => !/-(small|large|moving)\./.test(file));
 
   test('every kind of file came in', () => {
     expect([...ids.keys()].sort()).toEqual(readdirSync(folder).sort());
   });
 
-  test.each([
+  const ALL = [
     'plain.tif',
     'deep.tif',
     'still.jpg',
@@ -132,43 +141,56 @@ describe('what guests are given', () => {
     'd.mp4',
     'e.mov',
     'f.mkv',
-  ])('%s: nothing is said on the side, and it can still be seen', async (name) => {
-    const before = name === 'still.gif' ? 'Private words' : readFileSync(path.join(folder, name)).toString('latin1');
-    expect(before).toMatch(SECRET);
-    const response = await original(name);
-    expect(response.status).toBe(200);
-    const bytes = Buffer.from(await response.arrayBuffer());
-    expect(bytes.toString('latin1')).not.toMatch(SECRET);
-    const file = path.join(house.app.config.data, `seen-${name}`);
-    writeFileSync(file, bytes);
-    const tags = JSON.stringify(await exiftool().readRaw(file, { readArgs: ['-ee', '-a', '-G1'] }));
-    expect(tags.replace(JSON.stringify(file), '').replaceAll(name, '')).not.toMatch(SECRET);
-    expect(tags).not.toMatch(/GPSLatitude|SerialNumber|Artist/);
-    if (/tif|jpg|png|webp|gif|html/.test(name)) {
-      const [mine, theirs] = await Promise.all(
-        [path.join(folder, name), file].map((at) => sharp(at).raw().toBuffer({ resolveWithObject: true })),
-      );
-      expect([theirs!.info.width, theirs!.info.height]).toEqual([mine!.info.width, mine!.info.height]);
-      expect(theirs!.data.equals(mine!.data)).toBe(true);
-      if (name === 'deep.tif') expect((await sharp(file).metadata()).depth).toBe('ushort');
-    } else {
-      const frames = (at: string) =>
-        execFileSync('ffprobe', [
-          ...[
-            '-v',
-            'error',
-            '-count_frames',
-            '-select_streams',
-            'v:0',
-            '-show_entries',
-            'stream=nb_read_frames,codec_name',
-          ],
-          ...['-of', 'csv=p=0', at],
-        ]).toString();
-      expect(frames(file)).toBe(frames(path.join(folder, name)));
-    }
-    rmSync(file);
-  });
+  ];
+  // The short form leaves out what is cleaned as another of them is.
+  test.each(ALL.filter((name) => LONG || !/deep|webp|mov|mkv/.test(name)))(
+    '%s: nothing is said on the side, and it can still be seen',
+    async (name) => {
+      const before = name === 'still.gif' ? 'Private words' : readFileSync(path.join(folder, name)).toString('latin1');
+      expect(before).toMatch(SECRET);
+      const response = await original(name);
+      expect(response.status).toBe(200);
+      const bytes = Buffer.from(await response.arrayBuffer());
+      const file = path.join(house.app.config.data, `seen-${name}`);
+      await saysNothing(file, bytes, name);
+      // Nor does any other size of it.
+      const clip = /^[a-f]\./.test(name);
+      for (const size of ['small', 'large', 'screen', 'play']) {
+        const ask = () => house.fetch(`/api/guest/${token}/pictures/${ids.get(name)}/${size}`, {}, null);
+        let other = await ask();
+        // A clip that browsers do not play is converted first.
+        if (other.status === 409) await house.quiet();
+        if (other.status === 409) other = await ask();
+        expect([size, other.status]).toEqual([size, size === 'play' && !clip ? 404 : 200]);
+        if (other.ok) await saysNothing(file, Buffer.from(await other.arrayBuffer()), name);
+      }
+      writeFileSync(file, bytes);
+      if (/tif|jpg|png|webp|gif|html/.test(name)) {
+        const [mine, theirs] = await Promise.all(
+          [path.join(folder, name), file].map((at) => sharp(at).raw().toBuffer({ resolveWithObject: true })),
+        );
+        expect([theirs!.info.width, theirs!.info.height]).toEqual([mine!.info.width, mine!.info.height]);
+        expect(theirs!.data.equals(mine!.data)).toBe(true);
+        if (name === 'deep.tif') expect((await sharp(file).metadata()).depth).toBe('ushort');
+      } else {
+        const frames = (at: string) =>
+          execFileSync('ffprobe', [
+            ...[
+              '-v',
+              'error',
+              '-count_frames',
+              '-select_streams',
+              'v:0',
+              '-show_entries',
+              'stream=nb_read_frames,codec_name',
+            ],
+            ...['-of', 'csv=p=0', at],
+          ]).toString();
+        expect(frames(file)).toBe(frames(path.join(folder, name)));
+      }
+      rmSync(file);
+    },
+  );
 
   test('links are random, the database alone opens none, a new one ends the old, and a lost key gives new ones', async () => {
     const { app, call, fetch } = house;

@@ -382,7 +382,7 @@ describe('people', () => {
     expect((await newest())!.id).toBe(given.id);
   });
 
-  test('never recognising a person deletes what describes their faces at once, and keeps the names', async () => {
+  testLong('never recognising a person deletes what describes their faces at once, and keeps the names', async () => {
     const described = async (id: number) =>
       (await house.app.db('faces').where('person_id', id).whereRaw('LENGTH(vector_a) > 0')).length;
     await house.quiet();

@@ -35,11 +35,11 @@ function chosen(): Truth[] {
   const photos = TRUTH.filter((t) => t.kind === 'photo' && !t.path.startsWith('bad') && !t.path.startsWith('later'));
   if (LONG) return photos.filter((t) => !t.duplicateOf);
   const jpg = photos.filter((t) => /\.jpg$/i.test(t.path) && !t.duplicateOf);
-  const bursts = [...new Set(jpg.map((t) => t.burst).filter(Boolean))].slice(0, 3);
+  const bursts = [...new Set(jpg.map((t) => t.burst).filter(Boolean))].slice(0, 2);
   const right = jpg.filter((t) => t.moment && !t.clockErrorSeconds);
   const moments = [...new Set(right.map((t) => t.moment))]
     .filter((name) => right.filter((t) => t.moment === name && !t.nearDuplicateOf).length > 1)
-    .slice(0, 3);
+    .slice(0, 2);
   const copies = jpg.filter((t) => t.nearDuplicateOf && jpg.some((o) => o.path === t.nearDuplicateOf)).slice(0, 2);
   return jpg.filter(
     (t) =>

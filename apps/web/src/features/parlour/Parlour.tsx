@@ -143,7 +143,7 @@ function Strip({
               key={id}
               type="button"
               role="listitem"
-              aria-label={tile ? tileLabel(tile) : ''}
+              aria-label={tile ? tileLabel(tile) : t`A picture`}
               onClick={() => router.push({ pathname: '/picture/[id]', params: { id } })}
               style={{
                 height,
