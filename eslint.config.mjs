@@ -144,6 +144,10 @@ const SENTENCES = {
 };
 
 export default defineConfig([
+  // The short form leaves tests to oxlint, which looks for what is unused.
+  ...(process.env.GEMMEL_LONG
+    ? []
+    : [globalIgnores(['**/*.test.{ts,tsx}', 'apps/server/test/**', 'apps/web/test/**', 'bench/**'])]),
   globalIgnores(['**/dist/**', '**/.expo/**', '**/public/**', 'data/**', 'demo/**', '**/out/**', '**/*.d.ts']),
   ...expo,
   {

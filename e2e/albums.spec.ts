@@ -273,7 +273,7 @@ test('what is in no album goes down, event by event @long', async ({ inside: pag
   await expect(page.getByText(`${before} pictures are still in none.`)).toBeVisible();
 });
 
-test('what is chosen is dragged from the grid onto an album @wide', async ({ inside: page, own, wide }) => {
+test('what is chosen is dragged from the grid onto an album @wide @long', async ({ inside: page, own, wide }) => {
   test.skip(!wide);
   const ids = await idsOf(page, { kind: 'photo' });
   const { id } = await ask<{ id: number }>(page, '/api/albums', { name: own('Dropped'), ids: [] });

@@ -122,7 +122,6 @@ test('What: facets of the question, asked for and left out; a question kept at h
 
 test('words: a tree made in place, moved by hand, near-twins joined and taken apart, each with an undo @long', async ({
   inside: page,
-  own,
   wide,
 }) => {
   const tag = (name: string) => `${name}-${wide ? 'far' : 'near'}`;

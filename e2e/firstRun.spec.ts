@@ -23,16 +23,17 @@ test('a new library: the keeper’s account, empty pages that say what will be h
   await expect(page.getByText('Nothing has come in yet')).toBeVisible();
   await accessible(page);
 
-  for (const [place, title] of [
+  const EMPTY = [
     ['/browse', 'Your library will grow here'],
+    ['/albums', 'No albums yet'],
+    ['/nowhere/at/all', 'This page doesn’t exist'],
     ['/browse/who', 'Nobody has a name yet'],
     ['/browse/where', 'No pictures have a place yet'],
     ['/introductions', 'Everybody is introduced'],
     ['/pile', 'Nothing on the pile'],
-    ['/albums', 'No albums yet'],
     ['/sharing', 'Nothing is shared'],
-    ['/nowhere/at/all', 'This page doesn’t exist'],
-  ] as const) {
+  ] as const;
+  for (const [place, title] of process.env['E2E_LONG'] ? EMPTY : EMPTY.slice(0, 3)) {
     await page.goto(at + place);
     await expect(page.getByRole('heading', { name: title })).toBeVisible();
     if (process.env['E2E_LONG']) await accessible(page);

@@ -4,8 +4,7 @@ export default defineConfig({
   testDir: '.',
   timeout: 150_000,
   expect: { timeout: 12_000 },
-  // One more than cores: a walk often waits for what it has asked for.
-  workers: Number(process.env['E2E_WORKERS'] ?? 3),
+  workers: Number(process.env['E2E_WORKERS'] ?? 2),
   retries: process.env['CI'] ? 1 : 0,
   reporter: 'list',
   outputDir: './out/results',

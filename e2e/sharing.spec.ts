@@ -10,7 +10,9 @@ async function another(browser: Browser, baseURL: string | undefined, more: obje
     viewport: { width: 390, height: 844 },
     ...more,
   });
-  return context.newPage();
+  const page = await context.newPage();
+  page.on('pageerror', (error) => console.log('an error on another page:', error.message, error.stack));
+  return page;
 }
 
 interface Share {

@@ -9,7 +9,7 @@ import { DEMO, openHouse, type House } from './house';
 import { LONG, times } from './long';
 
 /** Hostile files: all that are made by hand, and as many spoilt at random as make this number. */
-const FILES = times(52, 500);
+const FILES = times(48, 500);
 
 /** Numbers that look random and are the same every time (Numerical Recipes' linear congruence). */
 function dice(seed: number): (most: number) => number {
@@ -170,14 +170,17 @@ describe('damaged and hostile files', () => {
     const jpeg = base['jpeg']!;
     for (const size of [30_000, 50_000, 65_500]) write(`claims-${size}.jpg`, claiming(jpeg, size));
     for (const size of [20_000, 60_000, 2 ** 31 - 1]) write(`claims-${size}.png`, png(size, size));
-    write(
-      'text-bomb.png',
-      png(8, 8, chunk('zTXt', Buffer.concat([Buffer.from('Comment\0\0'), deflateSync(Buffer.alloc(200_000_000))]))),
-    );
-    write(
-      'endless-1.jpg',
-      talkative(jpeg, 400, Buffer.concat([Buffer.from('Exif\0\0'), Buffer.alloc(65_000, 'MM\0*')])),
-    );
+    // What takes long to read has its turn in the long form.
+    if (LONG)
+      write(
+        'text-bomb.png',
+        png(8, 8, chunk('zTXt', Buffer.concat([Buffer.from('Comment\0\0'), deflateSync(Buffer.alloc(200_000_000))]))),
+      );
+    if (LONG)
+      write(
+        'endless-1.jpg',
+        talkative(jpeg, 400, Buffer.concat([Buffer.from('Exif\0\0'), Buffer.alloc(65_000, 'MM\0*')])),
+      );
     write('endless-2.jpg', talkative(jpeg, 300, Buffer.from(`http://ns.adobe.com/xap/1.0/\0${'<a>'.repeat(20_000)}`)));
     write('words.jpg', jpeg);
     write(
@@ -317,7 +320,7 @@ describe('damaged and hostile files', () => {
     }
     const reason = (name: string) => codeOf(items.find((i) => i.path.endsWith(`/${name}`))!);
     expect(reason('bomb.zip')).toBe('archive-bomb');
-    expect(reason('text-bomb.png')).toBe('text-bomb');
+    if (LONG) expect(reason('text-bomb.png')).toBe('text-bomb');
     expect(reason('liar.jpg')).toBe('archive-file-damaged');
     expect(reason('locked.jpg')).toBe('archive-locked');
     expect(reason('inner.zip')).toBe('archive-inside');

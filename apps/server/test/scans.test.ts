@@ -309,7 +309,7 @@ describe('scans', () => {
     expect(right).toBeGreaterThanOrEqual(scans === 1 ? 3 : 0.9 * 4 * scans);
   });
 
-  test('one picture kept as it is is not asked about again; front and back are one tile', async () => {
+  testLong('one picture kept as it is is not asked about again; front and back are one tile', async () => {
     const folder = path.join(app.config.data, 'backs');
     mkdirSync(folder);
     for (const [i, name] of ['0012a.jpg', '0012b.jpg', '0013.jpg', '0013 back.jpg'].entries())

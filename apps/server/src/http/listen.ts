@@ -12,9 +12,11 @@ export interface Patience {
   whole: number;
   /** Without a byte in either direction. */
   still: number;
+  /** Between one request and the next on one connection: longer than a proxy in front keeps it, so that it is never cut in mid-asking. */
+  between: number;
 }
 
-const PATIENCE: Patience = { head: 20_000, whole: 12 * 3_600_000, still: 300_000 };
+const PATIENCE: Patience = { head: 20_000, whole: 12 * 3_600_000, still: 300_000, between: 75_000 };
 /** How long a changed certificate is waited for to be written whole, in ms. */
 const SETTLES = 500;
 
@@ -62,6 +64,7 @@ export function listen(
   const times = {
     headersTimeout: patience.head,
     requestTimeout: patience.whole,
+    keepAliveTimeout: patience.between,
     connectionsCheckingInterval: Math.min(5000, patience.head),
   };
   const server = serve(

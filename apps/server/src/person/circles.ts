@@ -47,7 +47,7 @@ export async function intoCircles(
     await trx('circle_people').insert(known.map((c) => ({ library_id: library, circle_id: c.id, person_id: person })));
 }
 
-async function nameOf({ trx, library, hold }: Act, id: number): Promise<string> {
+async function nameOf({ hold }: Act, id: number): Promise<string> {
   const [row] = await hold('circles', [id]);
   if (!row) throw notFound('circle');
   return String(row['name']);
