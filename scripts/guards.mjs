@@ -34,12 +34,6 @@ const GUARDS = [
   ['share/visits.ts', "if (state === 'over')", 'if (state === null)', 'shares'],
   [
     'share/visits.ts',
-    "where('token_hash', token_hash).whereNull('closed_at')",
-    "where('token_hash', token_hash)",
-    'shares',
-  ],
-  [
-    'share/visits.ts',
     'share.word_hash !== null && guest === null && !there?.word',
     'share.word_hash === undefined',
     'shares',

@@ -169,6 +169,25 @@ describe('accounts', () => {
       expect(await there.json()).toMatchObject({ name: 'Åsa’s attic!', pictures: 0 });
       const helper = await house.member('helper');
       expect(await said(house.call('makeLibrary', { body: { name: 'Mine' } }, helper))).toMatch(/^403/);
+      // A keeper there changes, lets go and lets in nobody here.
+      const { id } = (await house.app.db('members').where({ library_id: 1, part: 'helper' }).first('id'))!;
+      for (const [method, at, body] of [
+        ['PATCH', `/api/members/${id}`, { part: 'relative' }],
+        ['POST', `/api/members/${id}/remove`, { said: 'goes' }],
+        ['POST', `/api/members/${id}/password`, {}],
+        ['PUT', `/api/members/${id}/view`, { question: null, reach: 'house' }],
+      ] as const) {
+        const response = await house.fetch(at, {
+          method,
+          body: JSON.stringify(body),
+          headers: { 'content-type': 'application/json', 'x-gemmel-library': 'asas-attic' },
+        });
+        expect([at, response.status]).toEqual([at, 404]);
+      }
+      expect((await house.app.db('members').where({ id }).first('part', 'left_at'))!).toMatchObject({
+        part: 'helper',
+        left_at: null,
+      });
     });
 
     test('each library has its own time zone, which says what day it is there; taken back like any act', async () => {

@@ -187,6 +187,17 @@ describe('shares', () => {
       });
     });
 
+    test('a share is over when its day is', async () => {
+      const share = await open({ until: '2099-01-01' });
+      const first = `/api/guest/${tokenOf(share.path)}/pictures/${ids[0]}/small`;
+      expect([(await browser()(first)).status, (await seen(share.path)).status]).toEqual([200, 200]);
+      await house.app.db('shares').where('id', share.id).update({ until_day: '2020-01-01' });
+      await new Promise((resolve) => setTimeout(resolve, 1100));
+      const late = await browser()(`/api/guest/${tokenOf(share.path)}`);
+      expect([late.status, late.told['code']]).toEqual([410, 'share-over']);
+      expect((await browser()(first)).told['code']).toBe('share-over');
+    });
+
     test('everything can be changed later under the same link, and taken back', async () => {
       const share = await open({ may: { ...LOOK_AND_SAVE, save: 'nothing' } });
       const at = `/api/guest/${tokenOf(share.path)}`;
@@ -298,6 +309,15 @@ describe('shares', () => {
       expect((await noor(`${at}/pictures/${ids[0]}/heart`, { on: true }, 'PUT')).told).toEqual({ hearts: 1 });
       expect((await noor(`${at}/pictures/${ids[0]}/heart`, { on: true }, 'PUT')).told).toEqual({ hearts: 1 });
       expect((await kai(`${at}/pictures/${ids[0]}/heart`, { on: true }, 'PUT')).told).toEqual({ hearts: 2 });
+      // Enough said: it is read, and nothing more comes to it.
+      await house.call('changeShare', { params: { id: share.id }, body: { may: { ...may, closed: true } } });
+      expect((await noor(comments)).told['comments']).toHaveLength(1);
+      for (const [more, body, method] of [
+        [comments, { text: 'One more' }, 'POST'],
+        [`${at}/pictures/${ids[0]}/heart`, { on: false }, 'PUT'],
+      ] as const)
+        expect((await kai(more, body, method)).told['code']).toBe('share-said-closed');
+      await house.call('changeShare', { params: { id: share.id }, body: { may } });
       const first = (await kai(at)).told['pictures'] as never as Record<string, unknown>[];
       expect(first[0]).toMatchObject({ hearts: 2, heart: true, comments: 1 });
       expect((await kai(`${at}/comments/${said[0]!.id}`, undefined, 'DELETE')).status).toBe(200);
