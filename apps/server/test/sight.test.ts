@@ -571,4 +571,13 @@ test('a relative’s statement on a table nobody has thought of is refused', () 
   expect(narrowed({ sql: 'select * from `faces` where `id` = ?', bindings: [5] }, sight)).toMatchObject({
     bindings: [1, 5],
   });
+  // Names joined along narrowed rows are as they are; the rows are narrowed, and a comment hides nothing.
+  const along = narrowed(
+    { sql: 'SELECT t.name FROM picture_tags pt JOIN tags AS t /* along */ ON t.id = pt.tag_id' },
+    sight,
+  );
+  expect(along.sql).toContain('picture_tags AS (');
+  expect(along.sql).not.toMatch(/\btags AS \(WITH/);
+  expect(narrowed({ sql: 'SELECT t.name FROM tags AS t' }, sight).sql).toContain('tags AS (WITH');
+  expect(() => narrowed({ sql: '/* x */ SELECT * FROM pictures' }, sight)).toThrow(NotThrough);
 });

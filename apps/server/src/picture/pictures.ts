@@ -120,7 +120,7 @@ export async function tilesOf(app: App, library: number, ids: readonly number[])
   const tags = new Map<number, string[]>();
   for (const { picture, name } of (await app
     .db('picture_tags as pt')
-    .join('tags as t', 't.id', 'pt.tag_id')
+    .joinRaw('JOIN tags AS t /* along */ ON t.id = pt.tag_id')
     .whereIn('pt.picture_id', ids)
     .where('pt.library_id', library)
     .orderBy('t.folded')
@@ -188,7 +188,7 @@ export async function pictureOfId(app: App, library: number, id: number, member:
     );
   if (!p) throw notFound('picture');
   const tags = (await db('picture_tags as pt')
-    .join('tags as t', 't.id', 'pt.tag_id')
+    .joinRaw('JOIN tags AS t /* along */ ON t.id = pt.tag_id')
     .where('pt.picture_id', id)
     .orderBy('t.folded')
     .select('t.id', 't.name')) as { id: number; name: string }[];

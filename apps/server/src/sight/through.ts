@@ -24,6 +24,13 @@ const ADVICE = /\b(?:IGNORE|FORCE|USE)\s+INDEX\s+(?:FOR\s+[A-Z ]+\s+)?\([^)]*\)/
 /** Tables that a statement reads from. */
 const FROM = /\b(?:FROM|JOIN)\s+\(*`?([a-z_]+)`?/gi;
 
+/**
+ * Tables of names that are joined to rows hanging on pictures, marked by whoever wrote the statement: those rows are narrowed, and with
+ * them what is named. To narrow the names as well would ask of every picture once more. Good for statements where every row of the
+ * table goes through such a join.
+ */
+const ALONG = /\bJOIN\s+`?([a-z_]+)`?\s+AS\s+`?[a-z_]+`?\s+\/\* along \*\//gi;
+
 /** The tables a statement speaks of among some, with those that theirs speak of; in their order. */
 function neededBy(sql: string, bodies: readonly (readonly [string, string])[]): (readonly [string, string])[] {
   const speaks = (text: string, table: string) => new RegExp(`\\b${table}\\b`).test(text);
@@ -50,17 +57,25 @@ export class NotThrough extends Error {
  * @throws NotThrough for a relative's statement on a table that is neither narrowed nor open.
  */
 export function narrowed(statement: Statement, sight: Sight): Statement {
+  // What it does must be seen at its head.
+  if (/^\s*(\/\*|--|#)/.test(statement.sql)) throw new NotThrough('a comment');
   if (!READS.test(statement.sql)) return statement;
+  const along = new Set([...statement.sql.matchAll(ALONG)].map(([, table]) => table!.toLowerCase()));
   const bodies = [
     ['pictures', `SELECT * FROM pictures p WHERE p.library_id = ? AND (${sight.sql})`] as const,
     ...Object.entries(BY_PICTURE),
-    ...(sight.names ? Object.entries(BY_NAME) : []),
+    ...(sight.names ? Object.entries(BY_NAME).filter(([table]) => !along.has(table)) : []),
   ];
   if (sight.names) {
     const own = new Set([...statement.sql.matchAll(/\b([a-z_]+)\s+AS\s+\(/gi)].map(([, name]) => name));
     for (const [, table] of statement.sql.matchAll(FROM)) {
       const name = table!.toLowerCase();
-      const known = name === 'select' || OPEN.has(name) || own.has(name) || bodies.some(([body]) => body === name);
+      const known =
+        along.has(name) ||
+        name === 'select' ||
+        OPEN.has(name) ||
+        own.has(name) ||
+        bodies.some(([body]) => body === name);
       if (!known) throw new NotThrough(name);
     }
   }
