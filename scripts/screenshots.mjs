@@ -345,6 +345,13 @@ const guest = await open('phone', 'light', false);
 const kin = await open('phone', 'light', false);
 if (wanted('guests')) {
   await relative(kin.context);
+  // Something to tell.
+  const { token } = await (await kin.context.request.get('/api/me')).json();
+  const { fresh } = await (await kin.context.request.get('/api/parlour')).json();
+  await kin.context.request.post('/api/comments', {
+    data: { ids: [fresh.ids[0]], text: 'I had a kite just like that one.' },
+    headers: { 'x-gemmel-token': token },
+  });
   await page.goto(`/albums/${album}`);
   await together('guests', [
     [page, undefined, (on) => on.getByRole('button', { name: 'Share' }).first().click()],
@@ -352,6 +359,7 @@ if (wanted('guests')) {
     [guest.page, share.path, (on) => on.locator('.cell').nth(1).click()],
     [kin.page, '/'],
     [page, '/sharing'],
+    [page, '/news'],
   ]);
 }
 await browser.close();

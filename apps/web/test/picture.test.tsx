@@ -1,5 +1,6 @@
 import type { Picture } from '@gemmel/contract';
 import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { FactsToRead } from '@/features/picture/FactsToRead';
 import { FaceOvals } from '@/features/picture/FaceOvals';
 import { Facts } from '@/features/picture/Facts';
 import { PicturePage } from '@/features/picture/PicturePage';
@@ -372,5 +373,14 @@ describe('the large view', () => {
     expect(zoom()).toBe('1.00');
     point('pointerup', at(160, 150, 2));
     point('pointerup', at(150, 150, 1));
+  });
+
+  test('a relative reads of a picture without a title and a date as of any other', async () => {
+    show(<FactsToRead picture={picture({ title: null, taken: null, takenSpan: null, caption: 'On the hill' })} />, {
+      'GET /api/me': { signedIn: true, token: 't', member: { id: 9, name: 'Agathe', part: 'relative' } },
+    });
+    expect(await screen.findByText('No date')).toBeTruthy();
+    expect(screen.getByText('On the hill')).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Give it a heart' })).toBeTruthy();
   });
 });

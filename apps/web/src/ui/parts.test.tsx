@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { say, useToast } from '@/state/toast';
 import { Button, Chip, IconButton } from './Button';
 import { DoubleBar } from './DoubleBar';
+import { Mishap } from './Mishap';
 import { Ribbon } from './Ribbon';
 import { Sheet } from './Sheet';
 import { Stars } from './Stars';
@@ -141,5 +142,32 @@ describe('parts', () => {
     expect(jumps).toEqual([1, 2, 0]);
     rerender(<Ribbon months={months} at={2} onJump={(i) => jumps.push(i)} />);
     expect(ribbon.getAttribute('aria-valuetext')).toBe('No date');
+  });
+
+  test('a page that breaks says so in its place; what stands around it stays, and another page begins anew', () => {
+    jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    const Broken = (): never => {
+      throw new Error('a part could not be fetched');
+    };
+    const { rerender } = render(
+      <>
+        <p>The house</p>
+        <Mishap at="/one">
+          <Broken />
+        </Mishap>
+      </>,
+    );
+    expect(screen.getByRole('alert').textContent).toContain('Nothing is lost; load it again.');
+    expect(screen.getByText('The house')).toBeTruthy();
+    expect(document.body.textContent).not.toContain('fetched');
+    rerender(
+      <>
+        <p>The house</p>
+        <Mishap at="/two">
+          <p>Another page</p>
+        </Mishap>
+      </>,
+    );
+    expect(screen.getByText('Another page')).toBeTruthy();
   });
 });

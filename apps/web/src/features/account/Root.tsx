@@ -7,10 +7,11 @@ import { i18n } from '@lingui/core';
 import { I18nProvider } from '@lingui/react';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { useFonts } from 'expo-font';
-import { Slot } from 'expo-router';
+import { Slot, usePathname } from 'expo-router';
 import { useEffect } from 'react';
 import { queries } from '@/api/query';
 import { applyScheme, useLook } from '@/state/look';
+import { Mishap } from '@/ui/Mishap';
 import { Toast } from '@/ui/Toast';
 import { begin, useSpeech } from '@/words/speak';
 import { useSpokenAsChosen } from './spoken';
@@ -22,6 +23,7 @@ if (typeof window !== 'undefined') void begin();
 export function Root() {
   useFonts({ Figtree_400Regular, Figtree_500Medium, Figtree_600SemiBold, Figtree_700Bold, Fraunces_600SemiBold });
   const scheme = useLook((look) => look.scheme);
+  const path = usePathname();
   const language = useSpeech((speech) => speech.language);
   useEffect(() => {
     applyScheme(scheme);
@@ -36,7 +38,9 @@ export function Root() {
     <I18nProvider key={language} i18n={i18n}>
       <QueryClientProvider client={queries}>
         <Spoken />
-        <Slot />
+        <Mishap at={path}>
+          <Slot />
+        </Mishap>
         <Toast />
       </QueryClientProvider>
     </I18nProvider>

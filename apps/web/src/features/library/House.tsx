@@ -12,6 +12,7 @@ import { redoLast, undoLast } from '@/state/acts';
 import { usePile } from '@/state/pile';
 import { staleTiles } from '@/state/tiles';
 import { useLying, useWide } from '@/state/wide';
+import { Mishap } from '@/ui/Mishap';
 import { Failed, Waiting } from '@/ui/State';
 import { Looking } from '@/features/sight/Looking';
 import { BottomBar, Rail } from './Places';
@@ -78,7 +79,9 @@ export function House() {
         style={{ flex: 1, minWidth: 0, minHeight: 0, position: 'relative', display: 'flex', flexDirection: 'column' }}
       >
         <Looking />
-        <Slot />
+        <Mishap at={path}>
+          <Slot />
+        </Mishap>
         {dock ? <PileDock /> : null}
       </main>
       {wide ? <Carried /> : null}
