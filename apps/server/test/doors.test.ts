@@ -18,7 +18,9 @@ describe('the doors', () => {
   let port: number;
   beforeAll(async () => {
     house = await openHouse();
-    server = listen(house.http.fetch, 0, '127.0.0.1', { patience: { head: 600, whole: 3000, still: 2500, between: 2500 } });
+    server = listen(house.http.fetch, 0, '127.0.0.1', {
+      patience: { head: 600, whole: 3000, still: 2500, between: 2500 },
+    });
     await new Promise<void>((resolve) => server.once('listening', () => resolve()));
     port = (server.address() as { port: number }).port;
   });
