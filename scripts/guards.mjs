@@ -107,7 +107,7 @@ for (const [name, stands, instead, suites] of wanted) {
   );
   const { status } = spawnSync(
     path.join(root, 'node_modules/.bin/jest'),
-    ['--selectProjects', 'server', '--bail', '--testPathPattern', `test/(${suites})\\.test`],
+    ['--selectProjects', 'server', '--testPathPattern', `test/(${suites})\\.test`],
     { cwd: root, stdio: 'ignore' },
   );
   putBack();
