@@ -45,6 +45,11 @@ export class Authenticator {
     return Buffer.from(JSON.stringify({ type, challenge, origin: this.origin, crossOrigin: false }));
   }
 
+  private told(response: object): Record<string, unknown> {
+    const id = text(this.id);
+    return { id, rawId: id, type: 'public-key', clientExtensionResults: {}, response };
+  }
+
   /** What a browser answers to creation options. */
   make({ challenge }: { challenge: string }): Record<string, unknown> {
     const cose = cbor(
@@ -64,33 +69,21 @@ export class Authenticator {
       ['attStmt', new Map()],
       ['authData', authData],
     ]);
-    return {
-      id: text(this.id),
-      rawId: text(this.id),
-      type: 'public-key',
-      clientExtensionResults: {},
-      response: {
-        clientDataJSON: text(this.said('webauthn.create', challenge)),
-        attestationObject: text(cbor(object as Map<number | string, unknown>)),
-        transports: ['internal'],
-      },
-    };
+    return this.told({
+      clientDataJSON: text(this.said('webauthn.create', challenge)),
+      attestationObject: text(cbor(object as Map<number | string, unknown>)),
+      transports: ['internal'],
+    });
   }
 
   /** What a browser answers to request options; `verified` false when nobody has shown that they are the one. */
   answer({ challenge }: { challenge: string }, verified = true): Record<string, unknown> {
     const authData = this.data(verified ? 1 | 4 : 1);
     const said = this.said('webauthn.get', challenge);
-    return {
-      id: text(this.id),
-      rawId: text(this.id),
-      type: 'public-key',
-      clientExtensionResults: {},
-      response: {
-        clientDataJSON: text(said),
-        authenticatorData: text(authData),
-        signature: text(sign('sha256', Buffer.concat([authData, sha(said)]), this.key)),
-      },
-    };
+    return this.told({
+      clientDataJSON: text(said),
+      authenticatorData: text(authData),
+      signature: text(sign('sha256', Buffer.concat([authData, sha(said)]), this.key)),
+    });
   }
 }

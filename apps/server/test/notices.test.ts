@@ -220,6 +220,10 @@ describe('quiet notices', () => {
       expect([bad, isPushService(bad)]).toEqual([bad, false]);
     expect(isPushService('https://push.services.example/send/abc')).toBe(true);
     const keys = { p256dh: 'B'.repeat(87), auth: 'A'.repeat(22) };
+    // Turned on again after a long while: what happened meanwhile is not told all at once.
+    await house.app.db('members').where('id', keeperId).update({ pushed_at: '2020-01-01 00:00:00.000' });
+    await addPlace(house.app, keeperId, { endpoint: 'https://push.example/0', keys });
+    expect((await house.app.db('members').where('id', keeperId).first('pushed_at'))!.pushed_at).not.toMatch(/^2020/);
     await expect(addPlace(house.app, keeperId, { endpoint: 'https://10.0.0.1/x', keys })).rejects.toMatchObject({
       status: 400,
     });

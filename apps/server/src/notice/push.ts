@@ -60,10 +60,10 @@ export async function addPlace(app: App, member: number, { endpoint, keys }: Pus
     .insert({ member_id: member, endpoint, endpoint_hash: hash, p256dh: keys.p256dh, auth: keys.auth })
     .onConflict(['member_id', 'endpoint_hash'])
     .merge(['p256dh', 'auth']);
-  // What happened before is not told.
+  // What happened before the first of them is not told, nor what happened while there was none.
   await db('members')
     .where('id', member)
-    .whereNull('pushed_at')
+    .modify((q) => void (Number(n) > 0 && q.whereNull('pushed_at')))
     .update({ pushed_at: db.raw('UTC_TIMESTAMP(3)') });
 }
 

@@ -3,18 +3,19 @@ import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
-import { Pressable, View } from 'react-native';
-import { call, smallOf } from '@/api/client';
+import { View } from 'react-native';
+import { call } from '@/api/client';
 import { refresh, useAnswer } from '@/api/query';
+import { useMe } from '@/features/account/session';
 import { useTiles } from '@/state/tiles';
 import { say, trouble } from '@/state/toast';
 import { Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
-import { Icon, type IconName } from '@/ui/Icon';
+import type { IconName } from '@/ui/Icon';
 import { sayWhen } from '@/ui/say';
 import { Failed, Page, Waiting } from '@/ui/State';
 import { Switch } from '@/ui/Switch';
-import { CORNER, SIZE } from '@/ui/tokens';
+import { ToldRow } from '@/ui/ToldRow';
 import { Words } from '@/ui/Words';
 import { sentenceOf } from './sentence';
 import { canPush, pushedHere, pushHere, pushNoMore } from './pushing';
@@ -38,15 +39,18 @@ export function News() {
   const router = useRouter();
   const { data, error, refetch } = useAnswer('notices', {});
   const notices = useMemo(() => data?.notices ?? [], [data]);
+  const looking = useMe().data?.looking ?? false;
   const latest = notices[0]?.at;
   const anyFresh = (data?.fresh ?? 0) > 0;
   // What was new when the page was opened stays marked as long as it is open.
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   useEffect(() => {
     if (!latest || !anyFresh) return;
+    // By somebody else's eyes nothing is made old.
+    if (looking) return;
     setMarked((was) => new Set([...was, ...notices.filter((one) => one.fresh).map(keyOf)]));
     call('noticesSeen', { body: { until: latest } }).then(() => refresh('notices'), trouble);
-  }, [latest, anyFresh, notices]);
+  }, [latest, anyFresh, looking, notices]);
   const tiles = useTiles(useMemo(() => notices.flatMap((one) => (one.kind === 'comment' ? [one.id!] : [])), [notices]));
   if (error) return <Failed error={error} again={() => void refetch()} />;
   if (!data) return <Waiting />;
@@ -66,31 +70,15 @@ export function News() {
             const tile = one.kind === 'comment' ? tiles.get(one.id!) : undefined;
             const isNew = one.fresh || marked.has(keyOf(one));
             return (
-              <Pressable
+              <ToldRow
                 key={keyOf(one)}
-                role="link"
+                sha={tile?.sha}
+                icon={ICONS[one.kind]}
+                text={sentenceOf(one)}
+                when={isNew ? t`New · ${sayWhen(one.at)}` : sayWhen(one.at)}
+                fresh={isNew}
                 onPress={() => open(one)}
-                className="min-h-field flex-row items-center gap-3 border-t border-line py-2 active:opacity-70"
-              >
-                {tile ? (
-                  <img
-                    src={smallOf(tile.sha)}
-                    alt=""
-                    style={{ width: SIZE.field, height: SIZE.field, objectFit: 'cover', borderRadius: CORNER.picture }}
-                  />
-                ) : (
-                  <View className="h-field w-field items-center justify-center rounded-picture bg-line">
-                    <Icon name={ICONS[one.kind]} size={20} tone="soft" />
-                  </View>
-                )}
-                <View className="min-w-0 flex-1">
-                  <Words numberOfLines={3}>{sentenceOf(one)}</Words>
-                  <Words kind="small" className={isNew ? 'font-semi text-juniper' : ''}>
-                    {isNew ? t`New · ${sayWhen(one.at)}` : sayWhen(one.at)}
-                  </Words>
-                </View>
-                <Icon name="right" size={18} tone="soft" />
-              </Pressable>
+              />
             );
           })}
         </View>

@@ -12,6 +12,7 @@ import { Heading } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
 import { sayWhen } from '@/ui/say';
 import { Failed, Page, Waiting } from '@/ui/State';
+import { ToldRow } from '@/ui/ToldRow';
 import { CORNER, SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
 import { tileLabel } from '@/words/said';
@@ -182,31 +183,17 @@ function Answers({ answers }: { answers: readonly Answer[] }) {
   const tiles = useTiles(pictures);
   return (
     <View>
-      {answers.slice(0, 8).map((one) => {
-        const tile = tiles.get(one.picture);
-        return (
-          <Pressable
-            key={one.id}
-            role="link"
-            onPress={() => router.push({ pathname: '/picture/[id]', params: { id: one.picture } })}
-            className="min-h-field flex-row items-center gap-3 border-t border-line py-2 active:opacity-70"
-          >
-            {tile ? (
-              <img
-                src={smallOf(tile.sha)}
-                alt=""
-                style={{ width: SIZE.field, height: SIZE.field, objectFit: 'cover', borderRadius: CORNER.picture }}
-              />
-            ) : null}
-            <View className="min-w-0 flex-1">
-              <Words numberOfLines={2}>{one.text}</Words>
-              <Words kind="small" className={one.fresh ? 'font-semi text-juniper' : ''}>
-                {`${one.author} · ${sayWhen(one.at)}`}
-              </Words>
-            </View>
-          </Pressable>
-        );
-      })}
+      {answers.slice(0, 8).map((one) => (
+        <ToldRow
+          key={one.id}
+          sha={tiles.get(one.picture)?.sha}
+          icon="edit"
+          text={one.text}
+          when={`${one.author} · ${sayWhen(one.at)}`}
+          fresh={one.fresh}
+          onPress={() => router.push({ pathname: '/picture/[id]', params: { id: one.picture } })}
+        />
+      ))}
     </View>
   );
 }
