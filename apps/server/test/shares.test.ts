@@ -72,7 +72,7 @@ describe('shares', () => {
       await house.call('takeOutOfAlbum', { params: { id: album }, body: { ids: [ids[4]!] } });
     });
 
-    test('an event, a question, a person, a saved show and pictures; each by its name', async () => {
+    test('an event, a question, a person, a place, a saved show and pictures; each by its name', async () => {
       const event = (await house.app.db('pictures').where('id', ids[0]!).first('event_id'))!.event_id!;
       const ofEvent = await open({ of: { event } });
       expect(ofEvent.about.kind).toBe('event');
@@ -91,6 +91,17 @@ describe('shares', () => {
       const [person] = await house.app.db('people').insert({ library_id: 1, name: 'Bastian' });
       const of = await open({ of: { person: person! } });
       expect([of.about, (await seen(of.path)).ids]).toEqual([{ kind: 'person', name: 'Bastian' }, []]);
+      await house.call('makeOwnPlace', {
+        body: { name: 'The hill', lat: 57.6, lon: 18.3, metres: 500, hidden: false },
+      });
+      const { id: own } = (await house.call('ownPlaces', {})).places.find(({ name }) => name === 'The hill')!;
+      await house.call('givePlace', {
+        body: { given: [{ ids: [ids[3]!], spot: { lat: 57.6001, lon: 18.3001 } }], source: 'hand' },
+      });
+      const hill = await open({ of: { question: { where: { own } } } });
+      expect([hill.about, (await seen(hill.path)).ids]).toEqual([{ kind: 'place', name: 'The hill' }, [ids[3]]]);
+      const town = await open({ of: { question: { where: { country: 'SE', place: 'Visby' } } } });
+      expect(town.about).toEqual({ kind: 'place', name: 'Visby' });
       await expect(open({ of: { event: 99_999 } })).rejects.toMatchObject({ status: 404 });
       await expect(open({ of: { show: 99_999 } })).rejects.toMatchObject({ status: 404 });
     });

@@ -95,7 +95,7 @@ export type ShareGuest = z.infer<typeof ShareGuest>;
 export const Share = Settings.extend({
   id: Id,
   about: z.object({
-    kind: z.enum(['album', 'smart album', 'event', 'person', 'question', 'show', 'pictures']),
+    kind: z.enum(['album', 'smart album', 'event', 'person', 'place', 'question', 'show', 'pictures']),
     /** Null for pictures, for a question, and for what has gone. */
     name: z.string().nullable(),
   }),

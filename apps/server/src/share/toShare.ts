@@ -46,7 +46,17 @@ async function aboutOf({ db }: App, row: ShareRow): Promise<Share['about']> {
             .first('name')
         )?.name ?? null,
     };
-  return { kind: 'question' in of ? 'question' : 'pictures', name: null };
+  if ('ids' in of) return { kind: 'pictures', name: null };
+  // A question that asks for one place by its name is that place.
+  const where = 'where' in of.question ? of.question.where : {};
+  if ('own' in where) {
+    const own = await db('own_places')
+      .where({ ...theirs, id: where.own })
+      .first('name');
+    return { kind: 'place', name: own?.name ?? null };
+  }
+  const town = 'country' in where ? (where.place ?? where.region) : undefined;
+  return town === undefined ? { kind: 'question', name: null } : { kind: 'place', name: town };
 }
 
 /** Those a share was made for by name. */

@@ -117,6 +117,8 @@ export function aboutWords({ about: { kind, name }, frozen }: Pick<Share, 'about
         return /^\d{4}-/.test(called) ? t`The event on ${sayDay(called)}` : t`The event “${called}”`;
       case 'person':
         return t`Pictures with ${called}`;
+      case 'place':
+        return t`Pictures from ${called}`;
       case 'show':
         return t`The show “${called}”`;
     }

@@ -10,6 +10,7 @@ import { Heading } from '@/ui/DoubleBar';
 import { Field } from '@/ui/Field';
 import { Icon } from '@/ui/Icon';
 import { sayMetres, sayNumber } from '@/ui/say';
+import { ShareSheet } from '@/features/share/ShareSheet';
 import { ForWhomOf } from '@/features/sight/ForWhomOf';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
@@ -73,6 +74,7 @@ function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }
   const [spot, setSpot] = useState(place ? { lat: place.lat, lon: place.lon } : null);
   const [metres, setMetres] = useState(place?.metres ?? 200);
   const [hidden, setHidden] = useState(place?.hidden ?? false);
+  const [sharing, setSharing] = useState(false);
   const shape = (): OwnPlaceShape => ({ name: name.trim(), ...spot!, metres, hidden });
   const keep = async () => {
     onClose();
@@ -102,6 +104,8 @@ function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }
     const unit = 10 ** (Math.floor(Math.log10(m)) - 1);
     return Math.max(20, Math.round(m / unit) * unit);
   };
+  if (sharing)
+    return <ShareSheet what={{ question: { where: { own: place!.id } } }} title={place!.name} onClose={onClose} />;
   return (
     <Sheet title={place ? place.name : t`Name a place`} onClose={onClose}>
       <Field
@@ -137,7 +141,14 @@ function OwnSheet({ place, onClose }: { place: Own | null; onClose: () => void }
           text={t`Every picture taken here, unless you set the picture otherwise.`}
         />
       ) : null}
-      {place ? <Button label={t`Remove the name`} weight="quiet" onPress={() => void remove()} /> : null}
+      {place ? (
+        <View className="flex-row flex-wrap gap-2">
+          {place.hidden ? null : (
+            <Button label={t`Share its pictures`} weight="second" icon="send" onPress={() => setSharing(true)} />
+          )}
+          <Button label={t`Remove the name`} weight="quiet" onPress={() => void remove()} />
+        </View>
+      ) : null}
     </Sheet>
   );
 }
