@@ -35,7 +35,7 @@ export const WORKER = path.join(path.dirname(fileURLToPath(import.meta.url)), 'w
 const DAILY = 24 * 60 * 60_000;
 
 /** The folders of a data folder. What is in them is for this household's own user alone. */
-const FOLDERS = ['vault', 'derived', 'incoming', 'aside', 'uploads', 'inbox', 'watched'];
+const FOLDERS = ['vault', 'derived', 'incoming', 'aside', 'uploads', 'inbox', 'watched', 'safe'];
 
 /** From here on, files and folders this process and its helpers make are readable by nobody else on this machine. */
 export const keepToOurselves = (): void => void process.umask(0o077);

@@ -169,5 +169,5 @@ describeLong('from vault to vault', () => {
     console.log(
       `${said.size} files of ${new Set(all.map((one) => one.size[3])).size} kinds, dated by ${[...new Set(all.map((one) => one.source))].sort().join(', ')}: the same after ${MOVES} moves`,
     );
-  });
+  }, 360_000);
 });

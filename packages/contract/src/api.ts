@@ -14,6 +14,7 @@ import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
 import { runsApi } from './runsApi';
 import { scansApi } from './scansApi';
+import { safeApi, safeFileRoutes } from './safeApi';
 import { sayApi } from './sayApi';
 import { guestApi, guestFileRoutes, shareApi } from './shareApi';
 import { showApi, showFileRoutes, wallApi } from './showApi';
@@ -240,6 +241,7 @@ export const api = {
 
   ...shareApi,
   ...mailApi,
+  ...safeApi,
   ...guestApi,
 
   troubles: endpoint({
@@ -264,6 +266,7 @@ export type Api = typeof api;
 /** Routes that carry files or streams instead of JSON. */
 export const fileRoutes = [
   ...gatherFileRoutes,
+  ...safeFileRoutes,
   ...showFileRoutes,
   {
     method: 'GET',

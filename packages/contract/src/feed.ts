@@ -30,6 +30,7 @@ export const TOPICS = [
   'scans',
   'shows',
   'members',
+  'safe',
 ] as const;
 export const Topic = z.enum(TOPICS);
 export type Topic = z.infer<typeof Topic>;
@@ -108,6 +109,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   acts: ['acts'],
   pile: ['pile'],
   bin: ['bin'],
+  safe: ['safekeeping', 'safeRuns'],
   runs: ['runs', 'run', 'doubles'],
   scans: ['scans', 'scan', 'backs', 'library'],
   shows: ['shows', 'music', 'walls'],

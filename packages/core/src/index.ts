@@ -77,6 +77,7 @@ export * from './words/languages';
 export * from './words/words';
 export * from './show/pan';
 export * from './show/plan';
+export * from './safe/timetable';
 export * from './scan/backs';
 export { smaller } from './scan/glass';
 export * from './scan/prints';

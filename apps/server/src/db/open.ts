@@ -36,6 +36,7 @@ import * as m0031 from './migrations/0031_reach';
 import * as m0032 from './migrations/0032_second';
 import * as m0033 from './migrations/0033_notices';
 import * as m0034 from './migrations/0034_passkeys';
+import * as m0035 from './migrations/0035_safekeeping';
 
 export type Db = Knex;
 
@@ -74,6 +75,7 @@ const migrations = [
   { name: '0032_second', steps: m0032 },
   { name: '0033_notices', steps: m0033 },
   { name: '0034_passkeys', steps: m0034 },
+  { name: '0035_safekeeping', steps: m0035 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

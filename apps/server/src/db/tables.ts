@@ -960,6 +960,81 @@ export interface TagNamesRow {
   folded: string;
 }
 
+/** A place that holds a second copy of everything. */
+export interface SafePlacesRow {
+  id: number;
+  library_id: number;
+  kind: 'folder' | 'bucket' | 'machine';
+  name: string;
+  /** A folder's path; `https://host/bucket/folder`; `name@host:port/path`. */
+  location: string;
+  /** What another machine shows of itself (known_hosts). */
+  host_key: string | null;
+  /** The pass phrase and keys, sealed. */
+  sealed: Buffer;
+  often: 'daily' | 'weekly' | 'shows' | 'hand';
+  /** The hour of the household's day from which it is brought up to date. */
+  hour: number;
+  /** Most kilobytes a second; null for as many as there are. */
+  kilobytes: number | null;
+  paused: Flag;
+  /** Which repository it is, so that another in its place is noticed. */
+  repository: string | null;
+  there: Flag;
+  seen_at: string | null;
+  tried_at: string | null;
+  pruned_at: string | null;
+  created_at: string;
+}
+
+/** What was done with such a place, and what came of it. */
+export interface SafeRunsRow {
+  id: number;
+  library_id: number;
+  place_id: number;
+  kind: 'backup' | 'part' | 'rehearsal';
+  state: 'running' | 'done' | 'stopped' | 'failed';
+  step: 'still' | 'copying' | 'proving' | 'thinning' | 'words' | 'originals' | null;
+  began_at: string;
+  ended_at: string | null;
+  /** The moment it shows, and the last act that is in it. */
+  still_at: string | null;
+  act_id: number | null;
+  snapshot: string | null;
+  files: number;
+  bytes: number;
+  /** Bytes that were new. */
+  added: number;
+  /** Files that were read back and right, and those that were not. */
+  proven: number;
+  wrong: number;
+  error: string | null;
+}
+
+/** An original that a place holds, and when that copy was last read back and right. */
+export interface SafeCopiesRow {
+  place_id: number;
+  library_id: number;
+  sha256: Buffer;
+  /** Below `vault` in the place's latest state. */
+  path: string;
+  bytes: number;
+  run_id: number;
+  read_at: string | null;
+}
+
+/** An original that was found damaged, and from where it was mended. */
+export interface SafeMendsRow {
+  id: number;
+  library_id: number;
+  sha256: Buffer;
+  path: string;
+  found_at: string;
+  mended_at: string | null;
+  /** The name of the place that helped; null when the file came again in another way. */
+  place: string | null;
+}
+
 export interface TurnsRow {
   library_id: number;
   act: string;
@@ -1028,6 +1103,11 @@ declare module 'knex/types/tables' {
     push_places: Table<PushPlacesRow>;
     passkeys: Table<PasskeysRow>;
     passkey_answers: Table<PasskeyAnswersRow>;
+    safe_places: Table<SafePlacesRow>;
+    safe_runs: Table<SafeRunsRow>;
+    safe_copies: Table<SafeCopiesRow>;
+    safe_listed: Table<Omit<SafeCopiesRow, 'run_id' | 'read_at'>>;
+    safe_mends: Table<SafeMendsRow>;
     said_conflicts: Table<SaidConflictsRow>;
     sessions: Table<SessionsRow>;
     settled_gaps: Table<SettledGapsRow>;

@@ -15,6 +15,7 @@ import { addDav } from '../gather/dav';
 import { addGuestPage } from './guestPage';
 import { addGuestRoutes } from './guestRoutes';
 import { addGatherFiles } from './gatherFiles';
+import { addSafeFiles } from './safeHandlers';
 import { guard, type Vars, COOKIE, EYES, LIBRARY, type Call } from './guard';
 import { addUploads } from './uploads';
 import { fromOf, noteFrom, proxies } from './from';
@@ -134,6 +135,7 @@ export function makeHttp(app: App): Hono<Vars> {
   http.get('/api/reached/:nonce', (c) => c.json({ proof: proofOf(app, c.req.param('nonce')) }));
   http.get('/api/openapi.json', squeeze, (c) => c.json(openApi()));
   addGatherFiles(http, app);
+  addSafeFiles(http, app);
   addUploads(http, app);
   addFileRoutes(http, app);
   addGuestRoutes(http, app);

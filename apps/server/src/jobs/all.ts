@@ -9,6 +9,11 @@ import { intakeJob } from '../intake/intake';
 import { readingJob, thingsJob } from '../observe/looks';
 import { observeJob } from '../observe/observe';
 import { movingJob, transcodeJob } from '../picture/clips';
+import { backupJob } from '../safe/backup';
+import { safePartJob } from '../safe/check';
+import { readBackJob } from '../safe/mend';
+import { rehearseJob } from '../safe/rehearse';
+import { deriveJob } from '../media/again';
 import { alikeJob } from '../run/alike';
 import { clocksJob } from '../time/clocks';
 import { printsJob } from '../scan/scans';
@@ -42,6 +47,11 @@ export const JOBS = [
   refileJob,
   sidecarsJob,
   manifestsJob,
+  deriveJob,
+  backupJob,
+  safePartJob,
+  rehearseJob,
+  readBackJob,
 ] as unknown as readonly JobDefinition[];
 
 /** A runner that does every kind of work of this server. */

@@ -1,4 +1,5 @@
 import type { Share, ShareGuest } from '@gemmel/contract';
+import type { Where } from '@gemmel/core';
 import type { Knex } from 'knex';
 import type { App } from '../context';
 import type { Db } from '../db/open';
@@ -48,14 +49,14 @@ async function aboutOf({ db }: App, row: ShareRow): Promise<Share['about']> {
     };
   if ('ids' in of) return { kind: 'pictures', name: null };
   // A question that asks for one place by its name is that place.
-  const where = 'where' in of.question ? of.question.where : {};
-  if ('own' in where) {
+  const where: Where | null = 'where' in of.question ? of.question.where : null;
+  if (where && 'own' in where) {
     const own = await db('own_places')
       .where({ ...theirs, id: where.own })
       .first('name');
     return { kind: 'place', name: own?.name ?? null };
   }
-  const town = 'country' in where ? (where.place ?? where.region) : undefined;
+  const town = where && 'country' in where ? (where.place ?? where.region) : undefined;
   return town === undefined ? { kind: 'question', name: null } : { kind: 'place', name: town };
 }
 

@@ -3,13 +3,14 @@ import { Failed } from '../problem';
 import path from 'node:path';
 import type { App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
+import { damaged } from '../safe/mend';
 import { hashFile, libraryFolder } from './vault';
 
 const AT_ONCE = 50;
 
 /**
  * Reads what was stored back from the disk and compares fingerprints, so that "stored" is proven and not believed. A file
- * that differs is left unproven and told in the log of troubles.
+ * that differs is fetched from a place of safekeeping; where none holds it, it is left unproven and told among the troubles.
  */
 export async function verifyStored(app: App, { library }: Job): Promise<void> {
   const { db } = app;
@@ -23,7 +24,12 @@ export async function verifyStored(app: App, { library }: Job): Promise<void> {
         .where('id', '>', after)
         .orderBy('id')
         .limit(AT_ONCE)
-        .select('id', 'vault_path', 'sha256')) as { id: number; vault_path: string; sha256: Buffer }[];
+        .select('id', 'vault_path', 'bytes', 'sha256')) as {
+        id: number;
+        vault_path: string;
+        bytes: number;
+        sha256: Buffer;
+      }[];
       if (rows.length === 0) break;
       for (const row of rows) {
         after = row.id;
@@ -35,8 +41,9 @@ export async function verifyStored(app: App, { library }: Job): Promise<void> {
         else {
           // It may have moved to its event's folder in this moment.
           const now = (await db(table).where('id', row.id).first('vault_path')) as { vault_path: string } | undefined;
-          if (now && now.vault_path === row.vault_path) wrong.push(row.vault_path);
-          else after = row.id - 1;
+          if (now && now.vault_path === row.vault_path) {
+            if (!(await damaged(app, library, table, row))) wrong.push(row.vault_path);
+          } else after = row.id - 1;
         }
       }
       app.changed(library, 'sources');

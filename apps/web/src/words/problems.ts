@@ -188,6 +188,43 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.same-picture',
     message: 'Two of these faces are in one picture, so they can’t both be the same person. Tap one away first.',
   }),
+  'not-the-house': msg({
+    id: 'problem.not-the-house',
+    message: 'The safekeeping of this house is looked after in its first library.',
+  }),
+  'safe-address': msg({ id: 'problem.safe-address', message: '“{address}” isn’t an address for this kind of place.' }),
+  'safe-another': msg({
+    id: 'problem.safe-another',
+    message: 'There’s another backup there than the one Gemmel knows. Nothing has been written.',
+  }),
+  'safe-away': msg({
+    id: 'problem.safe-away',
+    message: 'Nobody answers there. Nothing is lost, and Gemmel keeps trying.',
+  }),
+  'safe-empty': msg({
+    id: 'problem.safe-empty',
+    message: 'There’s nothing at this place yet. Bring it up to date first.',
+  }),
+  'safe-full': msg({ id: 'problem.safe-full', message: 'There’s no space left at that place.' }),
+  'safe-no-folder': msg({ id: 'problem.safe-no-folder', message: 'There’s no folder {folder} on this machine.' }),
+  'safe-refused': msg({ id: 'problem.safe-refused', message: 'That place said no: {why}' }),
+  'safe-rotten': msg({
+    id: 'problem.safe-rotten',
+    message: '{n} files there are damaged and can’t be replaced from here.',
+  }),
+  'safe-secrets-lost': msg({
+    id: 'problem.safe-secrets-lost',
+    message:
+      'The key to this place was lost with secrets.json. Remove the place, then add it again with its pass phrase.',
+  }),
+  'safe-within': msg({
+    id: 'problem.safe-within',
+    message: 'A copy inside Gemmel’s own folder would be lost together with it. Choose another disk.',
+  }),
+  'safe-wrong-phrase': msg({
+    id: 'problem.safe-wrong-phrase',
+    message: 'There’s already a backup there, and this isn’t its pass phrase.',
+  }),
   'says-nothing': msg({
     id: 'problem.says-nothing',
     message: 'That doesn’t say when any of these pictures were taken.',
@@ -343,6 +380,7 @@ export const GONE: Record<Gone, MessageDescriptor> = {
   pictures: msg({ id: 'gone.pictures', message: 'One of these pictures is no longer here.' }),
   pin: msg({ id: 'gone.pin', message: 'This pin is no longer here.' }),
   place: msg({ id: 'gone.place', message: 'This place is no longer here.' }),
+  'safe-place': msg({ id: 'gone.safe-place', message: 'This place is no longer looked after.' }),
   share: msg({ id: 'gone.share', message: 'This share is no longer here.' }),
   show: msg({ id: 'gone.show', message: 'This show is no longer here.' }),
   shelf: msg({ id: 'gone.shelf', message: 'This shelf is no longer here.' }),
@@ -422,6 +460,11 @@ export const REASON: Record<ReasonCode, MessageDescriptor> = {
 export const WORKING: Record<WorkKind, MessageDescriptor> = {
   alike: msg({ id: 'work.alike', message: 'Finding runs and doubles' }),
   clocks: msg({ id: 'work.clocks', message: 'Comparing clocks' }),
+  backup: msg({ id: 'work.backup', message: 'Making a second copy' }),
+  derive: msg({ id: 'work.derive', message: 'Making small pictures again' }),
+  readBack: msg({ id: 'work.readBack', message: 'Reading originals back' }),
+  rehearse: msg({ id: 'work.rehearse', message: 'Restoring on trial' }),
+  safePart: msg({ id: 'work.safePart', message: 'Reading a place of safekeeping' }),
   empty: msg({ id: 'work.empty', message: 'Emptying the bin' }),
   events: msg({ id: 'work.events', message: 'Finding events' }),
   faces: msg({ id: 'work.faces', message: 'Grouping faces' }),

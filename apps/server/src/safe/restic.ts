@@ -1,0 +1,223 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { createInterface } from 'node:readline';
+import { beganAt } from '../running';
+
+/** How restic reaches a repository: where it is, what it is told in its environment, and further options. */
+export interface Way {
+  repository: string;
+  /** The pass phrase and keys: in the environment, where only this user can read them, and never among the arguments. */
+  env: Record<string, string>;
+  options: readonly string[];
+  /** Where restic keeps what it may forget, and the note of a process that runs. */
+  folder: string;
+}
+
+/** Why restic did not do something. */
+export type ResticFault = 'nothing-there' | 'wrong-phrase' | 'full' | 'locked' | 'away' | 'damaged' | 'other';
+
+/** Restic said no. `some` is that it did its work except for some files (its exit code 3). */
+export class ResticError extends Error {
+  constructor(
+    readonly fault: ResticFault,
+    /** The end of what it said. */
+    readonly said: string,
+    readonly some = false,
+  ) {
+    super(said || `restic: ${fault}`);
+  }
+}
+
+/** What its own words mean; they are not said by codes in the versions that Debian has. */
+const FAULTS: readonly [RegExp, ResticFault][] = [
+  [/wrong password or no key found/i, 'wrong-phrase'],
+  [/no space left on device|EDQUOT|quota exceeded/i, 'full'],
+  [/already locked|unable to create lock/i, 'locked'],
+  [
+    /unable to open config file|Is there a repository at the following location|does not exist|no such file or directory|NoSuchKey|NoSuchBucket/i,
+    'nothing-there',
+  ],
+  [
+    /connection refused|no such host|timed? ?out|unreachable|network is|Host key verification failed|Permission denied \(|connection reset|ssh command exited|unable to start the sftp session|Access ?Denied|SignatureDoesNotMatch/i,
+    'away',
+  ],
+  [
+    /ciphertext verification failed|hash (mismatch|does not match)|not found in (the )?index|damaged|contains (\d+ )?errors/i,
+    'damaged',
+  ],
+];
+
+const faultIn = (said: string): ResticFault => FAULTS.find(([pattern]) => pattern.test(said))?.[1] ?? 'other';
+
+/** How much of what it says beside its answers is kept, in characters. */
+const MOST_SAID = 6000;
+/** How often it is looked whether it is to pause, in ms. */
+const LOOK = 1500;
+
+export interface Doing {
+  cwd?: string;
+  /** Ends it: as somebody at its keyboard would, so that it takes its lock away. */
+  signal?: AbortSignal | undefined;
+  /** Hears each line of its answer. */
+  line?: (line: string) => void;
+  /** Whether it is to hold still for now. */
+  paused?: () => Promise<boolean>;
+  /** Pictures come before copies of them: it runs when others leave time. */
+  gentle?: boolean;
+}
+
+/** What lies in a place's folder while something runs: named by the process it belongs to, which may have ended. */
+const NOTE = /^restic-\d+\.json$/;
+const TRIAL = /^back-(\d+)-/;
+
+/** A folder of its own below a place's, for files that are brought back and looked at. */
+export async function ownFolder(way: Pick<Way, 'folder'>): Promise<string> {
+  await mkdir(way.folder, { recursive: true, mode: 0o700 });
+  return mkdtemp(path.join(way.folder, `back-${process.pid}-`));
+}
+
+/** Whether a process that noted something still lives: its number and when it began. */
+const lives = (pid: number, since: string | null): boolean => since !== null && beganAt(pid) === since;
+
+/** Ends each restic that outlived the process which started it, so that it does not write on while another begins, and removes what it left. */
+export async function endOrphans(folder: string): Promise<void> {
+  for (const name of await readdir(folder).catch(() => [])) {
+    const at = path.join(folder, name);
+    const [, owner] = TRIAL.exec(name) ?? [];
+    if (owner && Number(owner) !== process.pid && beganAt(Number(owner)) === null)
+      await rm(at, { recursive: true, force: true });
+    if (!NOTE.test(name)) continue;
+    try {
+      const { pid, since, by, bySince } = JSON.parse(await readFile(at, 'utf8')) as Record<'pid' | 'by', number> &
+        Record<'since' | 'bySince', string | null>;
+      if (lives(by, bySince)) continue;
+      if (lives(pid, since)) process.kill(pid, 'SIGKILL');
+    } catch {
+      // It has ended meanwhile, or the note was cut.
+    }
+    await rm(at, { force: true });
+  }
+}
+
+/** Holds a process still while it is asked to, until the answer's function is called. */
+function pausing(child: ChildProcess, paused: () => Promise<boolean>): () => void {
+  let still = false;
+  const look = setInterval(() => {
+    void paused()
+      .catch(() => still)
+      .then((now) => {
+        if (now === still || child.exitCode !== null) return;
+        still = now;
+        child.kill(now ? 'SIGSTOP' : 'SIGCONT');
+      });
+  }, LOOK);
+  return () => clearInterval(look);
+}
+
+/**
+ * Runs restic and waits for its end.
+ * @throws {@link ResticError} when it says no, and what aborted `signal` when that ended it.
+ */
+export async function restic(way: Way, args: readonly string[], doing: Doing = {}): Promise<void> {
+  const { cwd, signal, line, paused, gentle = true } = doing;
+  signal?.throwIfAborted();
+  await mkdir(way.folder, { recursive: true });
+  const command = ['restic', ...way.options, ...args];
+  const all = gentle ? ['nice', '-n', '10', 'ionice', '-c', '3', ...command] : command;
+  const child = spawn(all[0]!, all.slice(1), {
+    cwd: cwd ?? way.folder,
+    env: {
+      PATH: process.env['PATH'],
+      HOME: way.folder,
+      TMPDIR: process.env['TMPDIR'],
+      LC_ALL: 'C.UTF-8',
+      RESTIC_REPOSITORY: way.repository,
+      RESTIC_CACHE_DIR: path.join(way.folder, 'cache'),
+      RESTIC_PROGRESS_FPS: '2',
+      ...way.env,
+    },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  const ended = new Promise<number>((resolve, reject) => {
+    child.once('error', (error: NodeJS.ErrnoException) =>
+      reject(
+        error.code === 'ENOENT' ? new ResticError('other', 'restic is not installed: apt-get install restic') : error,
+      ),
+    );
+    child.once('close', (code) => resolve(code ?? -1));
+  });
+  let said = '';
+  child.stderr.setEncoding('utf8').on('data', (text: string) => (said = (said + text).slice(-MOST_SAID)));
+  const lines = createInterface({ input: child.stdout });
+  lines.on('line', (text) => {
+    line?.(text);
+    if (!line) said = `${said}${text}\n`.slice(-MOST_SAID);
+  });
+  const note = path.join(way.folder, `restic-${child.pid}.json`);
+  if (child.pid)
+    await writeFile(
+      note,
+      JSON.stringify({ pid: child.pid, since: beganAt(child.pid), by: process.pid, bySince: beganAt(process.pid) }),
+    );
+  const stop = () => {
+    child.kill('SIGCONT');
+    child.kill('SIGINT');
+    // One that does not listen is ended.
+    setTimeout(() => child.exitCode === null && child.kill('SIGKILL'), 10_000).unref();
+  };
+  signal?.addEventListener('abort', stop, { once: true });
+  if (signal?.aborted) stop();
+  const rest = paused ? pausing(child, paused) : () => undefined;
+  try {
+    const code = await ended;
+    signal?.throwIfAborted();
+    if (code !== 0) throw new ResticError(faultIn(said), said.trim().slice(-800), code === 3);
+  } finally {
+    rest();
+    signal?.removeEventListener('abort', stop);
+    await rm(note, { force: true });
+  }
+}
+
+/** What restic answers as one piece of JSON. */
+export async function resticJson<T>(way: Way, args: readonly string[], doing: Doing = {}): Promise<T> {
+  const lines: string[] = [];
+  await restic(way, [...args, '--json'], { ...doing, line: (line) => lines.push(line) });
+  return JSON.parse(lines.join('\n')) as T;
+}
+
+/** A state that a repository holds. */
+export interface Snapshot {
+  id: string;
+  time: string;
+  tags?: string[];
+}
+
+/** The states a repository holds, oldest first. */
+export async function snapshotsOf(way: Way, doing: Doing = {}): Promise<Snapshot[]> {
+  const all = (await resticJson<Snapshot[] | null>(way, ['snapshots', '--no-lock', '--tag', TAG], doing)) ?? [];
+  return all.sort((a, b) => Date.parse(a.time) - Date.parse(b.time));
+}
+
+/** What marks our states, and the name they are kept under whatever machine they come from. */
+export const TAG = 'gemmel';
+export const HOST = 'gemmel';
+
+/** A path as a pattern of restic's that means this path alone (Go's filepath.Match). */
+export const exactly = (at: string): string => at.replace(/[\\*?[\]]/g, (c) => `\\${c}`);
+
+/** Brings paths of a state back below a folder; missing ones are simply not there afterwards. */
+export async function bringBack(
+  way: Way,
+  snapshot: string,
+  paths: readonly string[],
+  target: string,
+  doing: Doing = {},
+): Promise<void> {
+  await restic(
+    way,
+    ['restore', snapshot, '--no-lock', '--target', target, ...paths.flatMap((at) => ['--include', exactly(at)])],
+    { ...doing, line: () => undefined },
+  );
+}
