@@ -105,6 +105,8 @@ export const LibraryState = z.object({
   /** Cards and phones that are there with pictures nobody has taken yet. */
   cards: z.number().int(),
   /** The disk is full: taking in waits for room. */
+  /** Whether each picture is in two places, its second copy read back. */
+  safe: z.boolean(),
   full: z.boolean(),
   running: z.array(Running),
   /** Nothing runs that can still change who is in pictures, when they were taken, or what belongs together. */

@@ -2,6 +2,7 @@ import { todayIn } from '../time/home';
 import type { LibraryState, Running, Trouble, WorkKind } from '@gemmel/contract';
 import type { App } from '../context';
 import { ask, atWork } from '../jobs/jobs';
+import { safeNow } from '../safe/state';
 import { kindOf, type JobKind } from '../jobs/kind';
 import { notFound, sayingIn } from '../problem';
 
@@ -62,6 +63,7 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
     ...(Object.fromEntries(
       Object.entries(row).map(([key, value]) => [key, key === 'name' ? value : Number(value)]),
     ) as LibraryState),
+    safe: await safeNow(app, library),
     full: app.full.has(library),
     running,
     final: !running.some(({ answers }) => answers),
@@ -90,6 +92,7 @@ export async function relativesState(app: App, library: number): Promise<Library
     troubles: 0,
     clocks: 0,
     cards: 0,
+    safe: false,
     full: false,
     running: [],
     final: true,

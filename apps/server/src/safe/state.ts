@@ -27,6 +27,17 @@ export async function countTwo(
   return { pictures: Number(row.pictures), two: Number(row.two), none: Number(row.none), since: iso(row.since) };
 }
 
+/** Whether every picture of a library is in two places. Most often one row answers: the first that is not. */
+export async function safeNow({ db }: App, library: number): Promise<boolean> {
+  if (!(await db('safe_copies').where('library_id', library).first('run_id'))) return false;
+  const [[row]] = (await db.raw(
+    `SELECT p.id FROM pictures p WHERE p.library_id = ? AND (p.broken_at IS NOT NULL OR NOT ${COPIED('p')}
+       OR EXISTS (SELECT 1 FROM picture_files f WHERE f.picture_id = p.id AND NOT ${COPIED('f')})) ORDER BY p.id DESC LIMIT 1`,
+    [library],
+  )) as [[{ id: number } | undefined]];
+  return row === undefined;
+}
+
 /** What was said and done in a library since the last moment of which a place holds the words. */
 async function wordsSince({ db }: App, library: number): Promise<Safekeeping['words']> {
   const last = await db('safe_runs')

@@ -62,6 +62,14 @@ export function Household() {
                 ? t`${sayNumber(library.arriving)} still coming in`
                 : t`Everything that came in is stored.`}
             </Words>
+            {me?.member?.part === 'keeper' ? (
+              <Button
+                label={t`Safekeeping`}
+                weight="second"
+                className="mt-1 self-start"
+                onPress={() => router.push('/safekeeping')}
+              />
+            ) : null}
           </>
         ) : null}
       </View>,

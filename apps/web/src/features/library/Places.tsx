@@ -37,6 +37,7 @@ const PLACES: HousePlace[] = [
       '/bin',
       '/runs',
       '/news',
+      '/safekeeping',
     ],
   },
   { href: '/browse', name: msg`Browse`, icon: 'browse', also: ['/person', '/picture'] },
@@ -152,6 +153,7 @@ export function Rail() {
   const counts = useCounts();
   const set = useAsk((ask) => ask.set);
   const may = useMe().data?.member?.part !== 'relative';
+  const keeper = useMe().data?.member?.part === 'keeper';
   const library = counts.library;
   const places = usePlaces();
   return (
@@ -175,7 +177,7 @@ export function Rail() {
       <View className="gap-1">
         {places.map((place) => {
           // What was done has a line of its own here.
-          const on = path !== '/done' && here(path, place);
+          const on = path !== '/done' && path !== '/safekeeping' && here(path, place);
           const n = counts[place.href];
           return (
             <Link
@@ -226,6 +228,13 @@ export function Rail() {
         </button>
       ))}
       <View className="mt-auto gap-0.5 px-3 pt-6">
+        {keeper ? (
+          <Link href="/safekeeping" aria-current={path === '/safekeeping' ? 'page' : undefined} className="mb-3">
+            <Words
+              className={`text-small ${path === '/safekeeping' ? 'font-semi text-juniper' : ''}`}
+            >{t`Safekeeping`}</Words>
+          </Link>
+        ) : null}
         {may ? (
           <Link href="/done" aria-current={path === '/done' ? 'page' : undefined} className="mb-3">
             <Words
@@ -244,7 +253,11 @@ export function Rail() {
             </Words>
             <Words kind="tiny">{`${plural(library.pictures, { one: '# picture', other: '# pictures' })} · ${sayBytes(library.bytes)}`}</Words>
             <Words kind="tiny" className="font-semi text-juniper">
-              {library.arriving ? t`${sayNumber(library.arriving)} coming in` : t`All stored`}
+              {library.arriving
+                ? t`${sayNumber(library.arriving)} coming in`
+                : library.safe
+                  ? t`Safe in two places`
+                  : t`All stored`}
             </Words>
           </Link>
         ) : null}

@@ -1,0 +1,1 @@
+export { Safekeeping as default } from '@/features/safe/Safekeeping';
