@@ -12,6 +12,8 @@ test('a picture goes to the bin from its page, leaves its album, and comes back 
   const all = await idsOf(page, { kind: 'photo' });
   const id = all[wide ? 30 : 20]!;
   const before = (await ask<{ count: number }>(page, '/api/count', { question: { all: [] } })).count;
+  // Walks before this one may have left something in the bin.
+  const inBin = (await ask<{ pictures: number }>(page, '/api/bin')).pictures;
   const album = await ask<{ id: number }>(page, '/api/albums', { name: own('Of one'), ids: [id] });
   await page.goto('/browse');
   await page.goto(`/picture/${id}`);
@@ -38,7 +40,8 @@ test('a picture goes to the bin from its page, leaves its album, and comes back 
   await page.getByRole('button', { name: /until/ }).first().click();
   await page.getByRole('button', { name: 'Bring it back' }).click();
   await expect(page.getByText('1 picture brought back')).toBeVisible();
-  await expect(page.getByText('The bin is empty')).toBeVisible();
+  if (inBin === 0) await expect(page.getByText('The bin is empty')).toBeVisible();
+  expect((await ask<{ pictures: number }>(page, '/api/bin')).pictures).toBe(inBin);
   expect((await ask<{ ids: number[] }>(page, `/api/albums/${album.id}`)).ids).toEqual([id]);
   expect((await ask<{ count: number }>(page, '/api/count', { question: { all: [] } })).count).toBe(before);
 });

@@ -6,12 +6,14 @@ import { addressAsKept } from './account/accounts';
 import { resetAddress } from './account/resets';
 import { endSecond } from './account/second';
 import { CannotStart } from './cannotStart';
-import { readConfig } from './config';
+import { dataFolder, readConfig } from './config';
 import { endApp, makeApp, type App } from './context';
-import { addressOf } from './db/mariadb';
+import { addressOf, startMariadb } from './db/mariadb';
 import { openDb } from './db/open';
 import { bringIn, rehearse, sayMegabytes, sayReport, type Importing } from './importing';
 import { libraryState, listTroubles } from './library/library';
+import { restoreAll } from './safe/restore';
+import { undoUpgrade } from './safe/upgrade';
 import { ejectCard, insertCard, syncPhone } from './standin/standins';
 import { runningOn } from './running';
 import { sayWork, speakAsShell } from './words/speech';
@@ -148,6 +150,35 @@ async function password(email: string | undefined, secondOff: boolean): Promise<
   });
 }
 
+/** Puts the database back as it was before the last upgrade. It is started without bringing its tables up to date. */
+async function undoLast(yes: boolean): Promise<void> {
+  const config = readConfig();
+  if (await runningOn(config.data))
+    throw new CannotStart(t`Gemmel is running on ${config.data}. Stop it first: ./gemmel stop`);
+  const base = path.join(config.data, 'db');
+  const mariadb = await startMariadb(base, config.secrets.db);
+  const db = openDb(addressOf(base, config.secrets.db), 2);
+  try {
+    await undoUpgrade(config.data, db, yes, (line) => console.log(line));
+  } finally {
+    await db.destroy();
+    await mariadb.stop();
+  }
+}
+
+/** Brings everything back from a place of safekeeping. */
+async function restore(words: readonly string[], state: string | undefined): Promise<void> {
+  const from = words.find((word, i) => !word.startsWith('--') && words[i - 1] !== '--state');
+  if (!from) throw new CannotStart(t`Use: ./gemmel restore PLACE [--state DAY] [--over] [--dry-run]`);
+  await restoreAll({
+    from,
+    data: dataFolder(),
+    state,
+    over: words.includes('--over'),
+    dryRun: words.includes('--dry-run'),
+  });
+}
+
 async function main(): Promise<void> {
   const [command, ...rest] = process.argv.slice(2);
   const value = (name: string) => (rest.includes(name) ? rest[rest.indexOf(name) + 1] : undefined);
@@ -164,6 +195,8 @@ async function main(): Promise<void> {
     });
   } else if (command === 'standin') await standin(rest);
   else if (command === 'password') await password(rest[0], rest.includes('--second-off'));
+  else if (command === 'restore') await restore(rest, value('--state'));
+  else if (command === 'undo-upgrade') await undoLast(rest.includes('--yes'));
   else if (command === 'status') await status(rest.includes('--json'));
   else throw new CannotStart(t`There is no command “${command ?? ''}”. See ./gemmel help.`);
 }

@@ -113,10 +113,14 @@ function tlsOf(cert: string | undefined, key: string | undefined): Config['tls']
   return { cert: path.resolve(cert), key: path.resolve(key) };
 }
 
+/** The data folder, which need not be there. */
+export const dataFolder = (env: NodeJS.ProcessEnv = process.env): string =>
+  path.resolve(env['GEMMEL_DATA'] ?? path.join(env['GEMMEL_ROOT'] ?? process.cwd(), 'data/home'));
+
 /** Reads the configuration from the environment; `data` is made if it is missing. */
 export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
   const root = env['GEMMEL_ROOT'] ?? process.cwd();
-  const data = path.resolve(env['GEMMEL_DATA'] ?? path.join(root, 'data/home'));
+  const data = dataFolder(env);
   const settings = settingsOf(data);
   const host = env['GEMMEL_HOST'] ?? '127.0.0.1';
   const listed = (name: string) => env[name]?.split(path.delimiter).filter(Boolean);

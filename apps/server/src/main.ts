@@ -70,7 +70,13 @@ async function main(): Promise<void> {
   // Names of towns are put in order when the start is over, so that the first search need not wait for it.
   const { lookups } = engine.app;
   setTimeout(() => void lookups.run(null, { name: 'readGazetteer' }).catch(() => undefined), SETTLED).unref();
-  ways.push(watchCards(engine.app), watchFolders(engine.app, 1), watchHeld(engine.app), watchNews(engine.app), watchSafe(engine.app));
+  ways.push(
+    watchCards(engine.app),
+    watchFolders(engine.app, 1),
+    watchHeld(engine.app),
+    watchNews(engine.app),
+    watchSafe(engine.app),
+  );
   console.log(t`Gemmel is ready: ${`${config.tls ? 'https' : 'http'}://127.0.0.1:${config.port}`}`);
   if (config.setUpCode && !(await engine.app.db('members').first('id')))
     console.log(t`Other computers are asked for this set-up code on the first page: ${config.setUpCode}`);

@@ -16,6 +16,7 @@ import { makeRunner } from './jobs/all';
 import { ask, type Runner } from './jobs/jobs';
 import { endMetadata } from './media/metadata';
 import { noteRunning, noteStopped, runningOn } from './running';
+import { keepBefore } from './safe/upgrade';
 import { renewLinks } from './share/links';
 import { withFiles } from './vault/lock';
 import { replayMoves } from './vault/moves';
@@ -81,7 +82,7 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
     const db = openDb(addressOf(path.join(config.data, 'db'), config.secrets.db));
     const started = makeApp(config, db, worker, gate);
     app = started;
-    await migrate(db);
+    await migrate(db, (first) => keepBefore(config.data, db, first));
     await refuseEmptyOverFull(app);
     if (await renewLinks(app))
       console.log(

@@ -134,9 +134,12 @@ async function beginAgain(db: Db): Promise<void> {
 
 /**
  * Brings the tables up to date. A first start that was cut half-way is begun again, and a lock that it left behind is cleared,
- * since only one process at a time gets here. Throws {@link CannotStart} for a database of a newer Gemmel.
+ * since only one process at a time gets here. `before` is waited for before tables that hold something are changed. Throws {@link CannotStart} for a database of a newer Gemmel.
  */
-export async function migrate(db: Db): Promise<void> {
+export async function migrate(
+  db: Db,
+  before: (first: string) => Promise<unknown> = async () => undefined,
+): Promise<void> {
   const turn = await db.transaction();
   try {
     await turn.raw("SELECT GET_LOCK(CONCAT(DATABASE(), ' tables'), ?)", [TURN]);
@@ -155,7 +158,10 @@ export async function migrate(db: Db): Promise<void> {
         // The lock ends with its connection, and so does every other of this process; the tables are ours until they are made.
         await turn.rollback();
         await beginAgain(db);
-      } else if (await db.schema.hasTable('knex_migrations_lock')) await db.migrate.forceFreeMigrationsLock();
+      } else {
+        if (await db.schema.hasTable('knex_migrations_lock')) await db.migrate.forceFreeMigrationsLock();
+        if (members || pictures) await before(migrations[done.length]!.name);
+      }
     }
     await db.migrate.latest();
   } finally {

@@ -5,6 +5,7 @@ import path from 'node:path';
 import { boxIn, withEnding } from '@gemmel/core';
 import sharp from 'sharp';
 import { derivedBase, type App } from '../context';
+import { deriveAgain, orAgain } from '../media/again';
 import { mimeOf } from '../media/sniff';
 import { zipOf } from '../picture/zip';
 import { notFound, refused } from '../problem';
@@ -43,12 +44,13 @@ const idOf = (c: Context, name: string): number => {
 /** A face cut out of the large size as an upright portrait of 240 x 300, made when first asked for. */
 async function portraitFile(
   app: App,
-  face: { id: number; x: number; y: number; w: number; h: number; sha: string },
+  face: { id: number; library: number; x: number; y: number; w: number; h: number; sha: string },
 ): Promise<string> {
   const folder = path.join(app.paths.derived, 'portraits', String(face.id % 100));
   const file = path.join(folder, `${face.id}.webp`);
   if (await stat(file).catch(() => null)) return file;
   const source = derivedFile(app, face.sha, 'large').file;
+  if (!(await stat(source).catch(() => null))) await deriveAgain(app, face.library, Buffer.from(face.sha, 'hex'));
   const { width, height } = await sharp(source).metadata();
   // Head and some neck: the face fills a little over half of the height, and the oval keeps to 4:5.
   const tall = Math.min(face.h * height * 1.75, height, width * 1.25);
@@ -104,7 +106,9 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
         throw notFound('picture');
     }
     const { file, mime } = derivedFile(app, sha, size);
-    return sendFile(c, file, { mime, etag: `"${sha.slice(0, 32)}-${size}"`, cache: FOREVER });
+    return orAgain(app, session.library, Buffer.from(sha, 'hex'), () =>
+      sendFile(c, file, { mime, etag: `"${sha.slice(0, 32)}-${size}"`, cache: FOREVER }),
+    );
   });
 
   http.get('/api/pictures/:id/original', async (c) => {
@@ -212,7 +216,15 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     const [x, y, w, h] = turned
       ? boxIn(recipe!, ...wholeSize(row), [face.x, face.y, face.w, face.h])
       : [face.x, face.y, face.w, face.h];
-    const file = await portraitFile(app, { id, x, y, w, h, sha: (turned ?? takenSha(row)).toString('hex') });
+    const file = await portraitFile(app, {
+      id,
+      library: session.library,
+      x,
+      y,
+      w,
+      h,
+      sha: (turned ?? takenSha(row)).toString('hex'),
+    });
     return sendFile(c, file, { mime: 'image/webp', etag: `"face-${id}"`, cache: FOREVER });
   });
 

@@ -1,3 +1,4 @@
+import { orAgain } from '../media/again';
 import { msg } from '@lingui/core/macro';
 import { safeFileName, withEnding } from '@gemmel/core';
 import contentDisposition from 'content-disposition';
@@ -69,9 +70,11 @@ export function addGuestRoutes(http: Hono<Vars>, app: App): void {
     if (size !== 'small' && size !== 'large') throw notFound('page');
     if (picture.view) await viewReady(app, picture.library_id, picture.view);
     const base = derivedBase(app, sha);
-    return brief
-      ? sendHot(c, `${base}-small.webp`, { mime: 'image/webp', etag: tag(size), cache })
-      : sendFile(c, `${base}-large.jpg`, { mime: 'image/jpeg', etag: tag(size), cache });
+    return orAgain(app, picture.library_id, picture.shown, () =>
+      brief
+        ? sendHot(c, `${base}-small.webp`, { mime: 'image/webp', etag: tag(size), cache })
+        : sendFile(c, `${base}-large.jpg`, { mime: 'image/jpeg', etag: tag(size), cache }),
+    );
   });
 
   http.get('/api/guest/:token/zip', async (c) => {

@@ -2,6 +2,7 @@ import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import { derivedBase, type App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
+import { Refused } from '../problem';
 import { discard, libraryFolder } from '../vault/vault';
 import { headOf, sniff } from './sniff';
 import { pictureInside } from './raw';
@@ -54,6 +55,21 @@ export async function deriveAgain(app: App, library: number, sha256: Buffer): Pr
     .finally(() => making.delete(key));
   making.set(key, work);
   return work;
+}
+
+/** Sends a derived size; one that is missing is made first. */
+export async function orAgain(
+  app: App,
+  library: number,
+  sha256: Buffer,
+  send: () => Promise<Response>,
+): Promise<Response> {
+  try {
+    return await send();
+  } catch (error) {
+    if (!(error instanceof Refused && error.status === 404) || !(await deriveAgain(app, library, sha256))) throw error;
+    return send();
+  }
 }
 
 const AT_ONCE = 200;

@@ -72,6 +72,8 @@ async function copy(
   const fresh: string[] = [];
   const unread = new Set<string>();
   let summary: Extract<Told, { message_type: 'summary' }> | undefined;
+  // Before everything has been counted, a share of it says nothing.
+  let counted = false;
   await restic(
     way,
     ['backup', '.', '--json', '--verbose=2', '--host', HOST, '--tag', TAG, anew ? '--force' : '--ignore-ctime'],
@@ -83,9 +85,10 @@ async function copy(
         if (!line.startsWith('{')) return;
         const told = JSON.parse(line) as Told;
         if (told.message_type === 'status') {
-          if (told.total_files) job.report(told.files_done ?? 0, told.total_files);
+          if (counted && told.total_files) job.report(told.files_done ?? 0, told.total_files);
         } else if (told.message_type === 'summary') summary = told;
         else if (told.message_type === 'error') unread.add(told.item.startsWith('/') ? told.item : `/${told.item}`);
+        else if (told.action === 'scan_finished') counted = true;
         else if (
           (told.action === 'new' || told.action === 'modified') &&
           !told.item.endsWith('/') &&

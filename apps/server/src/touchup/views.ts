@@ -2,6 +2,7 @@ import type { Recipe } from '@gemmel/core';
 import { mkdir, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { derivedBase, type App } from '../context';
+import { deriveAgain } from '../media/again';
 import type { PicturesRow } from '../db/tables';
 import { needRoom } from '../intake/space';
 import { defineJob, type Job } from '../jobs/kind';
@@ -36,6 +37,7 @@ async function render(app: App, picture: Shown, recipe: Recipe, to: RenderTask['
     : null;
   try {
     const large = `${derivedBase(app, takenSha(picture).toString('hex'))}-large.jpg`;
+    if (!(await stat(large).catch(() => null))) await deriveAgain(app, picture.library_id, takenSha(picture));
     return (await app.pool.run({ file, kind, inside, large, recipe, to }, { name: 'render' })) as Uint8Array;
   } finally {
     if (inside) await discard(inside.file);

@@ -112,11 +112,7 @@ export function AddPlace({ onClose }: { onClose: () => void }) {
       ) : null}
       <OftenChips kind={kind} often={often} onOften={setOften} />
       <Words className="text-soft">{t`Everything is encrypted before it leaves. Gemmel makes the pass phrase; it stands on the recovery sheet.`}</Words>
-      <Chip
-        label={t`I’ll choose the phrase, or there’s a backup there already`}
-        on={own}
-        onPress={() => setOwn(!own)}
-      />
+      <Chip label={t`I have a phrase already`} on={own} onPress={() => setOwn(!own)} />
       {own ? (
         <Field
           label={t`Pass phrase, 12 characters or more`}

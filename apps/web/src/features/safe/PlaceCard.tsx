@@ -82,7 +82,11 @@ export function PlaceCard({ place }: { place: SafePlace }) {
             {now.kind === 'backup' ? (
               <Button label={paused ? t`Go on` : t`Pause`} weight="second" onPress={() => set({ paused: !paused })} />
             ) : null}
-            <Button label={t`Stop`} weight="quiet" onPress={() => atPlace('stopSafe', id)} />
+            <Button
+              label={t`Stop`}
+              weight={now.kind === 'backup' ? 'quiet' : 'second'}
+              onPress={() => atPlace('stopSafe', id)}
+            />
           </View>
         </View>
       ) : place.key ? null : (
