@@ -54,6 +54,7 @@ test.describe('a household that speaks German', () => {
     own,
     browser,
     baseURL,
+    wide,
   }) => {
     await page.goto('/sign-in');
     await expect(page.getByRole('button', { name: 'Anmelden' })).toBeVisible();
@@ -102,7 +103,7 @@ test.describe('a household that speaks German', () => {
     await expect(page.getByText(/^Rückgängig: \d+ Gesicht/)).toBeVisible();
 
     await page.goto('/browse');
-    await choose(page, false, [0, 1]);
+    await choose(page, wide, [0, 1]);
     await page.getByRole('link', { name: 'Stapel öffnen: 2 Bilder' }).click();
     await expect(page.getByText('2 Bilder in der Hand')).toBeVisible();
     await speaks(page, 'de');

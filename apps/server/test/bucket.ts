@@ -82,7 +82,9 @@ export class Bucket {
     const [, , ...key] = url.pathname.split('/');
     const wanted = key.filter(Boolean).length > 0;
     if (!wanted && url.searchParams.has('location')) {
-      answer.end(xml('<LocationConstraint xmlns="http://s3.amazonaws.com/doc/2006-03-01/">us-east-1</LocationConstraint>'));
+      answer.end(
+        xml('<LocationConstraint xmlns="http://s3.amazonaws.com/doc/2006-03-01/">us-east-1</LocationConstraint>'),
+      );
       return;
     }
     if (!wanted && ask.method === 'GET') return this.list(url, answer);
@@ -109,7 +111,11 @@ export class Bucket {
     if (!info?.isFile()) {
       answer.statusCode = 404;
       answer.setHeader('content-type', 'application/xml');
-      answer.end(ask.method === 'HEAD' ? undefined : xml('<Error><Code>NoSuchKey</Code><Message>The key does not exist.</Message></Error>'));
+      answer.end(
+        ask.method === 'HEAD'
+          ? undefined
+          : xml('<Error><Code>NoSuchKey</Code><Message>The key does not exist.</Message></Error>'),
+      );
       return;
     }
     answer.setHeader('etag', '"x"');

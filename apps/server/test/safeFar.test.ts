@@ -104,7 +104,9 @@ describe('safekeeping elsewhere', () => {
     expect(await placeOf(id)).toMatchObject({ there: true, waiting: 0, key: null, last: { state: 'done', wrong: 0 } });
     expect(two).toBe(pictures);
     // Rot there is found by restic, removed over SFTP, and copied again.
-    const packs = (await readdir(path.join(folder, 'there/gemmel/data'), { recursive: true, withFileTypes: true })).filter((one) => one.isFile());
+    const packs = (
+      await readdir(path.join(folder, 'there/gemmel/data'), { recursive: true, withFileTypes: true })
+    ).filter((one) => one.isFile());
     for (const pack of packs) {
       const file = path.join(pack.parentPath, pack.name);
       const bytes = await readFile(file);

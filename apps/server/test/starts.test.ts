@@ -200,7 +200,13 @@ describe('starting, whatever was left behind', () => {
       let made = await ready();
       await post('/api/first-run', keeper);
       const db = database();
-      await db('shares').insert({ library_id: 1, title: 'For Gran', created_by: 1, may: '{}', token_hash: Buffer.alloc(32, 1) });
+      await db('shares').insert({
+        library_id: 1,
+        title: 'For Gran',
+        created_by: 1,
+        may: '{}',
+        token_hash: Buffer.alloc(32, 1),
+      });
       await db.destroy();
       await made.end();
       for (const lose of [

@@ -48,8 +48,11 @@ export function News() {
     if (!latest || !anyFresh) return;
     // By somebody else's eyes nothing is made old.
     if (looking) return;
-    setMarked((was) => new Set([...was, ...notices.filter((one) => one.fresh).map(keyOf)]));
-    call('noticesSeen', { body: { until: latest } }).then(() => refresh('notices'), trouble);
+    const fresh = notices.filter((one) => one.fresh).map(keyOf);
+    call('noticesSeen', { body: { until: latest } }).then(() => {
+      setMarked((was) => new Set([...was, ...fresh]));
+      refresh('notices');
+    }, trouble);
   }, [latest, anyFresh, looking, notices]);
   const tiles = useTiles(useMemo(() => notices.flatMap((one) => (one.kind === 'comment' ? [one.id!] : [])), [notices]));
   if (error) return <Failed error={error} again={() => void refetch()} />;

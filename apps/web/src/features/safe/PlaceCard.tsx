@@ -10,12 +10,9 @@ import { Button } from '@/ui/Button';
 import { DoubleBar, Heading } from '@/ui/DoubleBar';
 import { sayBytes, sayWhen } from '@/ui/say';
 import { Words } from '@/ui/Words';
+import { atPlace } from './acts';
 import { PlaceSheet } from './PlaceSheet';
 import { sayNow, sayTrial, sayWhy } from './words';
-
-/** Does something with a place, and shows how it stands then. */
-export const atPlace = (name: 'bringUpToDate' | 'stopSafe' | 'rehearse' | 'checkSafePlace', id: number): void =>
-  void call(name, { params: { id } }).then(() => refresh('safekeeping'), trouble);
 
 /** A place with its last proof, what waits for it, and what can be done. */
 export function PlaceCard({ place }: { place: SafePlace }) {

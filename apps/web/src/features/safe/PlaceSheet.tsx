@@ -12,7 +12,7 @@ import { Field } from '@/ui/Field';
 import { sayNumber, sayWhen } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
-import { atPlace } from './PlaceCard';
+import { atPlace } from './acts';
 import { OFTEN, sayRun } from './words';
 
 /** How often a place is brought up to date. */
