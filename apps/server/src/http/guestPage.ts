@@ -44,6 +44,15 @@ async function headOf(app: App, token: string): Promise<Head | null> {
   }
 }
 
+/**
+ * Brings the page's scripts once the first picture has been drawn: whoever opens a link looks at it while the rest is got ready. On a slow
+ * telephone they would otherwise keep it from the screen for as long as they run.
+ */
+const begins = (scripts: readonly string[]): string =>
+  `(function(){var begun=false;function begin(){if(begun)return;begun=true;requestAnimationFrame(function(){setTimeout(function(){` +
+  `${JSON.stringify(scripts)}.forEach(function(src){var one=document.createElement('script');one.src=src;one.async=false;document.body.appendChild(one)})})})}` +
+  `var first=document.querySelector('.hero');if(!first||!first.decode)return begin();first.decode().then(begin,begin);setTimeout(begin,2000)})()`;
+
 function pageOf(
   head: Head | null,
   files: Files,
@@ -53,6 +62,7 @@ function pageOf(
 ): string {
   const title = escaped(head?.title ?? 'Gemmel');
   const large = head?.first ? `/api/guest/${encodeURIComponent(at.token)}/pictures/${head.first.id}/large` : null;
+  const scripts = [files[`words-${locale}`] ?? files['words-en'], files.page].map((name) => `/guest/${name}`);
   return `<!DOCTYPE html>
 <html lang="${locale}">
 <head>
@@ -65,13 +75,14 @@ function pageOf(
 ${large ? `<meta property="og:image" content="${escaped(at.origin + large)}">\n<link rel="preload" as="image" href="${large}" fetchpriority="high">` : ''}
 <link rel="icon" href="/favicon.ico">
 <link rel="stylesheet" href="/guest/${files.style}">
-<script src="/guest/${files[`words-${locale}`] ?? files['words-en']}" defer></script>
-<script src="/guest/${files.page}" defer></script>
+${scripts.map((src) => `<link rel="preload" as="script" href="${src}">`).join('\n')}
 </head>
 <body>
-<div id="page"><main>${large ? `<img class="hero" src="${large}" alt="" width="${head!.first!.width}" height="${head!.first!.height}">` : ''}${
+<div id="first"><main>${large ? `<img class="hero" src="${large}" alt="" decoding="sync" width="${head!.first!.width}" height="${head!.first!.height}">` : ''}${
     head ? `<div class="head"><h1>${title}</h1><p class="soft">${escaped(by)}</p></div>` : ''
   }</main></div>
+<div id="page"></div>
+<script>${begins(scripts)}</script>
 </body>
 </html>
 `;

@@ -1,6 +1,6 @@
 import type { GuestShare } from '@gemmel/contract';
 import { plural, t } from '@lingui/core/macro';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useState } from 'react';
 import { sayBytes, sayDay, sayList } from '@/ui/say';
 import { Add } from './Add';
 import { look, pictureAt, Refusal, zipAt } from './api';
@@ -26,6 +26,11 @@ export function App() {
       (wrong: unknown) => setError(wrong),
     );
   }, [tried]);
+  // What the server drew stays until there is something to stand in its place.
+  const here = Boolean(error) || share !== null;
+  useLayoutEffect(() => {
+    if (here) document.getElementById('first')?.remove();
+  }, [here]);
   if (error instanceof Refusal && error.saying?.code === 'share-word') return <WordDoor onIn={again} />;
   if (error) return <Gone error={error} again={again} />;
   if (!share) return null;
