@@ -153,13 +153,13 @@ async function password(email: string | undefined, secondOff: boolean): Promise<
 /** Puts the database back as it was before the last upgrade. It is started without bringing its tables up to date. */
 async function undoLast(yes: boolean): Promise<void> {
   const config = readConfig();
-  if (await runningOn(config.data))
-    throw new CannotStart(t`Gemmel is running on ${config.data}. Stop it first: ./gemmel stop`);
-  const base = path.join(config.data, 'db');
+  const { data } = config;
+  if (await runningOn(data)) throw new CannotStart(t`Gemmel is running on ${data}. Stop it first: ./gemmel stop`);
+  const base = path.join(data, 'db');
   const mariadb = await startMariadb(base, config.secrets.db);
   const db = openDb(addressOf(base, config.secrets.db), 2);
   try {
-    await undoUpgrade(config.data, db, yes, (line) => console.log(line));
+    await undoUpgrade(data, db, yes, (line) => console.log(line));
   } finally {
     await db.destroy();
     await mariadb.stop();

@@ -6,10 +6,11 @@ import path from 'node:path';
 import type { SafePlace } from '@gemmel/contract';
 import { Bucket } from './bucket';
 import { DEMO, openHouse, type House } from './house';
+import { describeLong } from './long';
 import { freePort, pause } from './program';
 
 /** Places that are not in the house: a bucket that speaks S3, and another machine over SFTP. Both listen on this machine's own loop. */
-describe('safekeeping elsewhere', () => {
+describeLong('safekeeping elsewhere', () => {
   let house: House;
   let folder: string;
   let bucket: Bucket;

@@ -980,6 +980,8 @@ export interface SafePlacesRow {
   paused: Flag;
   /** Which repository it is, so that another in its place is noticed. */
   repository: string | null;
+  /** The fingerprint of a folder's file that says which repository it is: while it is the same, restic need not be asked. */
+  config_hash: Buffer | null;
   there: Flag;
   seen_at: string | null;
   tried_at: string | null;

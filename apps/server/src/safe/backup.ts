@@ -3,9 +3,10 @@ import type { SafePlacesRow } from '../db/tables';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { Refused } from '../problem';
-import { proveFiles, proveOriginals } from './prove';
+import { forgetBroken } from './broken';
+import { prove } from './prove';
 import { openPlace, placeRow } from './places';
-import { endOrphans, HOST, restic, ResticError, snapshotsOf, TAG, type Way } from './restic';
+import { endOrphans, HOST, restic, ResticError, TAG, type Way } from './restic';
 import { beginRun, endRun, stepTo, type RunId } from './runs';
 import { dropStill, DUMP, makeStill, type Still } from './still';
 import { thin } from './thin';
@@ -39,17 +40,29 @@ interface Copied {
 const pausedAt = (app: App, id: number) => async (): Promise<boolean> =>
   Boolean((await app.db('safe_places').where('id', id).first('paused'))?.paused);
 
-/** Gets a repository ready after whatever happened to it: locks of processes that are gone, packs that nobody listed. */
+/** Gets a repository ready when the run before this one was cut: a lock of a process that is gone, packs that nobody listed. */
 async function tidy(app: App, row: SafePlacesRow, way: Way, signal: AbortSignal): Promise<void> {
-  await restic(way, ['unlock'], { signal });
   const last = await app
     .db('safe_runs')
     .where({ place_id: row.id, kind: 'backup' })
     .orderBy('id', 'desc')
     .offset(1)
     .first('state', 'step');
+  if (!last || last.state === 'done') return;
+  await restic(way, ['unlock'], { signal });
   // What was copied before it was cut is there, but in no index: it is listed now instead of being copied again.
-  if (last && last.state !== 'done' && last.step === 'copying') await restic(way, ['rebuild-index'], { signal });
+  if (last.step === 'copying') await restic(way, ['rebuild-index'], { signal });
+}
+
+/** Does something at a place; a lock that a process left behind which is gone is taken away first when it stands in the way. */
+async function pastLocks<T>(way: Way, signal: AbortSignal, act: () => Promise<T>): Promise<T> {
+  try {
+    return await act();
+  } catch (error) {
+    if (!(error instanceof ResticError && error.fault === 'locked')) throw error;
+    await restic(way, ['unlock'], { signal });
+    return act();
+  }
 }
 
 /**
@@ -102,10 +115,8 @@ async function copy(
     if (!(error instanceof ResticError && error.some && summary)) throw error;
   });
   if (!summary) throw new ResticError('other', 'restic ended without a word');
-  const { snapshot_id } = summary;
-  const snapshot = (await snapshotsOf(way, { signal: job.signal })).find(({ id }) => id.startsWith(snapshot_id))!.id;
   return {
-    snapshot,
+    snapshot: summary.snapshot_id,
     files: summary.total_files_processed,
     bytes: summary.total_bytes_processed,
     added: summary.data_added,
@@ -166,25 +177,23 @@ export async function backUp(
     await stepTo(app, run, 'still');
     const still = await makeStill(app, place, signal);
     await stepTo(app, run, 'copying', { still_at: still.at, act_id: still.act });
-    const copied = await copy(app, row, way, still, { signal, report }, anew);
+    const copied = await pastLocks(way, signal, () => copy(app, row, way, still, { signal, report }, anew));
     await noteCopies(app, place, run.id, copied.unread);
     // What a place had lost is believed again only once it has been read back, and all of it may have been.
     if (anew) await app.db('safe_copies').where('place_id', place).update({ read_at: null });
     const { snapshot, files, bytes, added } = copied;
     await stepTo(app, run, 'proving', { snapshot, files, bytes, added });
     const paused = pausedAt(app, place);
-    const doing = { app, row, way, snapshot, signal, paused };
-    const originals = await proveOriginals({ ...doing, report });
-    const others = await proveFiles({
-      ...doing,
-      files: copied.fresh,
-      still: still.folder,
-      known: new Map([[`/${DUMP}`, still.dump]]),
-    });
-    const wrong = originals.wrong + others.wrong;
-    await stepTo(app, run, 'thinning', { proven: originals.right + others.right, wrong: wrong + copied.unread.size });
+    const { right, wrong } = await prove(
+      { app, row, way, snapshot, signal, paused, report },
+      { files: copied.fresh, still: still.folder, known: new Map([[`/${DUMP}`, still.dump]]) },
+    );
+    await stepTo(app, run, 'thinning', { proven: right, wrong: wrong + copied.unread.size });
     // Old states go only once what replaces them has been read back.
-    if (wrong === 0) await thin(app, row, way, signal);
+    if (wrong === 0) {
+      if (anew) await forgetBroken(way, signal);
+      await thin(app, row, way, signal);
+    }
     await endRun(app, run, 'done');
   } catch (error) {
     await endRun(app, run, signal.aborted ? 'stopped' : 'failed', signal.aborted ? null : whyOf(error));

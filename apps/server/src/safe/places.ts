@@ -8,6 +8,7 @@ import type { SafePlacesRow } from '../db/tables';
 import { cancel } from '../jobs/jobs';
 import { notFound, refused } from '../problem';
 import { seal, unseal } from '../share/links';
+import { hashFile } from '../vault/vault';
 import { newPhrase } from './phrase';
 import { ResticError, resticJson, restic, type Way } from './restic';
 import { dropStill } from './still';
@@ -232,6 +233,13 @@ export async function addPlace(app: App, library: number, wish: NewSafePlace): P
  */
 export async function openPlace(app: App, row: SafePlacesRow, signal?: AbortSignal): Promise<Way> {
   const way = await wayTo(app, row);
+  // Restic asks for seconds of reckoning before it opens anything: a folder that is known by its own file is not asked.
+  const config =
+    row.kind === 'folder' ? () => hashFile(path.join(row.location, 'config')).catch(() => null) : async () => null;
+  if (row.repository !== null && row.config_hash && (await config())?.equals(row.config_hash)) {
+    await seen(app, row, true);
+    return way;
+  }
   try {
     let id = await repositoryAt(way, signal);
     if (row.repository === null) {
@@ -248,6 +256,8 @@ export async function openPlace(app: App, row: SafePlacesRow, signal?: AbortSign
     if (away && !signal?.aborted) await seen(app, row, false);
     throw refusalOf(error);
   }
+  const config_hash = await config();
+  if (config_hash) await app.db('safe_places').where('id', row.id).update({ config_hash });
   await seen(app, row, true);
   return way;
 }

@@ -1,4 +1,4 @@
-import { rm } from 'node:fs/promises';
+import { rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import type { SafePlacesRow } from '../db/tables';
@@ -44,20 +44,21 @@ export async function readBack(
   }
 }
 
-/** Reads every original back that was never read back from a place, and compares fingerprints: what was copied is proven, not believed. */
-export async function proveOriginals({
-  report,
-  ...proving
-}: Proving & { report: (done: number, of: number) => void }): Promise<Proven> {
-  const { app, row, signal } = proving;
-  const { db } = app;
-  const unread = () => db('safe_copies').where('place_id', row.id).whereNull('read_at');
-  const [{ n: of }] = (await unread().count('* as n')) as unknown as [{ n: number }];
-  const sum: Proven = { right: 0, wrong: 0 };
+/** A file that is to be read back: what it must be, and what is noted when it is. */
+interface Item {
+  at: string;
+  bytes: number;
+  expected: () => Promise<Buffer | null>;
+  original?: { library: number; sha256: Buffer };
+}
+
+/** Originals of which no copy at a place was ever read back, in the order of their folders. */
+async function* unread({ app: { db }, row }: Pick<Proving, 'app' | 'row'>): AsyncGenerator<Item> {
   let [library, after] = [0, ''];
   for (;;) {
-    signal.throwIfAborted();
-    const rows = await unread()
+    const rows = await db('safe_copies')
+      .where('place_id', row.id)
+      .whereNull('read_at')
       .where(
         (q) =>
           void q
@@ -67,52 +68,81 @@ export async function proveOriginals({
       .orderBy(['library_id', 'path'])
       .limit(FILES)
       .select('library_id', 'sha256', 'path', 'bytes');
-    if (rows.length === 0) return sum;
-    let bytes = 0;
-    const some = rows.filter((one, i) => (bytes += Number(one.bytes)) <= BYTES || i === 0);
-    const byPath = new Map(some.map((one) => [`/vault/${one.path}`, one]));
-    const right: typeof some = [];
-    const { wrong } = await readBack(proving, [...byPath.keys()], async (at, file) => {
-      const one = byPath.get(at)!;
-      const same = (await hashFile(file).catch(() => null))?.equals(one.sha256) ?? false;
-      if (same) right.push(one);
-      return same;
-    });
-    for (const of of new Set(right.map((one) => one.library_id)))
-      await db('safe_copies')
-        .where({ place_id: row.id, library_id: of })
-        .whereIn(
-          'sha256',
-          right.filter((one) => one.library_id === of).map((one) => one.sha256),
-        )
-        .update({ read_at: db.raw('UTC_TIMESTAMP(3)') });
-    sum.right += right.length;
-    sum.wrong += wrong;
-    report(sum.right + sum.wrong, Number(of));
-    const last = some.at(-1)!;
+    for (const one of rows)
+      yield {
+        at: `/vault/${one.path}`,
+        bytes: Number(one.bytes),
+        expected: async () => one.sha256,
+        original: { library: one.library_id, sha256: one.sha256 },
+      };
+    const last = rows.at(-1);
+    if (!last) return;
     [library, after] = [last.library_id, last.path];
   }
 }
 
-/** Reads the other files of a run back, and compares them with the still they were copied from. */
-export async function proveFiles({
-  files,
-  still,
-  known,
-  ...proving
-}: Proving & { files: readonly string[]; still: string; known: ReadonlyMap<string, Buffer> }): Promise<Proven> {
-  const sum: Proven = { right: 0, wrong: 0 };
-  for (let i = 0; i < files.length; i += FILES) {
-    proving.signal.throwIfAborted();
-    const { right, wrong } = await readBack(proving, files.slice(i, i + FILES), async (at, file) => {
-      const [there, here] = await Promise.all([
-        hashFile(file).catch(() => null),
-        known.get(at) ?? hashFile(path.join(still, at)).catch(() => null),
-      ]);
-      return there !== null && here !== null && there.equals(here);
-    });
-    sum.right += right;
-    sum.wrong += wrong;
+/** What else was new in a run: compared with the still it was copied from, or with what is known of it. */
+export interface Fresh {
+  files: readonly string[];
+  still: string;
+  known: ReadonlyMap<string, Buffer>;
+}
+
+async function* others({ files, still, known }: Fresh): AsyncGenerator<Item> {
+  for (const at of files) {
+    const file = path.join(still, at);
+    const { size } = await stat(file).catch(() => ({ size: 0 }));
+    yield { at, bytes: size, expected: async () => known.get(at) ?? hashFile(file).catch(() => null) };
   }
+}
+
+/**
+ * Reads back what a place has new: every original that was never read back from there, against its fingerprint, and whatever else the run
+ * copied. What was copied is proven, not believed. Goes on where it was after an end at any point.
+ */
+export async function prove(
+  { report, ...proving }: Proving & { report: (done: number, of: number) => void },
+  fresh: Fresh,
+): Promise<Proven> {
+  const { app, row, signal } = proving;
+  const { db } = app;
+  const [{ n }] = (await db('safe_copies')
+    .where('place_id', row.id)
+    .whereNull('read_at')
+    .count('* as n')) as unknown as [{ n: number }];
+  const of = Number(n) + fresh.files.length;
+  const sum: Proven = { right: 0, wrong: 0 };
+  let [some, bytes]: [Item[], number] = [[], 0];
+  const flush = async () => {
+    signal.throwIfAborted();
+    const byPath = new Map(some.map((one) => [one.at, one]));
+    const right: NonNullable<Item['original']>[] = [];
+    const came = await readBack(proving, [...byPath.keys()], async (at, file) => {
+      const one = byPath.get(at)!;
+      const [there, here] = await Promise.all([hashFile(file).catch(() => null), one.expected()]);
+      const same = there !== null && here !== null && there.equals(here);
+      if (same && one.original) right.push(one.original);
+      return same;
+    });
+    for (const library of new Set(right.map((one) => one.library)))
+      await db('safe_copies')
+        .where({ place_id: row.id, library_id: library })
+        .whereIn(
+          'sha256',
+          right.filter((one) => one.library === library).map((one) => one.sha256),
+        )
+        .update({ read_at: db.raw('UTC_TIMESTAMP(3)') });
+    sum.right += came.right;
+    sum.wrong += came.wrong;
+    [some, bytes] = [[], 0];
+    report(sum.right + sum.wrong, of);
+  };
+  for (const items of [unread(proving), others(fresh)])
+    for await (const item of items) {
+      if (some.length >= FILES || (some.length && bytes + item.bytes > BYTES)) await flush();
+      some.push(item);
+      bytes += item.bytes;
+    }
+  if (some.length) await flush();
   return sum;
 }

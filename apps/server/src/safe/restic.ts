@@ -51,7 +51,7 @@ const FAULTS: readonly [RegExp, ResticFault][] = [
 const faultIn = (said: string): ResticFault => FAULTS.find(([pattern]) => pattern.test(said))?.[1] ?? 'other';
 
 /** How much of what it says beside its answers is kept, in characters. */
-const MOST_SAID = 6000;
+const MOST_SAID = 60_000;
 /** How often it is looked whether it is to pause, in ms. */
 const LOOK = 1500;
 
@@ -61,6 +61,8 @@ export interface Doing {
   signal?: AbortSignal | undefined;
   /** Hears each line of its answer. */
   line?: (line: string) => void;
+  /** Hears what it says beside its answer. */
+  aside?: (text: string) => void;
   /** Whether it is to hold still for now. */
   paused?: () => Promise<boolean>;
   /** Pictures come before copies of them: it runs when others leave time. */
@@ -120,7 +122,7 @@ function pausing(child: ChildProcess, paused: () => Promise<boolean>): () => voi
  * @throws {@link ResticError} when it says no, and what aborted `signal` when that ended it.
  */
 export async function restic(way: Way, args: readonly string[], doing: Doing = {}): Promise<void> {
-  const { cwd, signal, line, paused, gentle = true } = doing;
+  const { cwd, signal, line, aside, paused, gentle = true } = doing;
   signal?.throwIfAborted();
   await mkdir(way.folder, { recursive: true });
   const command = ['restic', ...way.options, ...args];
@@ -148,7 +150,10 @@ export async function restic(way: Way, args: readonly string[], doing: Doing = {
     child.once('close', (code) => resolve(code ?? -1));
   });
   let said = '';
-  child.stderr.setEncoding('utf8').on('data', (text: string) => (said = (said + text).slice(-MOST_SAID)));
+  child.stderr.setEncoding('utf8').on('data', (text: string) => {
+    said = (said + text).slice(-MOST_SAID);
+    aside?.(text);
+  });
   const lines = createInterface({ input: child.stdout });
   lines.on('line', (text) => {
     line?.(text);
@@ -172,7 +177,7 @@ export async function restic(way: Way, args: readonly string[], doing: Doing = {
   try {
     const code = await ended;
     signal?.throwIfAborted();
-    if (code !== 0) throw new ResticError(faultIn(said), said.trim().slice(-800), code === 3);
+    if (code !== 0) throw new ResticError(faultIn(said), said.trim(), code === 3);
   } finally {
     rest();
     signal?.removeEventListener('abort', stop);

@@ -16,6 +16,12 @@ export async function thin({ db }: App, row: SafePlacesRow, way: Way, signal: Ab
     .where('id', row.id)
     .whereRaw('COALESCE(pruned_at, created_at) < UTC_TIMESTAMP(3) - INTERVAL ? DAY', [PRUNE_DAYS])
     .first('id');
+  // One state a day is what the plan keeps: it is looked at once a day.
+  const today = await db('safe_runs')
+    .where({ place_id: row.id, kind: 'backup', state: 'done' })
+    .whereRaw('began_at > UTC_DATE()')
+    .first('id');
+  if (today && !due) return;
   try {
     await restic(
       way,

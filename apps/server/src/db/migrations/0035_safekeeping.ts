@@ -19,6 +19,7 @@ export async function up(knex: Knex): Promise<void> {
     kilobytes INT UNSIGNED NULL,
     paused TINYINT(1) NOT NULL DEFAULT 0,
     repository CHAR(64) CHARACTER SET ascii NULL,
+    config_hash BINARY(32) NULL,
     there TINYINT(1) NOT NULL DEFAULT 1,
     seen_at DATETIME(3) NULL,
     tried_at DATETIME(3) NULL,
