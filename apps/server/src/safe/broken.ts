@@ -10,17 +10,22 @@ const treesIn = (said: string): string[] => [
 
 /** The states that hold some trees, whether these can still be read or not. */
 async function statesWith(way: Way, trees: readonly string[], signal: AbortSignal): Promise<Set<string>> {
-  let [told, beside] = ['', ''];
+  const told: string[] = [];
+  let beside = '';
   await restic(way, ['find', '--json', '--no-lock', '--tree', ...trees], {
     signal,
-    line: (line) => (told += line),
+    line: (line) => told.push(line),
     aside: (text) => (beside += text),
   }).catch((error: unknown) => {
     if (!(error instanceof ResticError)) throw error;
   });
-  const states = new Set([...beside.matchAll(/belongs to snapshot ([0-9a-f]{64})/g)].map(([, id]) => id!));
+  // What it could not read it tells in words, what it could as JSON.
+  const states = new Set(
+    [...`${told.join('\n')}\n${beside}`.matchAll(/belongs to snapshot ([0-9a-f]{64})/g)].map(([, id]) => id!),
+  );
   try {
-    for (const { snapshot } of JSON.parse(told) as { snapshot?: string }[]) if (snapshot) states.add(snapshot);
+    for (const { snapshot } of JSON.parse(told.find((line) => line.startsWith('[')) ?? '[]') as { snapshot?: string }[])
+      if (snapshot) states.add(snapshot);
   } catch {
     // It found none that it could read.
   }
