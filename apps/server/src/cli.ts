@@ -14,7 +14,7 @@ import { bringIn, rehearse, sayMegabytes, sayReport, type Importing } from './im
 import { libraryState, listTroubles } from './library/library';
 import { restoreAll } from './safe/restore';
 import { undoUpgrade } from './safe/upgrade';
-import { ejectCard, insertCard, syncPhone } from './standin/standins';
+import { ejectCard, insertCard, plugDisk, pullDisk, syncPhone } from './standin/standins';
 import { runningOn } from './running';
 import { sayWork, speakAsShell } from './words/speech';
 import { keepToOurselves, sentenceFor, startEngine, WORKER } from './start';
@@ -75,6 +75,11 @@ async function standin(words: readonly string[]): Promise<void> {
   else if (what === 'card' && first === 'eject' && second) {
     await ejectCard(root, data, second);
     console.log(t`Card ${second} removed.`);
+  } else if (what === 'disk' && first === 'insert' && second)
+    console.log(t`Disk plugged in: ${await plugDisk(data, second)}`);
+  else if (what === 'disk' && first === 'eject' && second) {
+    await pullDisk(data, second);
+    console.log(t`Disk ${second} pulled out.`);
   } else if (what === 'phone' && first && second === 'sync') {
     const running = await runningOn(data);
     if (!running) throw new CannotStart(t`Gemmel isn’t running, so no phone can reach it. Start it first.`);
@@ -90,7 +95,8 @@ async function standin(words: readonly string[]): Promise<void> {
         t`Phone ${first}: ${plural(sent, { one: '# file sent', other: '# files sent' })}, ${plural(there, { one: '# sent before', other: '# sent before' })}.`,
       );
     });
-  } else throw new CannotStart(t`Use: ./gemmel standin card insert|eject NAME, or ./gemmel standin phone NAME sync`);
+  } else
+    throw new CannotStart(t`Use: ./gemmel standin card|disk insert|eject NAME, or ./gemmel standin phone NAME sync`);
 }
 
 async function status(json: boolean): Promise<void> {

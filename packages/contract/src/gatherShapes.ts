@@ -125,6 +125,8 @@ export const LedgerEntry = z.object({
   stored: z.number().int(),
   /** Stored, read back and found whole. */
   proven: z.number().int(),
+  /** Of which a second copy was read back from another place; null while there is no such place. */
+  copied: z.number().int().nullable(),
   bytes: z.number(),
   /** When what is on the device itself was last looked at. */
   lookedAt: z.string().nullable(),

@@ -136,6 +136,29 @@ async function listedOf(app: App, library: number, sources: readonly number[]): 
     .map((row) => ({ name: row.name, taken: local(row.taken), here: Boolean(row.here) }));
 }
 
+/** Pictures of which a second copy was read back, by the device that took them, or the source of those that name none. */
+async function copiedFrom(
+  { db }: App,
+  library: number,
+): Promise<{ devices: Map<number, number>; sources: Map<number, number> }> {
+  const copied = `EXISTS (SELECT 1 FROM safe_copies c WHERE c.library_id = p.library_id AND c.sha256 = p.sha256 AND c.read_at IS NOT NULL)`;
+  const devices = (await db('pictures as p')
+    .where('p.library_id', library)
+    .whereNotNull('p.device_id')
+    .whereRaw(copied)
+    .groupBy('p.device_id')
+    .select('p.device_id as id', db.raw('COUNT(*) AS n'))) as unknown as { id: number; n: number }[];
+  const sources = (await db('source_files as f')
+    .join('pictures as p', (on) => on.on('p.library_id', 'f.library_id').andOn('p.sha256', 'f.sha256'))
+    .where('f.library_id', library)
+    .whereNull('p.device_id')
+    .whereRaw(copied)
+    .groupBy('f.source_id')
+    .select('f.source_id as id', db.raw('COUNT(DISTINCT p.id) AS n'))) as unknown as { id: number; n: number }[];
+  const byId = (rows: { id: number; n: number }[]) => new Map(rows.map(({ id, n }) => [id, Number(n)]));
+  return { devices: byId(devices), sources: byId(sources) };
+}
+
 /** The household's devices: what came in from each, what is stored and proven whole, and up to which day it may be cleared. */
 export async function ledger(app: App, library: number): Promise<LedgerEntry[]> {
   const { db } = app;
@@ -156,6 +179,8 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
     last: string | null;
     bytes: number;
   }[];
+  const elsewhere = (await db('safe_places').first('id')) !== undefined;
+  const copies = await copiedFrom(app, library);
   const result: LedgerEntry[] = [];
   const shown = async (
     id: number | null,
@@ -196,6 +221,9 @@ export async function ledger(app: App, library: number): Promise<LedgerEntry[]> 
       cameIn: files.length,
       stored: files.length,
       proven: files.filter((f) => f.here).length,
+      copied: elsewhere
+        ? (copies.devices.get(id ?? 0) ?? 0) + mine.reduce((sum, s) => sum + (copies.sources.get(s.id) ?? 0), 0)
+        : null,
       bytes: more.reduce((sum, m) => sum + m.came.bytes, Number(came?.bytes ?? 0)),
       lookedAt: iso(looked.map((s) => s.listed_at!).sort()[looked.length - 1] ?? null),
       notHere: listed ? listed.filter((f) => !f.here).length : 0,

@@ -6,7 +6,7 @@ import { hashFile } from '../vault/vault';
 import { bringBack, ownFolder, type Way } from './restic';
 
 /** How much is brought back at once, in files and in bytes. One larger file comes alone. */
-const FILES = 400;
+const FILES = 3000;
 const BYTES = 1e9;
 
 interface Proving {
@@ -24,6 +24,36 @@ export interface Proven {
   wrong: number;
 }
 
+/** How many originals lie below each folder of a state, however deep; folders with a slash before, the state itself `/`. */
+export type Below = Map<string, number>;
+
+/** Counts a file with every folder above it. */
+export function countBelow(below: Below, at: string): void {
+  for (let folder = path.posix.dirname(at); ; folder = path.posix.dirname(folder)) {
+    below.set(folder, (below.get(folder) ?? 0) + 1);
+    if (folder === '/') return;
+  }
+}
+
+/**
+ * What restic is asked for so that some files come back: folders of which at least half is wanted, else the files. It compares every file
+ * it holds with every pattern, so that few patterns are worth some files too many.
+ */
+export function patternsFor(paths: readonly string[], all: Below): string[] {
+  const wanted: Below = new Map();
+  for (const at of paths) countBelow(wanted, at);
+  const whole = new Set<string>();
+  for (const [folder, n] of wanted) if (folder !== '/' && n > 1 && n * 2 >= (all.get(folder) ?? 0)) whole.add(folder);
+  const patterns = new Set<string>();
+  for (const at of paths) {
+    let pattern = at;
+    for (let folder = path.posix.dirname(at); folder !== '/'; folder = path.posix.dirname(folder))
+      if (whole.has(folder)) pattern = folder;
+    patterns.add(pattern);
+  }
+  return [...patterns];
+}
+
 /**
  * Brings files of a state back into a folder of their own, hands each to whoever judges it, and removes them.
  * @returns of how many the judge said yes.
@@ -31,11 +61,12 @@ export interface Proven {
 export async function readBack(
   { way, snapshot, signal, paused }: Omit<Proving, 'app' | 'row'>,
   paths: readonly string[],
+  all: Below,
   judge: (at: string, file: string) => Promise<boolean>,
 ): Promise<Proven> {
   const target = await ownFolder(way);
   try {
-    await bringBack(way, snapshot, paths, target, { signal, ...(paused ? { paused } : {}) });
+    await bringBack(way, snapshot, patternsFor(paths, all), target, { signal, ...(paused ? { paused } : {}) });
     let right = 0;
     for (const at of paths) if (await judge(at, path.join(target, at))) right++;
     return { right, wrong: paths.length - right };
@@ -112,12 +143,16 @@ export async function prove(
     .count('* as n')) as unknown as [{ n: number }];
   const of = Number(n) + fresh.files.length;
   const sum: Proven = { right: 0, wrong: 0 };
+  const all: Below = new Map();
+  if (of)
+    for (const { path: at } of await db('safe_copies').where('place_id', row.id).select('path'))
+      countBelow(all, `/vault/${at}`);
   let [some, bytes]: [Item[], number] = [[], 0];
   const flush = async () => {
     signal.throwIfAborted();
     const byPath = new Map(some.map((one) => [one.at, one]));
     const right: NonNullable<Item['original']>[] = [];
-    const came = await readBack(proving, [...byPath.keys()], async (at, file) => {
+    const came = await readBack(proving, [...byPath.keys()], all, async (at, file) => {
       const one = byPath.get(at)!;
       const [there, here] = await Promise.all([hashFile(file).catch(() => null), one.expected()]);
       const same = there !== null && here !== null && there.equals(here);

@@ -12,14 +12,14 @@ import { Refused, refused } from '../problem';
 import { hashFile } from '../vault/vault';
 import { loadDump } from './load';
 import { houseOnly, openPlace, placeRow } from './places';
-import { readBack } from './prove';
+import { countBelow, readBack, type Below } from './prove';
 import { bringBack, endOrphans, ResticError, snapshotsOf, type Way } from './restic';
 import { beginRun, endRun, stepTo, type RunId } from './runs';
 import { DUMP } from './still';
 import { whyOf } from './backup';
 
 /** How much is brought back at once, in files and bytes. */
-const FILES = 400;
+const FILES = 3000;
 const BYTES = 1e9;
 /** So many pictures are also opened. */
 const OPENED = 50;
@@ -103,6 +103,9 @@ async function restoreOnTrial(
       await db.raw(`CREATE TABLE trial_files (n INT UNSIGNED AUTO_INCREMENT PRIMARY KEY) ${STORED} ORDER BY path`);
       const [[{ n }]] = (await db.raw('SELECT COUNT(*) AS n FROM trial_files')) as [[{ n: number }]];
       const files = Number(n);
+      const all: Below = new Map();
+      for (const { path: at } of (await db('trial_files' as never).select('path')) as { path: string }[])
+        countBelow(all, `/vault/${at}`);
       const sum: Rehearsed = { files, right: 0, opened: 0, unopened: 0 };
       let done = 0;
       for (let after = 0; ;) {
@@ -114,7 +117,7 @@ async function restoreOnTrial(
         let bytes = 0;
         const some = rows.filter((one, i) => (bytes += Number(one.bytes)) <= BYTES || i === 0);
         const byPath = new Map(some.map((one) => [`/vault/${one.path}`, one]));
-        const { right } = await readBack({ way, snapshot, signal }, [...byPath.keys()], async (at, file) => {
+        const { right } = await readBack({ way, snapshot, signal }, [...byPath.keys()], all, async (at, file) => {
           const one = byPath.get(at)!;
           const same = (await hashFile(file).catch(() => null))?.equals(one.sha256) ?? false;
           // Some are opened, too: each with the same chance, as many as there are to be.

@@ -1,18 +1,19 @@
-import { spawn } from 'node:child_process';
+import { execFile, spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { copyFile, link, mkdir, opendir, rm, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, readdir, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { Transform } from 'node:stream';
+import { promisify } from 'node:util';
 import type { App } from '../context';
 import { addressIn } from '../db/open';
 import type { DbAddress } from '../db/mariadb';
 import { withFilesOf } from '../vault/lock';
 import { README } from './readMe';
 
-/** Links that are made at the same time. */
-const AT_ONCE = 24;
+const run = promisify(execFile);
+
 /** The folder of the vault in which stills are made: links do not cross disks, and no library can be called so. */
 export const STILLS = '.still';
 /** The database in a still. */
@@ -96,31 +97,14 @@ export async function dumpDatabase(
   }
 }
 
-/** Gives every file below a folder a second name below another. Files that go meanwhile are left out. */
-async function linkTree(from: string, to: string, skip: (name: string) => boolean = () => false): Promise<void> {
-  const waiting: [string, string][] = [[from, to]];
-  while (waiting.length) {
-    const [source, target] = waiting.pop()!;
-    const folder = await opendir(source).catch(() => null);
-    if (!folder) continue;
-    await mkdir(target, { recursive: true, mode: 0o700 });
-    const hands = new Set<Promise<void>>();
-    for await (const entry of folder) {
-      if (skip(entry.name)) continue;
-      const [at, there] = [path.join(source, entry.name), path.join(target, entry.name)];
-      if (entry.isDirectory()) waiting.push([at, there]);
-      else if (entry.isFile()) {
-        const hand: Promise<void> = link(at, there)
-          .catch((error: NodeJS.ErrnoException) => {
-            if (error.code !== 'ENOENT') throw error;
-          })
-          .finally(() => hands.delete(hand));
-        hands.add(hand);
-        if (hands.size >= AT_ONCE) await Promise.race(hands);
-      }
-    }
-    await Promise.all(hands);
-  }
+/** Gives every file of a folder a second name in another (`cp -al`). Files that go meanwhile are left out. */
+async function linkTree(from: string, to: string): Promise<void> {
+  const said = await run('cp', ['-al', '--', from, to], { env: { ...process.env, LC_ALL: 'C' }, maxBuffer: 1e8 }).then(
+    () => '',
+    (error: { stderr?: string; message: string }) => error.stderr ?? error.message,
+  );
+  const wrong = said.split('\n').filter((line) => line && !line.endsWith('No such file or directory'));
+  if (wrong.length) throw Object.assign(new Error(wrong[0]), /No space left/.test(said) ? { code: 'ENOSPC' } : {});
 }
 
 /** Notes which originals a still holds, and files beside them, in the bin too. */
@@ -160,12 +144,10 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
       dumping = dumpDatabase(addressIn(db), path.join(folder, DUMP), resolve, signal);
       dumping.catch(reject);
     });
-    await linkTree(paths.vault, path.join(folder, 'vault'), (name) => name === STILLS);
-    for (const [name, from] of [
-      ['incoming', paths.incoming],
-      ['aside', paths.aside],
-    ] as const)
-      await linkTree(from, path.join(folder, name));
+    await mkdir(path.join(folder, 'vault'));
+    for (const name of await readdir(paths.vault))
+      if (name !== STILLS) await linkTree(path.join(paths.vault, name), path.join(folder, 'vault', name));
+    for (const from of [paths.incoming, paths.aside]) await linkTree(from, path.join(folder, path.basename(from)));
     return [now.at, now.act] as const;
   });
   for (const name of ['settings.json', 'secrets.json'])

@@ -1,5 +1,5 @@
 import { t } from '@lingui/core/macro';
-import { cp, mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
+import { cp, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { createClient } from 'webdav';
 import type { App } from '../context';
@@ -30,6 +30,26 @@ export async function insertCard(root: string, data: string, name: string): Prom
 export async function ejectCard(root: string, data: string, name: string): Promise<void> {
   await pictures(root, name);
   await rm(path.join(data, 'inbox', path.basename(name)), { recursive: true, force: true });
+}
+
+/** Where a made-up second disk shows up: beside the data folder, as another disk would be. */
+const diskOf = (data: string, name: string): string => path.join(path.dirname(data), path.basename(name));
+const pulledOf = (data: string, name: string): string =>
+  path.join(path.dirname(data), `.${path.basename(name)}-pulled`);
+
+/** A made-up second disk is plugged in: a folder shows up, with what it held. Answers where. */
+export async function plugDisk(data: string, name: string): Promise<string> {
+  const disk = diskOf(data, name);
+  await rename(pulledOf(data, name), disk).catch(async (error: NodeJS.ErrnoException) => {
+    if (error.code !== 'ENOENT') throw error;
+    await mkdir(disk, { recursive: true });
+  });
+  return disk;
+}
+
+/** The made-up disk is pulled out: its folder is gone, and comes back with what it held. */
+export async function pullDisk(data: string, name: string): Promise<void> {
+  await rename(diskOf(data, name), pulledOf(data, name));
 }
 
 /** The made-up phone's own password, as its sync application would keep it. */

@@ -20,7 +20,7 @@ import { Sheet } from '@/ui/Sheet';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { iconOf } from './DeviceRows';
-import { clearLine, gapLine, missingLine, storedLine } from './ledgerWords';
+import { clearLine, gapLine, inTwoPlaces, missingLine, storedLine } from './ledgerWords';
 import { PhoneSheet, type Key } from './PhoneSheet';
 
 /** The household's ledger: each device, what came in from it, and up to which day it may be cleared. */
@@ -102,8 +102,8 @@ function DeviceCard({ entry, keeper, onKey }: { entry: LedgerEntry; keeper: bool
         </View>
         <Rings
           size={34}
-          joined={clear.settled}
-          label={clear.settled ? t`Can be cleared in part` : t`Don’t clear it yet`}
+          joined={inTwoPlaces(entry)}
+          label={inTwoPlaces(entry) ? t`All of it is in two places` : t`Not all of it is in two places`}
         />
         {entry.device ? (
           <IconButton

@@ -1,6 +1,6 @@
 import type { CardFile, LedgerEntry } from '@gemmel/contract';
 import { cardLine } from './CardOffers';
-import { clearLine, gapLine, missingLine, storedLine } from './ledgerWords';
+import { clearLine, gapLine, inTwoPlaces, missingLine, storedLine } from './ledgerWords';
 import { codeOf } from './PhoneSheet';
 import { allNew, daysOf, range, standOf, tick } from './ticks';
 
@@ -57,6 +57,7 @@ const entry = (more: Partial<LedgerEntry> = {}): LedgerEntry => ({
   bytes: 1,
   lookedAt: null,
   notHere: 0,
+  copied: null,
   clearUntil: '2026-11-21',
   missingSince: null,
   gaps: [],
@@ -68,6 +69,11 @@ describe('the ledger in words', () => {
     expect(storedLine(entry())).toBe('134 pictures · all stored and checked');
     expect(storedLine(entry({ proven: 12 }))).toBe('134 pictures · 12 checked so far');
     expect(storedLine(entry({ cameIn: 0 }))).toBe('Nothing has come in from it yet');
+  });
+  test('how much of it is in two places, once there is a second one', () => {
+    expect(storedLine(entry({ copied: 134 }))).toBe('134 pictures · all stored and checked · all in two places');
+    expect(storedLine(entry({ copied: 0 }))).toMatch(/· none in two places yet$/);
+    expect([entry(), entry({ copied: 133 }), entry({ copied: 134 })].map(inTwoPlaces)).toEqual([false, false, true]);
   });
   test('up to which day it may be cleared, or why not', () => {
     expect(clearLine(entry())).toEqual({ text: 'Safe to clear up to Saturday 21 November 2026', settled: true });

@@ -9,8 +9,22 @@ export function storedLine(entry: LedgerEntry): string {
     entry.proven === entry.stored
       ? t`all stored and checked`
       : plural(entry.proven, { one: '# checked so far', other: '# checked so far' });
-  return `${plural(entry.cameIn, { one: '# picture', other: '# pictures' })} · ${proven}`;
+  return [plural(entry.cameIn, { one: '# picture', other: '# pictures' }), proven, copiedLine(entry)]
+    .filter(Boolean)
+    .join(' · ');
 }
+
+/** How much of it is in two places; nothing while there is no second one. */
+function copiedLine({ copied, stored }: LedgerEntry): string {
+  if (copied === null) return '';
+  return copied >= stored
+    ? t`all in two places`
+    : plural(copied, { 0: 'none in two places yet', one: '# in two places', other: '# in two places' });
+}
+
+/** Whether everything from a device is in two places, the second copy read back: what the joined rings stand for. */
+export const inTwoPlaces = ({ copied, stored }: LedgerEntry): boolean =>
+  stored > 0 && copied !== null && copied >= stored;
 
 /** Up to which day a device may be cleared, and what holds it back. */
 export function clearLine(entry: LedgerEntry): { text: string; settled: boolean } {
