@@ -315,16 +315,26 @@ if (process.env.GEMMEL_DATA && (!only || only.includes('card'))) {
   await page.waitForTimeout(8000);
   await both('arrivals', '/arrivals');
   const { cards } = await send('GET', '/api/cards');
-  await both('card', `/card/${cards[0].id}`, (p) => p.getByRole('checkbox').nth(4).click());
-  const { files } = await send('GET', `/api/sources/${cards[0].id}/files`);
-  await send('POST', `/api/sources/${cards[0].id}/take`, {
-    files: files
-      .filter((f) => f.state === 'new')
-      .map((f) => f.id)
-      .slice(0, 18),
-  });
-  const batch = (await send('GET', '/api/batches')).batches[0].id;
-  await both('batch', `/batch/${batch}`);
+  const tick = (p) => p.getByRole('checkbox').nth(4).click();
+  await together('card', [
+    [page, `/card/${cards[0].id}`, tick],
+    [wide.page, `/card/${cards[0].id}`, tick],
+    [
+      page,
+      undefined,
+      async (p) => {
+        const { files } = await send('GET', `/api/sources/${cards[0].id}/files`);
+        await send('POST', `/api/sources/${cards[0].id}/take`, {
+          files: files
+            .filter((f) => f.state === 'new')
+            .map((f) => f.id)
+            .slice(0, 18),
+        });
+        await p.goto(`/batch/${(await send('GET', '/api/batches')).batches[0].id}`);
+        await p.waitForTimeout(1500);
+      },
+    ],
+  ]);
   await page.waitForTimeout(15_000);
   await both('devices', '/devices');
   cli('standin', 'card', 'eject', 'card-autumn');
@@ -338,6 +348,33 @@ if (!only || only.includes('done')) {
   await send('POST', `/api/acts/${act}/undo`, {});
 }
 await both('done', '/done');
+if (wanted('safekeeping') && process.env.GEMMEL_DATA) {
+  const disk = cli('standin', 'disk', 'insert', 'second-disk').trim().split(' ').pop();
+  const { id } = await send('POST', '/api/safekeeping/places', {
+    kind: 'folder',
+    name: 'The disk in the hall',
+    location: `${disk}/gemmel`,
+    often: 'daily',
+    hour: 2,
+  });
+  const rest = async () => {
+    for (;;) {
+      await page.waitForTimeout(1000);
+      const { places } = await send('GET', '/api/safekeeping');
+      if (!places.find((one) => one.id === id).now) return;
+    }
+  };
+  await rest();
+  await send('POST', `/api/safekeeping/places/${id}/rehearse`, {});
+  await rest();
+  await together('safekeeping', [
+    [page, '/safekeeping'],
+    [page, undefined, (on) => on.getByRole('button', { name: 'Settings' }).click()],
+    [wide.page, '/safekeeping'],
+  ]);
+  await send('DELETE', `/api/safekeeping/places/${id}`);
+  cli('standin', 'disk', 'eject', 'second-disk');
+}
 const dark = await open('wide', 'dark');
 await shot(dark.page, 'evening-wide', '/browse/who');
 await send('PUT', '/api/pile', { ids: [] });

@@ -8,6 +8,7 @@ import { secretsIn } from '../src/safe/places';
 import { STILLS } from '../src/safe/still';
 import { askDue } from '../src/safe/watch';
 import { hashFile } from '../src/vault/vault';
+import { testLong } from './long';
 import { DEMO, openHouse, type House } from './house';
 
 /** Safekeeping: second copies that are read back, what a place tells, rot on both sides, and coming back from nothing. */
@@ -105,6 +106,33 @@ describe('safekeeping', () => {
     for (const { vault_path } of await originals()) expect(held).toContain(`home/${vault_path}`);
   });
 
+  test('what was said of a picture in an earlier state is said again, wherever its file lay then', async () => {
+    const [first] = await originals();
+    const id = first!.id;
+    await house.call('change', {
+      body: { ids: [id], change: { title: 'Somewhere else', rating: 2, addTags: ['garden › swing', 'by mistake'] } },
+    });
+    const { states } = await house.call('earlierStates', {});
+    expect(states.length).toBeGreaterThan(2);
+    const [before, oldest] = [states.at(-2)!, states.at(-1)!];
+    const words = await house.call('earlierWords', { params: { id }, body: { place, state: before.state } });
+    expect(words.then).toMatchObject({ title: 'On the swing', rating: 0, tags: [] });
+    expect(words.now.tags.sort()).toEqual(['by mistake', 'garden › swing']);
+    expect(
+      (await house.call('earlierWords', { params: { id }, body: { place, state: oldest.state } })).then?.title,
+    ).toBeNull();
+    const did = await house.call('bringWordsBack', { params: { id }, body: { place, state: before.state } });
+    const now = async () => (await house.app.db('pictures').where('id', id).first('title', 'rating'))!;
+    expect(await now()).toEqual({ title: 'On the swing', rating: 0 });
+    expect(await house.app.db('picture_tags').where('picture_id', id)).toEqual([]);
+    await house.undo(did);
+    expect(await now()).toEqual({ title: 'Somewhere else', rating: 2 });
+    await expect(
+      house.call('earlierWords', { params: { id }, body: { place, state: '--help' } }),
+    ).rejects.toMatchObject({ status: 400 });
+    await house.quiet();
+  });
+
   test('rotten and missing originals are found by reading them back, and mended from the place', async () => {
     const all = await originals();
     const [rotten, gone] = [all[1]!, all[2]!];
@@ -139,7 +167,7 @@ describe('safekeeping', () => {
     expect((await at()).checked).toMatchObject({ state: 'done', wrong: 0 });
   });
 
-  test('restored on trial: a database of its own is started on it, and every file compared', async () => {
+  testLong('restored on trial: a database of its own is started on it, and every file compared', async () => {
     await house.call('rehearse', { params: { id: place } });
     await house.quiet();
     const { pictures } = await state();

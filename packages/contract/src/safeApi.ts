@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Did } from './actApi';
 import { endpoint } from './endpoint';
 import { Id, IdParam } from './ids';
 import { Saying } from './sayings';
@@ -124,6 +125,22 @@ const Change = Settings.extend({
 }).partial();
 export type SafePlaceChange = z.infer<typeof Change>;
 
+/** A state of everything that a place holds. */
+export const EarlierState = z.object({ place: Id, name: z.string(), state: z.string(), at: z.string() });
+export type EarlierState = z.infer<typeof EarlierState>;
+
+/** What was said of a picture. A tag by its path: “outdoors › lake”. */
+export const EarlierWords = z.object({
+  title: z.string().nullable(),
+  caption: z.string().nullable(),
+  rating: z.number(),
+  favourite: z.boolean(),
+  tags: z.array(z.string()),
+});
+export type EarlierWords = z.infer<typeof EarlierWords>;
+
+const Which = z.strictObject({ place: Id, state: z.string().regex(/^[0-9a-f]{8,64}$/) });
+
 /** Routes of safekeeping. */
 export const safeApi = {
   safekeeping: endpoint({
@@ -207,6 +224,32 @@ export const safeApi = {
     params: id,
     body: z.strictObject({ password: z.string().max(200) }),
     answer: z.object({ phrase: z.string() }),
+  }),
+  earlierStates: endpoint({
+    method: 'GET',
+    path: '/api/safekeeping/states',
+    part: 'keeper',
+    summary: 'The states of everything that places hold, newest first',
+    answer: z.object({ states: z.array(EarlierState) }),
+  }),
+  earlierWords: endpoint({
+    method: 'POST',
+    path: '/api/pictures/:id/earlier',
+    part: 'keeper',
+    reads: true,
+    summary: 'What was said of a picture in a state, and what is said of it now',
+    params: id,
+    body: Which,
+    answer: z.object({ then: EarlierWords.nullable(), now: EarlierWords }),
+  }),
+  bringWordsBack: endpoint({
+    method: 'POST',
+    path: '/api/pictures/:id/earlier/back',
+    part: 'keeper',
+    summary: 'Say of a picture what was said of it in a state',
+    params: id,
+    body: Which,
+    answer: Did,
   }),
   readOriginals: endpoint({
     method: 'POST',

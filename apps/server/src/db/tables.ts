@@ -1025,6 +1025,15 @@ export interface SafeCopiesRow {
   read_at: string | null;
 }
 
+/** An original that is in a backup which is being made. */
+export interface SafeListedRow {
+  place_id: number;
+  library_id: number;
+  sha256: Buffer;
+  path: string;
+  bytes: number;
+}
+
 /** An original that was found damaged, and from where it was mended. */
 export interface SafeMendsRow {
   id: number;
@@ -1108,7 +1117,7 @@ declare module 'knex/types/tables' {
     safe_places: Table<SafePlacesRow>;
     safe_runs: Table<SafeRunsRow>;
     safe_copies: Table<SafeCopiesRow>;
-    safe_listed: Table<Omit<SafeCopiesRow, 'run_id' | 'read_at'>>;
+    safe_listed: Table<SafeListedRow>;
     safe_mends: Table<SafeMendsRow>;
     said_conflicts: Table<SaidConflictsRow>;
     sessions: Table<SessionsRow>;

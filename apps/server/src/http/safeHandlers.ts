@@ -8,6 +8,7 @@ import { cancel } from '../jobs/jobs';
 import { refused } from '../problem';
 import { askBackup } from '../safe/backup';
 import { askCheck } from '../safe/check';
+import { bringWordsBack, earlierStates, earlierWords } from '../safe/earlier';
 import { askReadAll } from '../safe/mend';
 import { addPlace, changePlace, houseOnly, placeRow, removePlace, secretsIn } from '../safe/places';
 import { askRehearsal } from '../safe/rehearse';
@@ -17,7 +18,8 @@ import { guard, type Call, type Vars } from './guard';
 
 type Names =
   | ('safekeeping' | 'addSafePlace' | 'changeSafePlace' | 'removeSafePlace' | 'bringUpToDate' | 'stopSafe')
-  | ('rehearse' | 'checkSafePlace' | 'safeRuns' | 'safePhrase' | 'readOriginals' | 'stopReading');
+  | ('rehearse' | 'checkSafePlace' | 'safeRuns' | 'safePhrase' | 'readOriginals' | 'stopReading')
+  | ('earlierStates' | 'earlierWords' | 'bringWordsBack');
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
 
 const done = { done: true } as const;
@@ -68,6 +70,18 @@ export function safeHandlers(app: App): Handlers {
       const row = await at(session.library, params.id);
       if (!(await isPassword(app.db, session.account, body.password))) throw refused('password-not-yours');
       return { phrase: secretsIn(app, row).phrase };
+    },
+    earlierStates: async (_, { session }) => {
+      await houseOnly(app, session.library);
+      return { states: await earlierStates(app) };
+    },
+    earlierWords: async ({ params, body }, { session }) => {
+      await houseOnly(app, session.library);
+      return earlierWords(app, session.library, params.id, body);
+    },
+    bringWordsBack: async ({ params, body }, { session }) => {
+      await houseOnly(app, session.library);
+      return bringWordsBack(app, session, params.id, body);
     },
     readOriginals: async (_, { session }) => (
       await askReadAll(app, session.library),

@@ -188,7 +188,10 @@ export async function restic(way: Way, args: readonly string[], doing: Doing = {
 /** What restic answers as one piece of JSON. */
 export async function resticJson<T>(way: Way, args: readonly string[], doing: Doing = {}): Promise<T> {
   const lines: string[] = [];
-  await restic(way, [...args, '--json'], { ...doing, line: (line) => lines.push(line) });
+  await restic(way, args.includes('--json') ? args : [...args, '--json'], {
+    ...doing,
+    line: (line) => lines.push(line),
+  });
   return JSON.parse(lines.join('\n')) as T;
 }
 

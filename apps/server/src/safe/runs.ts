@@ -13,6 +13,12 @@ export async function beginRun(app: App, row: SafePlacesRow, kind: SafeRunsRow['
   await db('safe_runs')
     .where({ place_id: row.id, kind, state: 'running' })
     .update({ state: 'stopped', ended_at: db.raw('UTC_TIMESTAMP(3)') });
+  // A place that is away is tried often: what came of it is told for a month, what was done there for ever.
+  await db('safe_runs')
+    .where({ place_id: row.id })
+    .whereIn('state', ['failed', 'stopped'])
+    .whereRaw('began_at < UTC_TIMESTAMP(3) - INTERVAL 30 DAY')
+    .delete();
   const [id] = (await db('safe_runs').insert({ library_id: row.library_id, place_id: row.id, kind })) as [number];
   app.changed(row.library_id, 'safe');
   return { id, library: row.library_id };

@@ -18,19 +18,19 @@ const PART_DAYS = 7;
 const ms = (at: string | null): number | null => (at === null ? null : Date.parse(`${at.replace(' ', 'T')}Z`));
 
 /** Whether a folder place has shown up again: its own repository is there, and it was not. Tells others what it saw. */
-async function showsUp(app: App, row: SafePlacesRow): Promise<boolean> {
-  if (row.kind !== 'folder' || row.repository === null) return false;
+async function showsUp(app: App, row: SafePlacesRow): Promise<{ there: boolean; back: boolean }> {
+  if (row.kind !== 'folder' || row.repository === null) return { there: Boolean(row.there), back: false };
   const there = (await stat(path.join(row.location, 'config')).catch(() => null)) !== null;
   const back = there && !row.there;
   if (there !== Boolean(row.there)) await seen(app, row, there);
-  return back;
+  return { there, back };
 }
 
 /** Asks for whatever is due at a moment. Any number of processes may: asking twice is one piece of work. */
 export async function askDue(app: App, now = Date.now()): Promise<void> {
   const { db } = app;
   for (const row of await db('safe_places').orderBy('id')) {
-    const back = await showsUp(app, row);
+    const { there, back } = await showsUp(app, row);
     const done = await db('safe_runs')
       .where({ place_id: row.id, kind: 'backup', state: 'done' })
       .orderBy('id', 'desc')
@@ -41,7 +41,10 @@ export async function askDue(app: App, now = Date.now()): Promise<void> {
     const { often, hour } = row;
     // One that waits for its key to be let in, or for whoever set it up, is begun by hand.
     const known = row.repository !== null;
-    if (known && isDue({ often, hour, done: ms(done?.began_at ?? null), tried: ms(row.tried_at), back }, midnight, now))
+    if (
+      known &&
+      isDue({ often, hour, done: ms(done?.began_at ?? null), tried: ms(row.tried_at), there, back }, midnight, now)
+    )
       await askBackup(app, row.library_id, row.id);
     const part = await db('safe_runs')
       .where({ place_id: row.id, kind: 'part' })

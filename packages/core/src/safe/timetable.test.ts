@@ -9,6 +9,7 @@ const table = (more: Partial<Timetable>): Timetable => ({
   hour: 2,
   done: at(2, -1),
   tried: at(2, -1),
+  there: true,
   back: false,
   ...more,
 });
@@ -37,9 +38,11 @@ test('what was missed is made up for at once, and what failed is tried again aft
 });
 
 test('a disk that shows up is copied to then, and not again for a while', () => {
-  const disk = table({ often: 'shows', done: at(2, -3), tried: at(2, -3) });
+  const disk = table({ often: 'shows', done: at(2, -3), tried: at(2, -3), there: false });
   expect(isDue(disk, MIDNIGHT, at(12))).toBe(false);
-  expect(isDue({ ...disk, back: true }, MIDNIGHT, at(12))).toBe(true);
+  expect(isDue({ ...disk, there: true, back: true }, MIDNIGHT, at(12))).toBe(true);
+  expect(isDue({ ...disk, there: true }, MIDNIGHT, at(12))).toBe(true);
+  expect(isDue({ ...disk, there: true, done: at(2), tried: at(2) }, MIDNIGHT, at(12))).toBe(false);
   expect(isDue({ ...disk, back: true, done: at(10), tried: at(10) }, MIDNIGHT, at(12))).toBe(false);
 });
 

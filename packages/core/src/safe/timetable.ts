@@ -10,7 +10,8 @@ export interface Timetable {
   done: number | null;
   /** When it was last tried; null when it never was. */
   tried: number | null;
-  /** Whether the place was away and is there again since the last look. */
+  /** Whether the place is there, as far as can be seen, and whether it was away at the last look. */
+  there: boolean;
   back: boolean;
 }
 
@@ -26,14 +27,15 @@ const SHOWN = 4 * HOUR;
  * missed, because the machine was off or the place away, is made up for as soon as can be: what is late by more than a quarter of
  * its span does not wait for the hour.
  */
-export function isDue({ often, hour, done, tried, back }: Timetable, midnight: number, now: number): boolean {
+export function isDue({ often, hour, done, tried, there, back }: Timetable, midnight: number, now: number): boolean {
   if (often === 'hand') return false;
   if (often === 'shows' && back) return done === null || now - done > SHOWN;
   if (tried !== null && now - tried < AGAIN && tried <= now && (done === null || tried > done)) return false;
   if (done === null) return true;
   // A clock that was set back: what seems to be done in the future says nothing.
   if (done > now + DAY) return true;
-  if (often === 'shows') return false;
+  // A disk that never goes is brought up to date once a day.
+  if (often === 'shows') return there && now - done > DAY;
   const span = often === 'daily' ? DAY : 7 * DAY;
   if (now - done > span * 1.25) return true;
   const from = midnight + hour * HOUR;

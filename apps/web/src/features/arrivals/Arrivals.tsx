@@ -15,6 +15,7 @@ import { Rings } from '@/ui/Rings';
 import { sayNumber } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { NewsLine } from '../notice/NewsLine';
+import { SafeLine } from '../safe/SafeLine';
 import { Words } from '@/ui/Words';
 import { CardOffers } from '../gather/CardOffers';
 import { DeviceRows } from '../gather/DeviceRows';
@@ -105,6 +106,7 @@ export function Arrivals() {
       <View className={wide ? 'flex-row items-start gap-8' : 'gap-6'}>
         <View className="gap-4" style={wide ? { width: 380 } : {}}>
           <NewsLine />
+          <SafeLine />
           <CardOffers />
           <ClockOffers />
           <FilingLine />

@@ -12,6 +12,7 @@ import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
 import { toBin } from '../bin/acts';
 import { NamesSheet } from '../gather/NamesSheet';
+import { EarlierSheet } from '../safe/EarlierSheet';
 import { MailPicturesSheet } from '../mail/MailPicturesSheet';
 import { Show } from '../show/Show';
 import { pairUp } from '../scan/acts';
@@ -74,6 +75,7 @@ export function ActMenu({
   const [like, setLike] = useState(false);
   const [naming, setNaming] = useState(false);
   const [mailing, setMailing] = useState(false);
+  const [earlier, setEarlier] = useState(false);
   const mails = useMe().data?.mail ?? false;
   const [playing, setPlaying] = useState(false);
   if (playing)
@@ -84,6 +86,7 @@ export function ActMenu({
         onClose={onClose}
       />
     );
+  if (earlier && single) return <EarlierSheet id={only} onClose={onClose} />;
   if (mailing) return <MailPicturesSheet ids={ids} onClose={onClose} />;
   if (naming) return <NamesSheet of={{ ids }} onClose={onClose} />;
   if (like && single) return <MoreLike id={only} onClose={onClose} />;
@@ -171,6 +174,15 @@ export function ActMenu({
         {helps && ids.length === 2
           ? line(t`Front and back of one print`, 'sides', () => void pairUp([{ front: ids[0]!, back: ids[1]! }], true))
           : null}
+        {part === 'keeper' && single ? (
+          <Button
+            label={t`As it was on another day`}
+            icon="clock"
+            weight="quiet"
+            className="min-h-touch justify-start px-2"
+            onPress={() => setEarlier(true)}
+          />
+        ) : null}
         {helps && single && tile?.run
           ? line(t`Choose between the shots of this moment`, 'pictures', () =>
               router.push({ pathname: '/runs/[id]', params: { id: tile.run! } }),
