@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { SafePlace } from '@gemmel/contract';
 import { secretsIn } from '../src/safe/places';
+import { restoreAll } from '../src/safe/restore';
 import { STILLS } from '../src/safe/still';
 import { askDue } from '../src/safe/watch';
 import { hashFile } from '../src/vault/vault';
@@ -165,6 +166,23 @@ describe('safekeeping', () => {
     await house.call('checkSafePlace', { params: { id: place } });
     await house.quiet();
     expect((await at()).checked).toMatchObject({ state: 'done', wrong: 0 });
+  });
+
+  test('everything comes back onto a fresh machine, and over nothing that is there', async () => {
+    const data = path.join(disk, 'fresh');
+    const restore = (more = {}) =>
+      restoreAll({ from: path.join(disk, 'gemmel'), data, over: false, dryRun: false, ...more });
+    process.env['GEMMEL_PHRASE'] = 'not the phrase of it';
+    await expect(restore()).rejects.toThrow('That is not the pass phrase');
+    process.env['GEMMEL_PHRASE'] = await phraseOf();
+    await expect(restore({ from: path.join(disk, 'nowhere') })).rejects.toThrow('There is no backup at');
+    await restore();
+    for (const { vault_path, sha256 } of await originals())
+      expect((await hashFile(path.join(data, 'vault/home', vault_path))).equals(sha256)).toBe(true);
+    expect(existsSync(path.join(data, 'db'))).toBe(true);
+    expect(existsSync(path.join(data, 'database.sql'))).toBe(false);
+    await expect(restore()).rejects.toThrow('Nothing has been changed');
+    delete process.env['GEMMEL_PHRASE'];
   });
 
   testLong('restored on trial: a database of its own is started on it, and every file compared', async () => {

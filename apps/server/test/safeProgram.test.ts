@@ -7,18 +7,18 @@ import { openDb, type Db } from '../src/db/open';
 import { hashFile } from '../src/vault/vault';
 import { installFromTemplate } from './database';
 import { DEMO, ROOT } from './house';
-import { chances, LONG, testLong, times } from './long';
+import { chances, describeLong, times } from './long';
 import { freePort, pause } from './program';
 
 const MAIN = path.join(ROOT, 'apps/server/dist/main.js');
 const CLI = path.join(ROOT, 'apps/server/dist/cli.js');
 const KEEPER = { email: 'keeper@house.example', password: 'a-long-password' };
 const random = chances(71);
-const KILLS = times(0, 50);
+const KILLS = times(1, 50);
 const CUTS = times(1, 20);
 
 /** The real program: killed while it copies and while it brings back, restored onto a fresh machine, and its upgrade taken back. */
-describe('safekeeping of the real program', () => {
+describeLong('safekeeping of the real program', () => {
   let folder: string;
   let data: string;
   let port: number;
@@ -230,27 +230,22 @@ describe('safekeeping of the real program', () => {
     expect(asked.status).toBe(1);
     expect(asked.said).toContain('newer than the backup');
     expect(existsSync(path.join(fresh, 'vault/home/new.txt'))).toBe(true);
-    if (!LONG) return;
     expect(cli(fresh, 'restore', disk(), '--over').status).toBe(0);
     const aside = readdirSync(folder).find((name) => name.startsWith('fresh.before-'))!;
     expect(existsSync(path.join(folder, aside, 'vault/home/new.txt'))).toBe(true);
     expect(existsSync(path.join(fresh, 'vault/home/new.txt'))).toBe(false);
   }, 300_000);
 
-  testLong(
-    'a torn database is no end: what was kept comes back over it',
-    async () => {
-      const torn = path.join(folder, 'fresh');
-      for (const name of ['ibdata1', 'ib_logfile0']) {
-        const [file] = execFileSync('find', [path.join(torn, 'db'), '-name', name], { encoding: 'utf8' }).split('\n');
-        if (file) writeFileSync(file, Buffer.alloc(50_000, 7));
-      }
-      await expect(begin(torn)).rejects.toThrow(/doesn’t start|can’t be read/);
-      expect(cli(torn, 'restore', disk(), '--over').status).toBe(0);
-      expect(await withOwnDb(torn, (db) => whole(torn, db))).toBeGreaterThan(0);
-    },
-    180_000,
-  );
+  test('a torn database is no end: what was kept comes back over it', async () => {
+    const torn = path.join(folder, 'fresh');
+    for (const name of ['ibdata1', 'ib_logfile0']) {
+      const [file] = execFileSync('find', [path.join(torn, 'db'), '-name', name], { encoding: 'utf8' }).split('\n');
+      if (file) writeFileSync(file, Buffer.alloc(50_000, 7));
+    }
+    await expect(begin(torn)).rejects.toThrow(/doesn’t start|can’t be read/);
+    expect(cli(torn, 'restore', disk(), '--over').status).toBe(0);
+    expect(await withOwnDb(torn, (db) => whole(torn, db))).toBeGreaterThan(0);
+  }, 180_000);
 
   test('before an upgrade the database is kept, and the upgrade can be taken back', async () => {
     // As the version before it left the database.

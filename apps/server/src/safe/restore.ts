@@ -177,7 +177,6 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
     }
     await mkdir(path.dirname(data), { recursive: true });
     await rename(folder, data);
-    await rm(way.folder, { recursive: true, force: true });
     say(
       plural(pictures, {
         one: '# picture is back. Start with: ./gemmel start',
@@ -186,6 +185,8 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
     );
   } catch (error) {
     throw sentenceOf(error, from);
+  } finally {
+    await rm(way.folder, { recursive: true, force: true });
   }
 }
 
