@@ -349,7 +349,10 @@ if (!only || only.includes('done')) {
 }
 await both('done', '/done');
 if (wanted('safekeeping') && process.env.GEMMEL_DATA) {
-  const disk = String(cli('standin', 'disk', 'insert', 'second-disk')).trim().split(' ').pop();
+  const disk = String(cli('standin', 'disk', 'insert', 'second-disk'))
+    .trim()
+    .split(' ')
+    .pop();
   const { id } = await send('POST', '/api/safekeeping/places', {
     kind: 'folder',
     name: 'The disk in the hall',
