@@ -14,6 +14,7 @@ import {
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { promisify } from 'node:util';
+import { LOOK_AND_SAVE } from '@gemmel/contract';
 import { addressOf } from '../src/db/mariadb';
 import { openDb } from '../src/db/open';
 import { installFromTemplate } from './database';
@@ -204,7 +205,7 @@ describe('starting, whatever was left behind', () => {
         library_id: 1,
         title: 'For Gran',
         created_by: 1,
-        may: '{}',
+        may: JSON.stringify(LOOK_AND_SAVE),
         token_hash: Buffer.alloc(32, 1),
       });
       await db.destroy();
