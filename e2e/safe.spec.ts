@@ -17,16 +17,16 @@ test('a second place: added, brought up to date by itself, restored on trial, an
   await expect(sheet.getByText('“not/a/whole/path” isn’t an address for this kind of place.')).toBeVisible();
   await sheet.getByLabel('Folder on this machine').fill(info.outputPath('disk'));
   await sheet.getByRole('button', { name: 'Add it' }).click();
-  await expect(page.getByText('“The disk in the hall” is a place now')).toBeVisible();
+  await expect(page.getByText('“The disk in the hall” added')).toBeVisible();
 
   await expect(page.getByRole('img', { name: 'Joined: everything is in two places' })).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText('If this disk failed now, you’d lose nothing.')).toBeVisible();
   const place = page.getByRole('group', { name: 'The disk in the hall' });
-  await expect(place.getByText(/^Came up to date/)).toBeVisible();
+  await expect(place.getByText(/^Up to date as of/)).toBeVisible();
   await accessible(page);
 
   await place.getByRole('button', { name: 'Try a restore' }).click();
-  await expect(place.getByText(/^Restored on trial .*: (\d+) of \1, in /)).toBeVisible({ timeout: 60_000 });
+  await expect(place.getByText(/^Restored on trial on .*: (\d+) of \1, in /)).toBeVisible({ timeout: 60_000 });
 
   await place.getByRole('button', { name: 'Settings' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Every week' }).click();
@@ -47,7 +47,7 @@ test('a second place: added, brought up to date by itself, restored on trial, an
 
   // Let go, so that whoever comes next meets the house as it was.
   await place.getByRole('button', { name: 'Settings' }).click();
-  await page.getByRole('button', { name: 'Look after it no longer' }).click();
-  await page.getByRole('button', { name: 'Let it go' }).click();
+  await page.getByRole('button', { name: 'Stop looking after it' }).click();
+  await page.getByRole('button', { name: 'Remove this place' }).click();
   await expect(page.getByText('In one place only')).toBeVisible();
 });

@@ -16,7 +16,7 @@ import { makeRunner } from './jobs/all';
 import { ask, type Runner } from './jobs/jobs';
 import { endMetadata } from './media/metadata';
 import { noteRunning, noteStopped, runningOn } from './running';
-import { keepBefore } from './safe/upgrade';
+import { keepBefore, refuseHalfBack } from './safe/upgrade';
 import { renewLinks } from './share/links';
 import { withFiles } from './vault/lock';
 import { replayMoves } from './vault/moves';
@@ -62,6 +62,7 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
     );
   for (const folder of FOLDERS) await mkdir(path.join(config.data, folder), { recursive: true });
   await chmod(config.data, 0o700);
+  await refuseHalfBack(config.data);
   await noteRunning(config.data, config.port);
   const gate = new Gate();
   let mariadb: LocalDb | null = null;

@@ -52,7 +52,8 @@ export function safeHandlers(app: App): Handlers {
       await at(session.library, params.id);
       for (const kind of ['backup', 'rehearse', 'safePart'] as const)
         await cancel(app.db, session.library, kind, params.id);
-      app.changed(session.library, 'safe');
+      // What holds still would hold still for ever: the next time begins by itself.
+      await changePlace(app, session.library, params.id, { paused: false });
       return done;
     },
     rehearse: async ({ params }, { session }) => (await askRehearsal(app, session.library, params.id), done),

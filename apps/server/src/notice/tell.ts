@@ -3,6 +3,7 @@ import type { Language } from '@gemmel/core';
 import { msg, plural } from '@lingui/core/macro';
 import type { App } from '../context';
 import { mailOf, pageOf, post, textOf } from '../mail/mailer';
+import { inRounds } from '../rounds';
 import { sightOf } from '../sight/sight';
 import { appThrough } from '../sight/through';
 import { homeOf } from '../time/home';
@@ -182,19 +183,8 @@ export async function tellByPush(app: App): Promise<number> {
 }
 
 /** Tells what is new for as long as it is not stopped. */
-export function watchNews(app: App): { stop: () => Promise<void> } {
-  let round: Promise<unknown> = Promise.resolve();
-  const timer = setInterval(() => {
-    round = round
-      .then(() => tellByPush(app))
-      .then(() => tellByMail(app))
-      .catch((error: unknown) => console.error('telling news:', error));
-  }, ROUND);
-  timer.unref();
-  return {
-    stop: async () => {
-      clearInterval(timer);
-      await round;
-    },
-  };
-}
+export const watchNews = (app: App): { stop: () => Promise<void> } =>
+  inRounds(ROUND, 'telling news', async () => {
+    await tellByPush(app);
+    await tellByMail(app);
+  });

@@ -91,7 +91,7 @@ export async function recoverySheet(app: App, library: number, language: Languag
   para(`${name} · ${day}`, { colour: SOFT, gap: 0.8 });
   para(
     _(
-      msg`Print this and put it where you keep what matters, away from the computer. Whoever holds it can read every picture. Without the pass phrase nobody can, and nobody can find it out for you.`,
+      msg`Print this and put it where you keep what matters, away from the computer. Whoever holds it can read every picture. Without the pass phrase nobody can, and it can’t be recovered.`,
     ),
     { gap: 0.9 },
   );

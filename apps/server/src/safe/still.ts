@@ -1,4 +1,4 @@
-import { execFile, spawn } from 'node:child_process';
+import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { copyFile, mkdir, readdir, rm, writeFile } from 'node:fs/promises';
@@ -10,6 +10,7 @@ import type { App } from '../context';
 import { addressIn } from '../db/open';
 import type { DbAddress } from '../db/mariadb';
 import { withFilesOf } from '../vault/lock';
+import { clientOf } from './client';
 import { README } from './readMe';
 
 const run = promisify(execFile);
@@ -43,12 +44,10 @@ export async function dumpDatabase(
   opened: () => void = () => undefined,
   signal?: AbortSignal,
 ): Promise<Buffer> {
-  const child = spawn(
+  const client = clientOf(
     'mariadb-dump',
+    address,
     [
-      '--no-defaults',
-      `--socket=${address.socketPath}`,
-      `--user=${address.user}`,
       '--single-transaction',
       '--quick',
       '--hex-blob',
@@ -56,21 +55,10 @@ export async function dumpDatabase(
       '--skip-dump-date',
       '--skip-lock-tables',
       '--no-tablespaces',
-      '--default-character-set=utf8mb4',
-      address.database,
     ],
-    { env: { PATH: process.env['PATH'], MYSQL_PWD: address.password }, stdio: ['ignore', 'pipe', 'pipe'] },
+    ['ignore', 'pipe', 'pipe'],
+    signal,
   );
-  let said = '';
-  child.stderr.setEncoding('utf8').on('data', (text: string) => (said = (said + text).slice(-2000)));
-  const ended = new Promise<number>((resolve, reject) => {
-    child.once('error', reject);
-    child.once('close', (code) => resolve(code ?? -1));
-  });
-  // Whoever waits hears of it below, even when the pipe breaks first.
-  ended.catch(() => undefined);
-  const stop = () => child.kill('SIGKILL');
-  signal?.addEventListener('abort', stop, { once: true });
   const hash = createHash('sha256');
   let begun = false;
   const through = new Transform({
@@ -85,14 +73,11 @@ export async function dumpDatabase(
     },
   });
   try {
-    await pipeline(child.stdout, through, createWriteStream(file, { mode: 0o600 }));
-    const code = await ended;
-    signal?.throwIfAborted();
-    if (code !== 0) throw new Error(`mariadb-dump: ${said.trim() || code}`);
+    await pipeline(client.child.stdout!, through, createWriteStream(file, { mode: 0o600 }));
+    await client.ended();
     return hash.digest();
   } finally {
-    signal?.removeEventListener('abort', stop);
-    if (child.exitCode === null) child.kill('SIGKILL');
+    client.end();
     opened();
   }
 }

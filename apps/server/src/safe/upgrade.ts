@@ -1,6 +1,6 @@
 import { plural, t } from '@lingui/core/macro';
 import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdir, readdir, rename, rm } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGzip } from 'node:zlib';
@@ -47,30 +47,25 @@ async function keep(data: string, address: DbAddress, why: string): Promise<stri
 export const keepBefore = (data: string, db: Db, first: string): Promise<string> =>
   keep(data, addressIn(db), `before ${first}`);
 
-/** How much a database holds that people would miss. */
-async function holds(db: Db): Promise<{ pictures: number; acts: number }> {
-  const count = async (table: 'pictures' | 'acts') => {
-    const [{ n }] = (await db(table).count('* as n')) as unknown as [{ n: number }];
-    return Number(n);
-  };
-  return { pictures: await count('pictures'), acts: await count('acts') };
+/** While an upgrade is being taken back: which dump is read. What is begun is brought to its end before anything starts on it. */
+const noteOf = (data: string): string => path.join(folderOf(data), 'taking-back');
+const begunIn = (data: string): Promise<string | null> => readFile(noteOf(data), 'utf8').catch(() => null);
+
+/** @throws {@link CannotStart} while a database is half put back. */
+export async function refuseHalfBack(data: string): Promise<void> {
+  if ((await begunIn(data)) !== null)
+    throw new CannotStart(
+      t`An upgrade was being undone, and that didn’t finish. Finish it first: ./gemmel undo-upgrade --yes`,
+    );
 }
 
-/**
- * Puts the database back as it was before the last upgrade, for the version before it. What was done since would be gone from the
- * database: it is said first, and kept as a dump of its own. Originals are not touched.
- */
-export async function undoUpgrade(data: string, db: Db, yes: boolean, say: (line: string) => void): Promise<void> {
-  const last = (await keptIn(data)).filter((name) => NAME.exec(name)?.[1] === 'before').at(-1);
-  if (!last) throw new CannotStart(t`No upgrade is known that could be undone.`);
-  const day = `${last.slice(0, 10)} ${last.slice(11, 13)}:${last.slice(13, 15)}`;
-  const now = await holds(db);
-  const [{ n }] = (await db('acts')
-    .where('at', '>', `${last.slice(0, 10)} ${last.slice(11, 13)}:${last.slice(13, 15)}:${last.slice(15, 17)}`)
-    .count('* as n')) as unknown as [{ n: number }];
-  say(
-    t`The database as it was on ${day} (UTC), before the last upgrade, is kept. Now it knows ${now.pictures} pictures.`,
-  );
+/** Says what the database knows now, and how much was said and done since a dump. */
+async function sayWhatGoes(db: Db, last: string, say: (line: string) => void): Promise<void> {
+  const [date, time] = [last.slice(0, 10), last.slice(11, 17).replace(/(..)(..)(..)/, '$1:$2:$3')];
+  const day = `${date} ${time.slice(0, 5)}`;
+  const [{ pictures }] = (await db('pictures').count('* as pictures')) as unknown as [{ pictures: number }];
+  say(t`The database as it was on ${day} (UTC), before the last upgrade, is kept. Now it knows ${pictures} pictures.`);
+  const [{ n }] = (await db('acts').where('at', '>', `${date} ${time}`).count('* as n')) as unknown as [{ n: number }];
   say(
     plural(Number(n), {
       0: 'Nothing has been said or done since.',
@@ -78,14 +73,31 @@ export async function undoUpgrade(data: string, db: Db, yes: boolean, say: (line
       other: '# things said or done since would no longer be known.',
     }),
   );
-  if (!yes) throw new CannotStart(t`Nothing has been changed. To go on, add --yes.`);
+}
+
+/**
+ * Puts the database back as it was before the last upgrade, for the version before it. What was done since would be gone from the
+ * database: it is said first, and kept as a dump of its own. Originals are not touched. Ended
+ * anywhere, it is brought to its end by the same command.
+ */
+export async function undoUpgrade(data: string, db: Db, yes: boolean, say: (line: string) => void): Promise<void> {
+  const begun = await begunIn(data);
+  const last = begun ?? (await keptIn(data)).filter((name) => NAME.exec(name)?.[1] === 'before').at(-1);
+  if (!last) throw new CannotStart(t`No upgrade is known that could be undone.`);
   const address = addressIn(db);
-  const kept = await keep(data, address, 'undone upgrade');
+  if (begun === null) {
+    await sayWhatGoes(db, last, say);
+    if (!yes) throw new CannotStart(t`Nothing has been changed. To go on, add --yes.`);
+    await keep(data, address, 'undone upgrade');
+    await writeFile(noteOf(data), last);
+  }
   // Tables of the newer form must not stay behind.
-  await db.raw('DROP DATABASE ??', [address.database]);
+  await db.raw('DROP DATABASE IF EXISTS ??', [address.database]);
   await db.raw('CREATE DATABASE ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci', [address.database]);
   await loadDump(address, path.join(folderOf(data), last));
+  await rm(noteOf(data), { force: true });
   await rename(path.join(folderOf(data), last), path.join(folderOf(data), last.replace(' before ', ' undone ')));
+  const kept = (await keptIn(data)).filter((name) => name.includes(' undone upgrade')).at(-1) ?? '';
   say(
     t`Done. What was here is kept as ${kept}. Start the version of Gemmel you had before: this one would upgrade it again.`,
   );

@@ -4,6 +4,7 @@ import path from 'node:path';
 import type { App } from '../context';
 import type { SafePlacesRow } from '../db/tables';
 import { ask } from '../jobs/jobs';
+import { inRounds } from '../rounds';
 import { dayIn, homeOf } from '../time/home';
 import { askBackup } from './backup';
 import { askCheck } from './check';
@@ -59,23 +60,11 @@ export async function askDue(app: App, now = Date.now()): Promise<void> {
 
 /** Looks after the timetable for as long as it is not stopped: places, and reading originals back. */
 export function watchSafe(app: App): { stop: () => Promise<void> } {
-  let round: Promise<unknown> = Promise.resolve();
   let read = Date.now();
-  const timer = setInterval(() => {
-    round = round
-      .then(() => askDue(app))
-      .then(async () => {
-        if (Date.now() - read < HOUR) return;
-        read = Date.now();
-        for (const { id } of await app.db('libraries').select('id')) await ask(app.db, id, 'readBack');
-      })
-      .catch((error: unknown) => console.error('safekeeping:', error instanceof Error ? error.message : error));
-  }, ROUND);
-  timer.unref();
-  return {
-    stop: async () => {
-      clearInterval(timer);
-      await round;
-    },
-  };
+  return inRounds(ROUND, 'safekeeping', async () => {
+    await askDue(app);
+    if (Date.now() - read < HOUR) return;
+    read = Date.now();
+    for (const { id } of await app.db('libraries').select('id')) await ask(app.db, id, 'readBack');
+  });
 }

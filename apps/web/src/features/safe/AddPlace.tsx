@@ -59,7 +59,7 @@ export function AddPlace({ onClose }: { onClose: () => void }) {
         },
       });
       refresh('safekeeping');
-      say(t`“${name.trim()}” is a place now`);
+      say(t`“${name.trim()}” added`);
       onClose();
     } catch (error) {
       setWrong(wordsOf(error));

@@ -108,7 +108,7 @@ function Then({
         ))
       )}
       <View className="flex-row flex-wrap gap-2">
-        {different.length ? <Button label={t`Say this again`} onPress={() => void bringBack()} /> : null}
+        {different.length ? <Button label={t`Bring these words back`} onPress={() => void bringBack()} /> : null}
         <Button label={t`Another day`} weight="quiet" onPress={onBack} />
       </View>
     </View>

@@ -33,7 +33,7 @@ export function PlaceCard({ place }: { place: SafePlace }) {
       <View className="gap-0.5">
         {place.key ? <LetIn place={place} line={place.key} /> : null}
         {last ? (
-          <Words>{[t`Came up to date ${sayWhen(last.still ?? last.began)}`, sayBytes(last.bytes)].join(' · ')}</Words>
+          <Words>{[t`Up to date as of ${sayWhen(last.still ?? last.began)}`, sayBytes(last.bytes)].join(' · ')}</Words>
         ) : place.key ? null : (
           <Words>{t`Nothing is there yet.`}</Words>
         )}
@@ -50,8 +50,8 @@ export function PlaceCard({ place }: { place: SafePlace }) {
         {checked?.wrong ? (
           <Words className="text-soft">
             {plural(checked.wrong, {
-              one: `# of its files had rotted ${sayWhen(checked.began)}, and was copied again.`,
-              other: `# of its files had rotted ${sayWhen(checked.began)}, and were copied again.`,
+              one: `# of its files had rotted by ${sayWhen(checked.began)}, and was copied again.`,
+              other: `# of its files had rotted by ${sayWhen(checked.began)}, and were copied again.`,
             })}
           </Words>
         ) : null}
@@ -101,7 +101,7 @@ export function PlaceCard({ place }: { place: SafePlace }) {
 function LetIn({ place, line }: { place: SafePlace; line: string }) {
   return (
     <View className="items-start gap-2">
-      <Words>{t`Let this key in there: add the line to .ssh/authorized_keys of that account.`}</Words>
+      <Words>{t`Let Gemmel in over there: add this line to .ssh/authorized_keys of that account.`}</Words>
       <View className="w-full rounded-small bg-mist p-3">
         <Words kind="small" className="break-all text-ink">
           {line}
@@ -112,7 +112,7 @@ function LetIn({ place, line }: { place: SafePlace; line: string }) {
       ) : null}
       <View className="flex-row flex-wrap gap-2">
         <Button label={t`Copy the key`} weight="second" onPress={() => void copyLink(line)} />
-        <Button label={t`It’s let in: begin`} onPress={() => atPlace('bringUpToDate', place.id)} />
+        <Button label={t`Done: start copying`} onPress={() => atPlace('bringUpToDate', place.id)} />
       </View>
     </View>
   );

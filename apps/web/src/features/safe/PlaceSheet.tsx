@@ -78,7 +78,7 @@ export function PlaceSheet({ place, onClose }: { place: SafePlace; onClose: () =
           {SPEEDS.map((speed) => (
             <Chip
               key={String(speed)}
-              label={speed === null ? t`As fast as can be` : t`${sayNumber(speed / 1000)} MB a second`}
+              label={speed === null ? t`As fast as possible` : t`${sayNumber(speed / 1000)} MB a second`}
               on={kilobytes === speed}
               onPress={() => void change({ kilobytes: speed })}
             />
@@ -110,13 +110,13 @@ export function PlaceSheet({ place, onClose }: { place: SafePlace; onClose: () =
         <View className="gap-2 border-t border-line pt-3">
           <Words>{t`What is there stays, and opens with its pass phrase. The pictures here no longer count as in two places because of it.`}</Words>
           <View className="flex-row flex-wrap gap-2">
-            <Button label={t`Let it go`} weight="brick" onPress={() => void remove()} />
+            <Button label={t`Remove this place`} weight="brick" onPress={() => void remove()} />
             <Button label={t`Keep it`} weight="quiet" onPress={() => setGoing(false)} />
           </View>
         </View>
       ) : (
         <Button
-          label={t`Look after it no longer`}
+          label={t`Stop looking after it`}
           weight="quiet"
           className="self-start px-0"
           onPress={() => setGoing(true)}

@@ -25,7 +25,7 @@ export function troubleIn(state: Safekeeping, now = Date.now()): { text: string;
     };
   if (house !== null || pictures === 0) return null;
   if (places.length === 0)
-    return { text: t`Your pictures are in one place only. A second disk would do.`, loud: false };
+    return { text: t`Your pictures are in one place only. Add a second disk to be safe.`, loud: false };
   for (const { name, waiting, last, often, key } of places) {
     if (often === 'hand' || key) continue;
     const days = last ? Math.floor((now - Date.parse(last.began)) / DAY) : 0;

@@ -117,7 +117,7 @@ function Originals({ state }: { state: State }) {
       <Heading tone={damaged ? 'waiting' : 'settled'}>{t`Every original, read back`}</Heading>
       <Words>
         {last
-          ? t`${sayNumber(whole)} of ${sayNumber(pictures)} whole, the last read ${sayWhen(last)}. Each is read again within 30 days.`
+          ? t`${sayNumber(whole)} of ${sayNumber(pictures)} whole, the last read on ${sayWhen(last)}. Each is read again within 30 days.`
           : t`None has been read back yet.`}
       </Words>
       {damaged ? (
@@ -131,8 +131,8 @@ function Originals({ state }: { state: State }) {
       {latest ? (
         <Words className="text-soft">
           {latest.place
-            ? t`“${latest.name}” was damaged, and mended from “${latest.place}” ${sayWhen(latest.at)}.`
-            : t`“${latest.name}” was damaged, and came in again ${sayWhen(latest.at)}.`}
+            ? t`“${latest.name}” was damaged, and mended from “${latest.place}” on ${sayWhen(latest.at)}.`
+            : t`“${latest.name}” was damaged, and came in again on ${sayWhen(latest.at)}.`}
         </Words>
       ) : null}
       {now ? (

@@ -67,15 +67,15 @@ export function sayLost(state: Safekeeping): string {
 /** How a rehearsal came out. */
 export const sayTrial = (run: SafeRun): string =>
   run.wrong === 0
-    ? t`Restored on trial ${sayWhen(run.ended!)}: ${sayNumber(run.proven)} of ${sayNumber(run.files)}, in ${sayTook(run)}`
-    : t`Restored on trial ${sayWhen(run.ended!)}: ${sayNumber(run.wrong)} of ${sayNumber(run.files)} were not right`;
+    ? t`Restored on trial on ${sayWhen(run.ended!)}: ${sayNumber(run.proven)} of ${sayNumber(run.files)}, in ${sayTook(run)}`
+    : t`Restored on trial on ${sayWhen(run.ended!)}: ${sayNumber(run.wrong)} of ${sayNumber(run.files)} weren’t right`;
 
 /** How long a run took. */
 const sayTook = ({ began, ended }: SafeRun): string => sayLeft((Date.parse(ended!) - Date.parse(began)) / 1000);
 
 /** Why something did not work out, in words. */
 export const sayWhy = (run: SafeRun): string =>
-  (run.why && sayProblem(run.why)) ?? t`It came to no end, and is tried again.`;
+  (run.why && sayProblem(run.why)) ?? t`It didn’t finish. Gemmel will try again.`;
 
 export const OFTEN: Record<SafePlace['often'], MessageDescriptor> = {
   daily: msg`Every day`,
@@ -90,7 +90,7 @@ const RUN_KINDS: Record<SafeRun['kind'], MessageDescriptor> = {
   rehearsal: msg`Restored on trial`,
 };
 const ENDS: Record<SafeRun['state'], MessageDescriptor> = {
-  running: msg`at it now`,
+  running: msg`in progress`,
   done: msg`done`,
   stopped: msg`stopped`,
   failed: msg`didn’t work`,
