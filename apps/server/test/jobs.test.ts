@@ -39,8 +39,11 @@ describe('jobs', () => {
 
   test('two runners share the work: every job is done once, the urgent ones first', async () => {
     const done: number[] = [];
+    let both: () => void = () => undefined;
+    const started = new Promise<void>((resolve) => (both = resolve));
     const slow: Run = async (_, job) => {
       done.push(job.about);
+      await started;
       await new Promise((resolve) => setTimeout(resolve, 3));
     };
     await ask(
@@ -50,7 +53,11 @@ describe('jobs', () => {
       Array.from({ length: 80 }, (_, i) => i + 1),
     );
     const runners = [1, 2].map(() => new Runner(house.app, handlers({ intake: slow }), 4));
-    await Promise.all(runners.map((r) => r.start()));
+    await runners[0]!.start();
+    await until(() => done.length > 0);
+    // What the first has in hand is not lost: its process is at work.
+    await runners[1]!.start();
+    both();
     await until(async () => (await left()).length === 0);
     await Promise.all(runners.map((r) => r.stop()));
     expect([...done].sort((a, b) => a - b)).toEqual(Array.from({ length: 80 }, (_, i) => i + 1));

@@ -1,5 +1,6 @@
 import type { Saying } from '@gemmel/contract';
 import { sayingOf } from '../problem';
+import { randomBytes } from 'node:crypto';
 import os from 'node:os';
 import type { App } from '../context';
 import type { Db } from '../db/open';
@@ -136,6 +137,9 @@ export function nudgeRunners(): void {
 /** Runners of this process, told when there is new work. */
 const wakers = new Set<() => void>();
 
+/** Names of the runners of this process that are at work. */
+const runners = new Set<string>();
+
 /** Nothing waits or is held longer than this by itself, in minutes: what seems to was noted before the clock was set back. */
 const LONGEST_WAIT = 60;
 
@@ -151,7 +155,8 @@ interface Taken {
 
 /** Takes jobs from the table and does them, several at once, until stopped. */
 export class Runner {
-  private readonly me = `${os.hostname()}:${process.pid}`;
+  /** Its name in the table: a process before this one may have had the same number, and a process may have several runners. */
+  private readonly me = `${os.hostname()}:${process.pid}:${randomBytes(3).toString('hex')}`;
   private readonly running = new Set<Promise<void>>();
   /** Of the jobs in hand, what calls them off. */
   private readonly stops = new Set<AbortController>();
@@ -177,23 +182,25 @@ export class Runner {
 
   /** Takes back what processes that are gone had in hand, and begins. */
   async start(): Promise<void> {
-    const held = (await this.app.db('jobs').where('state', 'running').select('id', 'taken_by')) as {
-      id: number;
+    const held = (await this.app.db('jobs').where('state', 'running').whereNotNull('taken_by').distinct('taken_by')) as {
       taken_by: string;
     }[];
-    const lost = held.filter(({ taken_by }) => {
-      const [host, pid] = taken_by.split(':');
-      return host === os.hostname() && !(Number(pid) !== process.pid && alive(Number(pid)));
-    });
-    if (lost.length)
+    const lost = new Set(
+      held
+        .map((job) => job.taken_by)
+        .filter((by) => {
+          const [host, pid] = by.split(':');
+          return host === os.hostname() && !(Number(pid) === process.pid ? runners.has(by) : alive(Number(pid)));
+        }),
+    );
+    if (lost.size)
       await this.app
         .db('jobs')
-        .whereIn(
-          'id',
-          lost.map((j) => j.id),
-        )
+        .where('state', 'running')
+        .whereIn('taken_by', [...lost])
         .update({ state: 'ready', taken_by: null });
     await this.mendTimes();
+    runners.add(this.me);
     wakers.add(this.nudge);
     this.loop = this.run();
   }
@@ -232,6 +239,7 @@ export class Runner {
     this.nudge();
     await this.loop;
     await Promise.allSettled(this.running);
+    runners.delete(this.me);
   }
 
   private async run(): Promise<void> {
