@@ -11,6 +11,7 @@ import { endApp, makeApp, type App } from './context';
 import { addressOf, startMariadb } from './db/mariadb';
 import { openDb } from './db/open';
 import { bringIn, rehearse, sayMegabytes, sayReport, type Importing } from './importing';
+import { rebuild, sayRebuilt } from './keep/rebuild';
 import { libraryState, listTroubles } from './library/library';
 import { restoreAll } from './safe/restore';
 import { undoUpgrade } from './safe/upgrade';
@@ -185,6 +186,11 @@ async function restore(words: readonly string[], state: string | undefined): Pro
   });
 }
 
+/** Makes the database anew from the files alone. */
+async function buildAnew(over: boolean): Promise<void> {
+  for (const line of sayRebuilt(await rebuild(readConfig(), over, (said) => console.log(said)))) console.log(line);
+}
+
 async function main(): Promise<void> {
   const [command, ...rest] = process.argv.slice(2);
   const value = (name: string) => (rest.includes(name) ? rest[rest.indexOf(name) + 1] : undefined);
@@ -202,6 +208,7 @@ async function main(): Promise<void> {
   } else if (command === 'standin') await standin(rest);
   else if (command === 'password') await password(rest[0], rest.includes('--second-off'));
   else if (command === 'restore') await restore(rest, value('--state'));
+  else if (command === 'rebuild') await buildAnew(rest.includes('--over'));
   else if (command === 'undo-upgrade') await undoLast(rest.includes('--yes'));
   else if (command === 'status') await status(rest.includes('--json'));
   else throw new CannotStart(t`There is no command “${command ?? ''}”. See ./gemmel help.`);

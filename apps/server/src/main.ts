@@ -10,6 +10,7 @@ import { takeUpNamed, watchHeld } from './gather/held';
 import { watchFolders } from './gather/watched';
 import { makeHttp } from './http/app';
 import { listen } from './http/listen';
+import { watchBooks } from './keep/book';
 import { MOST } from './mail/mailer';
 import { watchNews } from './notice/tell';
 import { StandInMailbox } from './standin/mailbox';
@@ -76,6 +77,7 @@ async function main(): Promise<void> {
     watchHeld(engine.app),
     watchNews(engine.app),
     watchSafe(engine.app),
+    watchBooks(engine.app),
   );
   console.log(t`Gemmel is ready: ${`${config.tls ? 'https' : 'http'}://127.0.0.1:${config.port}`}`);
   if (config.setUpCode && !(await engine.app.db('members').first('id')))

@@ -15,6 +15,7 @@ import { recover } from './intake/recover';
 import { makeRunner } from './jobs/all';
 import { ask, type Runner } from './jobs/jobs';
 import { endMetadata } from './media/metadata';
+import { refuseHalfBuilt } from './keep/rebuild';
 import { noteRunning, noteStopped, runningOn } from './running';
 import { keepBefore, refuseHalfBack } from './safe/upgrade';
 import { renewLinks } from './share/links';
@@ -47,9 +48,11 @@ export const keepToOurselves = (): void => void process.umask(0o077);
  */
 async function refuseEmptyOverFull({ db, paths, config }: App): Promise<void> {
   for (const table of ['members', 'pictures', 'batches']) if (await db(table).first('id')) return;
+  // One that was rebuilt takes in what lies there.
+  if (await db('jobs').where('kind', 'settle').first('id')) return;
   if (await holdsFiles(paths.vault))
     throw new CannotStart(
-      t`The database is empty, but the vault in ${config.data} holds originals: the database was lost. Put the folder db back from a backup. Or rename the vault, start again, and bring the renamed folder in with ./gemmel import; what was said about the pictures is stored beside them and comes along.`,
+      t`The database is empty, but the vault in ${config.data} holds originals: the database was lost. Make it anew from the files with ./gemmel rebuild, which brings back all that was said; or bring everything back from a second copy with ./gemmel restore PLACE.`,
     );
 }
 
@@ -63,6 +66,7 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
   for (const folder of FOLDERS) await mkdir(path.join(config.data, folder), { recursive: true });
   await chmod(config.data, 0o700);
   await refuseHalfBack(config.data);
+  await refuseHalfBuilt(config.data);
   await noteRunning(config.data, config.port);
   const gate = new Gate();
   let mariadb: LocalDb | null = null;
@@ -122,6 +126,6 @@ export function sentenceFor(error: unknown): string {
   if (code === 'ENOENT' && /mariadb|mysqld/.test(`${at} ${message}`))
     return t`MariaDB is missing. Install it with: apt-get install mariadb-server`;
   if (code?.startsWith('ER_'))
-    return t`The database can’t be read properly (${message}). It may be damaged; the originals and what was said about them are untouched in the folder vault. Put the folder db back from a backup, or rename both, start again, and bring the renamed vault in with ./gemmel import.`;
+    return t`The database can’t be read properly (${message}). It may be damaged; the originals and what was said about them are untouched. Make it anew from the files with ./gemmel rebuild, or bring everything back from a second copy with ./gemmel restore PLACE.`;
   return message;
 }

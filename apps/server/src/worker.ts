@@ -13,6 +13,7 @@ import { readTask, thingsTask } from './observe/lookTask';
 import { observeTask } from './observe/observeTask';
 import { glassTask } from './scan/glassTask';
 import { renderTask, thumbTask } from './touchup/renderTask';
+import { compareVault } from './keep/compare';
 import { filingTask } from './vault/filingTask';
 import { placeAt, readGazetteer, townsIn as largestIn, townsNamed as named } from './media/places';
 import { zoneAt } from './media/zones';
@@ -55,6 +56,9 @@ export {
 export const bestOf = ({ pictures, wish }: { pictures: Eligible[]; wish: BestWish }) => bestOfSome(pictures, wish);
 export const noticeFaces = ({ library, kinds, address }: { library: number; kinds: string[]; address: DbAddress }) =>
   noticeFacesIn(connectionTo(address), library, kinds);
+/** A library's folder against the database: see keep/compare. */
+export const compare = ({ root, library, address }: { root: string; library: number; address: DbAddress }) =>
+  compareVault(connectionTo(address), root, library);
 /** Null when the picture cannot be opened any more. */
 export async function seek(task: Parameters<typeof seekFaces>[0]) {
   try {

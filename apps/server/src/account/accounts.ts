@@ -79,6 +79,12 @@ export async function makeKeeper(app: App, account: NewAccount & { library: stri
       name: account.name,
       part: 'keeper',
     })) as [number];
+    // Libraries that were rebuilt from files alone, and of which nobody is a member, are the first keeper's, too.
+    await trx.raw(
+      `INSERT INTO members (library_id, account_id, name, part)
+       SELECT l.id, ?, ?, 'keeper' FROM libraries l WHERE NOT EXISTS (SELECT 1 FROM members m WHERE m.library_id = l.id)`,
+      [account_id, account.name],
+    );
     return id;
   });
 }
@@ -139,6 +145,7 @@ export async function sessionOf(
     .join('libraries as l', 'l.id', 'm.library_id')
     .where('m.account_id', row.account_id)
     .whereNull('m.left_at')
+    .whereNull('l.removed_at')
     .where((q) => void (named !== null && q.where('l.slug', named)))
     .orderBy('m.id')
     .first('m.id', 'm.library_id', 'm.part')) as { id: number; library_id: number; part: Session['part'] } | undefined;
@@ -267,6 +274,7 @@ export async function me(app: App, session: Session | null, needsCode = false): 
     .join('libraries as l', 'l.id', 'm.library_id')
     .where('m.account_id', session.account)
     .whereNull('m.left_at')
+    .whereNull('l.removed_at')
     .orderBy('m.id')
     .select('l.id', 'l.slug', 'l.name', 'm.part', 'm.id as member', 'm.name as called')) as {
     id: number;

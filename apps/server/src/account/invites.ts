@@ -2,6 +2,7 @@ import type { Invite, Invited } from '@gemmel/contract';
 import type { App } from '../context';
 import type { Db } from '../db/open';
 import type { InvitesRow } from '../db/tables';
+import { isRemoved } from '../library/removed';
 import { notFound, refused } from '../problem';
 import { addressAsKept, hashPassword, makeAccount, type NewAccount } from './accounts';
 import { hashOf, newToken } from './links';
@@ -101,7 +102,7 @@ async function openRow(db: Db, token: string, locked = false): Promise<Row> {
   const asked = rows(db).where('token_hash', hashOf(token));
   const row = (await (locked ? asked.forUpdate() : asked).first()) as unknown as Row | undefined;
   // Whether one was taken back, accepted or never there is nobody's business who holds such a link.
-  if (!row || stateOf(row) !== 'open') throw refused('invite-over');
+  if (!row || stateOf(row) !== 'open' || (await isRemoved(db, row.library_id))) throw refused('invite-over');
   return row;
 }
 

@@ -37,6 +37,7 @@ import * as m0032 from './migrations/0032_second';
 import * as m0033 from './migrations/0033_notices';
 import * as m0034 from './migrations/0034_passkeys';
 import * as m0035 from './migrations/0035_safekeeping';
+import * as m0036 from './migrations/0036_libraries';
 
 export type Db = Knex;
 
@@ -76,6 +77,7 @@ const migrations = [
   { name: '0033_notices', steps: m0033 },
   { name: '0034_passkeys', steps: m0034 },
   { name: '0035_safekeeping', steps: m0035 },
+  { name: '0036_libraries', steps: m0036 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */
@@ -101,6 +103,23 @@ export function addressIn(db: Db): DbAddress {
   const { socketPath, user, password, database } = (db.client as { config: { connection: DbAddress } }).config
     .connection;
   return { socketPath, user, password, database };
+}
+
+/** The last change of the tables there is. */
+export const NEWEST = migrations.at(-1)!.name;
+
+/** Whether this Gemmel knows a change of the tables. */
+export const knowsSchema = (name: string): boolean => migrations.some((one) => one.name === name);
+
+/** Brings the tables of a database nobody else uses up to one change, and not further: to read in what was written then. */
+export async function migrateTo(db: Db, name: string): Promise<void> {
+  const done = (await db.schema.hasTable('knex_migrations'))
+    ? (await db('knex_migrations').select('name')).map((row) => row.name as string)
+    : [];
+  for (const one of migrations) {
+    if (one.name > name) return;
+    if (!done.includes(one.name)) await db.migrate.up();
+  }
 }
 
 /** How long to wait for another process that brings the tables up to date, in seconds. */

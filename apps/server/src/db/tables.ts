@@ -447,6 +447,32 @@ export interface LibrariesRow {
   audience: 'house' | 'family' | 'link';
   /** The address by which guests reach it; null for none. */
   address: string | null;
+  /** When it was removed, and when its end began: from then on it cannot be brought back. */
+  removed_at: string | null;
+  erased_at: string | null;
+  /** Most bytes that one member, or the guests of one share, may have brought; null for as many as there is room for. */
+  member_most: number | null;
+  share_most: number | null;
+}
+
+/** Pictures that go to another library: they are given there, and binned here once they are there whole. */
+export interface SplitsRow {
+  id: number;
+  library_id: number;
+  to_library: number;
+  member_id: number | null;
+  batch_id: number | null;
+  state: 'giving' | 'binning' | 'done' | 'stopped';
+  /** How many stayed, since they could not be given. */
+  left_here: number;
+  created_at: string;
+}
+
+export interface SplitPicturesRow {
+  split_id: number;
+  library_id: number;
+  picture_id: number;
+  sha256: Buffer;
 }
 
 export interface FacePerhapsRow {
@@ -1128,6 +1154,8 @@ declare module 'knex/types/tables' {
     music: Table<MusicRow>;
     shares: Table<SharesRow>;
     spare_codes: Table<SpareCodesRow>;
+    splits: Table<SplitsRow>;
+    split_pictures: Table<SplitPicturesRow>;
     share_guests: Table<ShareGuestsRow>;
     share_visits: Table<ShareVisitsRow>;
     guest_hearts: Table<GuestHeartsRow>;

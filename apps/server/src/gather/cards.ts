@@ -65,7 +65,8 @@ export async function lookForCards(app: App, library: number): Promise<void> {
 }
 
 async function lookForAll(app: App): Promise<void> {
-  for (const { id } of await app.db('libraries').orderBy('id').select('id')) await lookForCards(app, id);
+  for (const { id } of await app.db('libraries').whereNull('removed_at').orderBy('id').select('id'))
+    await lookForCards(app, id);
 }
 
 /** How often the roots are looked at besides: a card mounted over an empty folder makes no noise. */

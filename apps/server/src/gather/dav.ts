@@ -1,3 +1,4 @@
+import { isRemoved } from '../library/removed';
 import { withoutTail } from '@gemmel/core';
 import { XMLValidator } from 'fast-xml-parser';
 import type { Context, Hono } from 'hono';
@@ -82,7 +83,8 @@ export function addDav(http: Hono<never>, app: App): void {
     const given = secretHash(password);
     const none = randomBytes(32);
     const right = [...phones, null].filter((phone) => timingSafeEqual(given, phone?.secret_hash ?? none));
-    return right[0] ?? null;
+    const phone = right[0] ?? null;
+    return phone && !(await isRemoved(db, phone.library_id)) ? phone : null;
   };
   const entry = async (phone: Phone, at: string): Promise<Entry | undefined> =>
     await db('source_files')

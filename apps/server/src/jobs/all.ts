@@ -13,6 +13,8 @@ import { backupJob } from '../safe/backup';
 import { safePartJob } from '../safe/check';
 import { readBackJob } from '../safe/mend';
 import { rehearseJob } from '../safe/rehearse';
+import { bookJob } from '../keep/book';
+import { settleJob } from '../keep/settle';
 import { deriveJob } from '../media/again';
 import { alikeJob } from '../run/alike';
 import { clocksJob } from '../time/clocks';
@@ -52,6 +54,8 @@ export const JOBS = [
   safePartJob,
   rehearseJob,
   readBackJob,
+  bookJob,
+  settleJob,
 ] as unknown as readonly JobDefinition[];
 
 /** A runner that does every kind of work of this server. */

@@ -182,7 +182,11 @@ export class Runner {
 
   /** Takes back what processes that are gone had in hand, and begins. */
   async start(): Promise<void> {
-    const held = (await this.app.db('jobs').where('state', 'running').whereNotNull('taken_by').distinct('taken_by')) as {
+    const held = (await this.app
+      .db('jobs')
+      .where('state', 'running')
+      .whereNotNull('taken_by')
+      .distinct('taken_by')) as {
       taken_by: string;
     }[];
     const lost = new Set(

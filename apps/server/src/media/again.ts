@@ -1,9 +1,11 @@
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import { derivedBase, type App } from '../context';
+import { keepNoticed, LOOKED } from '../observe/kinds';
 import { defineJob, type Job } from '../jobs/kind';
 import { Refused } from '../problem';
 import { discard, libraryFolder } from '../vault/vault';
+import type { Prepared, PrepareTask } from './prepare';
 import { headOf, sniff } from './sniff';
 import { pictureInside } from './raw';
 
@@ -16,6 +18,23 @@ interface Source {
   vault_path: string;
 }
 
+/** Keeps what was made out of a picture where its row knows nothing of it: it was read from a book. */
+async function keepMade({ db }: App, library: number, sha256: Buffer, prepared: Prepared): Promise<void> {
+  const row = await db('pictures').where({ library_id: library, sha256 }).whereRaw("thumb = ''").first('id');
+  if (!row) return;
+  await db.transaction(async (trx) => {
+    await trx('pictures')
+      .where('id', row.id)
+      .update({
+        likeness: prepared.likeness,
+        sharpness: prepared.sharpness,
+        thumb: Buffer.from(prepared.thumb),
+        observed_by: LOOKED.measured.version,
+      });
+    await keepNoticed(trx, library, row.id, prepared.noticed);
+  });
+}
+
 async function make(app: App, library: number, { sha256, name, vault_path }: Source): Promise<boolean> {
   const { slug } = (await app.db('libraries').where('id', library).first('slug'))!;
   const file = path.join(libraryFolder(app, slug), vault_path);
@@ -24,8 +43,10 @@ async function make(app: App, library: number, { sha256, name, vault_path }: Sou
   const derived = derivedBase(app, sha256.toString('hex'));
   const inside = kind.raw ? await pictureInside(file, `${derived}.${process.pid}.inside`) : null;
   try {
-    const task = { file, kind, derived, models: app.config.models, faces: false, inside };
-    return ((await app.pool.run(task, { name: 'prepare' })) as { ok: boolean }).ok;
+    const task: PrepareTask = { file, kind, derived, models: app.config.models, faces: false, inside };
+    const made = (await app.pool.run(task, { name: 'prepare' })) as { ok: true; prepared: Prepared } | { ok: false };
+    if (made.ok) await keepMade(app, library, sha256, made.prepared);
+    return made.ok;
   } finally {
     if (inside) await discard(inside.file);
   }
@@ -88,16 +109,16 @@ export async function deriveMissing(
       .where('id', '<', before)
       .orderBy('id', 'desc')
       .limit(AT_ONCE)
-      .select('id', 'sha256');
+      .select('id', 'sha256', db.raw("thumb = '' AS bare"));
     if (rows.length === 0) return;
     await Promise.all(
-      rows.map(async ({ sha256 }) => {
+      (rows as unknown as { sha256: Buffer; bare: number }[]).map(async ({ sha256, bare }) => {
         if (signal.aborted) return;
         const base = derivedBase(app, sha256.toString('hex'));
         const there = await Promise.all(
           [`${base}-small.webp`, `${base}-large.jpg`].map((file) => stat(file).catch(() => null)),
         );
-        if (there.some((one) => one === null)) await deriveAgain(app, library, sha256);
+        if (bare || there.some((one) => one === null)) await deriveAgain(app, library, sha256);
         report(++done, Number(of));
       }),
     );

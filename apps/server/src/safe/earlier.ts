@@ -117,6 +117,16 @@ export async function bringWordsBack(
 ): Promise<{ act: number | null }> {
   const said = await saidThen(app, by.library, picture, place, state);
   if (!said) throw notFound('difference');
+  return sayAs(app, by, picture, said);
+}
+
+/** Says of a picture exactly what is given: title, caption, stars, heart and tags. An act like any other. */
+export async function sayAs(
+  app: App,
+  by: By,
+  picture: number,
+  said: Pick<Said, 'title' | 'caption' | 'rating' | 'favourite' | 'tags'>,
+): Promise<{ act: number | null }> {
   const then = wordsOf(said);
   const now = await wordsNow(app, by.library, picture);
   const key = (tag: string) => fold(tag.split(' › ').pop()!);

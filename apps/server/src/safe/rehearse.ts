@@ -59,15 +59,18 @@ async function withRestored<T>(
   }
 }
 
+/** Ends a database that a sudden end left running. */
+export async function endDatabase(base: string): Promise<void> {
+  if (!existsSync(path.join(base, 'db.pid'))) return;
+  const left = await startMariadb(base, randomBytes(18).toString('base64url'), () => undefined, SMALL).catch(
+    () => null,
+  );
+  await left?.stop();
+}
+
 /** Ends what an earlier rehearsal left running, and removes what it left. */
 export async function clearAway(folder: string): Promise<void> {
-  const base = path.join(folder, 'db');
-  if (existsSync(path.join(base, 'db.pid'))) {
-    const left = await startMariadb(base, randomBytes(18).toString('base64url'), () => undefined, SMALL).catch(
-      () => null,
-    );
-    await left?.stop();
-  }
+  await endDatabase(path.join(folder, 'db'));
   await rm(folder, { recursive: true, force: true, maxRetries: 3 });
 }
 

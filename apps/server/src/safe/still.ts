@@ -1,6 +1,6 @@
 import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
+import { createWriteStream, existsSync } from 'node:fs';
 import { copyFile, mkdir, readdir, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
@@ -19,6 +19,9 @@ const run = promisify(execFile);
 export const STILLS = '.still';
 /** The database in a still. */
 export const DUMP = 'database.sql';
+
+/** What lies beside the vault and belongs to it: the manifests of albums, music for shows, the books of libraries. */
+const BESIDE = ['albums', 'music', 'said'] as const;
 
 /** What a still holds beside the originals. */
 export interface Still {
@@ -133,6 +136,9 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
     for (const name of await readdir(paths.vault))
       if (name !== STILLS) await linkTree(path.join(paths.vault, name), path.join(folder, 'vault', name));
     for (const from of [paths.incoming, paths.aside]) await linkTree(from, path.join(folder, path.basename(from)));
+    for (const name of BESIDE)
+      if (existsSync(path.join(config.data, name)))
+        await linkTree(path.join(config.data, name), path.join(folder, name));
     return [now.at, now.act] as const;
   });
   for (const name of ['settings.json', 'secrets.json'])

@@ -1,4 +1,5 @@
 import type { Visit } from '@gemmel/contract';
+import { isRemoved } from '../library/removed';
 import { verify } from '@node-rs/argon2';
 import { createHash } from 'node:crypto';
 import { FailLimit } from '../account/limit';
@@ -48,6 +49,7 @@ export async function atShare(app: App, token: string, mark?: string, brief = fa
   ]);
   const share = guest ? await db('shares').where('id', guest.share_id).first() : own;
   if (!share) throw refused('link-unknown');
+  if (await isRemoved(db, share.library_id)) throw refused('share-closed');
   const state = stateOf(share, await todayIn(db, share.library_id));
   if (state === 'closed') throw refused('share-closed');
   if (state === 'over') throw refused('share-over');

@@ -1,4 +1,5 @@
 import type { Answer, Api, ShowSource, Wall } from '@gemmel/contract';
+import { isRemoved } from '../library/removed';
 import { PLAIN_SHOW, ShowSettings } from '@gemmel/core';
 import { createHash, randomBytes, randomInt } from 'node:crypto';
 import { LRUCache } from 'lru-cache';
@@ -68,6 +69,7 @@ async function hung(app: App, token: string): Promise<{ id: number; plays: Hung 
   const row = await db('walls').where('token_hash', hashOf(token)).first();
   if (!row) throw refused('wall-ended');
   if (row.library_id === null) return { id: row.id, plays: null };
+  if (await isRemoved(db, row.library_id)) throw refused('wall-ended');
   const base = { id: row.id, library: row.library_id };
   if (row.source !== null) {
     const source = JSON.parse(row.source) as ShowSource;

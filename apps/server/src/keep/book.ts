@@ -1,0 +1,165 @@
+import { createWriteStream } from 'node:fs';
+import { mkdir, open, rename, rm } from 'node:fs/promises';
+import path from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { App } from '../context';
+import type { Db } from '../db/open';
+import { ask } from '../jobs/jobs';
+import { defineJob, type Job } from '../jobs/kind';
+import { inRounds } from '../rounds';
+import { syncFolder } from '../vault/vault';
+import { shapeOf } from './shape';
+import { SAID, saidOfTable } from './tables';
+
+/** What a book begins with: what it is, of which library, and up to where it tells. */
+export interface BookHead {
+  gemmel: 'library';
+  version: 1;
+  /** The last change of the tables it was written with: a later Gemmel brings it up to date from there. */
+  schema: string;
+  slug: string;
+  name: string;
+  /** The moment it tells of, in UTC. */
+  written: string;
+  /** The latest news of the library at that moment; while there is no other it need not be written again. */
+  news: number;
+}
+
+/** The name of a library's book. */
+export const BOOK = 'gemmel.json';
+/** Where libraries' books lie: beside the vault. */
+export const bookFolder = (data: string, slug: string): string => path.join(data, 'said', slug);
+/** A library's book. */
+export const bookOf = (data: string, slug: string): string => path.join(bookFolder(data, slug), BOOK);
+
+/** Values of a column as a book tells them: bytes in base64. */
+const told = (value: unknown): unknown => (Buffer.isBuffer(value) ? value.toString('base64') : value);
+
+/** Accounts are of the house; a book tells what is needed to know whose a membership is. */
+const ACCOUNT_COLUMNS = ['id', 'name', 'email', 'language'] as const;
+
+/** The lines of a book, from one moment: `trx` is a consistent reading. */
+async function* linesOf(trx: Db, library: number, head: BookHead): AsyncGenerator<string> {
+  const { gemmel, version, ...rest } = head;
+  yield `{"gemmel":${JSON.stringify(gemmel)},"version":${version},${JSON.stringify(rest).slice(1, -1)},"tables":{\n`;
+  const accounts = await trx('accounts')
+    .whereIn('id', trx('members').where('library_id', library).whereNotNull('account_id').select('account_id'))
+    .orderBy('id')
+    .select([...ACCOUNT_COLUMNS]);
+  yield `"accounts":{"columns":${JSON.stringify(ACCOUNT_COLUMNS)},"binary":[],"rows":[\n`;
+  yield accounts.map((row) => JSON.stringify(ACCOUNT_COLUMNS.map((name) => row[name]))).join(',\n');
+  yield '\n]}';
+  for (const table of SAID) {
+    const { made = [] } = saidOfTable(table)!;
+    const { columns, key } = await shapeOf(trx, table);
+    const kept = columns.filter(({ name }) => !made.includes(name));
+    const names = kept.map(({ name }) => name);
+    const binary = kept.filter((one) => one.binary).map(({ name }) => name);
+    yield `,\n"${table}":{"columns":${JSON.stringify(names)},"binary":${JSON.stringify(binary)},"rows":[\n`;
+    const rows = trx(table as string)
+      .where(table === 'libraries' ? 'id' : 'library_id', library)
+      .orderBy([...key])
+      .select(names)
+      .stream() as unknown as Readable;
+    let some: string[] = [];
+    let first = true;
+    const flush = () => {
+      const text = `${first ? '' : ',\n'}${some.join(',\n')}`;
+      first = false;
+      some = [];
+      return text;
+    };
+    for await (const row of rows as AsyncIterable<Record<string, unknown>>) {
+      some.push(JSON.stringify(names.map((name) => told(row[name]))));
+      if (some.length >= 500) yield flush();
+    }
+    if (some.length) yield flush();
+    yield '\n]}';
+  }
+  yield '\n}}\n';
+}
+
+/**
+ * Writes all that people said of a library and its pictures into one file of JSON, a row a line, whole or not at all; see docs/book.md.
+ * What describes faces, passwords, and ways into shares are not in it. Returns the head of what was written.
+ */
+export async function writeBook(db: Db, library: number, file: string, signal?: AbortSignal): Promise<BookHead> {
+  await mkdir(path.dirname(file), { recursive: true, mode: 0o700 });
+  const part = `${file}.part`;
+  const trx = await db.transaction({ isolationLevel: 'repeatable read' });
+  try {
+    const row = (await trx('libraries').where('id', library).first('slug', 'name'))!;
+    const [[now]] = (await trx.raw(
+      `SELECT CAST(UTC_TIMESTAMP(3) AS CHAR) AS at, (SELECT COALESCE(MAX(id), 0) FROM changes WHERE library_id = ?) AS news,
+         (SELECT name FROM knex_migrations ORDER BY id DESC LIMIT 1) AS \`schema\``,
+      [library],
+    )) as [[{ at: string; news: number; schema: string }]];
+    const head: BookHead = {
+      gemmel: 'library',
+      version: 1,
+      schema: now.schema,
+      slug: row.slug,
+      name: row.name,
+      written: `${now.at.replace(' ', 'T')}Z`,
+      news: Number(now.news),
+    };
+    await pipeline(Readable.from(linesOf(trx, library, head)), createWriteStream(part, { mode: 0o600 }), {
+      ...(signal && { signal }),
+    });
+    const handle = await open(part, 'r+');
+    try {
+      await handle.sync();
+    } finally {
+      await handle.close();
+    }
+    await rename(part, file);
+    await syncFolder(path.dirname(file));
+    return head;
+  } catch (error) {
+    await rm(part, { force: true });
+    throw error;
+  } finally {
+    await trx.rollback().catch(() => undefined);
+  }
+}
+
+/** Up to which news the book of each library tells, as this process wrote or read it. */
+const toldTo = new Map<string, number>();
+
+/** Writes the book of a library where there is news that it does not tell. */
+export async function writeOwnBook(app: App, { library, signal }: Pick<Job, 'library' | 'signal'>): Promise<void> {
+  const row = await app.db('libraries').where('id', library).first('slug');
+  if (!row) return;
+  const file = bookOf(app.config.data, row.slug);
+  const { news } = await writeBook(app.db, library, file, signal);
+  toldTo.set(file, news);
+}
+
+declare module '../jobs/kind' {
+  interface JobPayloads {
+    book: null;
+  }
+}
+
+/** Writing all that people said of a library beside its vault. */
+export const bookJob = defineJob({ kind: 'book', priority: 9, alone: true, run: writeOwnBook });
+
+/** How often it is looked whether a book has to be written anew, in ms: it costs a reading of the library. */
+const ROUND = 5 * 60_000;
+
+/** Asks for the books of libraries of which there is news. */
+export async function askBooks(app: App): Promise<void> {
+  for (const { id, slug } of await app.db('libraries').select('id', 'slug')) {
+    const [{ last }] = (await app.db('changes').where('library_id', id).max('id as last')) as unknown as [
+      { last: number | null },
+    ];
+    const file = bookOf(app.config.data, slug);
+    const known = toldTo.get(file);
+    // News goes after an hour: none is as good as none since.
+    if (known === undefined || (last ?? 0) > known) await ask(app.db, id, 'book', 0, 1000);
+  }
+}
+
+/** Keeps books up to date for as long as it is not stopped. */
+export const watchBooks = (app: App): { stop: () => Promise<void> } => inRounds(ROUND, 'books', () => askBooks(app));

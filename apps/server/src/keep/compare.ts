@@ -1,0 +1,83 @@
+import { readdir, stat } from 'node:fs/promises';
+import path from 'node:path';
+import type { Db } from '../db/open';
+
+/** A library's files against its database, both ways. Paths are below the library's folder. */
+export interface Compared {
+  /** Files the database knows. */
+  files: number;
+  /** Known files that are not there, or not as long as they were. */
+  missing: { table: 'pictures' | 'picture_files' | 'binned_files'; id: number; path: string }[];
+  /** Files nobody knows, longest names last; what is written beside a known picture is known. */
+  unknown: string[];
+}
+
+/** Names that are ours or half written: never anybody's picture. */
+const OURS = /(^|\/)\.|\.part$/;
+
+/** Every file below a folder with its size, by its way from there. */
+async function sizesBelow(root: string): Promise<Map<string, number>> {
+  const found = new Map<string, number>();
+  const waiting = [''];
+  while (waiting.length) {
+    const at = waiting.pop()!;
+    const entries = await readdir(path.join(root, at), { withFileTypes: true }).catch(() => []);
+    await Promise.all(
+      entries.map(async (entry) => {
+        const file = at ? `${at}/${entry.name}` : entry.name;
+        if (OURS.test(file)) return;
+        if (entry.isDirectory()) waiting.push(file);
+        else if (entry.isFile()) {
+          const info = await stat(path.join(root, file)).catch(() => null);
+          if (info) found.set(file, info.size);
+        }
+      }),
+    );
+  }
+  return found;
+}
+
+const AT_ONCE = 5000;
+
+/**
+ * Compares a library's folder with what the database says of it. What is being moved, or was just put there for a picture that comes in, counts as known.
+ * Reads names and lengths, not contents: those are proven by reading back.
+ */
+export async function compareVault(db: Db, root: string, library: number): Promise<Compared> {
+  const there = await sizesBelow(root);
+  const result: Compared = { files: 0, missing: [], unknown: [] };
+  const known = (file: string) => {
+    there.delete(file);
+    there.delete(`${file}.xmp`);
+  };
+  for (const table of ['pictures', 'picture_files', 'binned_files'] as const)
+    for (let after = 0; ;) {
+      const rows = (await db(table)
+        .where('library_id', library)
+        .where('id', '>', after)
+        .orderBy('id')
+        .limit(AT_ONCE)
+        .select('id', 'vault_path', 'bytes')) as { id: number; vault_path: string; bytes: number | string }[];
+      if (rows.length === 0) break;
+      for (const { id, vault_path: file, bytes } of rows) {
+        result.files++;
+        if (there.get(file) !== Number(bytes)) result.missing.push({ table, id, path: file });
+        known(file);
+      }
+      after = rows.at(-1)!.id;
+    }
+  for (const { from_path, to_path } of await db('vault_moves')
+    .where('library_id', library)
+    .select('from_path', 'to_path')) {
+    known(from_path);
+    known(to_path);
+  }
+  for (const { placed } of await db('batch_items')
+    .where('library_id', library)
+    .whereIn('state', ['waiting', 'received'])
+    .whereNotNull('placed')
+    .select('placed'))
+    known(placed!);
+  result.unknown = [...there.keys()].sort();
+  return result;
+}
