@@ -11,6 +11,9 @@ import { endApp, makeApp, type App } from './context';
 import { addressOf, startMariadb } from './db/mariadb';
 import { openDb } from './db/open';
 import { bringIn, rehearse, sayMegabytes, sayReport, type Importing } from './importing';
+import { exportLibrary } from './keep/exportLibrary';
+import { openLibrary } from './keep/open';
+import { houseLibrary } from './safe/places';
 import { rebuild, sayRebuilt } from './keep/rebuild';
 import { libraryState, listTroubles } from './library/library';
 import { restoreAll } from './safe/restore';
@@ -186,6 +189,72 @@ async function restore(words: readonly string[], state: string | undefined): Pro
   });
 }
 
+/** Copies a library into a folder of its own. */
+async function exportTo(to: string | undefined, library: string | undefined): Promise<void> {
+  if (!to) throw new CannotStart(t`Use: ./gemmel export FOLDER [--library NAME]`);
+  await withApp(async (app) => {
+    const stop = new AbortController();
+    const { files, damaged } = await exportLibrary(
+      app,
+      { library: await libraryId(app, library), signal: stop.signal, report: tellPercent() },
+      path.resolve(to),
+    );
+    console.log(
+      t`${plural(files, { one: '# file is', other: '# files are' })} in ${path.resolve(to)}. Open it again, here or elsewhere, with: ./gemmel open ${to}`,
+    );
+    if (damaged)
+      console.log(
+        plural(damaged, {
+          one: '# file is damaged here and was left out.',
+          other: '# files are damaged here and were left out.',
+        }),
+      );
+  });
+}
+
+/** Opens a library that was exported, as a further one, for the first keeper of the house. */
+async function openFrom(from: string | undefined): Promise<void> {
+  if (!from) throw new CannotStart(t`Use: ./gemmel open FOLDER`);
+  await withApp(async (app) => {
+    const keeper = await app
+      .db('members')
+      .where({ library_id: await houseLibrary(app), part: 'keeper' })
+      .whereNotNull('account_id')
+      .whereNull('left_at')
+      .orderBy('id')
+      .first('account_id');
+    if (!keeper) throw new CannotStart(t`Nobody is keeper here yet. Start Gemmel and set it up first.`);
+    const stop = new AbortController();
+    const opened = await openLibrary(
+      app,
+      // A number no piece of work has.
+      { id: process.pid + 2 ** 31, signal: stop.signal, report: tellPercent() },
+      { from: path.resolve(from), account: keeper.account_id! },
+    );
+    console.log(
+      t`${opened.name}: ${plural(opened.pictures, { one: '# picture is here', other: '# pictures are here' })}.`,
+    );
+    if (opened.missing)
+      console.log(
+        plural(opened.missing, {
+          one: '# file was damaged or missing in that folder.',
+          other: '# files were damaged or missing in that folder.',
+        }),
+      );
+  });
+}
+
+/** Says how far something is, now and then. */
+function tellPercent(): (done: number, of: number) => void {
+  let told = -1;
+  return (done, of) => {
+    const percent = Math.floor((done / Math.max(1, of)) * 100);
+    if (percent < told + 10) return;
+    told = percent;
+    console.log(`${percent} %`);
+  };
+}
+
 /** Makes the database anew from the files alone. */
 async function buildAnew(over: boolean): Promise<void> {
   for (const line of sayRebuilt(await rebuild(readConfig(), over, (said) => console.log(said)))) console.log(line);
@@ -208,6 +277,12 @@ async function main(): Promise<void> {
   } else if (command === 'standin') await standin(rest);
   else if (command === 'password') await password(rest[0], rest.includes('--second-off'));
   else if (command === 'restore') await restore(rest, value('--state'));
+  else if (command === 'export')
+    await exportTo(
+      rest.find((word, i) => !word.startsWith('--') && rest[i - 1] !== '--library'),
+      value('--library'),
+    );
+  else if (command === 'open') await openFrom(rest[0]);
   else if (command === 'rebuild') await buildAnew(rest.includes('--over'));
   else if (command === 'undo-upgrade') await undoLast(rest.includes('--yes'));
   else if (command === 'status') await status(rest.includes('--json'));

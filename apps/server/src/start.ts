@@ -12,6 +12,7 @@ import { addressOf, startMariadb, type LocalDb } from './db/mariadb';
 import { migrate, openDb } from './db/open';
 import { observeOlder } from './observe/observe';
 import { recover } from './intake/recover';
+import { askErase } from './library/erase';
 import { makeRunner } from './jobs/all';
 import { ask, type Runner } from './jobs/jobs';
 import { endMetadata } from './media/metadata';
@@ -102,9 +103,11 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
     await runner.start();
     await forgetOldActs(app);
     await askEmpty(app);
+    await askErase(app);
     const rounds = async () => {
       await forgetOldActs(started);
       await askEmpty(started);
+      await askErase(started);
     };
     daily = setInterval(() => void rounds().catch(() => undefined), DAILY).unref();
     let stopped: Promise<void> | null = null;

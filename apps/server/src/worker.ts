@@ -13,7 +13,7 @@ import { readTask, thingsTask } from './observe/lookTask';
 import { observeTask } from './observe/observeTask';
 import { glassTask } from './scan/glassTask';
 import { renderTask, thumbTask } from './touchup/renderTask';
-import { compareVault } from './keep/compare';
+import { besidesIn, compareVault } from './keep/compare';
 import { filingTask } from './vault/filingTask';
 import { placeAt, readGazetteer, townsIn as largestIn, townsNamed as named } from './media/places';
 import { zoneAt } from './media/zones';
@@ -59,6 +59,8 @@ export const noticeFaces = ({ library, kinds, address }: { library: number; kind
 /** A library's folder against the database: see keep/compare. */
 export const compare = ({ root, library, address }: { root: string; library: number; address: DbAddress }) =>
   compareVault(connectionTo(address), root, library);
+/** What is written beside pictures, by where it lies below a library's folder. */
+export const besides = ({ root }: { root: string }) => besidesIn(root);
 /** Null when the picture cannot be opened any more. */
 export async function seek(task: Parameters<typeof seekFaces>[0]) {
   try {

@@ -98,6 +98,8 @@ export const ACTS = {
   layout: 'keeper',
   language: 'keeper',
   zone: 'keeper',
+  'library name': 'keeper',
+  'to another library': 'keeper',
   recognition: 'keeper',
   'recognise person': 'keeper',
   file: 'keeper',

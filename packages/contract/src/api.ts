@@ -7,6 +7,7 @@ import { binApi } from './binApi';
 import { actApi, Did } from './actApi';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
 import { findApi, Sort, Under } from './findApi';
+import { libraryApi } from './libraryApi';
 import { mailApi } from './mailApi';
 import { noticeApi } from './noticeApi';
 import { parlourApi } from './parlourApi';
@@ -241,6 +242,7 @@ export const api = {
 
   ...shareApi,
   ...mailApi,
+  ...libraryApi,
   ...safeApi,
   ...guestApi,
 

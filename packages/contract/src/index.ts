@@ -56,4 +56,5 @@ export { LOOKS_KEPT } from './touchupApi';
 export { OtherSide, PrintCorners, type OneScan } from './scansApi';
 export { ClockOffer, DatePreview, EventDetail, RedatingAsked, Sitting } from './timeApi';
 export { MOST_IDS, News, STALE, Topic, TOPICS } from './feed';
+export * from './libraryApi';
 export * from './safeApi';

@@ -110,7 +110,7 @@ export async function signIn(app: App, email: string, password: string): Promise
     // To the letter: the table's own order of letters takes é for e, and a guesser would have an address for each accent.
     .whereRaw('email = ? COLLATE utf8mb4_bin', [addressAsKept(email)])
     .first('id', 'password_hash');
-  const right = await verify(row?.password_hash ?? (await NOBODY), password);
+  const right = await verify(row?.password_hash || (await NOBODY), password);
   if (!row || !right) throw refused('wrong-password');
   return row.id;
 }

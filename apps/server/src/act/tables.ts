@@ -127,6 +127,7 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
       { columns: ['layout'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
       { columns: ['language'], topics: ['library', 'filing'], jobs: [['refile', 0]] },
       { columns: ['zone'], topics: ['library'], jobs: [] },
+      { columns: ['name'], topics: ['library'] },
       { columns: ['audience'], topics: ['library', 'pictures'] },
       { columns: ['address'], topics: ['library', 'shares'] },
       {

@@ -5,6 +5,7 @@ import { ledger, nameDevice, settleGaps } from '../gather/ledger';
 import { listedFiles, lookAgain, takeFromCard } from '../gather/listing';
 import { cardOffers, offerOf } from '../gather/offers';
 import { addPhone, changeSource, renewPassword, sourceOf } from '../gather/sources';
+import { refuseOverLimit } from '../keep/storage';
 import { giveUpWaiting, openBatch, resumeBatch, retryBatch, stopBatch } from '../intake/announce';
 import { settleConflict } from '../intake/conflicts';
 import { listBatches, listConflicts, listItems } from '../intake/list';
@@ -98,11 +99,14 @@ export function gatherHandlers(app: App): Handlers {
       if (!batch) throw notFound('batch');
       return batch;
     },
-    openBatch: ({ body }, { session }) =>
-      openBatch(app.whole ?? app, session.library, body.name, body.files, {
+    openBatch: async ({ body }, { session }) => {
+      const bytes = body.files.reduce((sum, file) => sum + file.bytes, 0);
+      await refuseOverLimit(app.whole ?? app, session.library, { member: session.member }, bytes);
+      return openBatch(app.whole ?? app, session.library, body.name, body.files, {
         numbering: body.numbering,
         by: session.member,
-      }),
+      });
+    },
     fingerprints: async ({ params, body }, { session }) => ({
       known: await fingerprints(app, session.library, params.id, body.prints),
     }),

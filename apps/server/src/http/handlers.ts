@@ -20,6 +20,7 @@ import { placeHandlers } from './placeHandlers';
 import { sayHandlers } from './sayHandlers';
 import { signInHandlers } from './signInHandlers';
 import { mailHandlers } from './mailHandlers';
+import { libraryHandlers } from './libraryHandlers';
 import { safeHandlers } from './safeHandlers';
 import { shareHandlers } from './shareHandlers';
 import { sightHandlers } from './sightHandlers';
@@ -43,6 +44,7 @@ export function handlersOf(app: App, forget: () => void): Handlers {
     ...sightHandlers(app, forget),
     ...shareHandlers(app),
     ...mailHandlers(app),
+    ...libraryHandlers(app.whole ?? app),
     ...safeHandlers(app.whole ?? app),
     library: (_, { session }) =>
       session.part === 'relative' ? relativesState(app, session.library) : states.get(session.library),

@@ -14,6 +14,12 @@ import { safePartJob } from '../safe/check';
 import { readBackJob } from '../safe/mend';
 import { rehearseJob } from '../safe/rehearse';
 import { bookJob } from '../keep/book';
+import { exportJob } from '../keep/exportLibrary';
+import { openJob } from '../keep/open';
+import { repairJob } from '../keep/repair';
+import { splitJob } from '../keep/split';
+import { tidyJob } from '../keep/tidy';
+import { eraseJob } from '../library/erase';
 import { settleJob } from '../keep/settle';
 import { deriveJob } from '../media/again';
 import { alikeJob } from '../run/alike';
@@ -56,6 +62,12 @@ export const JOBS = [
   readBackJob,
   bookJob,
   settleJob,
+  repairJob,
+  tidyJob,
+  exportJob,
+  openJob,
+  splitJob,
+  eraseJob,
 ] as unknown as readonly JobDefinition[];
 
 /** A runner that does every kind of work of this server. */

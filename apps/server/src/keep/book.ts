@@ -161,5 +161,17 @@ export async function askBooks(app: App): Promise<void> {
   }
 }
 
+/** How long after the start they are looked at first, in ms. */
+const SETTLED = 10_000;
+
 /** Keeps books up to date for as long as it is not stopped. */
-export const watchBooks = (app: App): { stop: () => Promise<void> } => inRounds(ROUND, 'books', () => askBooks(app));
+export function watchBooks(app: App): { stop: () => Promise<void> } {
+  const first = setTimeout(() => void askBooks(app).catch(() => undefined), SETTLED).unref();
+  const rounds = inRounds(ROUND, 'books', () => askBooks(app));
+  return {
+    stop: async () => {
+      clearTimeout(first);
+      await rounds.stop();
+    },
+  };
+}

@@ -37,6 +37,10 @@ async function sizesBelow(root: string): Promise<Map<string, number>> {
   return found;
 }
 
+/** What is written beside pictures, by where it lies. */
+export const besidesIn = async (root: string): Promise<string[]> =>
+  [...(await sizesBelow(root)).keys()].filter((file) => file.endsWith('.xmp'));
+
 const AT_ONCE = 5000;
 
 /**

@@ -134,7 +134,7 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
     });
     await mkdir(path.join(folder, 'vault'));
     for (const name of await readdir(paths.vault))
-      if (name !== STILLS) await linkTree(path.join(paths.vault, name), path.join(folder, 'vault', name));
+      if (!name.startsWith('.')) await linkTree(path.join(paths.vault, name), path.join(folder, 'vault', name));
     for (const from of [paths.incoming, paths.aside]) await linkTree(from, path.join(folder, path.basename(from)));
     for (const name of BESIDE)
       if (existsSync(path.join(config.data, name)))

@@ -3,6 +3,7 @@ import { perform, type By } from '../act/perform';
 import { putIntoAlbum } from '../album/fill';
 import { intoBin } from '../bin/acts';
 import { chunks, type App } from '../context';
+import { refuseOverLimit } from '../keep/storage';
 import { openBatch } from '../intake/announce';
 import { notFound, refused } from '../problem';
 import { albumShared } from './holding';
@@ -74,6 +75,7 @@ export async function announceAdditions(
   ];
   const more = files.reduce((sum, file) => sum + file.bytes, 0);
   if (Number(n) + files.length > may.files || Number(bytes) + more > may.bytes) throw refused('share-no-more');
+  await refuseOverLimit(app, at.share.library_id, { share: at.share.id }, more);
   await openBatch(
     app,
     at.share.library_id,

@@ -368,6 +368,10 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       return t`Set the language of the library to ${LANGUAGE[to as Language]?.name ?? to ?? ''}`;
     case 'zone':
       return t`Set the time zone of the library to ${to ?? ''}`;
+    case 'library name':
+      return t`Called the library “${to ?? ''}”`;
+    case 'to another library':
+      return plural(n, { one: `Gave # picture to the library “${to}”`, other: `Gave # pictures to the library “${to}”` });
     case 'recognition':
       return favourite ? t`Switched recognition on` : t`Switched recognition off`;
     case 'recognise person':

@@ -1,0 +1,343 @@
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  rmSync,
+  unlinkSync,
+  writeFileSync,
+} from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { compareVault } from '../src/keep/compare';
+import { moveAsked } from '../src/keep/renumber';
+import { askErase } from '../src/library/erase';
+import { openHouse, type Caller, type House } from './house';
+import { jpeg, shaOf } from './pictures';
+import { fillTables } from './richLibrary';
+
+describe('libraries', () => {
+  let house: House;
+  let folder: string;
+  beforeAll(async () => {
+    folder = mkdtempSync(path.join(tmpdir(), 'gemmel-libraries-'));
+    house = await openHouse();
+    for (let n = 0; n < 8; n++) {
+      mkdirSync(path.join(folder, 'in'), { recursive: true });
+      writeFileSync(path.join(folder, 'in', `${n}.jpg`), await jpeg(n, `2021:06:0${1 + (n % 4)} 10:0${n}:00`));
+    }
+    await house.takeIn(path.join(folder, 'in'), 'Eight');
+  });
+  afterAll(async () => {
+    await house?.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  /** Somebody in another of their libraries. */
+  const call: House['call'] = (name, input, as) => house.call(name, input, as);
+  const inLibrary = async (slug: string, as: Caller = house.keeper) => ({
+    fetch: (at: string, init: RequestInit = {}) =>
+      house.fetch(at, { ...init, headers: { ...(init.headers as object), 'x-gemmel-library': slug } }, as),
+    send: async (method: string, at: string, body?: unknown) => {
+      const answer = await house.fetch(
+        at,
+        {
+          method,
+          headers: { 'x-gemmel-library': slug, ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+          ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+        },
+        as,
+      );
+      return { status: answer.status, body: (await answer.json()) as Record<string, unknown> };
+    },
+  });
+  const root = (slug: string) => path.join(house.app.config.data, 'vault', slug);
+  /** Waits until nothing waits or runs; what is kept with its answer counts as done. */
+  const still = async () => {
+    for (let quiet = 0; quiet < 4;) {
+      const open = await house.app.db('jobs').whereIn('state', ['ready', 'running']).first('id');
+      quiet = open ? 0 : quiet + 1;
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+  };
+  const clean = async (library: number, slug: string) => {
+    const { missing, unknown } = await compareVault(house.app.db, root(slug), library);
+    return { missing, unknown };
+  };
+
+  test('one is called otherwise and back, and lists what it holds and who may open it', async () => {
+    const done = await call('nameLibrary', { body: { name: 'Pictures of ours' } });
+    const { libraries, houseKeeper } = await call('libraries', {});
+    expect(houseKeeper).toBe(true);
+    expect(libraries).toMatchObject([
+      { slug: 'home', name: 'Pictures of ours', pictures: 8, house: true, removed: null, people: [{ name: 'Keeper' }] },
+    ]);
+    await house.undo(done);
+    expect((await call('libraries', {})).libraries[0]!.name).toBe('Test library');
+    // The first one looks after the house.
+    await expect(call('removeLibrary', { body: { name: 'Test library' } })).rejects.toMatchObject({ status: 409 });
+    await expect(call('nameLibrary', { body: { name: 'Mine' } }, await house.member('helper'))).rejects.toMatchObject({
+      status: 403,
+    });
+  });
+
+  test('pictures go to another library with what was said of them, once they are there whole', async () => {
+    const { db } = house.app;
+    await call('makeLibrary', { body: { name: 'Club' } });
+    const club = (await db('libraries').where('slug', 'club').first())!;
+    const ids = (await db('pictures').where('library_id', 1).orderBy('id').select('id')).map(({ id }) => id);
+    const going = ids.slice(0, 3);
+    await call('change', { body: { ids: going, change: { rating: 3, caption: 'Regatta', addTags: ['Boats'] } } });
+    const [person] = await db('people').insert({
+      library_id: 1,
+      name: 'Olle Test',
+      nickname: 'Olle',
+      born: '1939-04-05',
+    });
+    await db('faces').insert({
+      library_id: 1,
+      picture_id: going[0]!,
+      x: 0.1,
+      y: 0.1,
+      w: 0.2,
+      h: 0.2,
+      height_px: 40,
+      quality: 0.5,
+      vector_a: Buffer.alloc(0),
+      vector_b: Buffer.alloc(0),
+      state: 'named',
+      named_by: 'hand',
+      person_id: person!,
+    });
+    await house.quiet();
+    await expect(call('splitOff', { body: { ids: going, to: 'home' } })).rejects.toMatchObject({ status: 400 });
+    await expect(call('splitOff', { body: { ids: going, to: 'nowhere' } })).rejects.toMatchObject({ status: 404 });
+    await call('splitOff', { body: { ids: going, to: 'club' } });
+    await still();
+    const { splits } = await call('keeping', {});
+    expect(splits).toMatchObject([{ to: 'Club', state: 'done', pictures: 3, arrived: 3, leftHere: 0 }]);
+    const there = await db('pictures').where('library_id', club.id).orderBy('id').select('id', 'rating', 'caption');
+    expect(there.map(({ rating, caption }) => [rating, caption])).toEqual(Array(3).fill([3, 'Regatta']));
+    expect(await db('people').where('library_id', club.id).first('name', 'nickname', 'born')).toMatchObject({
+      nickname: 'Olle',
+      born: '1939-04-05',
+    });
+    expect(await db('faces').where({ library_id: club.id, state: 'named' }).first('id')).toBeDefined();
+    expect(await db('pictures').where('library_id', 1).whereIn('id', going).first('id')).toBeUndefined();
+    expect((await db('binned').where({ library_id: 1, state: 'in' })).length).toBe(3);
+    expect([await clean(1, 'home'), await clean(club.id, 'club')]).toEqual(Array(2).fill({ missing: [], unknown: [] }));
+  });
+
+  test('copied into a folder whole in itself, and opened again as a further library: every word, under numbers of its own', async () => {
+    const { db } = house.app;
+    await fillTables(db, 1);
+    // The file beside a picture that was made up is one.
+    const beside = Buffer.from('beside');
+    writeFileSync(path.join(root('home'), 'beside.mov'), beside);
+    await db('picture_files')
+      .where('library_id', 1)
+      .update({ vault_path: 'beside.mov', bytes: beside.length, sha256: Buffer.from(shaOf(beside), 'hex') });
+    const picture = (await db('pictures').where('library_id', 1).orderBy('id').first('id'))!;
+    const person = (await db('people').where('library_id', 1).orderBy('id').first('id'))!;
+    const question = {
+      v: 1,
+      question: { all: [{ who: { people: [person.id], mode: 'all' } }, { rating: { min: 3 } }] },
+    };
+    await db('albums')
+      .where('library_id', 1)
+      .update({ kind: 'smart', question: JSON.stringify(question) });
+    await db('album_pictures').where('library_id', 1).update({ picture_id: picture.id });
+    const to = path.join(folder, 'out');
+    await call('exportLibrary', { body: { folder: to } });
+    await still();
+    expect((await call('keeping', {})).export).toMatchObject({ state: 'done', result: { damaged: 0, to } });
+    expect(readdirSync(to).sort()).toEqual(expect.arrayContaining(['READ-ME.txt', 'gemmel.json', 'vault']));
+    // A damaged file of that folder is told and left out.
+    await call('openLibrary', { body: { folder: to } });
+    await still();
+    const { open } = await call('keeping', {});
+    expect(open).toMatchObject({ state: 'done', result: { name: 'Test library', missing: 0, slug: 'test-library' } });
+    const copy = (await db('libraries').where('slug', 'test-library').first())!;
+    const shas = async (library: number) =>
+      (await db('pictures')
+        .where('library_id', library)
+        .orderBy('sha256')
+        .select('sha256', 'rating', 'caption', 'day')) as unknown[];
+    expect(await shas(copy.id)).toEqual(await shas(1));
+    const album = (await db('albums').where('library_id', copy.id).whereNotNull('question').first('id', 'question'))!;
+    const other = (await db('people').where({ library_id: copy.id, name: 'Olle Test' }).first('id'))!;
+    expect(JSON.parse(album.question!)).toEqual({
+      v: 1,
+      question: { all: [{ who: { people: [other.id], mode: 'all' } }, { rating: { min: 3 } }] },
+    });
+    expect(
+      await db('album_pictures as a')
+        .join('pictures as p', 'p.id', 'a.picture_id')
+        .where('a.library_id', copy.id)
+        .whereNot('p.library_id', copy.id)
+        .first('a.album_id'),
+    ).toBeUndefined();
+    // Whoever opened it is its keeper; whoever was in it elsewhere is a name.
+    expect(
+      await db('members').where({ library_id: copy.id }).whereNull('left_at').select('part', 'name'),
+    ).toMatchObject([{ part: 'keeper', name: 'Keeper' }]);
+    expect(await clean(copy.id, 'test-library')).toEqual({ missing: [], unknown: [] });
+    // Pictures in the bin come back there.
+    const club = await inLibrary('test-library');
+    const back = await club.send('POST', '/api/bin/restore', { all: true });
+    expect(back.body).toMatchObject({ pictures: 3 });
+    await still();
+    expect(await clean(copy.id, 'test-library')).toEqual({ missing: [], unknown: [] });
+    await call('openLibrary', { body: { folder: path.join(folder, 'in') } });
+    for (let i = 0; i < 200 && (await call('keeping', {})).open?.state !== 'failed'; i++)
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    expect((await call('keeping', {})).open).toMatchObject({ state: 'failed', why: { code: 'no-library-there' } });
+    await expect(call('exportLibrary', { body: { folder: 'relative' } })).rejects.toMatchObject({ status: 400 });
+  });
+
+  test('removed, nobody reaches it; brought back it is as it was; gone for good it leaves nothing but the others', async () => {
+    const { db, config } = house.app;
+    const copy = (await db('libraries').where('slug', 'test-library').first())!;
+    const there = await inLibrary('test-library');
+    expect((await there.send('DELETE', '/api/library', { name: 'Another' })).status).toBe(400);
+    expect((await there.send('DELETE', '/api/library', { name: 'test library' })).status).toBe(200);
+    expect((await there.send('GET', '/api/library')).status).toBe(403);
+    const me = await call('me', {});
+    expect(me.libraries.map(({ slug }) => slug)).toEqual(['home', 'club']);
+    expect((await call('libraries', {})).libraries.at(-1)).toMatchObject({
+      slug: 'test-library',
+      removed: { at: expect.any(String) as string },
+    });
+    await call('bringLibraryBack', { params: { slug: 'test-library' } });
+    expect((await there.send('GET', '/api/library')).status).toBe(200);
+    await there.send('DELETE', '/api/library', { name: 'Test library' });
+    // Not yet: there are thirty days.
+    await askErase(house.app);
+    await still();
+    expect(existsSync(root('test-library'))).toBe(true);
+    await db('libraries')
+      .where('id', copy.id)
+      .update({ removed_at: db.raw('UTC_TIMESTAMP(3) - INTERVAL 31 DAY') });
+    const before = await db('pictures').where('library_id', 1).orderBy('id').select('id', 'vault_path');
+    await askErase(house.app);
+    house.runner.nudge();
+    for (let i = 0; i < 400 && (await db('libraries').where('id', copy.id).first('id')); i++)
+      await new Promise((resolve) => setTimeout(resolve, 25));
+    await still();
+    expect(await db('libraries').where('id', copy.id).first('id')).toBeUndefined();
+    const [tables] = (await db.raw(
+      "SELECT TABLE_NAME AS name FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME = 'library_id'",
+    )) as [{ name: string }[]];
+    for (const { name } of tables)
+      expect([name, await db(name).where('library_id', copy.id).first('library_id')]).toEqual([name, undefined]);
+    expect([existsSync(root('test-library')), existsSync(path.join(config.data, 'said/test-library'))]).toEqual([
+      false,
+      false,
+    ]);
+    expect(await db('pictures').where('library_id', 1).orderBy('id').select('id', 'vault_path')).toEqual(before);
+    // What both libraries showed is still shown.
+    for (const { shown } of await db('pictures').where('library_id', 1).select('shown'))
+      expect(
+        existsSync(
+          path.join(config.data, 'derived', shown.toString('hex').slice(0, 2), `${shown.toString('hex')}-small.webp`),
+        ),
+      ).toBe(true);
+  });
+
+  test('checked both ways: what nobody knows is taken in, what is gone is told, words are written again; tidied of what is nobody’s', async () => {
+    const { db, config } = house.app;
+    const [gone, bare] = (await db('pictures').where('library_id', 1).orderBy('id').select('id', 'vault_path')) as [
+      { id: number; vault_path: string },
+      { id: number; vault_path: string },
+    ];
+    await call('change', { body: { ids: [bare.id], change: { title: 'Spoken of' } } });
+    await house.quiet().catch(() => undefined);
+    await still();
+    unlinkSync(path.join(root('home'), gone.vault_path));
+    unlinkSync(path.join(root('home'), `${bare.vault_path}.xmp`));
+    copyFileSync(path.join(folder, 'in', '0.jpg'), path.join(root('home'), 'known.jpg'));
+    writeFileSync(path.join(root('home'), 'stranger.jpg'), await jpeg(99));
+    await call('repairLibrary', {});
+    await still();
+    const { repair } = await call('keeping', {});
+    expect(repair).toMatchObject({
+      state: 'done',
+      result: { gone: 1, named: [gone.vault_path], unknown: 2, taken: 2, rewritten: 1, mended: 0 },
+    });
+    expect(existsSync(path.join(root('home'), `${bare.vault_path}.xmp`))).toBe(true);
+    expect(await db('pictures').where({ library_id: 1, name: 'stranger.jpg' }).first('id')).toBeDefined();
+    expect((await clean(1, 'home')).unknown).toEqual([]);
+
+    const old = (file: string) => {
+      writeFileSync(file, 'left');
+      const { utimesSync } = jest.requireActual<typeof import('node:fs')>('node:fs');
+      utimesSync(file, new Date(0), new Date(0));
+    };
+    const key = 'ab'.repeat(32);
+    mkdirSync(path.join(config.data, 'derived/ab'), { recursive: true });
+    mkdirSync(path.join(root('home'), 'empty/deeper'), { recursive: true });
+    old(path.join(config.data, 'derived/ab', `${key}-small.webp`));
+    old(path.join(config.data, 'uploads', '999999'));
+    old(path.join(root('home'), 'half.jpg.xmp.part'));
+    const shown = async () => (await db('pictures').select('shown')).length;
+    const all = await shown();
+    await call('tidyHouse', {});
+    await still();
+    expect((await call('keeping', {})).tidy).toMatchObject({
+      state: 'done',
+      result: { derived: { files: 1 }, left: { files: 2 }, folders: 2 },
+    });
+    expect([existsSync(path.join(config.data, 'derived/ab', `${key}-small.webp`)), await shown()]).toEqual([
+      false,
+      all,
+    ]);
+    const helper = await house.member('helper');
+    await expect(call('tidyHouse', {}, helper)).rejects.toMatchObject({ status: 403 });
+  });
+
+  test('what it takes up, and a limit for those who bring', async () => {
+    const { db } = house.app;
+    const page = await call('storage', {});
+    const [[{ bytes }]] = (await db.raw('SELECT SUM(bytes) AS bytes FROM pictures WHERE library_id = 1')) as [
+      [{ bytes: number }],
+    ];
+    expect(page.years.reduce((sum, one) => sum + one.bytes, 0)).toBe(Number(bytes));
+    expect(page.largest[0]!.bytes).toBe(Math.max(...page.largest.map((one) => one.bytes)));
+    expect(page.growth.full).toBeNull();
+    expect(page.could.binned.pictures).toBe(3);
+    await call('setLimits', { body: { member: 1_000_000, share: null } });
+    const helper = await house.member('helper');
+    const file = { path: 'a.jpg', bytes: 900_000 };
+    await call('openBatch', { body: { name: 'Some', files: [file] } }, helper);
+    await expect(
+      call('openBatch', { body: { name: 'More', files: [{ ...file, path: 'b.jpg' }] } }, helper),
+    ).rejects.toMatchObject({ status: 413 });
+    await call('openBatch', { body: { name: 'More', files: [{ ...file, path: 'b.jpg' }] } });
+    // Only a keeper sets it, and reads what all takes up.
+    await expect(call('storage', {}, helper)).rejects.toMatchObject({ status: 403 });
+  });
+
+  test('a question’s numbers move on, its figures do not', () => {
+    const asked = {
+      all: [
+        { who: { people: [1, 2], mode: 'any' } },
+        { rating: { min: 3 } },
+        { folder: { id: 4, only: true } },
+        { where: { own: 5 } },
+        { taken: { month: 6, day: 7 } },
+        { not: { tag: 8 } },
+      ],
+    };
+    expect(moveAsked(asked, 100)).toEqual({
+      all: [
+        { who: { people: [101, 102], mode: 'any' } },
+        { rating: { min: 3 } },
+        { folder: { id: 104, only: true } },
+        { where: { own: 105 } },
+        { taken: { month: 6, day: 7 } },
+        { not: { tag: 108 } },
+      ],
+    });
+  });
+});
