@@ -17,6 +17,8 @@ import { openHouse, type Caller, type House } from './house';
 import { jpeg, shaOf } from './pictures';
 import { fillTables } from './richLibrary';
 
+jest.setTimeout(40_000);
+
 describe('libraries', () => {
   let house: House;
   let folder: string;
@@ -56,7 +58,12 @@ describe('libraries', () => {
   /** Waits until nothing waits or runs; what is kept with its answer counts as done. */
   const still = async () => {
     for (let quiet = 0; quiet < 4;) {
-      const open = await house.app.db('jobs').whereIn('state', ['ready', 'running']).first('id');
+      // What is tried again after a pause waits for its time.
+      const open = await house.app
+        .db('jobs')
+        .whereIn('state', ['ready', 'running'])
+        .where((q) => void q.where('state', 'running').orWhere('tries', 0))
+        .first('id');
       quiet = open ? 0 : quiet + 1;
       await new Promise((resolve) => setTimeout(resolve, 20));
     }
@@ -131,6 +138,20 @@ describe('libraries', () => {
 
   test('copied into a folder whole in itself, and opened again as a further library: every word, under numbers of its own', async () => {
     const { db } = house.app;
+    const [first, second] = (await db('pictures').where('library_id', 1).orderBy('id').select('id')) as { id: number }[];
+    for (const picture_id of [first!.id, second!.id])
+      await db('faces').insert({
+        library_id: 1,
+        picture_id,
+        x: 0.2,
+        y: 0.2,
+        w: 0.2,
+        h: 0.2,
+        height_px: 40,
+        quality: 0.5,
+        vector_a: Buffer.alloc(0),
+        vector_b: Buffer.alloc(0),
+      });
     await fillTables(db, 1);
     // The file beside a picture that was made up is one.
     const beside = Buffer.from('beside');
@@ -167,7 +188,7 @@ describe('libraries', () => {
     expect(await shas(copy.id)).toEqual(await shas(1));
     const album = (await db('albums').where('library_id', copy.id).whereNotNull('question').first('id', 'question'))!;
     const other = (await db('people').where({ library_id: copy.id, name: 'Olle Test' }).first('id'))!;
-    expect(JSON.parse(album.question!)).toEqual({
+    expect(typeof album.question === 'string' ? JSON.parse(album.question) : album.question).toEqual({
       v: 1,
       question: { all: [{ who: { people: [other.id], mode: 'all' } }, { rating: { min: 3 } }] },
     });
@@ -252,7 +273,6 @@ describe('libraries', () => {
       { id: number; vault_path: string },
     ];
     await call('change', { body: { ids: [bare.id], change: { title: 'Spoken of' } } });
-    await house.quiet().catch(() => undefined);
     await still();
     unlinkSync(path.join(root('home'), gone.vault_path));
     unlinkSync(path.join(root('home'), `${bare.vault_path}.xmp`));

@@ -44,7 +44,7 @@ export function handlersOf(app: App, forget: () => void): Handlers {
     ...sightHandlers(app, forget),
     ...shareHandlers(app),
     ...mailHandlers(app),
-    ...libraryHandlers(app.whole ?? app),
+    ...libraryHandlers(app.whole ?? app, forget),
     ...safeHandlers(app.whole ?? app),
     library: (_, { session }) =>
       session.part === 'relative' ? relativesState(app, session.library) : states.get(session.library),

@@ -15,6 +15,7 @@ import {
   nameLibrary,
   removeLibrary,
 } from '../library/libraries';
+import { forgetLately } from '../share/lately';
 import { refused, sayingIn } from '../problem';
 import { COOKIE, type Call } from './guard';
 
@@ -29,7 +30,7 @@ const done = { done: true } as const;
 const fold = (text: string) => text.normalize('NFC').trim().toLowerCase();
 
 /** The answers of the routes of libraries, and of keeping house in them. */
-export function libraryHandlers(app: App): Handlers {
+export function libraryHandlers(app: App, forget: () => void): Handlers {
   const { db } = app;
   const by = ({ library, member }: Session) => ({ library, member });
   /** How a piece of work stands whose answer is kept. */
@@ -60,10 +61,14 @@ export function libraryHandlers(app: App): Handlers {
       const { name } = (await db('libraries').where('id', session.library).first('name'))!;
       if (fold(body.name) !== fold(name)) throw refused('wrong-name');
       await removeLibrary(app, session.library);
+      // Whoever was let in a moment ago is asked again.
+      forget();
+      forgetLately(app);
       return me(app, await sessionOf(app, getCookie(c, COOKIE)));
     },
     bringLibraryBack: async ({ params }, { session, c }) => {
       await bringLibraryBack(app, session.account, params.slug);
+      forget();
       return me(app, await sessionOf(app, getCookie(c, COOKIE), params.slug));
     },
     eraseLibrary: async ({ params, body }, { session }) => {

@@ -13,6 +13,10 @@ export type Renumber = (table: keyof Tables, row: Readonly<Record<string, Value>
 
 const AT_ONCE = 300;
 
+/** A value as the database takes it: a column of JSON is told as what it holds. */
+const asGiven = (value: Value): Value =>
+  typeof value === 'object' && value !== null && !Buffer.isBuffer(value) ? JSON.stringify(value) : value;
+
 /** Rows of one table that are put in together. */
 class Waiting {
   private rows: Row[] = [];
@@ -33,7 +37,7 @@ class Waiting {
     const rows = this.rows.map((row) => {
       const full: Record<string, Value> = {};
       for (const { name, empty } of shape.columns)
-        if (name in row) full[name] = row[name]!;
+        if (name in row) full[name] = asGiven(row[name]!);
         else if (empty !== undefined) full[name] = empty;
       return full;
     });

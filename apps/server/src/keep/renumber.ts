@@ -48,7 +48,10 @@ function moveRow(
   if ('library_id' in row) result['library_id'] = library;
   for (const column of keeping?.ids ?? []) if (column in row) result[column] = moved(row[column], by);
   for (const column of keeping?.asked ?? [])
-    if (typeof row[column] === 'string') result[column] = JSON.stringify(moveAsked(JSON.parse(row[column]), by));
+    if (row[column] !== null && row[column] !== undefined)
+      result[column] = JSON.stringify(
+        moveAsked(typeof row[column] === 'string' ? JSON.parse(row[column]) : row[column], by),
+      );
   return result;
 }
 

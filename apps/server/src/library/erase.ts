@@ -90,7 +90,10 @@ async function erase(app: App, { library, signal, report }: Job): Promise<void> 
     }
     report(i + 1, tables.length);
   }
-  await db('libraries').where('id', library).delete();
+  await db.transaction(async (trx) => {
+    await trx('jobs').where('library_id', library).delete();
+    await trx('libraries').where('id', library).delete();
+  });
 }
 
 declare module '../jobs/kind' {
