@@ -1,7 +1,7 @@
 import { plural, t } from '@lingui/core/macro';
 import { i18n } from '@lingui/core';
 import path from 'node:path';
-import { stat } from 'node:fs/promises';
+import { rm, stat } from 'node:fs/promises';
 import { addressAsKept } from './account/accounts';
 import { resetAddress } from './account/resets';
 import { endSecond } from './account/second';
@@ -14,9 +14,10 @@ import { bringIn, rehearse, sayMegabytes, sayReport, type Importing } from './im
 import { exportLibrary } from './keep/exportLibrary';
 import { openLibrary } from './keep/open';
 import { houseLibrary } from './safe/places';
-import { rebuild, sayRebuilt } from './keep/rebuild';
+import { stateFolder } from './keep/fromState';
+import { picturesKnown, rebuild, sayRebuilt } from './keep/rebuild';
 import { libraryState, listTroubles } from './library/library';
-import { restoreAll } from './safe/restore';
+import { bringLibrary, bringWords, restoreAll, type RestoringPart } from './safe/restore';
 import { undoUpgrade } from './safe/upgrade';
 import { ejectCard, insertCard, plugDisk, pullDisk, syncPhone } from './standin/standins';
 import { runningOn } from './running';
@@ -176,10 +177,52 @@ async function undoLast(yes: boolean): Promise<void> {
   }
 }
 
+/** Brings one library back from a place, as a further one beside what is here. */
+async function restoreOne(what: RestoringPart, wanted: string): Promise<void> {
+  await withApp(async (app) => {
+    const row = await app.db('libraries').where('slug', wanted).orWhere('name', wanted).first('slug');
+    const folder = stateFolder(app, process.pid + 2 ** 31);
+    try {
+      await bringLibrary(what, row?.slug ?? wanted, folder);
+      await openAs(app, folder, true);
+    } finally {
+      await rm(folder, { recursive: true, force: true });
+    }
+  });
+}
+
+/** Puts what people said back as it was, without touching an original. */
+async function restoreWords(what: RestoringPart, over: boolean): Promise<void> {
+  const config = readConfig();
+  if (await runningOn(config.data))
+    throw new CannotStart(t`Gemmel is running on ${config.data}. Stop it first: ./gemmel stop`);
+  const known = await picturesKnown(config);
+  if (known && !over)
+    throw new CannotStart(
+      plural(known, {
+        one: 'The database here knows # picture. What was said since that day would no longer be known; the database is put aside, and originals stay as they are. To go on, add --over.',
+        other:
+          'The database here knows # pictures. What was said since that day would no longer be known; the database is put aside, and originals stay as they are. To go on, add --over.',
+      }),
+    );
+  await bringWords(what);
+  for (const line of sayRebuilt(await rebuild(config, true, (said) => console.log(said), { asToldThen: true })))
+    console.log(line);
+}
+
 /** Brings everything back from a place of safekeeping. */
-async function restore(words: readonly string[], state: string | undefined): Promise<void> {
-  const from = words.find((word, i) => !word.startsWith('--') && words[i - 1] !== '--state');
-  if (!from) throw new CannotStart(t`Use: ./gemmel restore PLACE [--state DAY] [--over] [--dry-run]`);
+async function restore(
+  words: readonly string[],
+  state: string | undefined,
+  library: string | undefined,
+): Promise<void> {
+  const from = words.find(
+    (word, i) => !word.startsWith('--') && !['--state', '--library'].includes(words[i - 1] ?? ''),
+  );
+  if (!from)
+    throw new CannotStart(t`Use: ./gemmel restore PLACE [--state DAY] [--library NAME | --words] [--over] [--dry-run]`);
+  if (library) return restoreOne({ from, data: dataFolder(), state }, library);
+  if (words.includes('--words')) return restoreWords({ from, data: dataFolder(), state }, words.includes('--over'));
   await restoreAll({
     from,
     data: dataFolder(),
@@ -215,33 +258,37 @@ async function exportTo(to: string | undefined, library: string | undefined): Pr
 /** Opens a library that was exported, as a further one, for the first keeper of the house. */
 async function openFrom(from: string | undefined): Promise<void> {
   if (!from) throw new CannotStart(t`Use: ./gemmel open FOLDER`);
-  await withApp(async (app) => {
-    const keeper = await app
-      .db('members')
-      .where({ library_id: await houseLibrary(app), part: 'keeper' })
-      .whereNotNull('account_id')
-      .whereNull('left_at')
-      .orderBy('id')
-      .first('account_id');
-    if (!keeper) throw new CannotStart(t`Nobody is keeper here yet. Start Gemmel and set it up first.`);
-    const stop = new AbortController();
-    const opened = await openLibrary(
-      app,
-      // A number no piece of work has.
-      { id: process.pid + 2 ** 31, signal: stop.signal, report: tellPercent() },
-      { from: path.resolve(from), account: keeper.account_id! },
-    );
+  await withApp((app) => openAs(app, path.resolve(from), false));
+}
+
+/** Opens a folder as a further library. */
+async function openAs(app: App, from: string, taken: boolean): Promise<void> {
+  const keeper = await app
+    .db('members')
+    .where({ library_id: await houseLibrary(app), part: 'keeper' })
+    .whereNotNull('account_id')
+    .whereNull('left_at')
+    .orderBy('id')
+    .first('account_id');
+  if (!keeper) throw new CannotStart(t`Nobody is keeper here yet. Start Gemmel and set it up first.`);
+  const stop = new AbortController();
+  const opened = await openLibrary(
+    app,
+    // A number no piece of work has.
+    { id: process.pid + 2 ** 31, signal: stop.signal, report: tellPercent() },
+    { from, account: keeper.account_id! },
+    { taken },
+  );
+  console.log(
+    t`${opened.name}: ${plural(opened.pictures, { one: '# picture is here', other: '# pictures are here' })}.`,
+  );
+  if (opened.missing)
     console.log(
-      t`${opened.name}: ${plural(opened.pictures, { one: '# picture is here', other: '# pictures are here' })}.`,
+      plural(opened.missing, {
+        one: '# file was damaged or missing in that folder.',
+        other: '# files were damaged or missing in that folder.',
+      }),
     );
-    if (opened.missing)
-      console.log(
-        plural(opened.missing, {
-          one: '# file was damaged or missing in that folder.',
-          other: '# files were damaged or missing in that folder.',
-        }),
-      );
-  });
 }
 
 /** Says how far something is, now and then. */
@@ -276,7 +323,7 @@ async function main(): Promise<void> {
     });
   } else if (command === 'standin') await standin(rest);
   else if (command === 'password') await password(rest[0], rest.includes('--second-off'));
-  else if (command === 'restore') await restore(rest, value('--state'));
+  else if (command === 'restore') await restore(rest, value('--state'), value('--library'));
   else if (command === 'export')
     await exportTo(
       rest.find((word, i) => !word.startsWith('--') && rest[i - 1] !== '--library'),

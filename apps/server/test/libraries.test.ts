@@ -138,7 +138,9 @@ describe('libraries', () => {
 
   test('copied into a folder whole in itself, and opened again as a further library: every word, under numbers of its own', async () => {
     const { db } = house.app;
-    const [first, second] = (await db('pictures').where('library_id', 1).orderBy('id').select('id')) as { id: number }[];
+    const [first, second] = (await db('pictures').where('library_id', 1).orderBy('id').select('id')) as {
+      id: number;
+    }[];
     for (const picture_id of [first!.id, second!.id])
       await db('faces').insert({
         library_id: 1,

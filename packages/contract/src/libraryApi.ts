@@ -220,6 +220,14 @@ export const libraryApi = {
     body: Folder,
     answer: s.Done,
   }),
+  openState: endpoint({
+    method: 'POST',
+    path: '/api/library/open-state',
+    part: 'keeper',
+    summary: 'Open this library as it was in an earlier state, as a further one beside it',
+    body: z.strictObject({ place: Id, state: z.string().regex(/^[0-9a-f]{8,64}$/) }),
+    answer: s.Done,
+  }),
   stopKeeping: endpoint({
     method: 'POST',
     path: '/api/library/keeping/stop',

@@ -256,6 +256,7 @@ export const WORK = {
   erase: 'Removing a library for good',
   exportLibrary: 'Copying a library into a folder',
   openLibrary: 'Opening a library',
+  openState: 'Opening a library as it was',
   repair: 'Checking files against the database',
   settle: 'Bringing a rebuilt library to where it was',
   split: 'Giving pictures to another library',

@@ -16,12 +16,13 @@ import {
   removeLibrary,
 } from '../library/libraries';
 import { forgetLately } from '../share/lately';
+import { placeRow } from '../safe/places';
 import { refused, sayingIn } from '../problem';
 import { COOKIE, type Call } from './guard';
 
 type Names =
   | ('libraries' | 'nameLibrary' | 'removeLibrary' | 'bringLibraryBack' | 'eraseLibrary' | 'keeping')
-  | ('repairLibrary' | 'tidyHouse' | 'exportLibrary' | 'openLibrary' | 'stopKeeping' | 'splitOff')
+  | ('repairLibrary' | 'tidyHouse' | 'exportLibrary' | 'openLibrary' | 'openState' | 'stopKeeping' | 'splitOff')
   | ('storage' | 'setLimits');
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
 type Kept = 'repair' | 'tidy' | 'exportLibrary' | 'openLibrary';
@@ -101,6 +102,14 @@ export function libraryHandlers(app: App, forget: () => void): Handlers {
         from: folderAt(body.folder),
         account: session.account,
       });
+      return done;
+    },
+    openState: async ({ body }, { session }) => {
+      await houseKeeperOnly(app, session.account);
+      await placeRow(app, body.place);
+      const { slug } = (await db('libraries').where('id', session.library).first('slug'))!;
+      const { state } = body;
+      await ask(db, session.library, 'openState', body.place, 0, { slug, state, account: session.account });
       return done;
     },
     stopKeeping: async ({ body }, { session }) => (await cancel(db, session.library, body.what), done),

@@ -16,6 +16,7 @@ import { rehearseJob } from '../safe/rehearse';
 import { bookJob } from '../keep/book';
 import { exportJob } from '../keep/exportLibrary';
 import { openJob } from '../keep/open';
+import { openStateJob } from '../keep/fromState';
 import { repairJob } from '../keep/repair';
 import { splitJob } from '../keep/split';
 import { tidyJob } from '../keep/tidy';
@@ -66,6 +67,7 @@ export const JOBS = [
   tidyJob,
   exportJob,
   openJob,
+  openStateJob,
   splitJob,
   eraseJob,
 ] as unknown as readonly JobDefinition[];

@@ -82,12 +82,14 @@ async function bookIn(from: string): Promise<BookHead> {
 
 /**
  * Opens a library that was exported, here or elsewhere, as a further library of this house. Files are copied and compared first, under a name nobody
- * looks under; then all rows come in one transaction, and the files get their place. Cut anywhere, it goes on where it was.
+ * looks under; then all rows come in one transaction, and the files get their place. Cut anywhere, it goes on where it was. `taken` when the
+ * folder is only there for this: its files are moved.
  */
 export async function openLibrary(
   app: App,
   { id: job, signal, report }: Pick<Job, 'id' | 'signal' | 'report'>,
   { from, account }: z.infer<typeof Carried>,
+  { taken = false } = {},
 ): Promise<OpenResult> {
   const { db, config } = app;
   const head = await bookIn(from);
@@ -100,8 +102,12 @@ export async function openLibrary(
     const files = await filesBelow(vault);
     const prints = await printsIn(path.join(from, BOOK));
     const damaged: string[] = [];
+    if (taken)
+      await rename(vault, path.join(coming, PARTS.vault)).catch((error: NodeJS.ErrnoException) => {
+        if (error.code !== 'ENOENT') throw error;
+      });
     const there = slug !== null && (await db('libraries').where({ slug }).first('id')) !== undefined;
-    if (!there)
+    if (!there && !taken)
       for (const [i, file] of files.entries()) {
         signal.throwIfAborted();
         await copyWhole(path.join(vault, file), path.join(coming, PARTS.vault, file), prints.get(file) ?? null).catch(

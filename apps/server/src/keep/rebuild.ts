@@ -88,8 +88,14 @@ async function build(db: Db, data: string, found: readonly Found[]): Promise<voi
  * Makes the database anew from the files alone: books, originals, what is written beside them, and the manifests of albums. The one there
  * is put aside, and nothing in the vault is touched: what a book does not know is taken in at the next start. Ended anywhere, it is
  * begun again by the same command.
+ * @param asToldThen books have the last word: what was written beside pictures since is not heard.
  */
-export async function rebuild(config: Config, over: boolean, say: (line: string) => void): Promise<Rebuilt> {
+export async function rebuild(
+  config: Config,
+  over: boolean,
+  say: (line: string) => void,
+  { asToldThen = false } = {},
+): Promise<Rebuilt> {
   const { data } = config;
   if (await runningOn(data)) throw new CannotStart(t`Gemmel is running on ${data}. Stop it first: ./gemmel stop`);
   const found = await librariesIn(data);
@@ -129,7 +135,13 @@ export async function rebuild(config: Config, over: boolean, say: (line: string)
     const libraries: Rebuilt['libraries'] = [];
     for (const { id, slug, name } of rows) {
       const book = found.find((one) => one.slug === slug)?.book ?? null;
-      const { pictures, missing } = await afterBook(db, data, id, slug, book && Date.parse(book.written));
+      const { pictures, missing } = await afterBook(
+        db,
+        data,
+        id,
+        slug,
+        asToldThen ? null : book && Date.parse(book.written),
+      );
       libraries.push({ slug, name, pictures, missing, fromBook: book !== null });
     }
     const accounts = (await db('accounts').orderBy('id').select('email')).map(({ email }) => email);

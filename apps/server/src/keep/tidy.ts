@@ -92,6 +92,21 @@ async function tidyIncoming(app: App, sum: Sum): Promise<void> {
     }
 }
 
+/** What a piece of work left in the vault that has ended: a library that was coming, or going. */
+async function tidyVault({ db, paths }: App): Promise<void> {
+  for (const name of await readdir(paths.vault).catch(() => [])) {
+    const [, kind, id] = /^\.(coming|state|going)-(\d+)$/.exec(name) ?? [];
+    if (!kind) continue;
+    const live =
+      kind === 'going'
+        ? await db('libraries').where('id', Number(id)).first('id')
+        : await db('jobs').where('id', Number(id)).whereIn('state', ['ready', 'running']).first('id');
+    const info = await stat(path.join(paths.vault, name)).catch(() => null);
+    if (!live && info && Date.now() - info.mtimeMs > OLD)
+      await rm(path.join(paths.vault, name), { recursive: true, force: true });
+  }
+}
+
 /** Empty folders of a library, from the innermost out. */
 async function tidyFolders(root: string, at = ''): Promise<number> {
   let gone = 0;
@@ -141,6 +156,7 @@ export async function tidyHouse(app: App, { signal, report }: Pick<Job, 'signal'
   const left: Sum = { files: 0, bytes: 0 };
   let folders = 0;
   const libraries = await app.db('libraries').select('id', 'slug');
+  await tidyVault(app);
   await tidyDerived(app, derived, signal);
   report(1, libraries.length + 3);
   await tidyIncoming(app, left);

@@ -10,7 +10,8 @@ import { runningOn } from '../running';
 import { secretsOf } from '../secrets';
 import { clearAway } from './rehearse';
 import { loadDump } from './load';
-import { restic, ResticError, resticJson, snapshotsOf, type Snapshot, type Way } from './restic';
+import { libraryOfState } from '../keep/fromState';
+import { bringBack, restic, ResticError, resticJson, snapshotsOf, type Snapshot, type Way } from './restic';
 import { DUMP } from './still';
 
 /** What somebody at the command line wants back. */
@@ -189,6 +190,55 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
     await rm(way.folder, { recursive: true, force: true });
   }
 }
+
+/** What somebody wants of a place beside all of it: one library, opened beside what is here; or the words of all of them alone. */
+export interface RestoringPart {
+  from: string;
+  data: string;
+  state?: string | undefined;
+}
+
+/** Does something with one state of a place, named by its address. */
+async function withState<T>(
+  { from, data, state }: RestoringPart,
+  act: (way: Way, snapshot: Snapshot) => Promise<T>,
+): Promise<T> {
+  const way = wayFrom(from, await phraseFor(), `${data}.restoring-notes`);
+  try {
+    const snapshot = chosen(await snapshotsOf(way, { gentle: false }), state);
+    say(t`The backup shows everything as it was on ${dayOf(snapshot.time)}.`);
+    return await act(way, snapshot);
+  } catch (error) {
+    throw sentenceOf(error, from);
+  } finally {
+    await rm(way.folder, { recursive: true, force: true });
+  }
+}
+
+/** Brings one library of a place back into a folder, as an exported one; `slug` is what its folder was called. */
+export const bringLibrary = (what: RestoringPart, slug: string, folder: string): Promise<void> =>
+  withState(what, async (way, { id }) => {
+    await rm(folder, { recursive: true, force: true });
+    await libraryOfState(way, id, slug, folder);
+  });
+
+/**
+ * Puts what people said back as it was in a state, for all libraries, without touching an original: their books are brought back, and the
+ * database is made of them. What is here now is put aside.
+ */
+export const bringWords = (what: RestoringPart): Promise<void> =>
+  withState(what, async (way, { id }) => {
+    const { data } = what;
+    const folder = `${data}.restoring`;
+    await clearAway(folder);
+    await mkdir(folder, { recursive: true, mode: 0o700 });
+    await bringBack(way, id, ['/said'], folder, { gentle: false });
+    if (!existsSync(path.join(folder, 'said'))) throw new CannotStart(t`There are no books in this state.`);
+    const aside = path.join(data, `said.before-${new Date().toISOString().slice(0, 19).replace(/[:T]/g, '-')}`);
+    if (existsSync(path.join(data, 'said'))) await rename(path.join(data, 'said'), aside);
+    await rename(path.join(folder, 'said'), path.join(data, 'said'));
+    await rm(folder, { recursive: true, force: true });
+  });
 
 /** Makes the database of what was brought back, and notes what is to be done at the first start. Answers how many pictures there are. */
 async function bringUp(folder: string): Promise<number> {

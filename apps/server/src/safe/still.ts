@@ -9,6 +9,7 @@ import { promisify } from 'node:util';
 import type { App } from '../context';
 import { addressIn } from '../db/open';
 import type { DbAddress } from '../db/mariadb';
+import { bookOf, writeBook } from '../keep/book';
 import { withFilesOf } from '../vault/lock';
 import { clientOf } from './client';
 import { README } from './readMe';
@@ -20,8 +21,8 @@ export const STILLS = '.still';
 /** The database in a still. */
 export const DUMP = 'database.sql';
 
-/** What lies beside the vault and belongs to it: the manifests of albums, music for shows, the books of libraries. */
-const BESIDE = ['albums', 'music', 'said'] as const;
+/** What lies beside the vault and belongs to it: the manifests of albums, and music for shows. */
+const BESIDE = ['albums', 'music'] as const;
 
 /** What a still holds beside the originals. */
 export interface Still {
@@ -141,6 +142,9 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
         await linkTree(path.join(config.data, name), path.join(folder, name));
     return [now.at, now.act] as const;
   });
+  // So that one library can be had of it without the others.
+  for (const { id, slug } of await db('libraries').whereNull('erased_at').select('id', 'slug'))
+    await writeBook(db, id, bookOf(folder, slug), signal);
   for (const name of ['settings.json', 'secrets.json'])
     await copyFile(path.join(config.data, name), path.join(folder, name)).catch((error: NodeJS.ErrnoException) => {
       if (error.code !== 'ENOENT') throw error;

@@ -489,6 +489,7 @@ export const WORKING: Record<WorkKind, MessageDescriptor> = {
   erase: msg({ id: 'work.erase', message: 'Removing a library for good' }),
   exportLibrary: msg({ id: 'work.exportLibrary', message: 'Copying the library into a folder' }),
   openLibrary: msg({ id: 'work.openLibrary', message: 'Opening a library' }),
+  openState: msg({ id: 'work.openState', message: 'Opening a library as it was on another day' }),
   repair: msg({ id: 'work.repair', message: 'Checking files against the database' }),
   settle: msg({ id: 'work.settle', message: 'Settling a rebuilt library' }),
   split: msg({ id: 'work.split', message: 'Giving pictures to another library' }),
