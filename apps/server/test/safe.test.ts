@@ -264,6 +264,31 @@ describe('safekeeping', () => {
     });
   });
 
+  test('a library as it was in an earlier state is opened beside the one that is here', async () => {
+    const { db } = house.app;
+    const [first] = await originals();
+    const { states } = await house.call('earlierStates', {});
+    const { state: then } = states.find((one) => one.place === place)!;
+    const titleNow = 'Said after that state';
+    await house.call('change', { body: { ids: [first!.id], change: { title: titleNow } } });
+    await house.call('openState', { body: { place, state: then } });
+    for (let i = 0; i < 600; i++) {
+      const open = await db('jobs').whereIn('state', ['ready', 'running']).where('tries', 0).first('id');
+      if (!open) break;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+    const copy = (await db('libraries').orderBy('id', 'desc').first('id', 'slug', 'name'))!;
+    expect(copy.slug).not.toBe('home');
+    const there = await db('pictures').where('library_id', copy.id).select('sha256', 'title', 'vault_path');
+    expect(there).toHaveLength((await db('pictures').where('library_id', 1).select('id')).length);
+    const same = there.find((one) => one.sha256.equals(first!.sha256))!;
+    expect(same.title).not.toBe(titleNow);
+    expect((await db('pictures').where('id', first!.id).first('title'))!.title).toBe(titleNow);
+    for (const { vault_path, sha256 } of there)
+      expect((await hashFile(path.join(house.app.paths.vault, copy.slug, vault_path))).equals(sha256)).toBe(true);
+    expect((await readdir(house.app.paths.vault)).filter((name) => name.startsWith('.'))).toEqual([STILLS]);
+  });
+
   test('a place that is let go keeps what it holds', async () => {
     await house.call('removeSafePlace', { params: { id: place } });
     const { pictures, two, places } = await state();
