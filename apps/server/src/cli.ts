@@ -1,5 +1,6 @@
 import { plural, t } from '@lingui/core/macro';
 import { i18n } from '@lingui/core';
+import { userInfo } from 'node:os';
 import path from 'node:path';
 import { rm, stat } from 'node:fs/promises';
 import { addressAsKept } from './account/accounts';
@@ -20,6 +21,7 @@ import { libraryState, listTroubles } from './library/library';
 import { bringLibrary, bringWords, restoreAll, type RestoringPart } from './safe/restore';
 import { undoUpgrade } from './safe/upgrade';
 import { ejectCard, insertCard, plugDisk, pullDisk, syncPhone } from './standin/standins';
+import { disableService, enableService } from './service';
 import { runningOn } from './running';
 import { sayWork, speakAsShell } from './words/speech';
 import { keepToOurselves, sentenceFor, startEngine, WORKER } from './start';
@@ -242,8 +244,12 @@ async function exportTo(to: string | undefined, library: string | undefined): Pr
       { library: await libraryId(app, library), signal: stop.signal, report: tellPercent() },
       path.resolve(to),
     );
+    const folder = path.resolve(to);
     console.log(
-      t`${plural(files, { one: '# file is', other: '# files are' })} in ${path.resolve(to)}. Open it again, here or elsewhere, with: ./gemmel open ${to}`,
+      plural(files, {
+        one: `# file is in ${folder}. Open it again, here or elsewhere, with: ./gemmel open ${folder}`,
+        other: `# files are in ${folder}. Open it again, here or elsewhere, with: ./gemmel open ${folder}`,
+      }),
     );
     if (damaged)
       console.log(
@@ -279,8 +285,12 @@ async function openAs(app: App, from: string, taken: boolean): Promise<void> {
     { from, account: keeper.account_id! },
     { taken },
   );
+  const { name } = opened;
   console.log(
-    t`${opened.name}: ${plural(opened.pictures, { one: '# picture is here', other: '# pictures are here' })}.`,
+    plural(opened.pictures, {
+      one: `“${name}” is here, with # picture.`,
+      other: `“${name}” is here, with # pictures.`,
+    }),
   );
   if (opened.missing)
     console.log(
@@ -300,6 +310,17 @@ function tellPercent(): (done: number, of: number) => void {
     told = percent;
     console.log(`${percent} %`);
   };
+}
+
+/** Has Gemmel start with the computer, or no longer. */
+function service(words: readonly string[]): void {
+  const system = words.includes('--system');
+  const say = (line: string) => console.log(line);
+  if (words.includes('--off')) return disableService(system, say);
+  const { data, port, host } = readConfig();
+  const root = process.env['GEMMEL_ROOT'] ?? process.cwd();
+  const user = process.env['SUDO_USER'] ?? userInfo().username;
+  enableService({ root, data, port, host, system, user }, say);
 }
 
 /** Makes the database anew from the files alone. */
@@ -330,6 +351,7 @@ async function main(): Promise<void> {
       value('--library'),
     );
   else if (command === 'open') await openFrom(rest[0]);
+  else if (command === 'service') service(rest);
   else if (command === 'rebuild') await buildAnew(rest.includes('--over'));
   else if (command === 'undo-upgrade') await undoLast(rest.includes('--yes'));
   else if (command === 'status') await status(rest.includes('--json'));

@@ -3,7 +3,7 @@ import type { ServerType } from '@hono/node-server';
 import { createServer } from 'node:net';
 import path from 'node:path';
 import { CannotStart } from './cannotStart';
-import { readConfig } from './config';
+import { readConfig, type Config } from './config';
 import { loadDemo } from './demo/load';
 import { watchCards } from './gather/cards';
 import { takeUpNamed, watchHeld } from './gather/held';
@@ -11,12 +11,14 @@ import { watchFolders } from './gather/watched';
 import { makeHttp } from './http/app';
 import { listen } from './http/listen';
 import { watchBooks } from './keep/book';
+import { standIn } from './keep/lostPage';
+import { librariesIn, sayRebuilt } from './keep/rebuild';
 import { MOST } from './mail/mailer';
 import { watchNews } from './notice/tell';
 import { StandInMailbox } from './standin/mailbox';
 import { watchSafe } from './safe/watch';
 import { speakAsShell } from './words/speech';
-import { keepToOurselves, sentenceFor, startEngine, type Engine } from './start';
+import { isLost, keepToOurselves, sentenceFor, startEngine, type Engine } from './start';
 
 /** How long after the start what is only made ready begins, in ms. */
 const SETTLED = 12_000;
@@ -35,6 +37,22 @@ async function portFree(port: number): Promise<void> {
     );
     probe.listen(port, '127.0.0.1', () => probe.close(() => resolve()));
   });
+}
+
+/** Starts; where the database is lost and originals are there, a page says so until it has been made anew. */
+async function startOrRebuild(config: Config): Promise<Engine> {
+  try {
+    return await startEngine(config);
+  } catch (error) {
+    if (!isLost(error) || (await librariesIn(config.data)).length === 0) throw error;
+    const why = sentenceFor(error);
+    console.error(why);
+    console.error(
+      t`This is told at ${`http://127.0.0.1:${config.port}`}, too, with a button that rebuilds it from the files.`,
+    );
+    for (const line of sayRebuilt(await standIn(config, why))) console.log(line);
+    return startEngine(config);
+  }
 }
 
 async function main(): Promise<void> {
@@ -57,7 +75,7 @@ async function main(): Promise<void> {
   process.on('SIGINT', () => void end());
   process.on('SIGTERM', () => void end());
   await portFree(config.port);
-  engine = await startEngine(config);
+  engine = await startOrRebuild(config);
   await takeUpNamed(engine.app).catch((error: unknown) => console.error('held files:', error));
   // The demo has no mailbox of its own: what it sends is caught, and can be read.
   if (config.demo && !config.mail) {

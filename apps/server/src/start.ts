@@ -4,7 +4,7 @@ import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { forgetOldActs } from './act/diary';
 import { askEmpty } from './bin/empty';
-import { CannotStart } from './cannotStart';
+import { CannotStart, LostDatabase } from './cannotStart';
 import { readConfig, type Config } from './config';
 import { endApp, makeApp, type App } from './context';
 import { Gate } from './db/gate';
@@ -52,7 +52,7 @@ async function refuseEmptyOverFull({ db, paths, config }: App): Promise<void> {
   // One that was rebuilt takes in what lies there.
   if (await db('jobs').where('kind', 'settle').first('id')) return;
   if (await holdsFiles(paths.vault))
-    throw new CannotStart(
+    throw new LostDatabase(
       t`The database is empty, but the vault in ${config.data} holds originals: the database was lost. Make it anew from the files with ./gemmel rebuild, which brings back all that was said; or bring everything back from a second copy with ./gemmel restore PLACE.`,
     );
 }
@@ -117,6 +117,10 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
     throw error;
   }
 }
+
+/** Whether an error means that the database is lost or damaged, so that it may be made anew from the files. */
+export const isLost = (error: unknown): boolean =>
+  error instanceof LostDatabase || Boolean((error as NodeJS.ErrnoException | null)?.code?.startsWith('ER_'));
 
 /** The sentence for an error that keeps Gemmel from starting. */
 export function sentenceFor(error: unknown): string {

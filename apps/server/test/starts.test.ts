@@ -243,18 +243,35 @@ describe('starting, whatever was left behind', () => {
     expect(readFileSync(path.join(data, 'vault/home/a.jpg'), 'utf8')).toBe('original');
   });
 
-  test('never an empty first page over a full vault; renamed and taken in, its pictures are back', async () => {
+  test('never an empty first page over a full vault: a page that says so rebuilds it, and the picture is back', async () => {
     installFromTemplate(path.join(data, 'db'));
     mkdirSync(path.join(data, 'vault/home/2026'), { recursive: true });
     cpSync(path.join(DEMO, 'grans-tablet/photo_2026-05-16_13-02-39.jpg'), path.join(data, 'vault/home/2026/one.jpg'));
-    expect(await refused()).toMatch(/^The database is empty, but the vault in .* holds originals/);
-    cpSync(path.join(data, 'vault'), path.join(folder, 'vault before'), { recursive: true });
-    rmSync(path.join(data, 'vault'), { recursive: true });
-    await ready();
-    const cli = path.join(ROOT, 'apps/server/dist/cli.js');
-    expect(
-      execFileSync(process.execPath, [cli, 'import', path.join(folder, 'vault before')], { env, encoding: 'utf8' }),
-    ).toContain('1 new picture stored.');
+    const starting = start();
+    const page = async () => fetch(base).catch(() => null);
+    let told = await page();
+    while (!told) {
+      await pause(50);
+      told = await page();
+    }
+    const html = await told.text();
+    expect([told.status, html]).toEqual([503, expect.stringContaining('./gemmel rebuild')]);
+    expect((await fetch(`${base}/healthz`)).status).toBe(503);
+    const token = /name="token" value="([^"]+)"/.exec(html)![1]!;
+    const press = (given: string) =>
+      fetch(`${base}/rebuild`, { method: 'POST', body: new URLSearchParams({ token: given }), redirect: 'manual' });
+    expect((await press('another')).status).toBe(403);
+    // Somebody elsewhere is told, and cannot.
+    const away = await fetch(base, { headers: { 'x-forwarded-for': '198.51.100.7' } });
+    expect(await away.text()).not.toContain('name="token"');
+    expect((await press(token)).status).toBe(303);
+    expect((await starting).said()).toContain('Gemmel is ready');
+    const figures = () => fetch(`${base}/metrics`).then((r) => r.text());
+    for (let i = 0; i < 200 && !(await figures()).includes('gemmel_pictures{library="home"} 1'); i++) await pause(100);
+    expect(await figures()).toContain('gemmel_pictures{library="home"} 1');
+    expect(await (await fetch(`${base}/healthz`)).json()).toEqual({ ok: true, database: 'up' });
+    expect((await fetch(`${base}/metrics`, { headers: { 'x-forwarded-for': '198.51.100.7' } })).status).toBe(404);
+    expect(readdirSync(data).filter((name) => name.startsWith('db.before-'))).toHaveLength(1);
   });
 
   testLong(

@@ -101,7 +101,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   marks: ['marks', 'picture', 'facets'],
   pins: ['pins'],
   observing: ['observing'],
-  library: ['library', 'troubles', 'looksKept', 'audiences', 'reach'],
+  library: ['library', 'troubles', 'looksKept', 'audiences', 'reach', 'keeping', 'libraries'],
   sources: ['cards', 'card', 'ledger', 'library'],
   clips: ['playable'],
   clocks: ['clocks', 'library', 'sitting'],

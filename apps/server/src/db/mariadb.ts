@@ -6,7 +6,7 @@ import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir, userInfo } from 'node:os';
 import path from 'node:path';
 import mysql from 'mysql2/promise';
-import { CannotStart } from '../cannotStart';
+import { CannotStart, LostDatabase } from '../cannotStart';
 import { alive } from '../running';
 import { install, tablesOf } from './install';
 
@@ -130,7 +130,7 @@ async function bringUp(dir: string, socket: string, user: string, password: stri
   const until = Date.now() + PATIENCE;
   for (;;) {
     if (dead === null && left && !alive(left)) dead = t`it ended`;
-    if (dead !== null) throw new CannotStart(await whyNot(dir, dead));
+    if (dead !== null) throw await whyNot(dir, dead);
     try {
       await prepare(socket, user, password);
       break;
@@ -140,7 +140,7 @@ async function bringUp(dir: string, socket: string, user: string, password: stri
         throw new CannotStart(
           t`The database in ${dir} belongs to another user of this computer. Start Gemmel as whoever started it first.`,
         );
-      if (Date.now() > until) throw new CannotStart(await whyNot(dir, t`it doesn’t answer`));
+      if (Date.now() > until) throw await whyNot(dir, t`it doesn’t answer`);
       await pause(50);
     }
   }
@@ -156,12 +156,16 @@ async function bringUp(dir: string, socket: string, user: string, password: stri
 }
 
 /** Why a server did not come up, and the way on. */
-async function whyNot(dir: string, how: string): Promise<string> {
+async function whyNot(dir: string, how: string): Promise<CannotStart> {
   const log = path.join(dir, 'error.log');
   const text = await readFile(log, 'utf8').catch(() => '');
   if (/No space left on device|Errcode: 28/.test(text.slice(-4000)))
-    return t`The disk is full, so the database can’t start. Make space and start again; nothing is lost.`;
-  return t`The database in ${dir} doesn’t start (${how}); it may be damaged, and ${log} says more. The originals and what was said about them are untouched in the folder vault. Put the folder ${path.basename(dir)} back from a backup; or rename both it and the vault, start again, and bring the renamed vault in with ./gemmel import.`;
+    return new CannotStart(
+      t`The disk is full, so the database can’t start. Make space and start again; nothing is lost.`,
+    );
+  return new LostDatabase(
+    t`The database in ${dir} doesn’t start (${how}); it may be damaged, and ${log} says more. The originals and what was said about them are untouched. Make it anew from the files with ./gemmel rebuild, or bring everything back from a second copy with ./gemmel restore PLACE.`,
+  );
 }
 
 async function endProcess(pid: number): Promise<void> {

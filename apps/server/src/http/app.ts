@@ -22,6 +22,7 @@ import { fromOf, noteFrom, proxies } from './from';
 import { onlyOwnNames } from './hosts';
 import { proofOf } from './reach';
 import { openApi } from './openapi';
+import { addMetrics } from './metrics';
 import { addWeb } from './web';
 import { handlersOf } from './handlers';
 import { checked, jsonOf, limited } from './body';
@@ -144,6 +145,7 @@ export function makeHttp(app: App): Hono<Vars> {
     throw refused('nothing-at', { path: c.req.path });
   });
   addGuestPage(http, app);
+  addMetrics(http, app);
   addWeb(http, app.config.web);
   return http;
 }

@@ -71,5 +71,15 @@ export function noteFrom(trusted: BlockList) {
   };
 }
 
+/**
+ * Whether a request was made on this machine itself: what a proxy passes on that is not believed does not count, wherever that
+ * proxy runs.
+ */
+export const isLocal = (c: Context<Vars>): boolean => {
+  const { address } = c.get('from');
+  if (!/^127\.|^::1$/.test(address)) return false;
+  return socketOf(c) !== address || (!c.req.header('x-forwarded-for') && !c.req.header('forwarded'));
+};
+
 /** Where a request comes from. */
 export const fromOf = (c: Context): From => (c as Context<Vars>).get('from');

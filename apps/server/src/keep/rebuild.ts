@@ -2,7 +2,7 @@ import { plural, t } from '@lingui/core/macro';
 import { existsSync } from 'node:fs';
 import { mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { CannotStart } from '../cannotStart';
+import { CannotStart, LostDatabase } from '../cannotStart';
 import type { Config } from '../config';
 import { addressOf, startMariadb } from '../db/mariadb';
 import { knowsSchema, migrate, migrateTo, openDb, type Db } from '../db/open';
@@ -22,7 +22,9 @@ const noteOf = (data: string): string => path.join(data, 'rebuilding');
 /** @throws {@link CannotStart} while a database is half built. */
 export async function refuseHalfBuilt(data: string): Promise<void> {
   if (existsSync(noteOf(data)))
-    throw new CannotStart(t`The database was being rebuilt, and that didn’t finish. Finish it first: ./gemmel rebuild`);
+    throw new LostDatabase(
+      t`The database was being rebuilt, and that didn’t finish. Finish it first: ./gemmel rebuild`,
+    );
 }
 
 /** What a library is rebuilt from. */
@@ -155,14 +157,28 @@ export async function rebuild(
 
 /** What came of it, a line each. */
 export function sayRebuilt({ libraries, accounts, aside }: Rebuilt): string[] {
-  return [
-    ...libraries.map(({ name, pictures, missing, fromBook }) =>
-      fromBook
-        ? `${plural(pictures, { one: t`${name}: # picture with all that was said`, other: t`${name}: # pictures with all that was said` })}${missing ? plural(missing, { one: ', the file of # is missing', other: ', the files of # are missing' }) : ''}.`
-        : t`${name}: its pictures are taken in at the next start, with what is written beside them.`,
-    ),
-    ...(aside ? [t`The database that was here is now in ${aside}.`] : []),
-    ...accounts.map((email) => t`Nobody’s password is kept in the files. Set one anew: ./gemmel password ${email}`),
-    t`Start with: ./gemmel start`,
-  ];
+  const lines: string[] = [];
+  for (const { name, pictures, missing, fromBook } of libraries)
+    if (!fromBook)
+      lines.push(t`${name}: its pictures are brought in at the next start, with what is written beside them.`);
+    else {
+      lines.push(
+        plural(pictures, {
+          one: `${name}: # picture, with everything that was said.`,
+          other: `${name}: # pictures, with everything that was said.`,
+        }),
+      );
+      if (missing)
+        lines.push(
+          plural(missing, {
+            one: 'The original of # picture is missing.',
+            other: 'The originals of # pictures are missing.',
+          }),
+        );
+    }
+  if (aside) lines.push(t`The database that was here is now in ${aside}.`);
+  for (const email of accounts)
+    lines.push(t`Passwords are not kept in the files. Set a new one: ./gemmel password ${email}`);
+  lines.push(t`Start with: ./gemmel start`);
+  return lines;
 }

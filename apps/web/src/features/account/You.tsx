@@ -11,7 +11,6 @@ import { Field } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { sayPart } from '@/words/said';
-import { language } from '@/words/speak';
 import { Wrong } from './Door';
 import { EmailField, NewPasswordField, PasswordField } from './Fields';
 import { LeaveSheet } from './LeaveSheet';
@@ -24,9 +23,7 @@ import { SignedInPlaces } from './SignedInPlaces';
 export function You() {
   const router = useRouter();
   const me = useMe().data;
-  const [open, setOpen] = useState<
-    'account' | 'password' | 'second' | 'passkeys' | 'places' | 'leave' | 'library' | null
-  >(null);
+  const [open, setOpen] = useState<'account' | 'password' | 'second' | 'passkeys' | 'places' | 'leave' | null>(null);
   const close = () => setOpen(null);
   if (!me?.account || !me.member) return null;
   return (
@@ -55,7 +52,7 @@ export function You() {
         <Button label={t`Passkeys`} weight="second" onPress={() => setOpen('passkeys')} />
         <Button label={t`Where I’m signed in`} weight="second" onPress={() => setOpen('places')} />
         {me.member.part === 'keeper' ? (
-          <Button label={t`Another library`} weight="second" onPress={() => setOpen('library')} />
+          <Button label={t`Libraries`} weight="second" onPress={() => router.push('/libraries')} />
         ) : null}
         <Button label={t`Leave this library`} weight="second" onPress={() => setOpen('leave')} />
         <Button
@@ -68,7 +65,6 @@ export function You() {
       {open === 'second' ? <SecondStep on={me.account.second} onClose={close} /> : null}
       {open === 'passkeys' ? <Passkeys onClose={close} /> : null}
       {open === 'password' ? <PasswordSheet onClose={close} /> : null}
-      {open === 'library' ? <LibrarySheet onClose={close} /> : null}
       {open === 'places' ? <SignedInPlaces onClose={close} /> : null}
       {open === 'leave' ? (
         <LeaveSheet
@@ -117,29 +113,6 @@ function AccountSheet({ name: was, email: at, onClose }: { name: string; email: 
       ) : null}
       <Wrong text={wrong} />
       <Button label={t`Save`} disabled={!ready} onPress={() => void save()} />
-    </Sheet>
-  );
-}
-
-/** Makes another library, and shows it in this tab. */
-function LibrarySheet({ onClose }: { onClose: () => void }) {
-  const [name, setName] = useState('');
-  const [wrong, setWrong] = useState('');
-  const make = async () => {
-    setWrong('');
-    try {
-      const { library } = await call('makeLibrary', { body: { name: name.trim(), language: language() } });
-      goInto(library!.slug);
-    } catch (error) {
-      setWrong(wordsOf(error));
-    }
-  };
-  return (
-    <Sheet title={t`Another library`} onClose={onClose}>
-      <Words>{t`It has its own pictures, people, albums and members. Nobody who belongs to this library sees anything of it, unless you invite them there.`}</Words>
-      <Field label={t`Name of the library`} value={name} onChangeText={setName} maxLength={160} />
-      <Wrong text={wrong} />
-      <Button label={t`Make the library`} disabled={!name.trim()} onPress={() => void make()} />
     </Sheet>
   );
 }

@@ -62,7 +62,7 @@ export async function signOut(): Promise<void> {
  * Shows another library of this account in this tab. The page begins anew: whatever was on its way, pictures being sent among it, belongs to
  * the library it was begun in, and goes on there.
  */
-export function goInto(slug: string): void {
+export function goInto(slug: string | null): void {
   closeEyes();
   nameLibrary(slug);
   location.assign('/arrivals');

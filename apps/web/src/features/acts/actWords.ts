@@ -371,7 +371,10 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
     case 'library name':
       return t`Called the library “${to ?? ''}”`;
     case 'to another library':
-      return plural(n, { one: `Gave # picture to the library “${to}”`, other: `Gave # pictures to the library “${to}”` });
+      return plural(n, {
+        one: `Gave # picture to the library “${to}”`,
+        other: `Gave # pictures to the library “${to}”`,
+      });
     case 'recognition':
       return favourite ? t`Switched recognition on` : t`Switched recognition off`;
     case 'recognise person':

@@ -63,12 +63,11 @@ export function Household() {
                 : t`Everything that came in is stored.`}
             </Words>
             {me?.member?.part === 'keeper' ? (
-              <Button
-                label={t`Safekeeping`}
-                weight="second"
-                className="mt-1 self-start"
-                onPress={() => router.push('/safekeeping')}
-              />
+              <View className="mt-1 flex-row flex-wrap gap-2">
+                <Button label={t`Safekeeping`} weight="second" onPress={() => router.push('/safekeeping')} />
+                <Button label={t`Libraries`} weight="second" onPress={() => router.push('/libraries')} />
+                <Button label={t`What takes up space`} weight="second" onPress={() => router.push('/storage')} />
+              </View>
             ) : null}
           </>
         ) : null}

@@ -38,6 +38,8 @@ const PLACES: HousePlace[] = [
       '/runs',
       '/news',
       '/safekeeping',
+      '/libraries',
+      '/storage',
     ],
   },
   { href: '/browse', name: msg`Browse`, icon: 'browse', also: ['/person', '/picture'] },

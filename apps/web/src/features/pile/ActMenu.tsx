@@ -12,6 +12,7 @@ import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
 import { toBin } from '../bin/acts';
 import { NamesSheet } from '../gather/NamesSheet';
+import { GiveSheet } from '../keep/GiveSheet';
 import { EarlierSheet } from '../safe/EarlierSheet';
 import { MailPicturesSheet } from '../mail/MailPicturesSheet';
 import { Show } from '../show/Show';
@@ -76,6 +77,8 @@ export function ActMenu({
   const [naming, setNaming] = useState(false);
   const [mailing, setMailing] = useState(false);
   const [earlier, setEarlier] = useState(false);
+  const [giving, setGiving] = useState(false);
+  const elsewhere = (useMe().data?.libraries.filter((one) => one.part === 'keeper').length ?? 0) > 1;
   const mails = useMe().data?.mail ?? false;
   const [playing, setPlaying] = useState(false);
   if (playing)
@@ -86,6 +89,7 @@ export function ActMenu({
         onClose={onClose}
       />
     );
+  if (giving) return <GiveSheet ids={ids} onClose={onClose} />;
   if (earlier && single) return <EarlierSheet id={only} onClose={onClose} />;
   if (mailing) return <MailPicturesSheet ids={ids} onClose={onClose} />;
   if (naming) return <NamesSheet of={{ ids }} onClose={onClose} />;
@@ -174,6 +178,15 @@ export function ActMenu({
         {helps && ids.length === 2
           ? line(t`Front and back of one print`, 'sides', () => void pairUp([{ front: ids[0]!, back: ids[1]! }], true))
           : null}
+        {part === 'keeper' && elsewhere ? (
+          <Button
+            label={t`To another library`}
+            icon="box"
+            weight="quiet"
+            className="min-h-touch justify-start px-2"
+            onPress={() => setGiving(true)}
+          />
+        ) : null}
         {part === 'keeper' && single ? (
           <Button
             label={t`As it was on another day`}

@@ -2,15 +2,17 @@ import type { SafePlace } from '@gemmel/contract';
 import { i18n } from '@lingui/core';
 import { t } from '@lingui/core/macro';
 import { useState } from 'react';
-import { View } from 'react-native';
+import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
 import { refresh, useAnswer } from '@/api/query';
+import { useMe } from '@/features/account/session';
 import { Fold } from '@/features/share/Fold';
 import { say, trouble } from '@/state/toast';
 import { Button, Chip } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { sayNumber, sayWhen } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
+import { Failed, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { atPlace } from './acts';
 import { OFTEN, sayRun } from './words';
@@ -40,6 +42,36 @@ export function OftenChips({
 
 /** Speeds to choose from, in kilobytes a second. */
 const SPEEDS = [null, 500, 2000, 10_000] as const;
+
+/** The states a place holds; each opens the library of this tab as it was then, beside the one there is. */
+function StatesHere({ place, onOpened }: { place: number; onOpened: () => void }) {
+  const { data, error } = useAnswer('earlierStates', {});
+  const me = useMe().data;
+  const states = data?.states.filter((one) => one.place === place) ?? [];
+  if (error) return <Failed error={error} />;
+  if (!data) return <Waiting text={t`Asking the place what it holds …`} />;
+  if (states.length === 0) return <Words className="text-soft">{t`It holds no state yet.`}</Words>;
+  const open = (state: string) =>
+    void call('openState', { body: { place, state } }).then(() => {
+      say(t`“${me?.library?.name ?? ''}” as it was is being opened. You’ll find it under Libraries.`);
+      refresh('keeping', 'libraries');
+      onOpened();
+    }, trouble);
+  return (
+    <View>
+      {states.map((one) => (
+        <Pressable
+          key={one.state}
+          role="button"
+          onPress={() => open(one.state)}
+          className="min-h-field justify-center border-t border-line py-2 active:opacity-70"
+        >
+          <Words>{sayWhen(one.at)}</Words>
+        </Pressable>
+      ))}
+    </View>
+  );
+}
 
 /** Everything about a place: when, how fast, what was done there, reading it through, and letting it go. */
 export function PlaceSheet({ place, onClose }: { place: SafePlace; onClose: () => void }) {
@@ -106,6 +138,9 @@ export function PlaceSheet({ place, onClose }: { place: SafePlace; onClose: () =
           onClose();
         }}
       />
+      <Fold title={t`A library as it was`} now={t`Opened beside what is here`}>
+        <StatesHere place={id} onOpened={onClose} />
+      </Fold>
       {going ? (
         <View className="gap-2 border-t border-line pt-3">
           <Words>{t`What is there stays, and opens with its pass phrase. The pictures here no longer count as in two places because of it.`}</Words>

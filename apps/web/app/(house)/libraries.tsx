@@ -1,0 +1,1 @@
+export { Libraries as default } from '@/features/keep/Libraries';

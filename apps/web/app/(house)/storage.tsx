@@ -1,0 +1,1 @@
+export { Storage as default } from '@/features/keep/Storage';
