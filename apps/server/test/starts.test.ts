@@ -236,10 +236,10 @@ describe('starting, whatever was left behind', () => {
     mkdirSync(path.join(data, 'vault/home'), { recursive: true });
     writeFileSync(path.join(data, 'vault/home/a.jpg'), 'original');
     writeFileSync(path.join(data, 'db/data/ibdata1'), Buffer.alloc(100_000, 7));
-    const said = await refused();
-    expect(said.split('\n').pop()).toMatch(
-      /^The database in .* doesn’t start .*untouched in the folder vault.*\.\/gemmel import\.$/,
-    );
+    const broken = await start(15_000);
+    expect(broken.said()).toMatch(/The database in .* doesn’t start .* are untouched\. Make it anew from the files with \.\/gemmel rebuild/);
+    expect((await fetch(base)).status).toBe(503);
+    await broken.end('SIGKILL');
     expect(readFileSync(path.join(data, 'vault/home/a.jpg'), 'utf8')).toBe('original');
   });
 

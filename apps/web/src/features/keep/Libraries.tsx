@@ -131,6 +131,7 @@ function RemoveSheet({ library: { name, pictures }, onClose }: { library: Librar
     <Sheet title={t`Remove “${name}”?`} onClose={onClose}>
       <Words>
         {plural(pictures, {
+          0: 'Nobody will be able to open it, and its links close. For 30 days you can bring it back as it is; then it goes for good.',
           one: 'Nobody will be able to open it, and its links close. For 30 days you can bring it back as it is; then its picture goes for good.',
           other:
             'Nobody will be able to open it, and its links close. For 30 days you can bring it back as it is; then its # pictures go for good.',

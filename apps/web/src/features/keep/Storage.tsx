@@ -118,8 +118,8 @@ function Bars({ title, lines }: { title: string; lines: readonly Line[] }) {
     <View>
       <Heading>{title}</Heading>
       <View className="gap-2">
-        {shown.map(({ name, pictures, bytes }) => (
-          <View key={name}>
+        {shown.map(({ id, name, pictures, bytes }) => (
+          <View key={id ?? name}>
             <View className="flex-row gap-3">
               <Words className="min-w-0 flex-1" numberOfLines={1}>
                 {name}
