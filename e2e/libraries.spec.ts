@@ -1,0 +1,90 @@
+import { accessible, ask, choose, emptyHands, expect, test } from './house';
+
+/** Libraries, as a keeper meets them: another one, pictures that go there, one removed and brought back, and what all takes up. */
+test('another library: made, given pictures, removed and brought back; checked, copied out, and what takes up space', async ({
+  inside: page,
+  own,
+  wide,
+}, info) => {
+  const club = own('Sailing club');
+  await emptyHands(page);
+  await page.goto('/household');
+  await page.getByRole('button', { name: 'Libraries' }).first().click();
+  await expect(page.getByRole('heading', { name: 'Libraries' })).toBeVisible();
+  await page.getByRole('button', { name: 'Make another library' }).click();
+  await page.getByLabel('Name of the library').fill(club);
+  await accessible(page);
+  await page.getByRole('button', { name: 'Make the library' }).click();
+  await expect(page).toHaveURL(/\/arrivals/);
+
+  await page.goto('/libraries');
+  const home = page.getByRole('group', { name: 'Home library' });
+  await home.getByRole('button', { name: 'Show it in this tab' }).click();
+  await expect(page).toHaveURL(/\/arrivals/);
+  await page.goto('/browse');
+  await choose(page, wide, [0, 1]);
+  await expect.poll(async () => (await ask<{ ids: number[] }>(page, '/api/pile')).ids.length).toBe(2);
+  await page.goto('/pile');
+  await page.getByRole('button', { name: 'More for the pile' }).click();
+  await page.getByRole('button', { name: 'To another library' }).click();
+  await accessible(page);
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: new RegExp(`^${club.replace(/[()]/g, '\\$&')}`) })
+    .click();
+  await expect(page.getByText(`2 pictures are going to “${club}”.`)).toBeVisible();
+  await page.goto('/libraries');
+  await expect(page.getByText(`2 pictures went to “${club}”.`)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('group', { name: club }).getByText(/^2 pictures/)).toBeVisible();
+  // Here they are in the bin, from where they come back.
+  await ask(page, '/api/bin/restore', { all: true });
+
+  await page.getByRole('button', { name: 'Check now' }).click();
+  await expect(page.getByText(/^Checked on .*: (\d+) of \1 files are where they should be\./)).toBeVisible({
+    timeout: 60_000,
+  });
+  await page.getByRole('button', { name: 'Copy the library …' }).click();
+  await page.getByLabel('Folder', { exact: true }).fill('not/whole');
+  await page.getByRole('button', { name: 'Start copying' }).click();
+  await expect(page.getByText('Say where the folder is from the root on', { exact: false })).toBeVisible();
+  await page.getByLabel('Folder', { exact: true }).fill(info.outputPath('copy'));
+  await page.getByRole('button', { name: 'Start copying' }).click();
+  await expect(page.getByText(/^Copied into .*: \d+ files, /)).toBeVisible({ timeout: 60_000 });
+  await accessible(page);
+
+  await page.getByRole('button', { name: 'What takes up space' }).click();
+  await expect(page.getByRole('heading', { name: 'By year' })).toBeVisible();
+  await expect(page.getByText('2026').first()).toBeVisible();
+  await page.getByRole('group', { name: 'Each helper or relative' }).getByRole('button', { name: '5.0 GB' }).click();
+  await expect(page.getByText('Saved')).toBeVisible();
+  await accessible(page);
+  await page.getByRole('group', { name: 'Each helper or relative' }).getByRole('button', { name: 'No limit' }).click();
+
+  await page.goto('/libraries');
+  await page.getByRole('group', { name: club }).getByRole('button', { name: 'Show it in this tab' }).click();
+  await expect(page).toHaveURL(/\/arrivals/);
+  await page.goto('/libraries');
+  const remove = async () => {
+    await page.getByRole('group', { name: club }).getByRole('button', { name: 'Remove' }).click();
+    await page.getByLabel('Type its name to be sure').fill('Something else');
+    await page.getByRole('button', { name: 'Remove the library' }).click();
+    await expect(page.getByText('That is not the name of the library.', { exact: false })).toBeVisible();
+    await page.getByLabel('Type its name to be sure').fill(club);
+    await page.getByRole('button', { name: 'Remove the library' }).click();
+    await expect(page).toHaveURL(/\/arrivals/);
+    await page.goto('/libraries');
+  };
+  await remove();
+  const removed = page.getByRole('group', { name: club });
+  await expect(removed.getByText(/^Removed on .* You can bring it back until /)).toBeVisible();
+  await removed.getByRole('button', { name: 'Bring it back' }).click();
+  await expect(page.getByText(`“${club}” is back`)).toBeVisible();
+  await removed.getByRole('button', { name: 'Show it in this tab' }).click();
+  await expect(page).toHaveURL(/\/arrivals/);
+  await page.goto('/libraries');
+  await remove();
+  await removed.getByRole('button', { name: 'Remove it for good' }).click();
+  await page.getByLabel('Type its name to be sure').fill(club);
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove for good' }).click();
+  await expect(removed).toHaveCount(0);
+});
