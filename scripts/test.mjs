@@ -14,7 +14,10 @@ const args = process.argv.slice(2);
 const long = args.includes('--long');
 const only = args[args.indexOf('--only') + 1]?.split(',');
 const wanted = (part) => !args.includes('--only') || only.includes(part);
-const env = { ...process.env, ...(long ? { GEMMEL_LONG: '1', E2E_LONG: '1' } : {}) };
+// What is found in a picture is kept for this run: the household is taken in many times over.
+const seen = path.join(out, 'seen');
+rmSync(seen, { recursive: true, force: true });
+const env = { ...process.env, GEMMEL_SEEN: seen, ...(long ? { GEMMEL_LONG: '1', E2E_LONG: '1' } : {}) };
 
 let passed = 0;
 let failed = 0;

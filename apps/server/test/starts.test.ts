@@ -237,7 +237,9 @@ describe('starting, whatever was left behind', () => {
     writeFileSync(path.join(data, 'vault/home/a.jpg'), 'original');
     writeFileSync(path.join(data, 'db/data/ibdata1'), Buffer.alloc(100_000, 7));
     const broken = await start(15_000);
-    expect(broken.said()).toMatch(/The database in .* doesn’t start .* are untouched\. Make it anew from the files with \.\/gemmel rebuild/);
+    expect(broken.said()).toMatch(
+      /The database in .* doesn’t start .* are untouched\. Make it anew from the files with \.\/gemmel rebuild/,
+    );
     expect((await fetch(base)).status).toBe(503);
     await broken.end('SIGKILL');
     expect(readFileSync(path.join(data, 'vault/home/a.jpg'), 'utf8')).toBe('original');

@@ -166,6 +166,9 @@ export function KeepHouse({ name, house }: { name: string; house: boolean }) {
   );
 }
 
+/** A path as the system writes it. */
+const EXAMPLE = '/media/disk/library';
+
 /** Asks for a folder of the machine Gemmel runs on. */
 function FolderSheet({ what, onClose }: { what: 'export' | 'open'; onClose: () => void }) {
   const [folder, setFolder] = useState('');
@@ -187,13 +190,7 @@ function FolderSheet({ what, onClose }: { what: 'export' | 'open'; onClose: () =
           ? t`A folder on the computer Gemmel runs on, for example on a disk you plugged in. It is made if it isn’t there; if a copy was cut short there, it continues.`
           : t`The folder on the computer Gemmel runs on that holds gemmel.json. It stays as it is; its pictures are copied.`}
       </Words>
-      <Field
-        label={t`Folder`}
-        value={folder}
-        onChangeText={setFolder}
-        placeholder="/media/disk/library"
-        maxLength={500}
-      />
+      <Field label={t`Folder`} value={folder} onChangeText={setFolder} placeholder={EXAMPLE} maxLength={500} />
       <Wrong text={wrong} />
       <Button
         label={what === 'export' ? t`Start copying` : t`Open it`}
