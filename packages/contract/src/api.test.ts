@@ -52,6 +52,8 @@ describe('the table of routes', () => {
       'leave',
       'acceptInvite',
       'useReset',
+      'bringLibraryBack',
+      'eraseLibrary',
     ];
     const own = [
       'comment',
