@@ -65,8 +65,8 @@ test('another library is made; two tabs show two libraries, and each stays with 
   own,
   context,
 }) => {
-  await page.goto('/household');
-  await page.getByRole('button', { name: 'Another library' }).click();
+  await page.goto('/libraries');
+  await page.getByRole('button', { name: 'Make another library' }).click();
   await page.getByRole('dialog').getByLabel('Name of the library').fill(own('The cabin'));
   await accessible(page);
   await page.getByRole('button', { name: 'Make the library' }).click();

@@ -1,11 +1,7 @@
 import { accessible, ask, choose, emptyHands, expect, test } from './house';
 
 /** Libraries, as a keeper meets them: another one, pictures that go there, one removed and brought back, and what all takes up. */
-test('another library: made, given pictures, removed and brought back; checked, copied out, and what takes up space', async ({
-  inside: page,
-  own,
-  wide,
-}, info) => {
+test('another library: made, given pictures, removed, and gone for good', async ({ inside: page, own, wide }) => {
   const club = own('Sailing club');
   await emptyHands(page);
   await page.goto('/household');
@@ -13,7 +9,6 @@ test('another library: made, given pictures, removed and brought back; checked, 
   await expect(page.getByRole('heading', { name: 'Libraries' })).toBeVisible();
   await page.getByRole('button', { name: 'Make another library' }).click();
   await page.getByLabel('Name of the library').fill(club);
-  await accessible(page);
   await page.getByRole('button', { name: 'Make the library' }).click();
   await expect(page).toHaveURL(/\/arrivals/);
 
@@ -39,6 +34,38 @@ test('another library: made, given pictures, removed and brought back; checked, 
   // Here they are in the bin, from where they come back.
   await ask(page, '/api/bin/restore', { all: true });
 
+  await page.goto('/libraries');
+  await page.getByRole('group', { name: club }).getByRole('button', { name: 'Show it in this tab' }).click();
+  await expect(page).toHaveURL(/\/arrivals/);
+  await page.goto('/libraries');
+  const remove = async () => {
+    await page.getByRole('group', { name: club }).getByRole('button', { name: 'Remove' }).click();
+    await page.getByLabel('Type its name to be sure').fill('Something else');
+    await page.getByRole('button', { name: 'Remove the library' }).click();
+    await expect(page.getByText('That is not the name of the library.', { exact: false })).toBeVisible();
+    await page.getByLabel('Type its name to be sure').fill(club);
+    await page.getByRole('button', { name: 'Remove the library' }).click();
+    await expect(page).toHaveURL(/\/arrivals/);
+    await page.goto('/libraries');
+  };
+  await remove();
+  const removed = page.getByRole('group', { name: club });
+  await expect(removed.getByText(/^Removed on .* You can bring it back until /)).toBeVisible();
+  await removed.getByRole('button', { name: 'Remove it for good' }).click();
+  await page.getByLabel('Type its name to be sure').fill(club);
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove for good' }).click();
+  await expect(removed).toHaveCount(0);
+
+  await page.goto('/storage');
+  await expect(page.getByRole('heading', { name: 'By year' })).toBeVisible();
+});
+
+/** Keeping house: checked, copied out, what takes up space, and a library brought back. */
+test('keeping house: checked, copied out, what takes up space, a limit; a removed library is brought back @both @long', async ({
+  inside: page,
+  own,
+}, info) => {
+  await page.goto('/libraries');
   await page.getByRole('button', { name: 'Check now' }).click();
   await expect(page.getByText(/^Checked on .*: (\d+) of \1 files are where they should be\./)).toBeVisible({
     timeout: 60_000,
@@ -60,31 +87,20 @@ test('another library: made, given pictures, removed and brought back; checked, 
   await accessible(page);
   await page.getByRole('group', { name: 'Each helper or relative' }).getByRole('button', { name: 'No limit' }).click();
 
+  const cabin = own('Cabin');
   await page.goto('/libraries');
-  await page.getByRole('group', { name: club }).getByRole('button', { name: 'Show it in this tab' }).click();
+  await page.getByRole('button', { name: 'Make another library' }).click();
+  await page.getByLabel('Name of the library').fill(cabin);
+  await page.getByRole('button', { name: 'Make the library' }).click();
   await expect(page).toHaveURL(/\/arrivals/);
   await page.goto('/libraries');
-  const remove = async () => {
-    await page.getByRole('group', { name: club }).getByRole('button', { name: 'Remove' }).click();
-    await page.getByLabel('Type its name to be sure').fill('Something else');
-    await page.getByRole('button', { name: 'Remove the library' }).click();
-    await expect(page.getByText('That is not the name of the library.', { exact: false })).toBeVisible();
-    await page.getByLabel('Type its name to be sure').fill(club);
-    await page.getByRole('button', { name: 'Remove the library' }).click();
-    await expect(page).toHaveURL(/\/arrivals/);
-    await page.goto('/libraries');
-  };
-  await remove();
-  const removed = page.getByRole('group', { name: club });
-  await expect(removed.getByText(/^Removed on .* You can bring it back until /)).toBeVisible();
+  await page.getByRole('group', { name: cabin }).getByRole('button', { name: 'Remove' }).click();
+  await page.getByLabel('Type its name to be sure').fill(cabin);
+  await page.getByRole('button', { name: 'Remove the library' }).click();
+  await expect(page).toHaveURL(/\/arrivals/);
+  await page.goto('/libraries');
+  const removed = page.getByRole('group', { name: cabin });
   await removed.getByRole('button', { name: 'Bring it back' }).click();
-  await expect(page.getByText(`“${club}” is back`)).toBeVisible();
-  await removed.getByRole('button', { name: 'Show it in this tab' }).click();
-  await expect(page).toHaveURL(/\/arrivals/);
-  await page.goto('/libraries');
-  await remove();
-  await removed.getByRole('button', { name: 'Remove it for good' }).click();
-  await page.getByLabel('Type its name to be sure').fill(club);
-  await page.getByRole('dialog').getByRole('button', { name: 'Remove for good' }).click();
-  await expect(removed).toHaveCount(0);
+  await expect(page.getByText(`“${cabin}” is back`)).toBeVisible();
+  await expect(removed.getByRole('button', { name: 'Show it in this tab' })).toBeVisible();
 });

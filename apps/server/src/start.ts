@@ -16,6 +16,7 @@ import { askErase } from './library/erase';
 import { makeRunner } from './jobs/all';
 import { ask, type Runner } from './jobs/jobs';
 import { endMetadata } from './media/metadata';
+import { settleHomes } from './keep/move';
 import { refuseHalfBuilt } from './keep/rebuild';
 import { noteRunning, noteStopped, runningOn } from './running';
 import { keepBefore, refuseHalfBack } from './safe/upgrade';
@@ -94,6 +95,7 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
       console.log(
         t`The key for share links was lost and a new one was made: links sent before no longer work. Copy them again under Sharing.`,
       );
+    await settleHomes(started);
     for (const { id } of await db('libraries').select('id'))
       // A move that cannot be finished keeps nobody from starting: it is tried again, and told among the troubles.
       if ((await withFiles(app, id, () => replayMoves(started, id))).length) await ask(db, id, 'refile');

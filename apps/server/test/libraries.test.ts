@@ -1,15 +1,20 @@
 import {
   copyFileSync,
   existsSync,
+  lstatSync,
   mkdirSync,
   mkdtempSync,
   readdirSync,
+  renameSync,
   rmSync,
   unlinkSync,
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { openBatch, walk } from '../src/intake/announce';
+import { backFolder, leftFolder, settleHome } from '../src/keep/home';
+import { hashFile } from '../src/vault/vault';
 import { compareVault } from '../src/keep/compare';
 import { moveAsked } from '../src/keep/renumber';
 import { askErase } from '../src/library/erase';
@@ -316,6 +321,115 @@ describe('libraries', () => {
     ]);
     const helper = await house.member('helper');
     await expect(call('tidyHouse', {}, helper)).rejects.toMatchObject({ status: 403 });
+  });
+
+  test('moved to another disk while pictures come in, with second copies of it there; away it is not missing; and back', async () => {
+    const { app } = house;
+    const { db, paths } = app;
+    const disk = mkdtempSync(path.join(existsSync('/dev/shm') ? '/dev/shm' : tmpdir(), 'gemmel-disk-'));
+    const safe = mkdtempSync(path.join(tmpdir(), 'gemmel-safe-'));
+    const known = async () =>
+      db('pictures').where('library_id', 1).whereNull('broken_at').orderBy('id').select('vault_path', 'sha256');
+    const whole = async (at: string) => {
+      for (const { vault_path, sha256 } of await known())
+        expect([vault_path, (await hashFile(path.join(at, vault_path))).equals(sha256)]).toEqual([vault_path, true]);
+    };
+    try {
+      // What is known to be gone stays gone; the rest is whole.
+      for (const { vault_path } of await db('picture_files').where('library_id', 1).select('vault_path'))
+        rmSync(path.join(root('home'), vault_path), { force: true });
+      await db('picture_files').where('library_id', 1).delete();
+      const bring = async (n: number) => {
+        const folderOf = path.join(folder, `more-${n}`);
+        mkdirSync(folderOf, { recursive: true });
+        writeFileSync(path.join(folderOf, `${n}.jpg`), await jpeg(200 + n, '2021:07:01 10:00:00'));
+        await openBatch(app, 1, 'More', await walk(folderOf));
+      };
+      await call('moveLibrary', { body: { folder: path.join(disk, 'not there') } });
+      await still();
+      expect((await call('keeping', {})).move).toMatchObject({ state: 'failed', why: { code: 'no-folder-there' } });
+      await call('moveLibrary', { body: { folder: disk } });
+      await Promise.all([bring(1), bring(2), bring(3)]);
+      await still();
+      expect((await call('keeping', {})).move).toMatchObject({
+        state: 'done',
+        result: { to: path.join(disk, 'home') },
+      });
+      expect(lstatSync(root('home')).isSymbolicLink()).toBe(true);
+      await whole(path.join(disk, 'home'));
+      expect((await clean(1, 'home')).unknown).toEqual([]);
+      expect(readdirSync(paths.vault).filter((name) => name.startsWith('.left'))).toEqual([]);
+      // Coming in, to the bin and back, and to another folder, all across disks.
+      await bring(4);
+      await still();
+      const [one] = await db('pictures').where('library_id', 1).orderBy('id', 'desc').select('id');
+      const did = await call('intoBin', { body: { ids: [one!.id] } });
+      await still();
+      await house.undo(did);
+      await still();
+      await whole(path.join(disk, 'home'));
+      expect((await clean(1, 'home')).unknown).toEqual([]);
+
+      const { id } = await call('addSafePlace', {
+        body: { kind: 'folder', name: 'Hall', location: path.join(safe, 'gemmel'), often: 'daily', hour: 2 },
+      });
+      await still();
+      expect((await call('safekeeping', {})).places[0]).toMatchObject({
+        last: { state: 'done', wrong: 0 },
+        // But for what is known to be gone.
+        waiting: (await db('pictures').where('library_id', 1).whereNotNull('broken_at').select('id')).length,
+      });
+      await call('rehearse', { params: { id } });
+      await still();
+      expect((await call('safekeeping', {})).places[0]!.trial).toMatchObject({ state: 'done', wrong: 0 });
+      expect(readdirSync(disk).filter((name) => name !== 'home')).toEqual([]);
+
+      renameSync(path.join(disk, 'home'), path.join(disk, 'pulled out'));
+      const before = await known();
+      await call('repairLibrary', {});
+      await call('bringUpToDate', { params: { id } });
+      for (let i = 0; i < 200 && (await call('keeping', {})).repair?.why?.code !== 'disk-away'; i++)
+        await new Promise((resolve) => setTimeout(resolve, 50));
+      await still();
+      expect((await call('safekeeping', {})).places[0]!.latest).toMatchObject({
+        state: 'failed',
+        why: { code: 'library-away' },
+      });
+      expect(await known()).toEqual(before);
+      renameSync(path.join(disk, 'pulled out'), path.join(disk, 'home'));
+
+      await db('jobs').where('kind', 'repair').delete();
+      await call('moveLibrary', { body: { folder: null } });
+      await still();
+      expect((await call('keeping', {})).move).toMatchObject({ state: 'done', result: { to: null } });
+      expect(lstatSync(root('home')).isDirectory()).toBe(true);
+      await whole(root('home'));
+      expect(readdirSync(disk)).toEqual([]);
+    } finally {
+      rmSync(disk, { recursive: true, force: true });
+      rmSync(safe, { recursive: true, force: true });
+    }
+  });
+
+  test('a name that a sudden end left leading nowhere leads there again, whatever was half done', async () => {
+    const { app } = house;
+    const slug = 'cut';
+    const at = root(slug);
+    const home = path.join(folder, 'other disk', slug);
+    mkdirSync(home, { recursive: true });
+    const links = () => lstatSync(at).isSymbolicLink();
+    await settleHome(app, 99, slug, home);
+    expect(links()).toBe(true);
+    rmSync(at);
+    mkdirSync(path.join(at, 'made in this moment'), { recursive: true });
+    await settleHome(app, 99, slug, home);
+    expect([links(), existsSync(path.join(leftFolder(app, 99, 0), 'made in this moment'))]).toEqual([true, true]);
+    mkdirSync(path.join(backFolder(app, 99), 'whole'), { recursive: true });
+    await settleHome(app, 99, slug, null);
+    expect([links(), existsSync(path.join(at, 'whole'))]).toEqual([false, true]);
+    await settleHome(app, 99, slug, null);
+    expect(existsSync(path.join(at, 'whole'))).toBe(true);
+    for (const one of [at, leftFolder(app, 99, 0)]) rmSync(one, { recursive: true, force: true });
   });
 
   test('what it takes up, and a limit for those who bring', async () => {

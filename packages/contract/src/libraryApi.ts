@@ -59,6 +59,9 @@ export type TidyResult = z.infer<typeof TidyResult>;
 export const ExportResult = z.object({ to: z.string(), files: Count, bytes: Bytes, damaged: Count, at: z.string() });
 export type ExportResult = z.infer<typeof ExportResult>;
 
+export const MoveResult = z.object({ to: z.string().nullable(), files: Count, bytes: Bytes, at: z.string() });
+export type MoveResult = z.infer<typeof MoveResult>;
+
 export const OpenResult = z.object({
   slug: z.string(),
   name: z.string(),
@@ -187,6 +190,9 @@ export const libraryApi = {
       tidy: work(TidyResult),
       export: work(ExportResult),
       open: work(OpenResult),
+      move: work(MoveResult),
+      /** Where its originals lie, on a disk of their own; null for with everything else. */
+      home: z.string().nullable(),
       splits: z.array(SplitState),
     }),
   }),
@@ -220,6 +226,14 @@ export const libraryApi = {
     body: Folder,
     answer: s.Done,
   }),
+  moveLibrary: endpoint({
+    method: 'POST',
+    path: '/api/library/move',
+    part: 'keeper',
+    summary: 'Move this library’s originals to a folder on another disk, or back; everybody works on meanwhile',
+    body: z.strictObject({ folder: Folder.shape.folder.nullable() }),
+    answer: s.Done,
+  }),
   openState: endpoint({
     method: 'POST',
     path: '/api/library/open-state',
@@ -233,7 +247,7 @@ export const libraryApi = {
     path: '/api/library/keeping/stop',
     part: 'keeper',
     summary: 'Stop checking, tidying, exporting or opening',
-    body: z.strictObject({ what: z.enum(['repair', 'tidy', 'exportLibrary', 'openLibrary']) }),
+    body: z.strictObject({ what: z.enum(['repair', 'tidy', 'exportLibrary', 'openLibrary', 'moveLibrary']) }),
     answer: s.Done,
   }),
   splitOff: endpoint({

@@ -83,6 +83,7 @@ export const PROBLEMS = {
   'wrong-name': [400, 'That is not the name of the library. Nothing has been changed.'],
   'whole-path': [400, 'Say where the folder is from the root on, such as /media/disk/pictures.'],
   'over-limit': [413, 'That is more than you may bring into this library. Ask its keeper.'],
+  'library-away': [409, 'A library lies on a disk that is not there. Plug it in, then try again.'],
   'here-already': [409, 'This is already here. Nothing has been changed.'],
   'address-taken': [409, 'There is an account with that address already. Sign in with it, then open the link again.'],
   'belongs-elsewhere': [
@@ -235,6 +236,10 @@ export const REASONS = {
   'no-room-there':
     'there is not enough space in that folder; make space and start again, it continues where it stopped',
   'no-library-there': 'that folder holds no library that was exported, or not all of one',
+  'disk-away': 'the disk this library lies on is not there',
+  'no-folder-there': 'there is no such folder',
+  'same-place': 'that folder is in Gemmel’s own data folder, so nothing would be gained',
+  'not-empty-there': 'there is something in that folder already',
   'newer-library': 'that library was exported by a newer Gemmel',
   'never-arrived': 'never arrived',
   'no-moving-picture': 'holds no moving picture that can be shown',
@@ -255,6 +260,7 @@ export const WORK = {
   book: 'Writing all that was said beside the vault',
   erase: 'Removing a library for good',
   exportLibrary: 'Copying a library into a folder',
+  moveLibrary: 'Moving a library to another disk',
   openLibrary: 'Opening a library',
   openState: 'Opening a library as it was',
   repair: 'Checking files against the database',

@@ -450,6 +450,8 @@ export interface LibrariesRow {
   /** When it was removed, and when its end began: from then on it cannot be brought back. */
   removed_at: string | null;
   erased_at: string | null;
+  /** Where its folder of the vault really lies, on another disk; null for within the vault. */
+  home: string | null;
   /** Most bytes that one member, or the guests of one share, may have brought; null for as many as there is room for. */
   member_most: number | null;
   share_most: number | null;

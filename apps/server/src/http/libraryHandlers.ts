@@ -22,10 +22,19 @@ import { COOKIE, type Call } from './guard';
 
 type Names =
   | ('libraries' | 'nameLibrary' | 'removeLibrary' | 'bringLibraryBack' | 'eraseLibrary' | 'keeping')
-  | ('repairLibrary' | 'tidyHouse' | 'exportLibrary' | 'openLibrary' | 'openState' | 'stopKeeping' | 'splitOff')
+  | (
+      | 'repairLibrary'
+      | 'tidyHouse'
+      | 'exportLibrary'
+      | 'openLibrary'
+      | 'moveLibrary'
+      | 'openState'
+      | 'stopKeeping'
+      | 'splitOff'
+    )
   | ('storage' | 'setLimits');
 type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
-type Kept = 'repair' | 'tidy' | 'exportLibrary' | 'openLibrary';
+type Kept = 'repair' | 'tidy' | 'exportLibrary' | 'openLibrary' | 'moveLibrary';
 
 const done = { done: true } as const;
 const fold = (text: string) => text.normalize('NFC').trim().toLowerCase();
@@ -83,6 +92,8 @@ export function libraryHandlers(app: App, forget: () => void): Handlers {
       tidy: await workOf(session.library, 'tidy'),
       export: await workOf(session.library, 'exportLibrary'),
       open: await workOf(session.library, 'openLibrary'),
+      move: await workOf(session.library, 'moveLibrary'),
+      home: (await db('libraries').where('id', session.library).first('home'))!.home,
       splits: await listSplits(app, session.library),
     }),
     repairLibrary: async (_, { session }) => (await ask(db, session.library, 'repair'), done),
@@ -102,6 +113,12 @@ export function libraryHandlers(app: App, forget: () => void): Handlers {
         from: folderAt(body.folder),
         account: session.account,
       });
+      return done;
+    },
+    moveLibrary: async ({ body }, { session }) => {
+      await houseKeeperOnly(app, session.account);
+      const to = body.folder === null ? null : folderAt(body.folder);
+      await ask(db, session.library, 'moveLibrary', 0, 0, { to });
       return done;
     },
     openState: async ({ body }, { session }) => {

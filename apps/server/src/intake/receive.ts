@@ -3,7 +3,8 @@ import { metInBin, whyBinned } from '../bin/met';
 import type { App } from '../context';
 import { ask } from '../jobs/jobs';
 import { notFound, refused } from '../problem';
-import { rename, stat } from 'node:fs/promises';
+import { stat } from 'node:fs/promises';
+import { moveFile } from '../vault/vault';
 import { knownWhole } from '../vault/whole';
 import { finishItem, incomingFile } from './items';
 
@@ -33,7 +34,7 @@ export async function received(app: App, library: number, id: number, file: stri
   if (!item) return;
   const { size } = await stat(file);
   if (size !== Number(item.bytes)) throw refused('not-whole');
-  await rename(file, incomingFile(app, id));
+  await moveFile(file, incomingFile(app, id));
   await db('batch_items').where({ id, state: 'waiting' }).update({ state: 'received' });
   // A file whose sidecar arrives last has been waiting for it.
   await ask(db, library, 'intake', item.role === 'said' && item.main_id ? [id, item.main_id] : id);

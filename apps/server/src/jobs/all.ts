@@ -15,6 +15,7 @@ import { readBackJob } from '../safe/mend';
 import { rehearseJob } from '../safe/rehearse';
 import { bookJob } from '../keep/book';
 import { exportJob } from '../keep/exportLibrary';
+import { moveJob } from '../keep/move';
 import { openJob } from '../keep/open';
 import { openStateJob } from '../keep/fromState';
 import { repairJob } from '../keep/repair';
@@ -68,6 +69,7 @@ export const JOBS = [
   exportJob,
   openJob,
   openStateJob,
+  moveJob,
   splitJob,
   eraseJob,
 ] as unknown as readonly JobDefinition[];

@@ -125,6 +125,8 @@ export const exportJob = defineJob({
   alone: true,
   topic: 'library',
   keeps: true,
+  // Somebody began it and is told at once.
+  tries: 1,
   payload: Carried,
   run: (app, job) => exportLibrary(app, job, job.payload.to),
 });

@@ -71,7 +71,9 @@ export const openStateJob = defineJob({
   priority: 5,
   topic: 'library',
   keeps: true,
-  tries: 2,
+  // Somebody began it and is told at once.
+  tries: 1,
+
   payload: Carried,
   run: openState,
 });

@@ -165,7 +165,9 @@ export const openJob = defineJob({
   priority: 5,
   topic: 'library',
   keeps: true,
-  tries: 2,
+  // Somebody began it and is told at once.
+  tries: 1,
+
   payload: Carried,
   run: (app, job) => openLibrary(app, job, job.payload),
 });

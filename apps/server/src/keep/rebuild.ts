@@ -9,7 +9,6 @@ import { knowsSchema, migrate, migrateTo, openDb, type Db } from '../db/open';
 import { tablesOf } from '../db/install';
 import { runningOn } from '../running';
 import { endDatabase } from '../safe/rehearse';
-import { STILLS } from '../safe/still';
 import { holdsFiles } from '../vault/vault';
 import { bookOf, type BookHead } from './book';
 import { afterBook } from './after';
@@ -38,7 +37,7 @@ export async function librariesIn(data: string): Promise<Found[]> {
   const slugs = new Set<string>();
   for (const folder of ['vault', 'said'])
     for (const entry of await readdir(path.join(data, folder), { withFileTypes: true }).catch(() => []))
-      if (entry.isDirectory() && entry.name !== STILLS) slugs.add(entry.name);
+      if ((entry.isDirectory() || entry.isSymbolicLink()) && !entry.name.startsWith('.')) slugs.add(entry.name);
   const found: Found[] = [];
   for (const slug of [...slugs].sort()) {
     const book = await headOfBook(bookOf(data, slug));

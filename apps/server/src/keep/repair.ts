@@ -7,6 +7,7 @@ import { defineJob, type Job } from '../jobs/kind';
 import { damaged } from '../safe/mend';
 import { hashFile, libraryFolder } from '../vault/vault';
 import { markDirty } from '../vault/sidecar';
+import { needDisk } from './home';
 import type { Compared } from './compare';
 import { adopt } from './settle';
 
@@ -23,6 +24,7 @@ export async function repairLibrary(
 ): Promise<RepairResult> {
   const { db } = app;
   const { slug, name } = (await db('libraries').where('id', library).first('slug', 'name'))!;
+  await needDisk(app, slug);
   const root = libraryFolder(app, slug);
   const { files, missing, unknown } = (await app.pool.run(
     { root, library, address: addressIn(db) },
@@ -83,5 +85,7 @@ export const repairJob = defineJob({
   alone: true,
   topic: 'library',
   keeps: true,
+  // Somebody began it and is told at once.
+  tries: 1,
   run: repairLibrary,
 });

@@ -52,7 +52,7 @@ const OF_PICTURE = [
  * another), `asked` those of JSON that hold questions, which speak of rows by number, too.
  */
 export const KEEPING: Readonly<Record<keyof Tables, Keeping>> = {
-  libraries: said([], { made: ['filed_act', 'alike_upto', 'observes_again', 'removed_at', 'erased_at'] }),
+  libraries: said([], { made: ['filed_act', 'alike_upto', 'observes_again', 'removed_at', 'erased_at', 'home'] }),
   accounts: house,
   members: said(['account_id'], { asked: ['view'] }),
   marks: said(),

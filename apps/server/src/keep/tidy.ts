@@ -188,5 +188,7 @@ export const tidyJob = defineJob({
   alone: true,
   topic: 'library',
   keeps: true,
+  // Somebody began it and is told at once.
+  tries: 1,
   run: (app, job) => tidyHouse(app, job),
 });

@@ -48,12 +48,14 @@ async function removeDerived(app: App, library: number, signal: AbortSignal): Pr
  */
 async function erase(app: App, { library, signal, report }: Job): Promise<void> {
   const { db, config } = app;
-  const row = await db('libraries').where('id', library).whereNotNull('erased_at').first('slug');
+  const row = await db('libraries').where('id', library).whereNotNull('erased_at').first('slug', 'home');
   if (!row) return;
   const { slug } = row;
   await removeDerived(app, library, signal);
   const going = goingFolder(app, library);
   await withFiles(app, library, async () => {
+    // On a disk of its own it is no more than a way there.
+    if (row.home) await rm(row.home, { recursive: true, force: true, maxRetries: 3 });
     await rename(libraryFolder(app, slug), going).catch((error: NodeJS.ErrnoException) => {
       // It is on its way already; or nothing ever came in.
       if (error.code !== 'ENOENT' && error.code !== 'ENOTEMPTY' && error.code !== 'EEXIST') throw error;

@@ -6,7 +6,7 @@ import { Refused } from '../problem';
 import { forgetBroken } from './broken';
 import { prove } from './prove';
 import { openPlace, placeRow } from './places';
-import { endOrphans, HOST, restic, ResticError, TAG, type Way } from './restic';
+import { endOrphans, HOST, restic, ResticError, TAG, type Way, snapshotsOf } from './restic';
 import { beginRun, endRun, stepTo, type RunId } from './runs';
 import { dropStill, DUMP, makeStill, type Still } from './still';
 import { thin } from './thin';
@@ -82,6 +82,7 @@ async function copy(
       ({ path }) => `/vault/${path}`,
     ),
   );
+  const parent = still.parts ? ((await snapshotsOf(way, { signal: job.signal })).at(-1)?.id ?? null) : null;
   const fresh: string[] = [];
   const unread = new Set<string>();
   let summary: Extract<Told, { message_type: 'summary' }> | undefined;
@@ -89,7 +90,13 @@ async function copy(
   let counted = false;
   await restic(
     way,
-    ['backup', '.', '--json', '--verbose=2', '--host', HOST, '--tag', TAG, anew ? '--force' : '--ignore-ctime'],
+    [
+      'backup',
+      ...(still.parts ?? ['.']),
+      ...['--json', '--verbose=2', '--host', HOST, '--tag', TAG, anew ? '--force' : '--ignore-ctime'],
+      // What is copied may be named otherwise than the last time: it is compared with that all the same.
+      ...(still.parts && parent && !anew ? ['--parent', parent] : []),
+    ],
     {
       cwd: still.folder,
       signal: job.signal,

@@ -4,6 +4,7 @@ import path from 'node:path';
 import type { App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
 import { hashFile, libraryFolder } from '../vault/vault';
+import { needDisk } from '../keep/home';
 import { mendWith } from '../vault/whole';
 import { ask } from '../jobs/jobs';
 import { openPlace, placeRow } from './places';
@@ -114,6 +115,7 @@ export async function readRound(
 ): Promise<void> {
   const { db } = app;
   const { slug } = (await db('libraries').where('id', library).first('slug'))!;
+  await needDisk(app, slug);
   const root = libraryFolder(app, slug);
   const due = (table: (typeof TABLES)[number]) =>
     db(table)

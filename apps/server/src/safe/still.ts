@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { createWriteStream, existsSync } from 'node:fs';
-import { copyFile, mkdir, readdir, rm, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, readdir, rm, symlink, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { Transform } from 'node:stream';
@@ -9,6 +9,8 @@ import { promisify } from 'node:util';
 import type { App } from '../context';
 import { addressIn } from '../db/open';
 import type { DbAddress } from '../db/mariadb';
+import { isThere } from '../keep/home';
+import { refused } from '../problem';
 import { bookOf, writeBook } from '../keep/book';
 import { withFilesOf } from '../vault/lock';
 import { clientOf } from './client';
@@ -32,7 +34,12 @@ export interface Still {
   /** The moment it shows, as the database tells the time, and the last act that is in it. */
   at: string;
   act: number | null;
+  /** What of it is to be copied, where libraries lie on disks of their own: ways to those are not followed by themselves. Null for all. */
+  parts: string[] | null;
 }
+
+/** Where the still of a library is made that lies on a disk of its own: links do not cross disks. */
+const stillBeside = (home: string, place: number): string => path.join(path.dirname(home), `.gemmel-still-${place}`);
 
 /** Where a place's still is made. */
 export const stillOf = (app: App, place: number): string => path.join(app.paths.vault, STILLS, String(place));
@@ -109,8 +116,20 @@ async function list({ db }: App, place: number): Promise<void> {
 }
 
 /** Removes a place's still. What it held stays where it is: a still is second names only. */
-export const dropStill = (app: App, place: number): Promise<void> =>
-  rm(stillOf(app, place), { recursive: true, force: true, maxRetries: 3 });
+export async function dropStill(app: App, place: number): Promise<void> {
+  await rm(stillOf(app, place), { recursive: true, force: true, maxRetries: 3 });
+  for (const { home } of await app.db('libraries').whereNotNull('home').select('home'))
+    await rm(stillBeside(home!, place), { recursive: true, force: true, maxRetries: 3 });
+}
+
+/** What of a still is copied: all that lies in it, and of libraries on disks of their own what lies in those. */
+async function partsOf(folder: string, elsewhere: ReadonlySet<string>): Promise<string[]> {
+  const parts = (await readdir(folder)).filter((name) => name !== 'vault');
+  for (const name of await readdir(path.join(folder, 'vault')))
+    if (!elsewhere.has(name)) parts.push(`vault/${name}`);
+    else for (const below of await readdir(path.join(folder, 'vault', name))) parts.push(`vault/${name}/${below}`);
+  return parts;
+}
 
 /**
  * Makes a still: second names of every file of the vault, and the database as it was in the very same moment. Nothing moves while names
@@ -122,7 +141,11 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
   const folder = stillOf(app, place);
   await dropStill(app, place);
   await mkdir(folder, { recursive: true, mode: 0o700 });
-  const libraries = (await db('libraries').orderBy('id').select('id')).map(({ id }) => id);
+  const all = await db('libraries').orderBy('id').select('id', 'slug', 'home');
+  // One that is away must not be missing from what is copied: nothing is copied until it is there again.
+  for (const { slug } of all) if (!(await isThere(app, slug))) throw refused('library-away');
+  const libraries = all.map(({ id }) => id);
+  const elsewhere = new Map(all.flatMap(({ slug, home }) => (home === null ? [] : [[slug, home] as const])));
   let dumping!: Promise<Buffer>;
   const [at, act] = await withFilesOf(app, libraries, async () => {
     await list(app, place);
@@ -135,7 +158,12 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
     });
     await mkdir(path.join(folder, 'vault'));
     for (const name of await readdir(paths.vault))
-      if (!name.startsWith('.')) await linkTree(path.join(paths.vault, name), path.join(folder, 'vault', name));
+      if (elsewhere.has(name)) {
+        const beside = stillBeside(elsewhere.get(name)!, place);
+        await mkdir(beside, { recursive: true, mode: 0o700 });
+        await linkTree(elsewhere.get(name)!, path.join(beside, name));
+        await symlink(path.join(beside, name), path.join(folder, 'vault', name));
+      } else if (!name.startsWith('.')) await linkTree(path.join(paths.vault, name), path.join(folder, 'vault', name));
     for (const from of [paths.incoming, paths.aside]) await linkTree(from, path.join(folder, path.basename(from)));
     for (const name of BESIDE)
       if (existsSync(path.join(config.data, name)))
@@ -150,5 +178,6 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
       if (error.code !== 'ENOENT') throw error;
     });
   await writeFile(path.join(folder, 'READ-ME.txt'), README);
-  return { folder, dump: await dumping, at, act };
+  const parts = elsewhere.size ? await partsOf(folder, new Set(elsewhere.keys())) : null;
+  return { folder, dump: await dumping, at, act, parts };
 }

@@ -1,7 +1,7 @@
 import { numbered, safeFileName } from '@gemmel/core';
-import { createHash } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { link, mkdir, open, readdir, rmdir, stat, unlink } from 'node:fs/promises';
+import { copyFile, link, mkdir, open, readdir, rename, rmdir, stat, unlink } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import type { App } from '../context';
@@ -57,10 +57,43 @@ export async function hashFile(file: string): Promise<Buffer> {
 /** The folder of a library below the vault. */
 export const libraryFolder = (app: App, slug: string): string => path.join(app.paths.vault, slug);
 
-/** Whether two names lead to one and the same file (same inode); false when one of them leads nowhere. */
+/**
+ * Whether two names lead to one and the same file (same inode), or on two disks, where that cannot be, to files of the same bytes; false when one of
+ * them leads nowhere.
+ */
 export async function isSameFile(a: string, b: string): Promise<boolean> {
   const [one, other] = await Promise.all([a, b].map((file) => stat(file, { bigint: true }).catch(() => null)));
-  return Boolean(one && other && one.ino === other.ino && one.dev === other.dev);
+  if (!one || !other) return false;
+  if (one.dev === other.dev) return one.ino === other.ino;
+  return one.size === other.size && (await hashFile(a)).equals(await hashFile(b));
+}
+
+/** Copies a file to another disk whole, under a name of its own beside where it is to be, and hands that over. It is gone afterwards. */
+async function copiedBeside<T>(file: string, target: string, act: (copy: string) => Promise<T>): Promise<T> {
+  const part = `${target}.${process.pid}-${randomBytes(4).toString('hex')}.part`;
+  try {
+    await copyFile(file, part);
+    const handle = await open(part, 'r+');
+    try {
+      await handle.sync();
+    } finally {
+      await handle.close();
+    }
+    return await act(part);
+  } finally {
+    await unlink(part).catch(() => undefined);
+  }
+}
+
+/** Moves a file, to another disk, too: there it has its name only once it is whole. */
+export async function moveFile(from: string, to: string): Promise<void> {
+  try {
+    await rename(from, to);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EXDEV') throw error;
+    await copiedBeside(from, to, (copy) => rename(copy, to));
+    await unlink(from);
+  }
 }
 
 /**
@@ -71,7 +104,11 @@ export async function isSameFile(a: string, b: string): Promise<boolean> {
 export async function linkTo(file: string, target: string): Promise<boolean> {
   await mkdir(path.dirname(target), { recursive: true });
   try {
-    await link(file, target);
+    await link(file, target).catch((error: NodeJS.ErrnoException) => {
+      // A library may lie on a disk of its own: there it is a copy that gets the name.
+      if (error.code !== 'EXDEV') throw error;
+      return copiedBeside(file, target, (copy) => link(copy, target));
+    });
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
     if (!(await isSameFile(file, target))) return false;

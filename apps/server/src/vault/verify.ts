@@ -3,6 +3,7 @@ import { Failed } from '../problem';
 import path from 'node:path';
 import type { App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
+import { needDisk } from '../keep/home';
 import { damaged } from '../safe/mend';
 import { hashFile, libraryFolder } from './vault';
 
@@ -15,6 +16,7 @@ const AT_ONCE = 50;
 export async function verifyStored(app: App, { library }: Job): Promise<void> {
   const { db } = app;
   const { slug } = (await db('libraries').where('id', library).first('slug'))!;
+  await needDisk(app, slug);
   const wrong: string[] = [];
   for (const table of ['pictures', 'picture_files', 'binned_files'] as const) {
     for (let after = 0; ;) {

@@ -1,10 +1,10 @@
-import { mkdir, rename, stat } from 'node:fs/promises';
+import { mkdir, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../context';
 import { ask } from '../jobs/jobs';
 import { withFiles } from './lock';
 import { markDirty } from './sidecar';
-import { hashFile, libraryFolder, linkTo } from './vault';
+import { hashFile, libraryFolder, linkTo, moveFile } from './vault';
 
 /** Days after which a stored file is read again before it is said to be here. */
 const FRESH_DAYS = 30;
@@ -112,7 +112,7 @@ export async function mendWith(app: App, library: number, sha256: Buffer, copy: 
       if (await stat(file).catch(() => null)) {
         const aside = path.join(app.paths.aside, slug, 'damaged');
         await mkdir(aside, { recursive: true });
-        await rename(file, path.join(aside, `${Date.now()}-${one.table}-${one.id}`));
+        await moveFile(file, path.join(aside, `${Date.now()}-${one.table}-${one.id}`));
       }
       if (!(await linkTo(copy, file))) throw new Error(`${file} is in use; it is tried again`);
       await app

@@ -65,6 +65,10 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     id: 'problem.over-limit',
     message: 'That is more than you may bring into this library. Ask its keeper.',
   }),
+  'library-away': msg({
+    id: 'problem.library-away',
+    message: 'A library lies on a disk that isn’t there. Plug it in, then try again.',
+  }),
   'here-already': msg({ id: 'problem.here-already', message: 'This is already here. Nothing has been changed.' }),
   'address-taken': msg({
     id: 'problem.address-taken',
@@ -458,6 +462,13 @@ export const REASON: Record<ReasonCode, MessageDescriptor> = {
     id: 'reason.no-library-there',
     message: 'That folder holds no exported library, or not all of one',
   }),
+  'disk-away': msg({ id: 'reason.disk-away', message: 'The disk this library lies on isn’t there' }),
+  'no-folder-there': msg({ id: 'reason.no-folder-there', message: 'There is no such folder' }),
+  'same-place': msg({
+    id: 'reason.same-place',
+    message: 'That folder is inside Gemmel’s own data folder, so nothing would be gained',
+  }),
+  'not-empty-there': msg({ id: 'reason.not-empty-there', message: 'There is something in that folder already' }),
   'newer-library': msg({ id: 'reason.newer-library', message: 'That library was exported by a newer Gemmel' }),
   'never-arrived': msg({ id: 'reason.never-arrived', message: 'Never arrived' }),
   'no-moving-picture': msg({ id: 'reason.no-moving-picture', message: 'Has no moving picture that can be shown' }),
@@ -488,6 +499,7 @@ export const WORKING: Record<WorkKind, MessageDescriptor> = {
   book: msg({ id: 'work.book', message: 'Writing everything said into the library’s book' }),
   erase: msg({ id: 'work.erase', message: 'Removing a library for good' }),
   exportLibrary: msg({ id: 'work.exportLibrary', message: 'Copying the library into a folder' }),
+  moveLibrary: msg({ id: 'work.moveLibrary', message: 'Moving the library to another disk' }),
   openLibrary: msg({ id: 'work.openLibrary', message: 'Opening a library' }),
   openState: msg({ id: 'work.openState', message: 'Opening a library as it was on another day' }),
   repair: msg({ id: 'work.repair', message: 'Checking files against the database' }),

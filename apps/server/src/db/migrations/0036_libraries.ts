@@ -1,10 +1,11 @@
 import type { Knex } from 'knex';
 
-/** Removed libraries, which may be brought back for a while; how much one member and one share may bring; pictures that go to another library. */
+/** Libraries on disks of their own; removed ones, which may be brought back for a while; how much one member and one share may bring; pictures that go to another library. */
 export async function up(knex: Knex): Promise<void> {
   await knex.raw(`ALTER TABLE libraries
     ADD COLUMN IF NOT EXISTS removed_at DATETIME(3) NULL,
     ADD COLUMN IF NOT EXISTS erased_at DATETIME(3) NULL,
+    ADD COLUMN IF NOT EXISTS home VARCHAR(700) NULL,
     ADD COLUMN IF NOT EXISTS member_most BIGINT UNSIGNED NULL,
     ADD COLUMN IF NOT EXISTS share_most BIGINT UNSIGNED NULL`);
   await knex.raw(`CREATE TABLE IF NOT EXISTS splits (

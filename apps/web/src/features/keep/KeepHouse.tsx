@@ -14,10 +14,10 @@ import { sayNumber } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { sayReason } from '@/words/problems';
-import { sayExport, sayFar, sayOpened, sayRepair, saySplit, sayTidy, type Keeping } from './words';
+import { sayExport, sayFar, sayMoved, sayOpened, sayRepair, saySplit, sayTidy, type Keeping } from './words';
 
-type Kind = 'repair' | 'tidy' | 'exportLibrary' | 'openLibrary';
-type Work = Keeping['repair' | 'tidy' | 'export' | 'open'];
+type Kind = 'repair' | 'tidy' | 'exportLibrary' | 'openLibrary' | 'moveLibrary';
+type Work = Keeping['repair' | 'tidy' | 'export' | 'open' | 'move'];
 
 /** Work that is under way, with how far it is and a way to stop it; else what it came to last, and a way to begin it. */
 function Piece({
@@ -82,10 +82,11 @@ function Piece({
 export function KeepHouse({ name, house }: { name: string; house: boolean }) {
   const router = useRouter();
   const { data } = useAnswer('keeping', {});
-  const [asking, setAsking] = useState<'export' | 'open' | null>(null);
+  const [asking, setAsking] = useState<'export' | 'open' | 'move' | null>(null);
   if (!data) return null;
   const begin = (what: 'repairLibrary' | 'tidyHouse') => void call(what, {}).then(() => refresh('keeping'), trouble);
-  const { repair, tidy, open, splits } = data;
+  const { repair, tidy, open, move, home, splits } = data;
+  const back = () => void call('moveLibrary', { body: { folder: null } }).then(() => refresh('keeping'), trouble);
   return (
     <View className="gap-4">
       <Heading>{t`Keeping house in “${name}”`}</Heading>
@@ -132,6 +133,20 @@ export function KeepHouse({ name, house }: { name: string; house: boolean }) {
             onBegin={() => setAsking('export')}
           />
           <Piece
+            kind="moveLibrary"
+            title={t`Where the originals lie`}
+            about={
+              home === null
+                ? t`On the same disk as everything else. When that gets too small, they can move to a folder on another; everybody can keep working meanwhile.`
+                : t`In ${home}, on a disk of their own.`
+            }
+            work={move}
+            told={move?.result ? sayMoved(move.result) : null}
+            bytes
+            label={home === null ? t`Move them …` : t`Move them back`}
+            onBegin={() => (home === null ? setAsking('move') : back())}
+          />
+          <Piece
             kind="openLibrary"
             title={t`Open such a folder`}
             about={t`A library that was copied out, here or in another house, becomes a further library of this one.`}
@@ -169,14 +184,16 @@ export function KeepHouse({ name, house }: { name: string; house: boolean }) {
 /** A path as the system writes it. */
 const EXAMPLE = '/media/disk/library';
 
+const ROUTES = { export: 'exportLibrary', open: 'openLibrary', move: 'moveLibrary' } as const;
+
 /** Asks for a folder of the machine Gemmel runs on. */
-function FolderSheet({ what, onClose }: { what: 'export' | 'open'; onClose: () => void }) {
+function FolderSheet({ what, onClose }: { what: 'export' | 'open' | 'move'; onClose: () => void }) {
   const [folder, setFolder] = useState('');
   const [wrong, setWrong] = useState('');
   const begin = async () => {
     setWrong('');
     try {
-      await call(what === 'export' ? 'exportLibrary' : 'openLibrary', { body: { folder: folder.trim() } });
+      await call(ROUTES[what], { body: { folder: folder.trim() } });
       refresh('keeping');
       onClose();
     } catch (error) {
@@ -184,16 +201,21 @@ function FolderSheet({ what, onClose }: { what: 'export' | 'open'; onClose: () =
     }
   };
   return (
-    <Sheet title={what === 'export' ? t`Copy the library` : t`Open a library`} onClose={onClose}>
+    <Sheet
+      title={what === 'export' ? t`Copy the library` : what === 'open' ? t`Open a library` : t`Move the originals`}
+      onClose={onClose}
+    >
       <Words>
         {what === 'export'
           ? t`A folder on the computer Gemmel runs on, for example on a disk you plugged in. It is made if it isn’t there; if a copy was cut short there, it continues.`
-          : t`The folder on the computer Gemmel runs on that holds gemmel.json. It stays as it is; its pictures are copied.`}
+          : what === 'open'
+            ? t`The folder on the computer Gemmel runs on that holds gemmel.json. It stays as it is; its pictures are copied.`
+            : t`A folder on another disk of the computer Gemmel runs on; it has to be there already. Each original is compared on the way, and only then leaves its old place.`}
       </Words>
       <Field label={t`Folder`} value={folder} onChangeText={setFolder} placeholder={EXAMPLE} maxLength={500} />
       <Wrong text={wrong} />
       <Button
-        label={what === 'export' ? t`Start copying` : t`Open it`}
+        label={what === 'export' ? t`Start copying` : what === 'open' ? t`Open it` : t`Start moving`}
         disabled={!folder.trim()}
         onPress={() => void begin()}
       />

@@ -3,6 +3,7 @@ import type {
   Api,
   ExportResult,
   LibraryLine,
+  MoveResult,
   OpenResult,
   RepairResult,
   SplitState,
@@ -13,7 +14,7 @@ import { sayBytes, sayLeft, sayList, sayNumber, sayShare, sayWhen } from '@/ui/s
 
 /** Keeping house: how each piece of work stands. */
 export type Keeping = Answer<Api['keeping']>;
-type Work = NonNullable<Keeping['repair' | 'tidy' | 'export' | 'open']>;
+type Work = NonNullable<Keeping['repair' | 'tidy' | 'export' | 'open' | 'move']>;
 
 /** How far work is: n of m, per cent, time left. Bytes where it copies. */
 export function sayFar({ state, done, of, since }: Work, bytes = false, now = Date.now()): string {
@@ -82,6 +83,12 @@ export function sayOpened({ name, pictures, at }: OpenResult): string {
     one: `“${name}” was opened on ${when}, with # picture.`,
     other: `“${name}” was opened on ${when}, with # pictures.`,
   });
+}
+
+/** What came of moving originals. */
+export function sayMoved({ files, bytes, at }: MoveResult): string {
+  const [when, size] = [sayWhen(at), sayBytes(bytes)];
+  return plural(files, { one: `Moved on ${when}: # file, ${size}.`, other: `Moved on ${when}: # files, ${size}.` });
 }
 
 /** How far pictures are that go to another library. */
