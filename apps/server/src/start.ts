@@ -120,9 +120,22 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
   }
 }
 
+/** What MariaDB says of tables that are gone or can't be read (mysqld_error.h). */
+const DAMAGED: ReadonlySet<string> = new Set([
+  'ER_NO_SUCH_TABLE',
+  'ER_NO_SUCH_TABLE_IN_ENGINE',
+  'ER_CRASHED_ON_USAGE',
+  'ER_CRASHED_ON_REPAIR',
+  'ER_NOT_KEYFILE',
+  'ER_OLD_KEYFILE',
+  'ER_GET_ERRNO',
+  'ER_GET_ERRMSG',
+  'ER_TABLE_CORRUPT',
+]);
+
 /** Whether an error means that the database is lost or damaged, so that it may be made anew from the files. */
 export const isLost = (error: unknown): boolean =>
-  error instanceof LostDatabase || Boolean((error as NodeJS.ErrnoException | null)?.code?.startsWith('ER_'));
+  error instanceof LostDatabase || DAMAGED.has((error as NodeJS.ErrnoException | null)?.code ?? '');
 
 /** The sentence for an error that keeps Gemmel from starting. */
 export function sentenceFor(error: unknown): string {

@@ -72,7 +72,6 @@ export async function standIn(config: Config, why: string): Promise<Rebuilt> {
       .map((line) => `<li>${escaped(line)}</li>`)
       .join('');
     const body = [
-      paragraph(why, true),
       paragraph(
         plural(found.length, {
           one: 'All originals are in place, and with them what was said about them. From these the database can be made anew:',
@@ -93,6 +92,8 @@ export async function standIn(config: Config, why: string): Promise<Rebuilt> {
       ),
       `<code>./gemmel restore PLACE --over</code>`,
       paragraph(t`Nothing is removed either way: the damaged database is put aside.`, true),
+      `<h2>${escaped(t`What happened`)}</h2>`,
+      paragraph(why, true),
     ];
     return page(title, body.join(''));
   };
