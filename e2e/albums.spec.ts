@@ -221,7 +221,7 @@ test('a smart album with groups in groups; why a picture is in and why another i
   for (const one of [id, frozen]) await ask(page, `/api/albums/${one}`, undefined, 'DELETE');
 });
 
-test('the best of a year: proposed with reasons, widened by its dial, one left out, kept as an album', async ({
+test('the best of a year: proposed with reasons, widened by its dial, one left out, kept as an album @long', async ({
   inside: page,
   own,
 }) => {

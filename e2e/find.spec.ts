@@ -297,7 +297,7 @@ test('keys in the grid go for all that are chosen: stars, a tag, an event, and t
   await emptyHands(page);
 });
 
-test('what the machine notices: looked for when it is asked for, with how far it is, held, gone on with, switched off', async ({
+test('what the machine notices: looked for when it is asked for, with how far it is, held, gone on with, switched off @long', async ({
   inside: page,
 }) => {
   const since = await lastAct(page);

@@ -248,7 +248,7 @@ test('a phone is let in with a password shown once, and delivers by itself @long
   expect(gemmel(home, 'standin', 'phone', name, 'sync')).toContain('0 files sent');
 });
 
-test('a batch: every file and its fate, saved as a list, numbered with an undo, and tried again', async ({
+test('a batch: every file and its fate, saved as a list, numbered with an undo, and tried again @long', async ({
   inside: page,
   own,
 }) => {

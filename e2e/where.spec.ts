@@ -183,7 +183,7 @@ test('a place of the household’s own is named on the map, asked for, and its n
   await expect(page.getByText(/is no longer a place/)).toBeVisible();
 });
 
-test('folders as they came: from a picture to where it lies, sorted, flat, and an album in one act', async ({
+test('folders as they came: from a picture to where it lies, sorted, flat, and an album in one act @long', async ({
   inside: page,
 }) => {
   const [id] = await idsOf(page, { all: [] });

@@ -186,7 +186,7 @@ test('two names of one person are joined after saying what will happen, and part
     .toBe(from.pictures);
 });
 
-test('how sure it must be: sliders that say what they mean, kept and taken back', async ({ inside: page }) => {
+test('how sure it must be: sliders that say what they mean, kept and taken back @long', async ({ inside: page }) => {
   await page.goto('/household');
   await expect(page.getByRole('heading', { name: 'Recognising faces' })).toBeVisible();
   const said = page.getByText(/^Set like this, /);

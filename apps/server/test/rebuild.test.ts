@@ -120,7 +120,7 @@ describe('a library from its files alone', () => {
     const { app } = house;
     const { db, config } = app;
     const some = path.join(folder, 'some');
-    await someOfTheDemo(some, 4);
+    await someOfTheDemo(some, 6);
     await house.takeIn(some, 'Some pictures');
     const ids = (await db('pictures').orderBy('id').select('id')).map(({ id }) => id);
     const [one, two, three] = ids as [number, number, number];

@@ -475,6 +475,8 @@ export interface SplitPicturesRow {
   library_id: number;
   picture_id: number;
   sha256: Buffer;
+  /** Whether it lay in the bin there: then what is said of it here is said there. */
+  restored: Flag;
 }
 
 export interface FacePerhapsRow {

@@ -2,6 +2,7 @@ import path from 'node:path';
 import { stat } from 'node:fs/promises';
 import type { SplitState } from '@gemmel/contract';
 import { perform, type By } from '../act/perform';
+import { restore } from '../bin/acts';
 import { binPictures } from '../bin/bin';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
@@ -12,7 +13,8 @@ import { refuseForeign } from '../library/own';
 import { notFound, refused } from '../problem';
 import { withFiles } from '../vault/lock';
 import { libraryFolder } from '../vault/vault';
-import { markDirty, writeBeside } from '../vault/sidecar';
+import { sayAs } from '../safe/earlier';
+import { markDirty, saidOf, writeBeside, type Said } from '../vault/sidecar';
 
 /** How long others are let go first before it is looked again whether all has arrived, in ms. */
 const LOOK = 1500;
@@ -141,6 +143,51 @@ async function bringAlong(trx: Db, split: number, from: number, to: number): Pro
   }
 }
 
+/** Brings back what lies in the bin of the other library: it came from there, or was there before. */
+async function outOfBin(app: App, split: number, to: number): Promise<void> {
+  const { db } = app;
+  const rows = await db('split_pictures as s')
+    .join('binned as b', (on) => on.on('b.sha256', 's.sha256').andOnVal('b.library_id', to).andOnVal('b.state', 'in'))
+    .where('s.split_id', split)
+    .select('b.id', 's.picture_id');
+  if (rows.length === 0) return;
+  for (const some of chunks(rows, 1000))
+    await db('split_pictures')
+      .where('split_id', split)
+      .whereIn(
+        'picture_id',
+        some.map((row) => row.picture_id as number),
+      )
+      .update({ restored: true });
+  await restore(app, { library: to, member: null }, { ids: rows.map((row) => row.id as number) });
+}
+
+/** Says of pictures that came out of the bin there what is said of them here. */
+async function sayThere(app: App, split: number, from: number, to: number): Promise<void> {
+  const rows = (await app
+    .db('split_pictures as s')
+    .join('pictures as t', (on) => on.on('t.sha256', 's.sha256').andOnVal('t.library_id', to))
+    .where({ 's.split_id': split, 's.restored': true })
+    .select('s.picture_id', 't.id')) as { picture_id: number; id: number }[];
+  for (const some of chunks(rows, 200)) {
+    const said = await saidOf(
+      app.db,
+      from,
+      some.map((row) => row.picture_id),
+    );
+    for (const { picture_id, id } of some) {
+      const words = said.get(picture_id);
+      if (words) await sayAs(app, { library: to, member: null }, id, inPaths(words));
+    }
+  }
+}
+
+/** Tags as ways from the widest word, as a sidecar that is read tells them. */
+function inPaths(said: Said) {
+  const ways = new Map(said.paths.map((one) => [one.at(-1)!, one]));
+  return { ...said, tags: said.tags.map((name) => ways.get(name) ?? [name]) };
+}
+
 /** What a member said for themselves, where they belong to both libraries: hearts. And other spellings of tags. */
 async function bringAfter(trx: Db, split: number, from: number, to: number): Promise<void> {
   await trx.raw(
@@ -195,6 +242,7 @@ async function give(app: App, id: number, from: number, to: number): Promise<voi
     }
   });
   await db.transaction((trx) => bringAlong(trx, id, from, to));
+  await outOfBin(app, id, to);
   const files = await filesOf(app, id, libraryFolder(app, slug));
   const batch = await openBatch(app, to, name, files, { way: 'folder' });
   await db('splits').where({ id, state: 'giving' }).update({ batch_id: batch.id });
@@ -235,6 +283,7 @@ async function split(app: App, { library, about: id, report, signal }: Job): Pro
     await ask(db, now.to_library, 'verify');
     return ask(db, library, 'split', id, LOOK);
   }
+  await sayThere(app, id, library, now.to_library);
   await db.transaction((trx) => bringAfter(trx, id, library, now.to_library));
   const { name } = (await db('libraries').where('id', now.to_library).first('name'))!;
   if (there.length)

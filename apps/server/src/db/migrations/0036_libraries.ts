@@ -24,6 +24,7 @@ export async function up(knex: Knex): Promise<void> {
     library_id INT UNSIGNED NOT NULL,
     picture_id INT UNSIGNED NOT NULL,
     sha256 BINARY(32) NOT NULL,
+    restored BOOLEAN NOT NULL DEFAULT FALSE,
     PRIMARY KEY (split_id, picture_id),
     FOREIGN KEY (split_id) REFERENCES splits(id) ON DELETE CASCADE) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`);
 }
