@@ -374,6 +374,8 @@ if (wanted('safekeeping') && process.env.GEMMEL_DATA) {
     [page, '/safekeeping'],
     [page, undefined, (on) => on.getByRole('button', { name: 'Settings' }).click()],
     [wide.page, '/safekeeping'],
+    [page, '/libraries'],
+    [page, '/storage'],
   ]);
   await send('DELETE', `/api/safekeeping/places/${id}`);
   cli('standin', 'disk', 'eject', 'second-disk');
