@@ -1,4 +1,8 @@
-import { accessible, ask, choose, emptyHands, expect, test } from './house';
+import { spawn } from 'node:child_process';
+import { cp, mkdir, rm } from 'node:fs/promises';
+import path from 'node:path';
+import { accessible, ask, choose, DEMO, emptyHands, expect, grid, test } from './house';
+import { envOf, ROOT, startServer } from './server';
 
 /** Libraries, as a keeper meets them: another one, pictures that go there, one removed and brought back, and what all takes up. */
 test('another library: made, given pictures, removed, and gone for good', async ({ inside: page, own, wide }) => {
@@ -87,6 +91,20 @@ test('keeping house: checked, copied out, what takes up space, a limit; a remove
   await accessible(page);
   await page.getByRole('group', { name: 'Each helper or relative' }).getByRole('button', { name: 'No limit' }).click();
 
+  // The originals go to another folder and come back, while the pages work on.
+  await page.goto('/libraries');
+  await mkdir(info.outputPath('disk'));
+  await page.getByRole('button', { name: 'Move them …' }).click();
+  await page.getByLabel('Folder', { exact: true }).fill(info.outputPath('disk'));
+  await page.getByRole('button', { name: 'Start moving' }).click();
+  await expect(page.getByText(/^Moved on .*: \d+ files, /)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/on a disk of their own\.$/)).toBeVisible();
+  await page.goto('/browse');
+  await grid(page);
+  await page.goto('/libraries');
+  await page.getByRole('button', { name: 'Move them back' }).click();
+  await expect(page.getByText(/^On the same disk as everything else\./)).toBeVisible({ timeout: 60_000 });
+
   const cabin = own('Cabin');
   await page.goto('/libraries');
   await page.getByRole('button', { name: 'Make another library' }).click();
@@ -103,4 +121,38 @@ test('keeping house: checked, copied out, what takes up space, a limit; a remove
   await removed.getByRole('button', { name: 'Bring it back' }).click();
   await expect(page.getByText(`“${cabin}” is back`)).toBeVisible();
   await expect(removed.getByRole('button', { name: 'Show it in this tab' })).toBeVisible();
+});
+
+/** A database that is lost: a page says so, and one press brings everything back. */
+test('a lost database is rebuilt from the page that says so @both @long', async ({ page }, info) => {
+  const data = info.outputPath('data');
+  const first = await startServer(data);
+  await page.request.post(`${first.url}/api/first-run`, {
+    data: { library: 'The old one', name: 'Keeper', email: 'keeper@house.example', password: 'a-long-password' },
+  });
+  await first.stop();
+  await cp(path.join(DEMO, 'grans-tablet'), path.join(data, 'vault/home/2026'), { recursive: true });
+  await rm(path.join(data, 'db'), { recursive: true });
+  const { port } = new URL(first.url);
+  const child = spawn(process.execPath, [path.join(ROOT, 'apps/server/dist/main.js')], {
+    env: envOf(data, { GEMMEL_PORT: port }),
+    stdio: 'ignore',
+  });
+  const ended = new Promise((resolve) => child.once('exit', resolve));
+  try {
+    await expect(async () => {
+      await page.goto(first.url);
+      await expect(page.getByRole('heading', { name: 'The database is lost. Your pictures are not.' })).toBeVisible({
+        timeout: 1000,
+      });
+    }).toPass({ timeout: 60_000 });
+    await accessible(page);
+    await page.getByRole('button', { name: 'Rebuild from the files' }).click();
+    await expect(page.getByRole('heading', { name: 'Rebuilding …' })).toBeVisible();
+    // Nobody is known yet: whoever is first makes the keeper's account, and finds the pictures there.
+    await expect(page.getByLabel('Name of the library')).toBeVisible({ timeout: 60_000 });
+  } finally {
+    child.kill('SIGTERM');
+    await ended;
+  }
 });

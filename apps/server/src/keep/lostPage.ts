@@ -16,10 +16,13 @@ p{margin:.5rem 0}.soft{color:var(--soft)}code{display:block;background:var(--car
 button{font:600 1rem system-ui,sans-serif;min-height:2.75rem;padding:0 1.25rem;border:0;border-radius:1.375rem;background:var(--juniper);color:var(--bright);margin-top:.5rem;cursor:pointer}
 button:focus-visible{outline:3px solid var(--ink);outline-offset:2px}li{margin:.25rem 0}`;
 
-const page = (title: string, body: string, again = false): string =>
+/** Looks whether Gemmel is there, or rebuilding has ended, and only then asks for the page anew: in between nobody answers for a moment. */
+const LOOKS = `setInterval(async()=>{try{const r=await fetch('/healthz');if(r.status!==503||!(await r.json()).working)location.reload()}catch{}},1000)`;
+
+const page = (title: string, body: string, nonce = ''): string =>
   `<!DOCTYPE html><html lang="${i18n.locale}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
-<meta name="robots" content="noindex">${again ? '<meta http-equiv="refresh" content="2">' : ''}<title>${escaped(title)}</title><style>${STYLE}</style></head>
-<body><main><h1>${escaped(title)}</h1>${body}</main></body></html>`;
+<meta name="robots" content="noindex"><title>${escaped(title)}</title><style>${STYLE}</style></head>
+<body><main><h1>${escaped(title)}</h1>${body}</main>${nonce ? `<script nonce="${nonce}">${LOOKS}</script>` : ''}</body></html>`;
 
 const paragraph = (text: string, soft = false): string => `<p${soft ? ' class="soft"' : ''}>${escaped(text)}</p>`;
 
@@ -40,6 +43,7 @@ async function formOf(request: IncomingMessage): Promise<URLSearchParams> {
  */
 export async function standIn(config: Config, why: string): Promise<Rebuilt> {
   const token = randomBytes(24).toString('base64url');
+  const nonce = randomBytes(16).toString('base64');
   const found = await librariesIn(config.data);
   const told: string[] = [];
   let working = false;
@@ -102,8 +106,7 @@ export async function standIn(config: Config, why: string): Promise<Rebuilt> {
       response
         .writeHead(status, {
           'content-type': 'text/html; charset=utf-8',
-          'content-security-policy':
-            "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'",
+          'content-security-policy': `default-src 'none'; style-src 'unsafe-inline'; script-src 'nonce-${nonce}'; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'`,
           'referrer-policy': 'no-referrer',
           'x-content-type-options': 'nosniff',
           'cache-control': 'no-store',
@@ -111,7 +114,9 @@ export async function standIn(config: Config, why: string): Promise<Rebuilt> {
         .end(html);
     const at = new URL(request.url ?? '/', 'http://here').pathname;
     if (at === '/healthz') {
-      response.writeHead(503, { 'content-type': 'application/json' }).end('{"ok":false,"database":"lost"}');
+      response
+        .writeHead(503, { 'content-type': 'application/json' })
+        .end(JSON.stringify({ ok: false, database: 'lost', working }));
       return;
     }
     if (at.startsWith('/api/') || at.startsWith('/dav/')) {
@@ -135,7 +140,7 @@ export async function standIn(config: Config, why: string): Promise<Rebuilt> {
         page(
           t`Rebuilding …`,
           `<ul>${told.map((line) => `<li>${escaped(line)}</li>`).join('')}</ul>${paragraph(t`Gemmel opens here by itself when it’s ready. Small pictures and faces are made again while you look around.`, true)}`,
-          true,
+          nonce,
         ),
       );
     say(503, first(isHere(request)));
