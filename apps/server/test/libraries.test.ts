@@ -463,6 +463,9 @@ describe('libraries', () => {
     const links = () => lstatSync(at).isSymbolicLink();
     await settleHome(app, 99, slug, home);
     expect(links()).toBe(true);
+    // A database that was made anew and knows nothing of it does not take the way there away.
+    await settleHome(app, 99, slug, null);
+    expect(links()).toBe(true);
     rmSync(at);
     mkdirSync(path.join(at, 'made in this moment'), { recursive: true });
     await settleHome(app, 99, slug, home);

@@ -26,6 +26,9 @@ export async function settleHome(app: App, library: number, slug: string, home: 
     const kind = await kindOf(at);
     if (home !== null && kind === 'way' && (await readlink(at)) === home) return;
     if (home === null && kind === 'folder') return;
+    const backIsThere = (await lstat(back).catch(() => null)) !== null;
+    // A way that nobody knows of leads to originals all the same: it stays until there is something in its stead.
+    if (kind === 'way' && home === null && !backIsThere) return;
     if (kind === 'way') await unlink(at);
     else if (kind === 'folder') {
       if (await lstat(leftFolder(app, library, n)).catch(() => null)) continue;
@@ -34,7 +37,7 @@ export async function settleHome(app: App, library: number, slug: string, home: 
     // Somebody may have made a folder there in this very moment.
     try {
       if (home !== null) await symlink(home, at);
-      else if (await lstat(back).catch(() => null)) await rename(back, at);
+      else if (backIsThere) await rename(back, at);
       else return;
     } catch (error) {
       if (!['EEXIST', 'ENOTEMPTY', 'ENOTDIR'].includes((error as NodeJS.ErrnoException).code ?? '')) throw error;

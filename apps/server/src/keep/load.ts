@@ -1,6 +1,4 @@
-import { t } from '@lingui/core/macro';
 import type { Tables } from 'knex/types/tables';
-import { CannotStart } from '../cannotStart';
 import type { Row, Value } from '../act/tables';
 import type { Db } from '../db/open';
 import type { BookHead } from './book';
@@ -80,7 +78,3 @@ export async function loadBook(trx: Db, file: string, renumber: Renumber = (_, r
   }
   return head!;
 }
-
-/** What a book that cannot be read means for whoever asked for it. */
-export const bookSentence = (file: string): CannotStart =>
-  new CannotStart(t`${file} is no library’s book, was cut, or is of a newer Gemmel. Nothing has been changed.`);

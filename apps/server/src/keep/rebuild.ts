@@ -1,6 +1,6 @@
 import { plural, t } from '@lingui/core/macro';
 import { existsSync } from 'node:fs';
-import { mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, readlink, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { CannotStart, LostDatabase } from '../cannotStart';
 import type { Config } from '../config';
@@ -82,7 +82,12 @@ async function build(db: Db, data: string, found: readonly Found[]): Promise<voi
     await db.transaction((trx) => loadBook(trx, bookOf(data, slug)));
   }
   await migrate(db);
-  for (const { slug } of found) await db('libraries').insert({ slug, name: slug }).onConflict('slug').ignore();
+  for (const { slug } of found) {
+    await db('libraries').insert({ slug, name: slug }).onConflict('slug').ignore();
+    // Where it lies on a disk of its own, the vault knows.
+    const home = await readlink(path.join(data, 'vault', slug)).catch(() => null);
+    await db('libraries').where({ slug }).update({ home });
+  }
 }
 
 /**

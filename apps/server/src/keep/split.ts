@@ -18,8 +18,6 @@ import { markDirty, saidOf, writeBeside, type Said } from '../vault/sidecar';
 
 /** How long others are let go first before it is looked again whether all has arrived, in ms. */
 const LOOK = 1500;
-/** So many pictures go at once. */
-export const MOST_SPLIT = 20_000;
 
 /**
  * Has pictures go to another library of the same account, with what was said of them: they are given there, and binned here once they are there whole.

@@ -257,6 +257,8 @@ async function bringUp(folder: string): Promise<number> {
       for (const table of ['pictures', 'picture_files', 'binned_files'])
         await db(table).whereNull('broken_at').update({ verified_at: null });
       await db('jobs').where('state', 'running').update({ state: 'ready', taken_by: null });
+      // All of it lies in the vault here, whatever disks it lay on.
+      if (await db.schema.hasColumn('libraries', 'home')) await db('libraries').update({ home: null });
       for (const { id } of await db('libraries').select('id'))
         for (const [kind, priority] of [
           ['verify', 8],
