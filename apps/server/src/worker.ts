@@ -17,6 +17,8 @@ import { besidesIn, compareVault } from './keep/compare';
 import { filingTask } from './vault/filingTask';
 import { placeAt, readGazetteer, townsIn as largestIn, townsNamed as named } from './media/places';
 import { zoneAt } from './media/zones';
+import { imageTask } from './piece/image';
+import { layoutTask } from './piece/book/layoutTask';
 import { prepare as prepareFile, type PrepareTask } from './media/prepare';
 
 // Heavy work yields to people at work: this thread steps back, and each picture library call keeps to it.
@@ -45,6 +47,8 @@ export {
   filingTask as filing,
   forgetDescriptions,
   glassTask as glass,
+  imageTask as image,
+  layoutTask as layBook,
   observeTask as observe,
   readTask as read,
   refreshTask as refreshFaces,

@@ -11,6 +11,7 @@ import { libraryApi } from './libraryApi';
 import { mailApi } from './mailApi';
 import { noticeApi } from './noticeApi';
 import { parlourApi } from './parlourApi';
+import { pieceApi, pieceFileRoutes } from './pieceApi';
 import { peopleApi } from './peopleApi';
 import { placeApi } from './placeApi';
 import { runsApi } from './runsApi';
@@ -238,6 +239,7 @@ export const api = {
 
   ...albumApi,
   ...showApi,
+  ...pieceApi,
   ...wallApi,
 
   ...shareApi,
@@ -270,6 +272,7 @@ export const fileRoutes = [
   ...gatherFileRoutes,
   ...safeFileRoutes,
   ...showFileRoutes,
+  ...pieceFileRoutes,
   {
     method: 'GET',
     path: '/api/derived/:sha/:size',

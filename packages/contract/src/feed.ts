@@ -29,6 +29,7 @@ export const TOPICS = [
   'runs',
   'scans',
   'shows',
+  'pieces',
   'members',
   'safe',
 ] as const;
@@ -113,4 +114,5 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   runs: ['runs', 'run', 'doubles'],
   scans: ['scans', 'scan', 'backs', 'library'],
   shows: ['shows', 'music', 'walls'],
+  pieces: ['pieces', 'piece', 'bookLayout'],
 };

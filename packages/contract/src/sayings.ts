@@ -37,6 +37,7 @@ export const THINGS = [
   'people',
   'person',
   'picture',
+  'piece',
   'pictures',
   'pin',
   'place',
@@ -291,6 +292,7 @@ export const WORK = {
   views: 'Making what touch-ups show',
   prints: 'Looking at scans',
   manifests: 'Writing albums into the open',
+  piece: 'Making a book, a film or another piece',
 } as const satisfies Record<string, string>;
 export type WorkKind = keyof typeof WORK;
 

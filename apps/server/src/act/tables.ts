@@ -16,6 +16,7 @@ export type Table =
   | 'folders'
   | 'shelves'
   | 'shows'
+  | 'pieces'
   | 'music'
   | 'albums'
   | 'shares'
@@ -284,7 +285,14 @@ export const TABLES: Readonly<Record<Table, Kept>> = {
     rest: ['source', 'made_by', 'created_at'],
     topics: ['shows'],
   },
-  // The file of a piece stays when its row goes, and is found again.
+  pieces: {
+    key: ['id'],
+    by: 'id',
+    groups: [...one(['pieces'], 'name', 'settings', 'removed_at'), { columns: ['edits'], topics: ['pieces'] }],
+    rest: ['kind', 'source', 'made_by', 'created_at'],
+    topics: ['pieces'],
+  },
+  // The file of a piece of music stays when its row goes, and is found again.
   music: {
     key: ['id'],
     by: 'id',

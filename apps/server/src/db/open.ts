@@ -38,6 +38,7 @@ import * as m0033 from './migrations/0033_notices';
 import * as m0034 from './migrations/0034_passkeys';
 import * as m0035 from './migrations/0035_safekeeping';
 import * as m0036 from './migrations/0036_libraries';
+import * as m0037 from './migrations/0037_pieces';
 
 export type Db = Knex;
 
@@ -78,6 +79,7 @@ const migrations = [
   { name: '0034_passkeys', steps: m0034 },
   { name: '0035_safekeeping', steps: m0035 },
   { name: '0036_libraries', steps: m0036 },
+  { name: '0037_pieces', steps: m0037 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -897,6 +897,30 @@ export interface ShowsRow {
   removed_at: string | null;
 }
 
+/** Something made of pictures: how it is made, and what was said of its pages. */
+export interface PiecesRow {
+  id: number;
+  library_id: number;
+  kind: string;
+  name: string;
+  source: string;
+  settings: string;
+  edits: string | null;
+  made_by: number | null;
+  created_at: string;
+  removed_at: string | null;
+}
+
+/** The files that were made of a piece: the folder they lie in below its own, what they were made of, and their names, as JSON. */
+export interface PieceFilesRow {
+  piece_id: number;
+  library_id: number;
+  made_at: string;
+  folder: string;
+  made_of: Buffer;
+  files: string;
+}
+
 /** A screen on a wall: it waits with a code until somebody confirms it, and plays a show from then on. */
 export interface WallsRow {
   id: number;
@@ -1154,6 +1178,8 @@ declare module 'knex/types/tables' {
     settled_gaps: Table<SettledGapsRow>;
     shelves: Table<ShelvesRow>;
     shows: Table<ShowsRow>;
+    pieces: Table<PiecesRow>;
+    piece_files: Table<PieceFilesRow>;
     walls: Table<WallsRow>;
     music: Table<MusicRow>;
     shares: Table<SharesRow>;

@@ -14,6 +14,7 @@ import { withWords } from '../touchup/export';
 import { isTurned, recipeIn, wholeSize } from '../touchup/key';
 import { originalOf, takenSha } from '../touchup/original';
 import { viewReady } from '../touchup/views';
+import { madeFile } from '../piece/pieces';
 import { bringMusic, musicFile } from '../show/music';
 import { reach } from '../show/walls';
 import { playsAsIs } from '../media/clips';
@@ -73,6 +74,15 @@ async function portraitFile(
   await rename(`${file}.${process.pid}.part`, file);
   return file;
 }
+
+/** What files of pieces are sent as. */
+const MADE: Readonly<Record<string, string>> = {
+  '.pdf': 'application/pdf',
+  '.jpg': 'image/jpeg',
+  '.mp4': 'video/mp4',
+  '.zip': 'application/zip',
+  '.csv': 'text/csv; charset=utf-8',
+};
 
 /** Routes that carry files and streams. */
 export function addFileRoutes(http: Hono<Vars>, app: App): void {
@@ -166,6 +176,16 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     const session = guard(c, 'relative');
     const { file, mime, etag } = await musicFile(app, session.library, idOf(c, 'id'));
     return sendFile(c, file, { mime, etag, cache: 'private, max-age=86400' });
+  });
+
+  http.get('/api/pieces/:id/files/:name', async (c) => {
+    const session = guard(c, 'helper');
+    const name = c.req.param('name');
+    const file = await madeFile(app, session.library, idOf(c, 'id'), name);
+    const { mtimeMs, size } = await stat(file).catch(() => Promise.reject(notFound('file')));
+    const mime = MADE[path.extname(name).toLowerCase()] ?? 'application/octet-stream';
+    const sent = { mime, etag: `"${Math.round(mtimeMs).toString(36)}-${size.toString(36)}"`, cache: 'private, no-cache' };
+    return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs: name });
   });
 
   http.get('/api/wall/:token/pictures/:id/:size', async (c) => {

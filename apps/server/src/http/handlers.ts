@@ -13,6 +13,7 @@ import { Shared } from '../shared';
 import { listPlaces } from '../place/places';
 import type { Call } from './guard';
 import { albumHandlers } from './albumHandlers';
+import { pieceHandlers } from './pieceHandlers';
 import { chooseHandlers } from './chooseHandlers';
 import { gatherHandlers } from './gatherHandlers';
 import { peopleHandlers } from './peopleHandlers';
@@ -41,6 +42,7 @@ export function handlersOf(app: App, forget: () => void): Handlers {
     ...sayHandlers(app),
     ...chooseHandlers(app),
     ...albumHandlers(app),
+    ...pieceHandlers(app),
     ...sightHandlers(app, forget),
     ...shareHandlers(app),
     ...mailHandlers(app),

@@ -23,6 +23,7 @@ import { splitJob } from '../keep/split';
 import { tidyJob } from '../keep/tidy';
 import { eraseJob } from '../library/erase';
 import { settleJob } from '../keep/settle';
+import { pieceJob } from '../piece/produce';
 import { deriveJob } from '../media/again';
 import { alikeJob } from '../run/alike';
 import { clocksJob } from '../time/clocks';
@@ -72,6 +73,7 @@ export const JOBS = [
   moveJob,
   splitJob,
   eraseJob,
+  pieceJob,
 ] as unknown as readonly JobDefinition[];
 
 /** A runner that does every kind of work of this server. */

@@ -66,15 +66,17 @@ async function phraseFor(env: NodeJS.ProcessEnv = process.env): Promise<string> 
   }
 }
 
-/** Files below a folder, however deep, with the latest moment one was written. */
+/** Files below a folder, however deep, with the latest moment one was written; the database's own are not counted. */
 async function filesIn(folder: string): Promise<{ files: number; bytes: number; latest: number }> {
   const sum = { files: 0, bytes: 0, latest: 0 };
+  const database = path.join(folder, 'db');
   const waiting = [folder];
   while (waiting.length) {
     const at = waiting.pop()!;
     for (const entry of await readdir(at, { withFileTypes: true }).catch(() => []))
-      if (entry.isDirectory()) waiting.push(path.join(at, entry.name));
-      else {
+      if (entry.isDirectory()) {
+        if (path.join(at, entry.name) !== database) waiting.push(path.join(at, entry.name));
+      } else {
         const info = await stat(path.join(at, entry.name)).catch(() => null);
         if (!info) continue;
         sum.files++;
@@ -102,11 +104,17 @@ function chosen(all: readonly Snapshot[], state: string | undefined): Snapshot {
 
 const say = (line: string): void => void console.log(line);
 
-/** Says how far bringing back is, while it lasts: n of m, per cent. */
-function telling(folder: string, of: number): () => void {
+/** Says how far bringing back is, while it lasts: n of m, per cent, as soon as it is known of how many. */
+function telling(folder: string, size: Promise<{ total_file_count: number }>): () => void {
+  let of = 0;
+  size.then(
+    (known) => (of = known.total_file_count),
+    // Why that is not known is not worth an end: what matters comes back all the same, or says why not itself.
+    () => undefined,
+  );
   const timer = setInterval(() => {
     void filesIn(folder).then(({ files }) => {
-      if (files < of) say(t`  ${files} of ${of} files, ${Math.floor((files / Math.max(1, of)) * 100)} %`);
+      if (files < of) say(t`  ${files} of ${of} files, ${Math.floor((files / of) * 100)} %`);
     });
   }, 5000);
   timer.unref();
@@ -128,6 +136,25 @@ function sentenceOf(error: unknown, from: string): unknown {
   }
 }
 
+/** What of a state is needed before all else: the database, and what opens it. */
+const FIRST = [`/${DUMP}`, '/secrets.json'];
+
+/** Does two things at once; when one fails, the other is ended, too, before that is said. Answers what the second did. */
+async function together<T>(
+  one: (signal: AbortSignal) => Promise<void>,
+  two: (signal: AbortSignal) => Promise<T>,
+): Promise<T> {
+  const failed = new AbortController();
+  const ending = <R>(work: Promise<R>) =>
+    work.catch((error: unknown) => {
+      failed.abort(error);
+      throw error;
+    });
+  const [, second] = await Promise.allSettled([ending(one(failed.signal)), ending(two(failed.signal))]);
+  failed.signal.throwIfAborted();
+  return (second as PromiseFulfilledResult<T>).value;
+}
+
 /**
  * Brings everything back onto this machine: into a folder beside the data folder first, with a database of its own, and only when that is
  * whole in one step into its place. What lies there is never overwritten: it is put aside when that was asked for. Ended anywhere, it
@@ -140,14 +167,16 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
   try {
     await clearAway(folder);
     const snapshot = chosen(await snapshotsOf(way, { gentle: false }), state);
-    const size = await resticJson<{ total_size: number; total_file_count: number }>(
-      way,
-      ['stats', '--no-lock', '--mode', 'restore-size', snapshot.id],
-      { gentle: false },
-    );
+    const sizeOf = (signal?: AbortSignal) =>
+      resticJson<{ total_file_count: number }>(
+        way,
+        ['stats', '--no-lock', '--mode', 'restore-size', snapshot.id],
+        { gentle: false, signal },
+      );
     const here = await filesIn(path.join(data, 'vault'));
     const there = here.files > 0 || existsSync(path.join(data, 'db'));
-    say(t`The backup shows everything as it was on ${dayOf(snapshot.time)}: ${size.total_file_count} files.`);
+    say(t`The backup shows everything as it was on ${dayOf(snapshot.time)}.`);
+    if (there || dryRun) say(t`It holds ${(await sizeOf()).total_file_count} files.`);
     if (there) {
       say(
         t`In ${data} there are ${here.files} files already, the last written ${here.latest ? dayOf(here.latest) : '–'}.`,
@@ -163,14 +192,20 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
     }
     if (dryRun) return;
     await mkdir(folder, { recursive: true, mode: 0o700 });
-    const done = telling(folder, size.total_file_count);
-    try {
-      await restic(way, ['restore', snapshot.id, '--no-lock', '--target', folder], { gentle: false });
-    } finally {
-      done();
-    }
-    say(t`All files are back. Reading the database …`);
-    const pictures = await bringUp(folder);
+    // The database comes first: it is read while the originals follow.
+    await bringBack(way, snapshot.id, FIRST, folder, { gentle: false });
+    const pictures = await together(async (signal) => {
+      const size = sizeOf(signal);
+      const done = telling(folder, size);
+      try {
+        const rest = FIRST.flatMap((at) => ['--exclude', at]);
+        await restic(way, ['restore', snapshot.id, '--no-lock', '--target', folder, ...rest], { gentle: false, signal });
+      } finally {
+        done();
+        await size.catch(() => undefined);
+      }
+    }, (signal) => bringUp(folder, signal));
+    await chmod(folder, 0o700);
     if (there || existsSync(data)) {
       const aside = `${data}.before-${new Date().toISOString().slice(0, 19).replace(/[:T]/g, '-')}`;
       if (there) say(t`What was here is now in ${aside}.`);
@@ -241,8 +276,7 @@ export const bringWords = (what: RestoringPart): Promise<void> =>
   });
 
 /** Makes the database of what was brought back, and notes what is to be done at the first start. Answers how many pictures there are. */
-async function bringUp(folder: string): Promise<number> {
-  await chmod(folder, 0o700);
+async function bringUp(folder: string, signal: AbortSignal): Promise<number> {
   const dump = path.join(folder, DUMP);
   if (!existsSync(dump)) throw new CannotStart(t`There is no database in this state.`);
   const secrets = secretsOf(folder);
@@ -250,7 +284,7 @@ async function bringUp(folder: string): Promise<number> {
   const mariadb = await startMariadb(base, secrets.db);
   const address = addressOf(base, secrets.db);
   try {
-    await loadDump(address, dump);
+    await loadDump(address, dump, signal);
     const db = openDb(address, 2);
     try {
       // What was brought back is read back: nothing is believed. Small pictures are made again.

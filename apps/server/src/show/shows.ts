@@ -41,7 +41,7 @@ export async function showOf(app: App, library: number, source: ShowSource): Pro
   };
 }
 
-async function titleOf(db: Db, library: number, source: ShowSource): Promise<string | null> {
+export async function titleOf(db: Db, library: number, source: ShowSource): Promise<string | null> {
   if ('event' in source)
     return (await db('events').where({ id: source.event, library_id: library }).first('title'))?.title ?? null;
   if ('person' in source)
@@ -116,7 +116,7 @@ export async function listShows(app: App, library: number): Promise<SavedShow[]>
   );
 }
 
-async function coverOf(app: App, library: number, source: ShowSource): Promise<string | null> {
+export async function coverOf(app: App, library: number, source: ShowSource): Promise<string | null> {
   const { db } = app;
   let id: number | null = null;
   if ('ids' in source) id = source.ids[0] ?? null;

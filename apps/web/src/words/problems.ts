@@ -395,6 +395,7 @@ export const GONE: Record<Gone, MessageDescriptor> = {
   passkey: msg({ id: 'gone.passkey', message: 'This passkey is no longer here.' }),
   people: msg({ id: 'gone.people', message: 'One of these people is no longer here.' }),
   person: msg({ id: 'gone.person', message: 'This person is no longer here.' }),
+  piece: msg({ id: 'gone.piece', message: 'This piece is no longer here.' }),
   picture: msg({ id: 'gone.picture', message: 'This picture is no longer here.' }),
   pictures: msg({ id: 'gone.pictures', message: 'One of these pictures is no longer here.' }),
   pin: msg({ id: 'gone.pin', message: 'This pin is no longer here.' }),
@@ -526,6 +527,7 @@ export const WORKING: Record<WorkKind, MessageDescriptor> = {
   transcode: msg({ id: 'work.transcode', message: 'Converting clips for browsers' }),
   views: msg({ id: 'work.views', message: 'Making what touch-ups show' }),
   prints: msg({ id: 'work.prints', message: 'Looking at scans' }),
+  piece: msg({ id: 'work.piece', message: 'Making a book, a film or another piece' }),
   manifests: msg({ id: 'work.manifests', message: 'Writing albums into the open' }),
   verify: msg({ id: 'work.verify', message: 'Checking that everything stored is whole' }),
 };

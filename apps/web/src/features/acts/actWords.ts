@@ -280,6 +280,12 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
       return renamed ? t`Renamed the show “${name}” to “${to}”` : t`Changed the show “${name}”`;
     case 'remove show':
       return t`Removed the show “${name}”`;
+    case 'make piece':
+      return t`Began “${name}”`;
+    case 'change piece':
+      return renamed ? t`Renamed “${name}” to “${to}”` : t`Changed how “${name}” is made`;
+    case 'remove piece':
+      return t`Removed “${name}”`;
     case 'bring music':
       return t`Brought in the music “${name}”`;
     case 'change music':

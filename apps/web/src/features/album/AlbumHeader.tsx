@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { largeOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
+import { NewPiece } from '@/features/piece/PieceSheet';
 import { useMe } from '@/features/account/session';
 import { Show } from '@/features/show/Show';
 import { wayTo } from '@/state/shelves';
@@ -54,7 +55,7 @@ export function AlbumHeader({
   const known = useAnswer('people', {}, { enabled: people.length > 0 }).data?.people ?? [];
   const helps = useMe().data?.member?.part !== 'relative';
   const keeps = useMe().data?.member?.part === 'keeper';
-  const [open, setOpen] = useState<'menu' | 'share' | 'show' | null>(null);
+  const [open, setOpen] = useState<'menu' | 'share' | 'show' | 'make' | null>(null);
   const [sizing, setSizing] = useState(false);
   const [allNames, setAllNames] = useState(false);
   const smart = album.kind === 'smart';
@@ -157,6 +158,7 @@ export function AlbumHeader({
         {ids.length ? (
           <Button label={t`Play`} icon="play" className="min-h-touch" onPress={() => setOpen('show')} />
         ) : null}
+        {ids.length && helps ? <Chip label={t`Make something`} icon="chapter" onPress={() => setOpen('make')} /> : null}
         {smart && helps ? (
           <Chip
             label={t`Change the question`}
@@ -177,6 +179,9 @@ export function AlbumHeader({
       ) : null}
       {open === 'menu' ? (
         <AlbumMenu answer={answer} onArrange={onArrange} onChapter={onChapter} onClose={() => setOpen(null)} />
+      ) : null}
+      {open === 'make' ? (
+        <NewPiece source={{ album: album.id }} title={album.name} onClose={() => setOpen(null)} />
       ) : null}
       {open === 'show' ? <Show source={{ album: album.id }} title={album.name} onClose={() => setOpen(null)} /> : null}
     </View>

@@ -5,6 +5,7 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
 import { useAnswer } from '@/api/query';
+import { NewPiece } from '@/features/piece/PieceSheet';
 import { join, nameIt, remove } from '@/features/event/acts';
 import { EventSheet } from '@/features/event/EventSheet';
 import { useBegin } from '@/state/useBegin';
@@ -81,6 +82,7 @@ export function EventHeading({
   const [shaping, setShaping] = useState(false);
   const [putting, setPutting] = useState(false);
   const [playing, setPlaying] = useState(false);
+  const [making, setMaking] = useState(false);
   const when = !block.day
     ? t`Day not known`
     : block.until && block.until !== block.day
@@ -278,6 +280,15 @@ export function EventHeading({
               setMore(false);
             }}
           />
+          <Button
+            label={t`Make something`}
+            weight="second"
+            icon="chapter"
+            onPress={() => {
+              setMore(false);
+              setMaking(true);
+            }}
+          />
           {event ? (
             <Button
               label={t`Remove the event, keep its pictures`}
@@ -295,6 +306,13 @@ export function EventHeading({
           source={event ? { event: event.id } : { ids: mine().reverse() }}
           title={title}
           onClose={() => setPlaying(false)}
+        />
+      ) : null}
+      {making ? (
+        <NewPiece
+          source={event ? { event: event.id } : { ids: mine().reverse() }}
+          title={title}
+          onClose={() => setMaking(false)}
         />
       ) : null}
       {putting ? (

@@ -15,6 +15,7 @@ import { NamesSheet } from '../gather/NamesSheet';
 import { GiveSheet } from '../keep/GiveSheet';
 import { EarlierSheet } from '../safe/EarlierSheet';
 import { MailPicturesSheet } from '../mail/MailPicturesSheet';
+import { NewPiece } from '../piece/PieceSheet';
 import { Show } from '../show/Show';
 import { pairUp } from '../scan/acts';
 import { MoreLike } from '../question/MoreLike';
@@ -78,12 +79,21 @@ export function ActMenu({
   const [mailing, setMailing] = useState(false);
   const [earlier, setEarlier] = useState(false);
   const [giving, setGiving] = useState(false);
+  const [making, setMaking] = useState(false);
   const elsewhere = (useMe().data?.libraries.filter((one) => one.part === 'keeper').length ?? 0) > 1;
   const mails = useMe().data?.mail ?? false;
   const [playing, setPlaying] = useState(false);
   if (playing)
     return (
       <Show
+        source={{ ids: [...ids] }}
+        title={plural(ids.length, { one: '# picture', other: '# pictures' })}
+        onClose={onClose}
+      />
+    );
+  if (making)
+    return (
+      <NewPiece
         source={{ ids: [...ids] }}
         title={plural(ids.length, { one: '# picture', other: '# pictures' })}
         onClose={onClose}
@@ -160,6 +170,15 @@ export function ActMenu({
             weight="quiet"
             className="min-h-touch justify-start px-2"
             onPress={() => setNaming(true)}
+          />
+        ) : null}
+        {helps ? (
+          <Button
+            label={t`Make something`}
+            icon="chapter"
+            weight="quiet"
+            className="min-h-touch justify-start px-2"
+            onPress={() => setMaking(true)}
           />
         ) : null}
         {helps && single && tile?.kind === 'photo'

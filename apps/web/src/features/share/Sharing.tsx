@@ -6,7 +6,8 @@ import { View } from 'react-native';
 import { call, smallOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
-import { Button } from '@/ui/Button';
+import { useMe } from '@/features/account/session';
+import { Button, Chip } from '@/ui/Button';
 import { Rings } from '@/ui/Rings';
 import { sayList, sayLongDay, sayWhen } from '@/ui/say';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
@@ -19,9 +20,14 @@ import { lookedWords, ShareDetail } from './ShareDetail';
 /** What is open to others, until when, and what has been closed; below it what else hangs open to somebody. */
 export function Sharing({ children }: { children?: ReactNode }) {
   const router = useRouter();
+  const helps = useMe().data?.member?.part !== 'relative';
   const { data, error, refetch } = useAnswer('shares', {});
   return (
-    <Page title={t`Sharing`} narrow>
+    <Page
+      title={t`Sharing`}
+      narrow
+      right={helps ? <Chip label={t`Books, prints and films`} icon="chapter" onPress={() => router.push('/making')} /> : null}
+    >
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data?.shares.length === 0 ? (
         <Empty

@@ -1,0 +1,1 @@
+export { MakingPage as default } from '@/features/piece/Making';

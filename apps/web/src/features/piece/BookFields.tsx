@@ -1,0 +1,65 @@
+import { t } from '@lingui/core/macro';
+import type { PieceSettings } from '@gemmel/contract';
+import { PAPERS, type Paper } from '@gemmel/core';
+import { View } from 'react-native';
+import { Chip } from '@/ui/Button';
+import { Switch } from '@/ui/Switch';
+import { Choice, Group } from './Choice';
+import { paperWords } from './words';
+
+type Book = Extract<PieceSettings, { kind: 'book' }>;
+
+/** How a book is made. */
+export function BookFields({ settings, onChange }: { settings: Book; onChange: (settings: Book) => void }) {
+  const set = (more: Partial<Book>) => onChange({ ...settings, ...more });
+  const { tells } = settings;
+  const tell = (more: Partial<Book['tells']>) => set({ tells: { ...tells, ...more } });
+  return (
+    <>
+      <Choice
+        label={t`Pages`}
+        of={(Object.keys(PAPERS) as Paper[]).map((paper) => [paper, paperWords(paper)] as const)}
+        value={settings.paper}
+        onChoose={(paper) => set({ paper })}
+      />
+      <Choice
+        label={t`Chapters`}
+        of={[
+          ['events', t`Events`],
+          ['months', t`Months`],
+          ['album', t`As in the album`],
+          ['none', t`None`],
+        ]}
+        value={settings.chapters}
+        onChoose={(chapters) => set({ chapters })}
+      />
+      <Choice
+        label={t`Pictures on a page`}
+        of={[
+          ['airy', t`Few`],
+          ['even', t`Some`],
+          ['full', t`Many`],
+        ]}
+        value={settings.fill}
+        onChoose={(fill) => set({ fill })}
+      />
+      <Group label={t`Below the pictures`}>
+        <Chip label={t`Captions`} on={tells.caption} onPress={() => tell({ caption: !tells.caption })} />
+        <Chip label={t`Names`} on={tells.names} onPress={() => tell({ names: !tells.names })} />
+        <Chip label={t`Places`} on={tells.place} onPress={() => tell({ place: !tells.place })} />
+        <Chip label={t`Dates`} on={tells.date} onPress={() => tell({ date: !tells.date })} />
+      </Group>
+      <View>
+        <Switch label={t`Maps of journeys`} shown on={settings.maps} onTurn={() => set({ maps: !settings.maps })} />
+        <Switch label={t`People and their years at the end`} shown on={settings.people} onTurn={() => set({ people: !settings.people })} />
+        <Switch label={t`Who is on which page`} shown on={settings.index} onTurn={() => set({ index: !settings.index })} />
+        <Switch
+          label={t`Bleed and marks for a printing shop`}
+          shown
+          on={settings.bleed}
+          onTurn={() => set({ bleed: !settings.bleed })}
+        />
+      </View>
+    </>
+  );
+}

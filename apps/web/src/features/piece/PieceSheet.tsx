@@ -1,0 +1,109 @@
+import { t } from '@lingui/core/macro';
+import type { Piece, PieceSettings, ShowSource } from '@gemmel/contract';
+import { PLAIN_BOOK } from '@gemmel/core';
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { call } from '@/api/client';
+import { useAnswer } from '@/api/query';
+import { act } from '@/state/acts';
+import { language } from '@/words/speak';
+import { Button, Chip } from '@/ui/Button';
+import { Field } from '@/ui/Field';
+import { Sheet } from '@/ui/Sheet';
+import { Words } from '@/ui/Words';
+import { BookFields } from './BookFields';
+import { kindWords, KINDS } from './words';
+
+/** How each kind is made when nobody has said otherwise. */
+function plainOf(kind: PieceSettings['kind']): PieceSettings {
+  switch (kind) {
+    case 'book':
+      return { kind, ...PLAIN_BOOK, language: language() };
+  }
+}
+
+/** How each kind of piece is made, to be changed. */
+function Fields({ settings, onChange }: { settings: PieceSettings; onChange: (settings: PieceSettings) => void }) {
+  switch (settings.kind) {
+    case 'book':
+      return <BookFields settings={settings} onChange={onChange} />;
+  }
+}
+
+/** What can be made of some pictures: first what, then how. A piece made before lends its making. */
+export function NewPiece({ source, title, onClose }: { source: ShowSource; title: string; onClose: () => void }) {
+  const router = useRouter();
+  const pieces = useAnswer('pieces', {}).data?.pieces ?? [];
+  const [settings, setSettings] = useState<PieceSettings | null>(null);
+  const [name, setName] = useState(title);
+  const begin = async () => {
+    const done = await act(
+      () => call('makePiece', { body: { name: name.trim(), source, settings: settings! } }),
+      t`“${name.trim()}” begun`,
+      'pieces',
+    );
+    if (!done) return;
+    onClose();
+    router.push({ pathname: '/piece/[id]', params: { id: done.id } });
+  };
+  if (!settings)
+    return (
+      <Sheet title={t`Make something of these`} onClose={onClose}>
+        {KINDS.map((kind) => (
+          <View key={kind} className="gap-1 border-t border-line pt-3">
+            <Words kind="strong">{kindWords(kind).name}</Words>
+            <Words className="text-soft">{kindWords(kind).about}</Words>
+            <View className="flex-row flex-wrap gap-2">
+              <Button label={t`Begin`} className="min-h-touch" onPress={() => setSettings(plainOf(kind))} />
+              {pieces
+                .filter((piece) => piece.settings.kind === kind)
+                .slice(0, 3)
+                .map((piece) => (
+                  <Chip key={piece.id} label={t`As “${piece.name}”`} onPress={() => setSettings(piece.settings)} />
+                ))}
+            </View>
+          </View>
+        ))}
+      </Sheet>
+    );
+  return (
+    <Sheet title={kindWords(settings.kind).name} onClose={onClose}>
+      <Field label={t`What it is called`} value={name} onChangeText={setName} maxLength={160} />
+      <Fields settings={settings} onChange={setSettings} />
+      <Button label={t`Begin`} disabled={!name.trim()} onPress={() => void begin()} />
+    </Sheet>
+  );
+}
+
+/** How a piece is made: its name and settings; and removing it. */
+export function PieceSheet({ piece, onClose, onGone }: { piece: Piece; onClose: () => void; onGone: () => void }) {
+  const [name, setName] = useState(piece.name);
+  const [settings, setSettings] = useState(piece.settings);
+  const save = async () => {
+    const done = await act(
+      () => call('changePiece', { params: { id: piece.id }, body: { name: name.trim(), settings } }),
+      t`Changed how “${name.trim()}” is made`,
+      'pieces',
+    );
+    if (done) onClose();
+  };
+  const remove = async () => {
+    const done = await act(
+      () => call('removePiece', { params: { id: piece.id } }),
+      [t`“${piece.name}” removed`, t`Its pictures stay.`],
+      'pieces',
+    );
+    if (!done) return;
+    onClose();
+    onGone();
+  };
+  return (
+    <Sheet title={t`How it is made`} onClose={onClose}>
+      <Field label={t`What it is called`} value={name} onChangeText={setName} maxLength={160} />
+      <Fields settings={settings} onChange={setSettings} />
+      <Button label={t`Save`} disabled={!name.trim()} onPress={() => void save()} />
+      <Button label={t`Remove it`} weight="brick" onPress={() => void remove()} />
+    </Sheet>
+  );
+}

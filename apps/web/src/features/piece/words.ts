@@ -1,0 +1,27 @@
+import type { PieceKind } from '@gemmel/contract';
+import type { Paper } from '@gemmel/core';
+import { i18n, type MessageDescriptor } from '@lingui/core';
+import { msg } from '@lingui/core/macro';
+
+const PAPER: Record<Paper, MessageDescriptor> = {
+  'square 21': msg`square, 21 cm`,
+  'A4 upright': msg`A4 upright`,
+  'A4 wide': msg`A4 on its side`,
+  A5: msg`A5 upright`,
+  '8x8 in': msg`square, 8 inches`,
+};
+/** A size of pages. */
+export const paperWords = (paper: Paper): string => i18n._(PAPER[paper]);
+
+const KIND: Record<PieceKind, { name: MessageDescriptor; about: MessageDescriptor }> = {
+  book: {
+    name: msg`Family book`,
+    about: msg`Pages with chapters, captions, people and their years, as a PDF for a printing shop.`,
+  },
+};
+/** A kind of piece. */
+export const kindWords = (kind: PieceKind): { name: string; about: string } => ({
+  name: i18n._(KIND[kind].name),
+  about: i18n._(KIND[kind].about),
+});
+export const KINDS = Object.keys(KIND) as PieceKind[];

@@ -1,0 +1,179 @@
+import { BookEdits, BookSettings } from '@gemmel/core';
+import { z } from 'zod';
+import { Did } from './actApi';
+import { endpoint } from './endpoint';
+import { Id, IdParam, Title } from './ids';
+import { Saying } from './sayings';
+import { ShowSource } from './showApi';
+
+const id = z.object({ id: IdParam });
+
+/** What can be made of pictures, each with how it is made. */
+export const PieceSettings = z.discriminatedUnion('kind', [BookSettings.extend({ kind: z.literal('book') })]);
+export type PieceSettings = z.infer<typeof PieceSettings>;
+export type PieceKind = PieceSettings['kind'];
+
+/** How the making of a piece stands; null when nothing is being made. */
+export const Making = z
+  .object({
+    state: z.enum(['ready', 'running', 'failed']),
+    done: z.number(),
+    of: z.number(),
+    /** When it began, in ms since 1970. */
+    since: z.number().nullable(),
+    why: Saying.nullable(),
+  })
+  .nullable();
+export type Making = z.infer<typeof Making>;
+
+/** A file that was made. */
+export const MadeFile = z.object({ name: z.string(), bytes: z.number(), pages: z.number().nullable(), seconds: z.number().nullable() });
+export type MadeFile = z.infer<typeof MadeFile>;
+
+/** Something made of pictures that is kept with its settings, to be opened, changed and made again. */
+export const Piece = z.object({
+  id: Id,
+  name: z.string(),
+  source: ShowSource,
+  /** What it is of, by name; null for pictures that have none together. */
+  of: z.string().nullable(),
+  settings: PieceSettings,
+  cover: z.string().nullable(),
+  /** When it was last made, in UTC, and what came of it; whether it or its pictures have changed since; null in lists. */
+  made: z
+    .object({
+      at: z.string(),
+      files: z.array(MadeFile),
+      /** Names of pictures that could not be read. */
+      missing: z.array(z.string()),
+      changed: z.boolean().nullable(),
+    })
+    .nullable(),
+  making: Making,
+});
+export type Piece = z.infer<typeof Piece>;
+
+const Box = z.object({ x: z.number(), y: z.number(), w: z.number(), h: z.number() });
+const PlacedPicture = z.object({ id: Id, box: Box, part: Box.nullable(), ppi: z.number(), cameo: z.boolean() });
+const PlacedText = z.object({
+  role: z.enum(['book', 'under', 'chapter', 'days', 'words', 'caption', 'foot', 'name', 'year', 'heading', 'entry']),
+  x: z.number(),
+  y: z.number(),
+  w: z.number(),
+  align: z.enum(['left', 'right', 'center']),
+  lines: z.array(z.string()),
+});
+const BookPage = z.object({
+  number: z.number().int(),
+  kind: z.enum(['title', 'pictures', 'full', 'people', 'index', 'blank']),
+  chapter: z.string().nullable(),
+  opens: z.boolean(),
+  pictures: z.array(PlacedPicture),
+  texts: z.array(PlacedText),
+  map: Box.nullable(),
+  kept: z.boolean(),
+  way: z.number().int(),
+  ways: z.number().int(),
+});
+
+/** Shapes on a map, as SVG paths in a box of 1000 by 1000 / ratio. */
+export const BookMap = z.object({ height: z.number(), land: z.string(), water: z.string(), way: z.string(), stops: z.array(z.object({ x: z.number(), y: z.number(), name: z.string().nullable() })) });
+export type BookMap = z.infer<typeof BookMap>;
+
+/** A book as it is laid out just now. */
+export const BookLayout = z.object({
+  pages: z.array(BookPage),
+  cover: z.object({
+    width: z.number(),
+    height: z.number(),
+    spine: z.number(),
+    picture: PlacedPicture.nullable(),
+    texts: z.array(PlacedText),
+    along: z.string().nullable(),
+  }),
+  chapters: z.array(z.object({ key: z.string(), title: z.string().nullable(), words: z.string().nullable(), map: BookMap.nullable() })),
+  /** How pictures look that are on its pages. */
+  looks: z.array(z.object({ id: Id, sha: z.string(), ratio: z.number() })),
+  /** What stands below pictures. */
+  captions: z.array(z.object({ id: Id, caption: z.string() })),
+  /** Pictures that show nearly the same as another and are left out, and those that somebody left out. */
+  doubles: z.array(z.object({ id: Id, sha: z.string() })),
+  out: z.array(z.object({ id: Id, sha: z.string() })),
+  edits: BookEdits,
+  /** About how large the file will be, in bytes. */
+  bytes: z.number(),
+});
+export type BookLayout = z.infer<typeof BookLayout>;
+
+/** Routes about what is made of pictures: books, prints, films and more. */
+export const pieceApi = {
+  pieces: endpoint({
+    method: 'GET',
+    path: '/api/pieces',
+    part: 'helper',
+    summary: 'What was made of pictures, the latest first',
+    answer: z.object({ pieces: z.array(Piece) }),
+  }),
+  piece: endpoint({
+    method: 'GET',
+    path: '/api/pieces/:id',
+    part: 'helper',
+    summary: 'Something that is made of pictures, and how far its making is',
+    params: id,
+    answer: Piece,
+  }),
+  makePiece: endpoint({
+    method: 'POST',
+    path: '/api/pieces',
+    part: 'helper',
+    summary: 'Begin a book, prints, a film or another piece; as an earlier one, if wished',
+    body: z.strictObject({ name: Title, source: ShowSource, settings: PieceSettings }),
+    answer: Did.extend({ id: Id }),
+  }),
+  changePiece: endpoint({
+    method: 'PATCH',
+    path: '/api/pieces/:id',
+    part: 'helper',
+    summary: 'Rename a piece, or change how it is made',
+    params: id,
+    body: z.strictObject({ name: Title.optional(), settings: PieceSettings.optional(), edits: BookEdits.optional() }),
+    answer: Did,
+  }),
+  removePiece: endpoint({
+    method: 'DELETE',
+    path: '/api/pieces/:id',
+    part: 'helper',
+    summary: 'Remove a piece and the files made of it; its pictures stay',
+    params: id,
+    answer: Did,
+  }),
+  bookLayout: endpoint({
+    method: 'GET',
+    path: '/api/pieces/:id/layout',
+    part: 'helper',
+    summary: 'The pages of a book as they are laid out just now',
+    params: id,
+    answer: BookLayout,
+  }),
+  produce: endpoint({
+    method: 'POST',
+    path: '/api/pieces/:id/making',
+    part: 'helper',
+    summary: 'Make the files of a piece',
+    params: id,
+    answer: z.object({}),
+  }),
+  stopProducing: endpoint({
+    method: 'DELETE',
+    path: '/api/pieces/:id/making',
+    part: 'helper',
+    summary: 'Stop making the files of a piece',
+    params: id,
+    answer: z.object({}),
+  }),
+} as const;
+
+/** The files of a piece. */
+export const pieceFileRoutes = [
+  { method: 'GET', path: '/api/pieces/:id/files/:name', part: 'helper', summary: 'A file that was made' },
+] as const;
