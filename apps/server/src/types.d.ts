@@ -31,3 +31,8 @@ declare module 'exiftool-vendored.pl' {
   const exiftoolPath: string;
   export default exiftoolPath;
 }
+
+declare module 'lineclip' {
+  /** Cuts a polygon to a box (Sutherland and Hodgman). */
+  export function clipPolygon(points: [number, number][], box: [number, number, number, number]): [number, number][];
+}

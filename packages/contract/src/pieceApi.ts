@@ -27,7 +27,12 @@ export const Making = z
 export type Making = z.infer<typeof Making>;
 
 /** A file that was made. */
-export const MadeFile = z.object({ name: z.string(), bytes: z.number(), pages: z.number().nullable(), seconds: z.number().nullable() });
+export const MadeFile = z.object({
+  name: z.string(),
+  bytes: z.number(),
+  pages: z.number().nullable(),
+  seconds: z.number().nullable(),
+});
 export type MadeFile = z.infer<typeof MadeFile>;
 
 /** Something made of pictures that is kept with its settings, to be opened, changed and made again. */
@@ -77,7 +82,13 @@ const BookPage = z.object({
 });
 
 /** Shapes on a map, as SVG paths in a box of 1000 by 1000 / ratio. */
-export const BookMap = z.object({ height: z.number(), land: z.string(), water: z.string(), way: z.string(), stops: z.array(z.object({ x: z.number(), y: z.number(), name: z.string().nullable() })) });
+export const BookMap = z.object({
+  height: z.number(),
+  land: z.string(),
+  water: z.string(),
+  way: z.string(),
+  stops: z.array(z.object({ x: z.number(), y: z.number(), name: z.string().nullable() })),
+});
 export type BookMap = z.infer<typeof BookMap>;
 
 /** A book as it is laid out just now. */
@@ -91,7 +102,9 @@ export const BookLayout = z.object({
     texts: z.array(PlacedText),
     along: z.string().nullable(),
   }),
-  chapters: z.array(z.object({ key: z.string(), title: z.string().nullable(), words: z.string().nullable(), map: BookMap.nullable() })),
+  chapters: z.array(
+    z.object({ key: z.string(), title: z.string().nullable(), words: z.string().nullable(), map: BookMap.nullable() }),
+  ),
   /** How pictures look that are on its pages. */
   looks: z.array(z.object({ id: Id, sha: z.string(), ratio: z.number() })),
   /** What stands below pictures. */

@@ -77,7 +77,7 @@ export * from './words/languages';
 export * from './words/words';
 export * from './show/pan';
 export * from './show/plan';
-export { sharpness, SHARP, POOR } from './book/arrange';
+export { POOR, SHARP } from './book/arrange';
 export { type BookPicture, fullPage } from './book/flow';
 export * from './book/paper';
 export * from './book/plan';

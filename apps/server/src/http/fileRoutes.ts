@@ -184,7 +184,11 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     const file = await madeFile(app, session.library, idOf(c, 'id'), name);
     const { mtimeMs, size } = await stat(file).catch(() => Promise.reject(notFound('file')));
     const mime = MADE[path.extname(name).toLowerCase()] ?? 'application/octet-stream';
-    const sent = { mime, etag: `"${Math.round(mtimeMs).toString(36)}-${size.toString(36)}"`, cache: 'private, no-cache' };
+    const sent = {
+      mime,
+      etag: `"${Math.round(mtimeMs).toString(36)}-${size.toString(36)}"`,
+      cache: 'private, no-cache',
+    };
     return sendFile(c, file, c.req.query('save') === undefined ? sent : { ...sent, saveAs: name });
   });
 

@@ -36,7 +36,17 @@ export interface ImageTask {
 const PLAIN = new Set(['jpg', 'png', 'webp', 'avif']);
 
 /** Writes a picture, or a part of it, in sRGB with its profile and without a word about anybody. Runs in a worker thread. */
-export async function imageTask({ file, kind, inside, part, width, height, format, quality, to }: ImageTask): Promise<void> {
+export async function imageTask({
+  file,
+  kind,
+  inside,
+  part,
+  width,
+  height,
+  format,
+  quality,
+  to,
+}: ImageTask): Promise<void> {
   const plain = !kind || (PLAIN.has(kind.format) && !kind.raw && !kind.rare);
   let image: Sharp;
   let size: { width: number; height: number };
@@ -114,7 +124,10 @@ export async function writeImage(app: App, library: number, id: number, wanted: 
   const kind = original && (await sniffFile(original.file));
   if (!original || !kind) throw notFound('picture');
   const inside = kind.raw
-    ? await pictureInside(original.file, path.join(app.paths.incoming, `piece-${id}-${Math.random().toString(36).slice(2)}`))
+    ? await pictureInside(
+        original.file,
+        path.join(app.paths.incoming, `piece-${id}-${Math.random().toString(36).slice(2)}`),
+      )
     : null;
   try {
     await app.pool.run({ ...rest, file: original.file, kind, inside } satisfies ImageTask, { name: 'image' });

@@ -41,7 +41,16 @@ export const pieceFolder = (app: App, id: number): string => path.join(piecesFol
 
 /** What tells one making from another: the same pictures, with the same said of them, made in the same way. */
 export function fingerprintOf(of: PieceOf, settings: Settings, edits: BookEdits): Buffer {
-  const pictures = of.pictures.map(({ id, sha, title, caption, names, taken, place, takenSpan }) => [id, sha, title, caption, names, taken, place, takenSpan]);
+  const pictures = of.pictures.map(({ id, sha, title, caption, names, taken, place, takenSpan }) => [
+    id,
+    sha,
+    title,
+    caption,
+    names,
+    taken,
+    place,
+    takenSpan,
+  ]);
   return createHash('sha256')
     .update(JSON.stringify([settings, edits, of.title, of.chapters, pictures]))
     .digest();
@@ -59,7 +68,12 @@ async function makingOf(app: App, library: number, id: number): Promise<Piece['m
   };
 }
 
-async function toPiece(app: App, library: number, { row, source, settings, edits }: Kept, whole: boolean): Promise<Piece> {
+async function toPiece(
+  app: App,
+  library: number,
+  { row, source, settings, edits }: Kept,
+  whole: boolean,
+): Promise<Piece> {
   const { db } = app;
   const files = await db('piece_files').where('piece_id', row.id).first();
   const made = files && (JSON.parse(files.files) as { files: MadeFile[]; missing: string[] });
@@ -83,7 +97,12 @@ const albumName = async ({ db }: App, library: number, id: number): Promise<stri
 
 /** What was made of pictures, the latest first. */
 export async function listPieces(app: App, library: number): Promise<Piece[]> {
-  const rows = await app.db('pieces').where('library_id', library).whereNull('removed_at').orderBy('id', 'desc').limit(500);
+  const rows = await app
+    .db('pieces')
+    .where('library_id', library)
+    .whereNull('removed_at')
+    .orderBy('id', 'desc')
+    .limit(500);
   return Promise.all(rows.map((row) => toPiece(app, library, readRow(row), false)));
 }
 
@@ -118,7 +137,11 @@ export const changePiece = (
   app: App,
   by: By,
   id: number,
-  { name, settings, edits }: { name?: string | undefined; settings?: Settings | undefined; edits?: BookEdits | undefined },
+  {
+    name,
+    settings,
+    edits,
+  }: { name?: string | undefined; settings?: Settings | undefined; edits?: BookEdits | undefined },
 ): Promise<{ act: number | null }> =>
   perform(app, by, 'change piece', async ({ trx, library, hold, words }) => {
     const [row] = await hold('pieces', [id]);

@@ -22,7 +22,10 @@ function makerOf(making: Making): Promise<Made> {
  * Makes the files of a piece: into a folder of their own, which takes the place of what was made before once all of it is there. What is on the
  * way is kept when it is cut, so that it goes on where it was.
  */
-export async function producePiece(app: App, { library, about: id, signal, report }: Pick<Job, 'library' | 'about' | 'signal' | 'report'>): Promise<void> {
+export async function producePiece(
+  app: App,
+  { library, about: id, signal, report }: Pick<Job, 'library' | 'about' | 'signal' | 'report'>,
+): Promise<void> {
   const { db } = app;
   const kept = await keptPiece(app, library, id).catch(() => null);
   if (!kept) return;
@@ -59,7 +62,8 @@ export async function producePiece(app: App, { library, about: id, signal, repor
     if (!(await keptPiece(app, library, id).catch(() => null))) await db('piece_files').where('piece_id', id).delete();
     else await rm(parts, { recursive: true, force: true });
     for (const name of await readdir(base))
-      if (name.startsWith('made-') && name !== folder) await rm(path.join(base, name), { recursive: true, force: true });
+      if (name.startsWith('made-') && name !== folder)
+        await rm(path.join(base, name), { recursive: true, force: true });
   } catch (error) {
     await rm(path.join(base, folder), { recursive: true, force: true });
     if (!signal.aborted) throw error;

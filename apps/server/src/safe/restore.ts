@@ -168,11 +168,10 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
     await clearAway(folder);
     const snapshot = chosen(await snapshotsOf(way, { gentle: false }), state);
     const sizeOf = (signal?: AbortSignal) =>
-      resticJson<{ total_file_count: number }>(
-        way,
-        ['stats', '--no-lock', '--mode', 'restore-size', snapshot.id],
-        { gentle: false, signal },
-      );
+      resticJson<{ total_file_count: number }>(way, ['stats', '--no-lock', '--mode', 'restore-size', snapshot.id], {
+        gentle: false,
+        signal,
+      });
     const here = await filesIn(path.join(data, 'vault'));
     const there = here.files > 0 || existsSync(path.join(data, 'db'));
     say(t`The backup shows everything as it was on ${dayOf(snapshot.time)}.`);
@@ -194,17 +193,23 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
     await mkdir(folder, { recursive: true, mode: 0o700 });
     // The database comes first: it is read while the originals follow.
     await bringBack(way, snapshot.id, FIRST, folder, { gentle: false });
-    const pictures = await together(async (signal) => {
-      const size = sizeOf(signal);
-      const done = telling(folder, size);
-      try {
-        const rest = FIRST.flatMap((at) => ['--exclude', at]);
-        await restic(way, ['restore', snapshot.id, '--no-lock', '--target', folder, ...rest], { gentle: false, signal });
-      } finally {
-        done();
-        await size.catch(() => undefined);
-      }
-    }, (signal) => bringUp(folder, signal));
+    const pictures = await together(
+      async (signal) => {
+        const size = sizeOf(signal);
+        const done = telling(folder, size);
+        try {
+          const rest = FIRST.flatMap((at) => ['--exclude', at]);
+          await restic(way, ['restore', snapshot.id, '--no-lock', '--target', folder, ...rest], {
+            gentle: false,
+            signal,
+          });
+        } finally {
+          done();
+          await size.catch(() => undefined);
+        }
+      },
+      (signal) => bringUp(folder, signal),
+    );
     await chmod(folder, 0o700);
     if (there || existsSync(data)) {
       const aside = `${data}.before-${new Date().toISOString().slice(0, 19).replace(/[:T]/g, '-')}`;

@@ -1,4 +1,4 @@
-import { GAP, type Box } from './paper';
+import { GAP, type PaperBox } from './paper';
 import { slicedInto, slicesOf, type Leaf, type Slice } from './slice';
 
 /** A picture as a page is arranged by it. */
@@ -16,12 +16,12 @@ export interface Placeable {
 /** A way to place some pictures: a box for each, and what it costs; less is better. */
 export interface Arrangement {
   slice: Slice;
-  boxes: readonly Box[];
+  boxes: readonly PaperBox[];
   cost: number;
 }
 
 /** Pixels of a picture to an inch of paper. */
-export const sharpness = (pixels: number, mm: number): number => (pixels / mm) * 25.4;
+export const ppiOf = (pixels: number, mm: number): number => (pixels / mm) * 25.4;
 /** Below so many pixels to an inch a picture looks less than sharp; below so many it looks poor. */
 export const SHARP = 200;
 export const POOR = 120;
@@ -30,7 +30,7 @@ export const POOR = 120;
 const SHORT = 32;
 
 /** What an arrangement costs: paper left empty, good pictures small and poor ones large, pictures too small to look at or too large for their pixels. */
-function costOf(area: Box, boxes: readonly Box[], pictures: readonly Placeable[]): number {
+function costOf(area: PaperBox, boxes: readonly PaperBox[], pictures: readonly Placeable[]): number {
   const whole = area.w * area.h;
   let used = 0;
   let wished = 0;
@@ -45,7 +45,7 @@ function costOf(area: Box, boxes: readonly Box[], pictures: readonly Placeable[]
     cost += 0.5 * Math.abs((w * h) / pictured - (0.5 + good) / wished);
     const short = Math.min(w, h);
     if (short < SHORT) cost += (0.6 * (SHORT - short)) / SHORT;
-    const ppi = sharpness(pixels, w);
+    const ppi = ppiOf(pixels, w);
     if (ppi < SHARP) cost += (0.35 * (SHARP - ppi)) / SHARP;
     if (ppi < POOR) cost += 0.3;
   }
@@ -64,7 +64,7 @@ function slicesFor(n: number, large: readonly number[]): readonly Slice[] {
 }
 
 /** The ways to place pictures in an area, the best first, at most `most`; always the same for the same pictures. */
-export function arrangementsOf(area: Box, pictures: readonly Placeable[], most = 1): Arrangement[] {
+export function arrangementsOf(area: PaperBox, pictures: readonly Placeable[], most = 1): Arrangement[] {
   const best = pictures.reduce((at, { good }, i) => (good > pictures[at]!.good ? i : at), 0);
   const leaves: Leaf[] = pictures.map(({ ratio, below }) => ({ ratio, below }));
   const found: Arrangement[] = [];

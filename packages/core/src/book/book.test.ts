@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { arrangementsOf } from './arrange';
 import { fullPage, type BookPicture } from './flow';
-import { areaOf, BLEED, FACE_ROOM, PAPERS, type Box, type Paper } from './paper';
+import { areaOf, BLEED, FACE_ROOM, PAGES, type PaperBox, type PageSize } from './paper';
 import { planBook, spans, type BookOf, type BookPlan } from './plan';
 import { NO_EDITS, PLAIN_BOOK, type BookEdits, type BookSettings } from './settings';
 import { linesOf, TYPE, type Measure } from './text';
@@ -9,11 +9,15 @@ import { times } from '../long.testing';
 
 /** Letters that are all half as wide as they are high. */
 const measure: Measure = (text, role) => text.length * TYPE[role].size * 0.5 * (25.4 / 72);
-const papers = Object.keys(PAPERS) as Paper[];
+const papers = Object.keys(PAGES) as PageSize[];
 const RUNS = times(80, 2000);
 
 const face = fc
-  .record({ x: fc.double({ min: 0, max: 0.8, noNaN: true }), y: fc.double({ min: 0, max: 0.8, noNaN: true }), size: fc.double({ min: 0.03, max: 0.2, noNaN: true }) })
+  .record({
+    x: fc.double({ min: 0, max: 0.8, noNaN: true }),
+    y: fc.double({ min: 0, max: 0.8, noNaN: true }),
+    size: fc.double({ min: 0.03, max: 0.2, noNaN: true }),
+  })
   .map(({ x, y, size }) => ({ x, y, w: size, h: size }));
 const pictureOf = fc.record({
   ratio: fc.oneof(fc.constantFrom(1.5, 4 / 3, 0.75, 2 / 3, 16 / 9, 1), fc.double({ min: 0.3, max: 3.5, noNaN: true })),
@@ -25,7 +29,15 @@ const pictureOf = fc.record({
 });
 
 const bookOf = fc
-  .array(fc.record({ pictures: fc.array(pictureOf, { maxLength: 40 }), title: fc.option(fc.lorem({ maxCount: 12 })), words: fc.option(fc.lorem({ maxCount: 120 })), map: fc.boolean() }), { maxLength: 4 })
+  .array(
+    fc.record({
+      pictures: fc.array(pictureOf, { maxLength: 40 }),
+      title: fc.option(fc.lorem({ maxCount: 12 })),
+      words: fc.option(fc.lorem({ maxCount: 120 })),
+      map: fc.boolean(),
+    }),
+    { maxLength: 4 },
+  )
   .map((chapters): BookOf => {
     let id = 0;
     const captions = new Map<number, string>();
@@ -56,9 +68,9 @@ const settingsOf = fc
   .record({ paper: fc.constantFrom(...papers), fill: fc.constantFrom('airy', 'even', 'full') })
   .map((some): BookSettings => ({ ...PLAIN_BOOK, ...some }) as BookSettings);
 
-const overlap = (a: Box, b: Box): boolean =>
+const overlap = (a: PaperBox, b: PaperBox): boolean =>
   a.x < b.x + b.w - 1e-6 && b.x < a.x + a.w - 1e-6 && a.y < b.y + b.h - 1e-6 && b.y < a.y + a.h - 1e-6;
-const textBox = (t: BookPlan['pages'][number]['texts'][number]): Box => ({
+const textBox = (t: BookPlan['pages'][number]['texts'][number]): PaperBox => ({
   x: t.x,
   y: t.y,
   w: t.w,
@@ -112,7 +124,7 @@ describe('a book', () => {
       fc.property(pictureOf, fc.constantFrom(...papers), (picture, paper) => {
         const part = fullPage(picture, paper);
         if (!part) return;
-        const { width, height } = PAPERS[paper];
+        const { width, height } = PAGES[paper];
         expect(part.w * part.h).toBeGreaterThanOrEqual(0.84);
         expect((picture.ratio * part.w) / part.h).toBeCloseTo((width + 2 * BLEED) / (height + 2 * BLEED), 5);
         const [mm, down] = [(width + 2 * BLEED) / part.w, (height + 2 * BLEED) / part.h];
@@ -158,7 +170,15 @@ describe('a book', () => {
       day: `2026-05-${String(1 + Math.floor(i / 12)).padStart(2, '0')}`,
       below: 0,
     }));
-    const of: BookOf = { title: 'T', subtitle: null, captions: new Map(), names: new Map(), people: [], says: { people: '', index: '' }, chapters: [{ key: 'a', title: 'All', days: null, words: null, map: null, pictures }] };
+    const of: BookOf = {
+      title: 'T',
+      subtitle: null,
+      captions: new Map(),
+      names: new Map(),
+      people: [],
+      says: { people: '', index: '' },
+      chapters: [{ key: 'a', title: 'All', days: null, words: null, map: null, pictures }],
+    };
     const plan = planBook(of, PLAIN_BOOK, NO_EDITS, measure);
     const full = plan.pages.filter(({ kind }) => kind === 'full');
     expect(full.length).toBeGreaterThanOrEqual(4);
@@ -178,14 +198,31 @@ describe('a book', () => {
     const one = (good: number) => ({ ratio: 1.5, pixels: 5000, good, below: 0 });
     for (const best of [0, 1, 2, 3]) {
       const pictures = [0, 1, 2, 3].map((i) => one(i === best ? 1 : 0.1));
-      const [{ boxes }] = arrangementsOf(area, pictures) as [{ boxes: Box[] }];
+      const { boxes } = arrangementsOf(area, pictures)[0]!;
       const sizes = boxes.map(({ w }) => w);
       expect(Math.max(...sizes)).toBe(sizes[best]);
     }
   });
 
   test('a picture that is large for its pixels says so', () => {
-    const of = (pixels: number): BookOf => ({ title: 'T', subtitle: null, captions: new Map(), names: new Map(), people: [], says: { people: '', index: '' }, chapters: [{ key: 'a', title: null, days: null, words: null, map: null, pictures: [{ id: 1, ratio: 1.5, pixels, rows: pixels / 1.5, good: 0.5, faces: [], day: null, below: 0 }] }] });
+    const of = (pixels: number): BookOf => ({
+      title: 'T',
+      subtitle: null,
+      captions: new Map(),
+      names: new Map(),
+      people: [],
+      says: { people: '', index: '' },
+      chapters: [
+        {
+          key: 'a',
+          title: null,
+          days: null,
+          words: null,
+          map: null,
+          pictures: [{ id: 1, ratio: 1.5, pixels, rows: pixels / 1.5, good: 0.5, faces: [], day: null, below: 0 }],
+        },
+      ],
+    });
     const ppi = (pixels: number) => flowed(planBook(of(pixels), PLAIN_BOOK, NO_EDITS, measure))[0]!.pictures[0]!.ppi;
     // 179 mm wide at most, of a page of 210.
     expect(ppi(1800)).toBeGreaterThan(240);
@@ -195,9 +232,18 @@ describe('a book', () => {
 
 describe('text', () => {
   test('is broken where it fits, long words too, and ends in an ellipsis', () => {
-    expect(linesOf('one two three', 'caption', measure('one two', 'caption') + 0.01, measure)).toEqual(['one two', 'three']);
-    expect(linesOf('abcdefghij', 'caption', measure('abcd', 'caption') + 0.01, measure)).toEqual(['abcd', 'efgh', 'ij']);
-    expect(linesOf('one two three four', 'caption', measure('one two', 'caption') + 0.01, measure, 1)).toEqual(['one tw…']);
+    expect(linesOf('one two three', 'caption', measure('one two', 'caption') + 0.01, measure)).toEqual([
+      'one two',
+      'three',
+    ]);
+    expect(linesOf('abcdefghij', 'caption', measure('abcd', 'caption') + 0.01, measure)).toEqual([
+      'abcd',
+      'efgh',
+      'ij',
+    ]);
+    expect(linesOf('one two three four', 'caption', measure('one two', 'caption') + 0.01, measure, 1)).toEqual([
+      'one tw…',
+    ]);
     expect(linesOf('one\ntwo', 'caption', 100, measure)).toEqual(['one', 'two']);
   });
 

@@ -1,5 +1,5 @@
-import { arrangementsOf, sharpness, SHARP, type Placeable } from './arrange';
-import { BLEED, FACE_ROOM, PAPERS, type Box, type Paper } from './paper';
+import { arrangementsOf, ppiOf, SHARP, type Placeable } from './arrange';
+import { BLEED, FACE_ROOM, PAGES, type PaperBox, type PageSize } from './paper';
 import type { Part } from '../show/pan';
 import type { BookSettings } from './settings';
 
@@ -37,8 +37,8 @@ const CUT = 0.16;
  * What of a picture is seen when it runs over a whole page and its bleed; null when too much would be cut, or a face would lie at an edge or
  * in the fold. Faces that the picture itself cuts are as they are.
  */
-export function fullPage(picture: Pick<BookPicture, 'ratio' | 'faces'>, paper: Paper): Part | null {
-  const { width, height } = PAPERS[paper];
+export function fullPage(picture: Pick<BookPicture, 'ratio' | 'faces'>, paper: PageSize): Part | null {
+  const { width, height } = PAGES[paper];
   const sheet = { w: width + 2 * BLEED, h: height + 2 * BLEED };
   const wish = sheet.w / sheet.h;
   const [w, h] = picture.ratio > wish ? [wish / picture.ratio, 1] : [1, picture.ratio / wish];
@@ -61,12 +61,15 @@ export function fullPage(picture: Pick<BookPicture, 'ratio' | 'faces'>, paper: P
 }
 
 /** Which pictures of a chapter have a page of their own, over all of it: the best of those that can, well apart. */
-export function fullOnes(pictures: readonly BookPicture[], paper: Paper): Set<number> {
+export function fullOnes(pictures: readonly BookPicture[], paper: PageSize): Set<number> {
   const wanted = Math.floor(pictures.length / FULL_TO);
   const chosen = new Set<number>();
   const able = pictures
     .map((picture, at) => ({ at, picture }))
-    .filter(({ at, picture }) => at > 0 && sharpness(picture.pixels, PAPERS[paper].width) >= SHARP * 0.75 && fullPage(picture, paper))
+    .filter(
+      ({ at, picture }) =>
+        at > 0 && ppiOf(picture.pixels, PAGES[paper].width) >= SHARP * 0.75 && fullPage(picture, paper),
+    )
     .sort((a, b) => b.picture.good - a.picture.good || a.at - b.at);
   for (const { at } of able) {
     if (chosen.size >= wanted) break;
@@ -83,7 +86,7 @@ export function fullOnes(pictures: readonly BookPicture[], paper: Paper): Set<nu
  */
 export function paged(
   pictures: readonly BookPicture[],
-  areas: { first: Box; rest: Box },
+  areas: { first: PaperBox; rest: PaperBox },
   fill: BookSettings['fill'],
   full: ReadonlySet<number>,
 ): Spread[] {
@@ -126,7 +129,7 @@ export function paged(
   let last = 0;
   for (let i = 1; i < width; i++) if (best[n * width + i]! < best[n * width + last]!) last = i;
   const pages: Spread[] = [];
-  for (let at = n; at > 0; ) {
+  for (let at = n; at > 0;) {
     const before = came[at * width + last]!;
     const count = last === 0 ? 1 : last;
     pages.push({ from: at - count, to: at, full: last === 0 });

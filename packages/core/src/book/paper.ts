@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
 /** Lengths in millimetres, from the upper left corner of a page as it is trimmed. */
-export interface Box {
+export interface PaperBox {
   x: number;
   y: number;
   w: number;
@@ -9,15 +9,15 @@ export interface Box {
 }
 
 /** Sizes of pages, trimmed. */
-export const PAPERS = {
+export const PAGES = {
   'square 21': { width: 210, height: 210 },
   'A4 upright': { width: 210, height: 297 },
   'A4 wide': { width: 297, height: 210 },
   A5: { width: 148, height: 210 },
   '8x8 in': { width: 203.2, height: 203.2 },
 } as const;
-export const Paper = z.enum(Object.keys(PAPERS) as [keyof typeof PAPERS, ...(keyof typeof PAPERS)[]]);
-export type Paper = z.infer<typeof Paper>;
+export const PageSize = z.enum(Object.keys(PAGES) as [keyof typeof PAGES, ...(keyof typeof PAGES)[]]);
+export type PageSize = z.infer<typeof PageSize>;
 
 /** How far a full page runs over the edge it is trimmed at, on each side. */
 export const BLEED = 3;
@@ -36,8 +36,8 @@ export const isLeft = (page: number): boolean => page % 2 === 0;
 export const spineOf = (pages: number): number => Math.round((Math.ceil(pages / 2) * LEAF + BOARDS) * 10) / 10;
 
 /** What of a page is printed on: its margins are wider at the fold and at the foot, which bears the page's number. */
-export function areaOf(paper: Paper, page: number): Box {
-  const { width, height } = PAPERS[paper];
+export function areaOf(paper: PageSize, page: number): PaperBox {
+  const { width, height } = PAGES[paper];
   const outer = Math.round(Math.min(width, height) * 0.065);
   const fold = outer + 5;
   const foot = outer + 4;

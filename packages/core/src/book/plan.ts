@@ -1,7 +1,7 @@
 import type { Part } from '../show/pan';
-import { arrangementsOf, sharpness } from './arrange';
+import { arrangementsOf, ppiOf } from './arrange';
 import { fullOnes, fullPage, paged, type BookPicture } from './flow';
-import { areaOf, BLEED, GAP, isLeft, PAPERS, spineOf, type Box } from './paper';
+import { areaOf, BLEED, GAP, isLeft, PAGES, spineOf, type PaperBox } from './paper';
 import { slicedInto } from './slice';
 import type { BookEdits, BookSettings } from './settings';
 import { lineHeight, linesOf, type Measure, type TextRole } from './text';
@@ -41,7 +41,7 @@ export interface BookOf {
 /** A picture on a page. What lies outside of the page is its bleed. */
 export interface PlacedPicture {
   id: number;
-  box: Box;
+  box: PaperBox;
   /** What of it is seen; null for all of it. */
   part: Part | null;
   /** Pixels to an inch of paper. */
@@ -70,7 +70,7 @@ export interface BookPage {
   pictures: readonly PlacedPicture[];
   texts: readonly PlacedText[];
   /** Where a map is drawn; null where none is. */
-  map: Box | null;
+  map: PaperBox | null;
   /** Whether it stays as it is, which way of placing its pictures it shows, and how many there are. */
   kept: boolean;
   way: number;
@@ -118,7 +118,7 @@ const belowOf = (lines: number): number => (lines ? lines * lineHeight('caption'
 /** Lays out a book: chapters one after another, each picture once, people and an index at the end. The same book is always laid out the same. */
 export function planBook(of: BookOf, settings: BookSettings, edits: BookEdits, measure: Measure): BookPlan {
   const { paper, fill } = settings;
-  const { width, height } = PAPERS[paper];
+  const { width, height } = PAGES[paper];
   const pages: BookPage[] = [];
   const number = () => pages.length + 1;
   const area = () => areaOf(paper, number());
@@ -128,7 +128,7 @@ export function planBook(of: BookOf, settings: BookSettings, edits: BookEdits, m
     texts: PlacedText[],
     role: TextRole,
     said: string | null,
-    at: Pick<Box, 'x' | 'y' | 'w'>,
+    at: Pick<PaperBox, 'x' | 'y' | 'w'>,
     { align = 'left', most = Infinity, gap = 0 }: { align?: PlacedText['align']; most?: number; gap?: number } = {},
   ): number => {
     if (!said) return at.y;
@@ -149,17 +149,28 @@ export function planBook(of: BookOf, settings: BookSettings, edits: BookEdits, m
   };
 
   const push = (page: Omit<BookPage, 'number'>): void => void pages.push({ number: number(), ...page });
-  const plain = { chapter: null, opens: false, pictures: [], texts: [], map: null, kept: false, way: 0, ways: 1 } as const;
+  const plain = {
+    chapter: null,
+    opens: false,
+    pictures: [],
+    texts: [],
+    map: null,
+    kept: false,
+    way: 0,
+    ways: 1,
+  } as const;
 
   // What stands below pictures has room before it is known how wide they are.
   const guess = areaOf(paper, 1).w * 0.45;
   const roomed = (picture: BookPicture): BookPicture => {
     const said = of.captions.get(picture.id);
-    return said ? { ...picture, below: belowOf(linesOf(said, 'caption', guess, measure, CAPTION_MOST).length) } : picture;
+    return said
+      ? { ...picture, below: belowOf(linesOf(said, 'caption', guess, measure, CAPTION_MOST).length) }
+      : picture;
   };
 
   /** Pictures placed with what stands below them, which is broken into lines once it is known how wide they are. */
-  const place = (room: Box, filled: Filled): Pick<BookPage, 'pictures' | 'texts' | 'map' | 'way' | 'ways'> | null => {
+  const place = (room: PaperBox, filled: Filled): Pick<BookPage, 'pictures' | 'texts' | 'map' | 'way' | 'ways'> | null => {
     const found = arrangementsOf(room, filled.pictures, WAYS);
     if (!found.length) return null;
     const way = filled.way % found.length;
@@ -174,21 +185,33 @@ export function planBook(of: BookOf, settings: BookSettings, edits: BookEdits, m
       if (next.every((one, i) => one === below[i])) break;
       // Room once given stays given: else lines would come and go for ever.
       below = turn ? next.map((one, i) => Math.max(one, below[i]!)) : next;
-      boxes = slicedInto(room, slice, filled.pictures.map(({ ratio }, i) => ({ ratio, below: below[i]! })), GAP) ?? boxes;
+      boxes =
+        slicedInto(
+          room,
+          slice,
+          filled.pictures.map(({ ratio }, i) => ({ ratio, below: below[i]! })),
+          GAP,
+        ) ?? boxes;
     }
     const pictures: PlacedPicture[] = [];
     const texts: PlacedText[] = [];
-    let map: Box | null = null;
+    let map: PaperBox | null = null;
     for (const [i, picture] of filled.pictures.entries()) {
       const box = boxes[i]!;
       if (picture.id === MAP) {
         map = box;
         continue;
       }
-      pictures.push({ id: picture.id, box, part: null, ppi: sharpness(picture.pixels, box.w), cameo: false });
+      pictures.push({ id: picture.id, box, part: null, ppi: ppiOf(picture.pixels, box.w), cameo: false });
       const most = Math.round((below[i]! - CAPTION_ROOM) / lineHeight('caption'));
       if (most > 0)
-        text(texts, 'caption', of.captions.get(picture.id) ?? null, { x: box.x, y: box.y + box.h + CAPTION_ROOM, w: box.w }, { most });
+        text(
+          texts,
+          'caption',
+          of.captions.get(picture.id) ?? null,
+          { x: box.x, y: box.y + box.h + CAPTION_ROOM, w: box.w },
+          { most },
+        );
     }
     return { pictures, texts, map, way, ways: found.length };
   };
@@ -197,12 +220,20 @@ export function planBook(of: BookOf, settings: BookSettings, edits: BookEdits, m
   function titleOf(): PlacedText[] {
     const texts: PlacedText[] = [];
     const box = area();
-    const y = text(texts, 'book', of.title, { x: box.x, y: height * 0.36, w: box.w }, { align: 'center', most: 4, gap: 4 });
+    const y = text(
+      texts,
+      'book',
+      of.title,
+      { x: box.x, y: height * 0.36, w: box.w },
+      { align: 'center', most: 4, gap: 4 },
+    );
     text(texts, 'under', of.subtitle, { x: box.x, y, w: box.w }, { align: 'center', most: 3 });
     return texts;
   }
 
-  const everywhere = new Map(of.chapters.flatMap(({ pictures }) => pictures.map((one) => [one.id, roomed(one)] as const)));
+  const everywhere = new Map(
+    of.chapters.flatMap(({ pictures }) => pictures.map((one) => [one.id, roomed(one)] as const)),
+  );
   // Each picture stays on the first page it was kept on.
   const stays = new Set<number>();
   const keptPages = edits.kept.flatMap(({ ids, way, full }) => {
@@ -227,14 +258,31 @@ export function planBook(of: BookOf, settings: BookSettings, edits: BookEdits, m
     if (chapter.title) {
       below = text(opening, 'chapter', chapter.title, { x: box.x, y: below, w: box.w }, { most: 3, gap: 1.5 });
       below = text(opening, 'days', chapter.days, { x: box.x, y: below, w: box.w }, { most: 2, gap: 2 });
-      below = text(opening, 'words', chapter.words, { x: box.x, y: below + (chapter.words ? 1 : 0), w: box.w * 0.86 }, { most: WORDS_MOST, gap: 1 });
+      below = text(
+        opening,
+        'words',
+        chapter.words,
+        { x: box.x, y: below + (chapter.words ? 1 : 0), w: box.w * 0.86 },
+        { most: WORDS_MOST, gap: 1 },
+      );
       below += 3;
     }
     const rest = areaOf(paper, 2);
-    const first: Box = { ...rest, y: below, h: rest.y + rest.h - below };
+    const first: PaperBox = { ...rest, y: below, h: rest.y + rest.h - below };
     const opens = first.h >= WORTH;
     const map: BookPicture[] = chapter.map
-      ? [{ id: MAP, ratio: chapter.map, pixels: 10_000, rows: 10_000, good: 0.4, below: 0, faces: [], day: free[0]?.day ?? null }]
+      ? [
+          {
+            id: MAP,
+            ratio: chapter.map,
+            pixels: 10_000,
+            rows: 10_000,
+            good: 0.4,
+            below: 0,
+            faces: [],
+            day: free[0]?.day ?? null,
+          },
+        ]
       : [];
     const filled: Filled[] = [];
     let from = 0;
@@ -249,24 +297,45 @@ export function planBook(of: BookOf, settings: BookSettings, edits: BookEdits, m
     for (const { page, at: before } of mine) {
       const to = free.findIndex(({ id }) => at.get(id)! > before);
       flow(to < 0 ? free.length : to);
-      filled.push(filled.length === 0 && map.length && !page.full && page.pictures.length < 9 ? { ...page, pictures: [...map, ...page.pictures] } : page);
+      filled.push(
+        filled.length === 0 && map.length && !page.full && page.pictures.length < 9
+          ? { ...page, pictures: [...map, ...page.pictures] }
+          : page,
+      );
     }
     flow(free.length);
     // A first page that is full, or has no room beside the words, comes after these.
     if (opening.length && (!opens || filled[0]!.full)) {
       const drawn = opens && map.length && !filled.some(({ pictures }) => pictures[0]!.id === MAP);
       const [box] = drawn ? slicedInto({ ...first, x: area().x }, 0, map, GAP)! : [null];
-      push({ ...plain, kind: 'pictures', chapter: chapter.key, opens: true, texts: [...opening, ...foot(null)], map: box! });
+      push({
+        ...plain,
+        kind: 'pictures',
+        chapter: chapter.key,
+        opens: true,
+        texts: [...opening, ...foot(null)],
+        map: box!,
+      });
     }
     for (const [i, page] of filled.entries()) {
       const about = chapter.title;
       const heads = i === 0 && opening.length > 0 && opens && !page.full;
-      const mark = { ...plain, chapter: chapter.key, opens: i === 0 && (heads || !opening.length), kept: page.kept, way: page.way };
+      const mark = {
+        ...plain,
+        chapter: chapter.key,
+        opens: i === 0 && (heads || !opening.length),
+        kept: page.kept,
+        way: page.way,
+      };
       const only = page.pictures[0]!;
       const part = page.full ? fullPage(only, paper) : null;
       if (part) {
-        const sheet: Box = { x: -BLEED, y: -BLEED, w: width + 2 * BLEED, h: height + 2 * BLEED };
-        push({ ...mark, kind: 'full', pictures: [{ id: only.id, box: sheet, part, ppi: sharpness(only.pixels * part.w, sheet.w), cameo: false }] });
+        const sheet: PaperBox = { x: -BLEED, y: -BLEED, w: width + 2 * BLEED, h: height + 2 * BLEED };
+        push({
+          ...mark,
+          kind: 'full',
+          pictures: [{ id: only.id, box: sheet, part, ppi: ppiOf(only.pixels * part.w, sheet.w), cameo: false }],
+        });
         continue;
       }
       const all = area();
@@ -284,7 +353,11 @@ export function planBook(of: BookOf, settings: BookSettings, edits: BookEdits, m
         ...mark,
         ...placed,
         kind: 'pictures',
-        texts: [...(heads ? opening.map((one) => ({ ...one, x: one.x - box.x + all.x })) : []), ...placed.texts, ...foot(about)],
+        texts: [
+          ...(heads ? opening.map((one) => ({ ...one, x: one.x - box.x + all.x })) : []),
+          ...placed.texts,
+          ...foot(about),
+        ],
       });
     }
   }
@@ -312,7 +385,7 @@ export function planBook(of: BookOf, settings: BookSettings, edits: BookEdits, m
             id: picture,
             box: { x, y: top, ...oval },
             part,
-            ppi: known ? sharpness(known.pixels * part.w, oval.w) : 300,
+            ppi: known ? ppiOf(known.pixels * part.w, oval.w) : 300,
             cameo: true,
           });
           text(texts, 'year', label, { x, y: top + oval.h + 1, w: oval.w }, { align: 'center', most: 1 });
@@ -365,11 +438,11 @@ export function planBook(of: BookOf, settings: BookSettings, edits: BookEdits, m
     const under = text(texts, 'under', of.subtitle, { x: front + edge, y, w: width - 2 * edge }, { most: 2, gap: 0 });
     let picture: PlacedPicture | null = null;
     if (best) {
-      const room: Box = { x: front + edge, y: under + 6, w: width - 2 * edge, h: height - under - 6 - edge };
+      const room: PaperBox = { x: front + edge, y: under + 6, w: width - 2 * edge, h: height - under - 6 - edge };
       const w = Math.min(room.w, room.h * best.ratio);
       const h = w / best.ratio;
-      const box: Box = { x: room.x + (room.w - w) / 2, y: room.y + (room.h - h) / 2, w, h };
-      picture = { id: best.id, box, part: null, ppi: sharpness(best.pixels, w), cameo: false };
+      const box: PaperBox = { x: room.x + (room.w - w) / 2, y: room.y + (room.h - h) / 2, w, h };
+      picture = { id: best.id, box, part: null, ppi: ppiOf(best.pixels, w), cameo: false };
     }
     return { width: 2 * width + spine, height, spine, picture, texts, along: spine >= SPINE_WORDS ? of.title : null };
   }
@@ -385,7 +458,7 @@ function evenly<T>(list: readonly T[], most: number): readonly T[] {
 /** Numbers of pages, those that follow each other as a span. */
 export function spans(numbers: readonly number[]): string {
   const out: string[] = [];
-  for (let i = 0; i < numbers.length; ) {
+  for (let i = 0; i < numbers.length;) {
     let j = i;
     while (numbers[j + 1] === numbers[j]! + 1) j++;
     out.push(j > i + 1 ? `${numbers[i]}–${numbers[j]}` : numbers.slice(i, j + 1).join(', '));

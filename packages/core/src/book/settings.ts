@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import { Paper } from './paper';
+import { PageSize } from './paper';
 import { LANGUAGES } from '../words/languages';
 
 const Id = z.number().int().positive();
 
 /** How a book is made. Kept with it. */
 export const BookSettings = z.strictObject({
-  paper: Paper,
+  paper: PageSize,
   /** Whether pages run over their edge and bear marks where they are trimmed, as a printing shop wants it. */
   bleed: z.boolean(),
   /** What a chapter is. */
@@ -44,7 +44,9 @@ export const PLAIN_BOOK: BookSettings = {
 /** What a keeper has said of a book's pages. */
 export const BookEdits = z.strictObject({
   /** Pages that stay as they are: which pictures they bear, and which of the ways to place them was chosen, the best being 0. */
-  kept: z.array(z.strictObject({ ids: z.array(Id).min(1).max(9), way: z.number().int().min(0).max(40), full: z.boolean() })).max(500),
+  kept: z
+    .array(z.strictObject({ ids: z.array(Id).min(1).max(9), way: z.number().int().min(0).max(40), full: z.boolean() }))
+    .max(500),
   /** Pictures that are left out, and ones that are taken although another shows nearly the same. */
   out: z.array(Id).max(20_000),
   also: z.array(Id).max(20_000),

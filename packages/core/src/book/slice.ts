@@ -1,4 +1,4 @@
-import type { Box } from './paper';
+import type { PaperBox } from './paper';
 
 /**
  * How pictures share a rectangle: one by its index, several side by side and equally high, or several above each other and equally wide. Every
@@ -27,12 +27,13 @@ function lineOf(slice: Slice, leaves: readonly Leaf[], gap: number): Line {
   }
   const parts = ('row' in slice ? slice.row : slice.column).map((part) => lineOf(part, leaves, gap));
   const gaps = (parts.length - 1) * gap;
-  if ('row' in slice) return { a: parts.reduce((sum, { a }) => sum + a, 0), b: parts.reduce((sum, { b }) => sum + b, gaps) };
+  if ('row' in slice)
+    return { a: parts.reduce((sum, { a }) => sum + a, 0), b: parts.reduce((sum, { b }) => sum + b, gaps) };
   const a = 1 / parts.reduce((sum, part) => sum + 1 / part.a, 0);
   return { a, b: a * (parts.reduce((sum, part) => sum + part.b / part.a, 0) - gaps) };
 }
 
-function lay(slice: Slice, leaves: readonly Leaf[], gap: number, box: Box, out: Box[]): void {
+function lay(slice: Slice, leaves: readonly Leaf[], gap: number, box: PaperBox, out: PaperBox[]): void {
   if (typeof slice === 'number') {
     out[slice] = { ...box, h: box.h - leaves[slice]!.below };
     return;
@@ -56,12 +57,12 @@ function lay(slice: Slice, leaves: readonly Leaf[], gap: number, box: Box, out: 
  * Places pictures in a rectangle as large as they can be, in its middle.
  * @returns a box for each picture, without what stands below it; null where there is no room.
  */
-export function slicedInto(area: Box, slice: Slice, leaves: readonly Leaf[], gap: number): Box[] | null {
+export function slicedInto(area: PaperBox, slice: Slice, leaves: readonly Leaf[], gap: number): PaperBox[] | null {
   const { a, b } = lineOf(slice, leaves, gap);
   const h = Math.min(area.h, (area.w - b) / a);
   const w = a * h + b;
   if (!(h > 0 && w > 0)) return null;
-  const boxes: Box[] = [];
+  const boxes: PaperBox[] = [];
   lay(slice, leaves, gap, { x: area.x + (area.w - w) / 2, y: area.y + (area.h - h) / 2, w, h }, boxes);
   return boxes.every((box) => box.w > 0 && box.h > 0) ? boxes : null;
 }

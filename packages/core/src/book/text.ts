@@ -1,19 +1,11 @@
 /** What a piece of text is on a page; each has its size. */
 export type TextRole =
-  | 'book'
-  | 'under'
-  | 'chapter'
-  | 'days'
-  | 'words'
-  | 'caption'
-  | 'foot'
-  | 'name'
-  | 'year'
-  | 'heading'
-  | 'entry';
+  'book' | 'under' | 'chapter' | 'days' | 'words' | 'caption' | 'foot' | 'name' | 'year' | 'heading' | 'entry';
 
 /** Sizes in points, and how far lines are apart for their size. */
-export const TYPE: Readonly<Record<TextRole, { size: number; line: number; font: 'head' | 'text' | 'strong' | 'slanted' }>> = {
+export const TYPE: Readonly<
+  Record<TextRole, { size: number; line: number; font: 'head' | 'text' | 'strong' | 'slanted' }>
+> = {
   book: { size: 32, line: 1.15, font: 'head' },
   under: { size: 13, line: 1.3, font: 'text' },
   chapter: { size: 23, line: 1.15, font: 'head' },
@@ -37,7 +29,9 @@ export type Measure = (text: string, role: TextRole) => number;
 
 /** The longest beginning of a word that fits, one letter at least, without parting letters from their accents. */
 function fitting(word: string, role: TextRole, width: number, measure: Measure): string {
-  const letters = [...new Intl.Segmenter(undefined, { granularity: 'grapheme' }).segment(word)].map(({ segment }) => segment);
+  const letters = [...new Intl.Segmenter(undefined, { granularity: 'grapheme' }).segment(word)].map(
+    ({ segment }) => segment,
+  );
   let [low, high] = [1, letters.length];
   while (low < high) {
     const middle = (low + high + 1) >> 1;

@@ -16,10 +16,21 @@ export async function layoutOf(app: App, library: number, id: number): Promise<B
   const placed = new Set(plan.pages.flatMap(({ pictures }) => pictures.map((one) => one.id)));
   if (plan.cover.picture) placed.add(plan.cover.picture.id);
   return {
-    pages: plan.pages.map((page) => ({ ...page, pictures: [...page.pictures], texts: page.texts.map((text) => ({ ...text, lines: [...text.lines] })) })),
+    pages: plan.pages.map((page) => ({
+      ...page,
+      pictures: [...page.pictures],
+      texts: page.texts.map((text) => ({ ...text, lines: [...text.lines] })),
+    })),
     cover: { ...plan.cover, texts: plan.cover.texts.map((text) => ({ ...text, lines: [...text.lines] })) },
-    chapters: content.of.chapters.map(({ key, title, words }) => ({ key, title, words, map: content.maps.get(key) ?? null })),
-    looks: of.pictures.flatMap(({ id: one, sha, width, height }) => (placed.has(one) ? [{ id: one, sha, ratio: width / Math.max(1, height) }] : [])),
+    chapters: content.of.chapters.map(({ key, title, words }) => ({
+      key,
+      title,
+      words,
+      map: content.maps.get(key) ?? null,
+    })),
+    looks: of.pictures.flatMap(({ id: one, sha, width, height }) =>
+      placed.has(one) ? [{ id: one, sha, ratio: width / Math.max(1, height) }] : [],
+    ),
     captions: [...content.of.captions].map(([one, caption]) => ({ id: one, caption })),
     doubles: content.doubles.map(look),
     out: content.out.map(look),

@@ -2,5 +2,14 @@ import { planBook, type BookEdits, type BookOf, type BookPlan, type BookSettings
 import { measureFor } from './fonts';
 
 /** Lays out a book, in a worker thread. */
-export const layoutTask = ({ of, settings, edits, models }: { of: BookOf; settings: BookSettings; edits: BookEdits; models: string }): BookPlan =>
-  planBook(of, settings, edits, measureFor(models));
+export const layoutTask = ({
+  of,
+  settings,
+  edits,
+  models,
+}: {
+  of: BookOf;
+  settings: BookSettings;
+  edits: BookEdits;
+  models: string;
+}): BookPlan => planBook(of, settings, edits, measureFor(models));

@@ -32,15 +32,21 @@ export async function laidOut(
 /** How many pixels of a picture are wanted where it stands. */
 function pixelsFor({ box, ppi }: PlacedPicture): { width: number; height: number } {
   const dense = Math.min(DENSE, ppi);
-  return { width: Math.max(1, Math.round((box.w / 25.4) * dense)), height: Math.max(1, Math.round((box.h / 25.4) * dense)) };
+  return {
+    width: Math.max(1, Math.round((box.w / 25.4) * dense)),
+    height: Math.max(1, Math.round((box.h / 25.4) * dense)),
+  };
 }
 
 /** About how many bytes a book will have, from its pictures' pixels. */
 export const bytesOf = (plan: BookPlan): number =>
-  [...plan.pages.flatMap(({ pictures }) => pictures), ...(plan.cover.picture ? [plan.cover.picture] : [])].reduce((sum, one) => {
-    const { width, height } = pixelsFor(one);
-    return sum + width * height * 0.28;
-  }, 60_000);
+  [...plan.pages.flatMap(({ pictures }) => pictures), ...(plan.cover.picture ? [plan.cover.picture] : [])].reduce(
+    (sum, one) => {
+      const { width, height } = pixelsFor(one);
+      return sum + width * height * 0.28;
+    },
+    60_000,
+  );
 
 /**
  * Makes a book: its pages and its cover, each a PDF. Pictures are written first, several at once and each into a file of its own, so that
@@ -50,7 +56,10 @@ export async function makeBook(making: BookMaking): Promise<Made> {
   const { app, library, name, settings, language, to, parts, signal, report } = making;
   const { content, plan } = await laidOut(app, library, making);
   const looks = new Map(making.of.pictures.map((picture) => [picture.id, picture]));
-  const placed = [...plan.pages.flatMap(({ pictures }) => pictures), ...(plan.cover.picture ? [plan.cover.picture] : [])];
+  const placed = [
+    ...plan.pages.flatMap(({ pictures }) => pictures),
+    ...(plan.cover.picture ? [plan.cover.picture] : []),
+  ];
   const of = placed.length + plan.pages.length;
   const missing = new Set<string>();
   const fileFor = (picture: PlacedPicture): string => {
@@ -99,7 +108,13 @@ export async function makeBook(making: BookMaking): Promise<Made> {
   const bytes = await write(path.join(to, pages), async (sheets) => {
     for (const page of plan.pages) {
       signal.throwIfAborted();
-      await drawPage(sheets, page, settings.paper, fileOf, (page.chapter !== null && content.maps.get(page.chapter)) || null);
+      await drawPage(
+        sheets,
+        page,
+        settings.paper,
+        fileOf,
+        (page.chapter !== null && content.maps.get(page.chapter)) || null,
+      );
       report(++done, of);
     }
   });
@@ -112,4 +127,3 @@ export async function makeBook(making: BookMaking): Promise<Made> {
     missing: [...missing],
   };
 }
-

@@ -1,5 +1,5 @@
 import type { BookMap } from '@gemmel/contract';
-import { lineclip } from 'lineclip';
+import { clipPolygon } from 'lineclip';
 import { readdir, readFile } from 'node:fs/promises';
 import path from 'node:path';
 import type { App } from '../../context';
@@ -71,17 +71,24 @@ export async function mapOf(app: App, spots: readonly { spot: Spot; place: strin
   const ys = spots.map(({ spot }) => spot[1]);
   const middle = { x: (Math.min(...xs) + Math.max(...xs)) / 2, y: (Math.min(...ys) + Math.max(...ys)) / 2 };
   const squeeze = Math.max(0.05, Math.cos((middle.y * Math.PI) / 180));
-  const spread = Math.max(LEAST, (Math.max(...xs) - Math.min(...xs)) * 1.5, ((Math.max(...ys) - Math.min(...ys)) * 1.6 * MAP_RATIO) / squeeze);
+  const spread = Math.max(
+    LEAST,
+    (Math.max(...xs) - Math.min(...xs)) * 1.5,
+    ((Math.max(...ys) - Math.min(...ys)) * 1.6 * MAP_RATIO) / squeeze,
+  );
   const tall = (spread * squeeze) / MAP_RATIO;
   const box: Box = [middle.x - spread / 2, middle.y - tall / 2, middle.x + spread / 2, middle.y + tall / 2];
   const height = WIDE / MAP_RATIO;
   const at = ([x, y]: Spot): Spot => [((x - box[0]) / spread) * WIDE, ((box[3] - y) / tall) * height];
-  const text = (spot: Spot) => at(spot).map((n) => n.toFixed(1)).join(' ');
+  const text = (spot: Spot) =>
+    at(spot)
+      .map((n) => n.toFixed(1))
+      .join(' ');
   const path_ = (rings: readonly Spot[][]) =>
     rings
       .flatMap((ring) => {
         if (!touches(ring, box)) return [];
-        const cut = lineclip.polygon(ring as [number, number][], box);
+        const cut = clipPolygon(ring as [number, number][], box);
         return cut.length > 2 ? [`M${cut.map(text).join('L')}Z`] : [];
       })
       .join('');

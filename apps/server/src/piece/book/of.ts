@@ -41,7 +41,10 @@ const byTime = (a: PiecePicture, b: PiecePicture): number =>
   (a.taken ?? '~').localeCompare(b.taken ?? '~') || a.id - b.id;
 
 /** Of pictures that show nearly the same the best: neighbours in time, and those of one run. */
-function onceEach(pictures: readonly PiecePicture[], also: ReadonlySet<number>): { once: PiecePicture[]; doubles: PiecePicture[] } {
+function onceEach(
+  pictures: readonly PiecePicture[],
+  also: ReadonlySet<number>,
+): { once: PiecePicture[]; doubles: PiecePicture[] } {
   const out = new Set<number>();
   const sorted = [...pictures].sort(byTime);
   const runs = new Map<number, PiecePicture>();
@@ -52,7 +55,8 @@ function onceEach(pictures: readonly PiecePicture[], also: ReadonlySet<number>):
     const first = run === null ? undefined : runs.get(run);
     for (const other of first && !near.includes(first) ? [first, ...near] : near) {
       if (out.has(other.id) || also.has(other.id) || !isSame(other.like, one.like)) continue;
-      const worse = one.good > other.good || (one.good === other.good && one.like.runBest && !other.like.runBest) ? other : one;
+      const worse =
+        one.good > other.good || (one.good === other.good && one.like.runBest && !other.like.runBest) ? other : one;
       out.add(worse.id);
       if (worse === one) break;
     }
@@ -88,7 +92,12 @@ export async function bookContent(
     new Set(edits.also),
   );
   const monthOf = ({ day }: PiecePicture) => day?.slice(0, 7) ?? null;
-  const sayMonth = (month: string) => saySpan(`${month}-01`, `${month}-${new Date(Date.UTC(+month.slice(0, 4), +month.slice(5), 0)).getUTCDate()}`, words);
+  const sayMonth = (month: string) =>
+    saySpan(
+      `${month}-01`,
+      `${month}-${new Date(Date.UTC(+month.slice(0, 4), +month.slice(5), 0)).getUTCDate()}`,
+      words,
+    );
   const groups: Group[] = [];
   const grouped = new Map<string, Group>();
   const put = (key: string, picture: PiecePicture, rest: () => Omit<Group, 'key' | 'pictures'>) => {
@@ -144,9 +153,22 @@ export async function bookContent(
     names.set(picture.id, picture.names);
     const { caption, date, place, names: who } = settings.tells;
     const told = edits.words[`picture:${picture.id}`] ?? (caption ? (picture.caption ?? picture.title) : null);
-    const when = picture.takenSpan ? sayWhenSpan(picture.takenSpan, words) : picture.day && saySpan(picture.day, picture.day, words);
-    const where = picture.place && [picture.place.name, picture.place.country && countryName(picture.place.country, words.tag)].filter(Boolean).join(', ');
-    const said = [told, who && picture.names.length ? picture.names.join(', ') : null, place ? where : null, date ? when : null].filter(Boolean).join(' · ');
+    const when = picture.takenSpan
+      ? sayWhenSpan(picture.takenSpan, words)
+      : picture.day && saySpan(picture.day, picture.day, words);
+    const where =
+      picture.place &&
+      [picture.place.name, picture.place.country && countryName(picture.place.country, words.tag)]
+        .filter(Boolean)
+        .join(', ');
+    const said = [
+      told,
+      who && picture.names.length ? picture.names.join(', ') : null,
+      place ? where : null,
+      date ? when : null,
+    ]
+      .filter(Boolean)
+      .join(' · ');
     if (said) captions.set(picture.id, said);
   }
   const maps = new Map<string, BookMap>();
@@ -155,7 +177,11 @@ export async function bookContent(
     const title = edits.words[`title:${group.key}`] ?? group.title;
     const days = group.pictures.flatMap(({ day }) => day ?? []).sort();
     const span = days.length ? saySpan(days[0]!, days.at(-1)!, words) : null;
-    const spots = [...group.pictures].sort(byTime).flatMap(({ spot, place }) => (spot ? [{ spot: [spot.lon, spot.lat] as const, place: place?.name ?? null }] : []));
+    const spots = [...group.pictures]
+      .sort(byTime)
+      .flatMap(({ spot, place }) =>
+        spot ? [{ spot: [spot.lon, spot.lat] as const, place: place?.name ?? null }] : [],
+      );
     const map = settings.maps && title && isJourney(spots.map(({ spot }) => spot)) ? await mapOf(app, spots) : null;
     if (map) maps.set(group.key, map);
     const note = edits.words[`words:${group.key}`] ?? group.words;
@@ -173,7 +199,11 @@ export async function bookContent(
   return {
     of: {
       title: title || speech._(msg`Our family`),
-      subtitle: (edits.words['subtitle'] ?? settings.subtitle ?? (days.length ? saySpan(days[0]!, days.at(-1)!, words) : null)) || null,
+      subtitle:
+        (edits.words['subtitle'] ??
+          settings.subtitle ??
+          (days.length ? saySpan(days[0]!, days.at(-1)!, words) : null)) ||
+        null,
       chapters,
       captions,
       names,
@@ -220,7 +250,14 @@ async function peopleOf(
     h: number;
   }[];
   const years = new Set(pictures.flatMap(({ day }) => day?.slice(0, 4) ?? []));
-  const people = new Map<number, { name: string; n: number; of: Map<string, { picture: PiecePicture; quality: number; face: (typeof rows)[number] }> }>();
+  const people = new Map<
+    number,
+    {
+      name: string;
+      n: number;
+      of: Map<string, { picture: PiecePicture; quality: number; face: (typeof rows)[number] }>;
+    }
+  >();
   for (const row of rows) {
     const picture = by.get(row.picture_id)!;
     const person = people.get(row.person_id) ?? { name: row.name, n: 0, of: new Map() };
@@ -241,7 +278,11 @@ async function peopleOf(
       name,
       years: [...of]
         .sort(([a], [b]) => (a < b ? -1 : 1))
-        .map(([when, { picture, face }]) => ({ label: when.length > 4 ? words.months[Number(when.slice(5)) - 1]! : when, picture: picture.id, part: likenessIn(picture, face) })),
+        .map(([when, { picture, face }]) => ({
+          label: when.length > 4 ? words.months[Number(when.slice(5)) - 1]! : when,
+          picture: picture.id,
+          part: likenessIn(picture, face),
+        })),
     }));
 }
 

@@ -1,5 +1,18 @@
-import { BLEED, lineHeight, PAPERS, POINT, TYPE, type Box, type BookCover, type BookPage, type Paper, type PlacedPicture, type PlacedText } from '@gemmel/core';
-import type { BookMap, Language } from '@gemmel/contract';
+import {
+  BLEED,
+  lineHeight,
+  PAGES,
+  POINT,
+  TYPE,
+  type PaperBox,
+  type BookCover,
+  type BookPage,
+  type Language,
+  type PageSize,
+  type PlacedPicture,
+  type PlacedText,
+} from '@gemmel/core';
+import type { BookMap } from '@gemmel/contract';
 import { createWriteStream } from 'node:fs';
 import { once } from 'node:events';
 import { readFile } from 'node:fs/promises';
@@ -63,7 +76,7 @@ export class Sheets {
       Info: new String('sRGB IEC61966-2.1'),
       DestOutputProfile: profile,
     });
-    intent.end();
+    (intent as unknown as { end: () => void }).end();
     (this.doc as unknown as { _root: { data: Record<string, unknown> } })._root.data['OutputIntents'] = [intent];
   }
 
@@ -73,10 +86,18 @@ export class Sheets {
     const around = this.bleed ? BLEED + SLUG : 0;
     doc.addPage({ size: [pt(width + 2 * around), pt(height + 2 * around)], margin: 0 });
     const { dictionary } = doc.page as unknown as { dictionary: { data: Record<string, unknown> } };
-    const at = (off: number) => [pt(around - off), pt(around - off), pt(around + width + off), pt(around + height + off)];
+    const at = (off: number) => [
+      pt(around - off),
+      pt(around - off),
+      pt(around + width + off),
+      pt(around + height + off),
+    ];
     Object.assign(dictionary.data, { TrimBox: at(0), BleedBox: at(this.bleed ? BLEED : 0) });
     const { resources } = doc.page as unknown as { resources: { data: Record<string, unknown> } };
-    resources.data['ColorSpace'] = { ...(resources.data['ColorSpace'] as object), DefaultRGB: ['ICCBased', this.profile] };
+    resources.data['ColorSpace'] = {
+      ...(resources.data['ColorSpace'] as object),
+      DefaultRGB: ['ICCBased', this.profile],
+    };
     if (this.bleed) this.marks(width, height, around);
     doc.translate(pt(around), pt(around));
     // Nothing is printed beyond the bleed.
@@ -102,12 +123,12 @@ export class Sheets {
     doc.restore();
   }
 
-  fill({ x, y, w, h }: Box, colour: string): void {
+  fill({ x, y, w, h }: PaperBox, colour: string): void {
     this.doc.rect(pt(x), pt(y), pt(w), pt(h)).fill(colour);
   }
 
   /** Draws a picture that fills its box; one that is nobody's any more leaves it empty. */
-  async picture(file: string, { x, y, w, h }: Box, oval = false): Promise<void> {
+  async picture(file: string, { x, y, w, h }: PaperBox, oval = false): Promise<void> {
     const { doc } = this;
     const data = await readFile(file);
     doc.save();
@@ -121,7 +142,10 @@ export class Sheets {
   text({ role, x, y, w, align, lines }: PlacedText, colour?: string): void {
     const { doc } = this;
     const { size, font } = TYPE[role];
-    doc.font(font).fontSize(size).fillColor(colour ?? (role === 'foot' || role === 'days' || role === 'caption' || role === 'year' ? SOFT : INK));
+    doc
+      .font(font)
+      .fontSize(size)
+      .fillColor(colour ?? (role === 'foot' || role === 'days' || role === 'caption' || role === 'year' ? SOFT : INK));
     for (const [i, line] of lines.entries()) {
       const room = pt(w) - doc.widthOfString(line);
       const left = align === 'left' ? 0 : align === 'right' ? room : room / 2;
@@ -130,7 +154,7 @@ export class Sheets {
   }
 
   /** Words that run up a spine, in the middle of a strip. */
-  along(text: string, box: Box): void {
+  along(text: string, box: PaperBox): void {
     const { doc } = this;
     const size = Math.min(12, box.w * 1.6);
     doc.save().font('head').fontSize(size).fillColor(INK);
@@ -140,7 +164,7 @@ export class Sheets {
     doc.restore();
   }
 
-  map(map: BookMap, { x, y, w, h }: Box): void {
+  map(map: BookMap, { x, y, w, h }: PaperBox): void {
     const { doc } = this;
     doc.save().translate(pt(x), pt(y));
     doc.rect(0, 0, pt(w), pt(h)).clip();
@@ -178,8 +202,14 @@ export class Sheets {
 export type FileOf = (picture: PlacedPicture) => Promise<string | null>;
 
 /** Draws a page of a book. */
-export async function drawPage(sheets: Sheets, page: BookPage, paper: Paper, fileOf: FileOf, map: BookMap | null): Promise<void> {
-  const { width, height } = PAPERS[paper];
+export async function drawPage(
+  sheets: Sheets,
+  page: BookPage,
+  paper: PageSize,
+  fileOf: FileOf,
+  map: BookMap | null,
+): Promise<void> {
+  const { width, height } = PAGES[paper];
   sheets.sheet(width, height);
   for (const picture of page.pictures) {
     const file = await fileOf(picture);
@@ -199,5 +229,6 @@ export async function drawCover(sheets: Sheets, cover: BookCover, fileOf: FileOf
     if (file) await sheets.picture(file, cover.picture.box);
   }
   for (const text of cover.texts) sheets.text(text);
-  if (cover.along) sheets.along(cover.along, { x: (cover.width - cover.spine) / 2, y: 0, w: cover.spine, h: cover.height });
+  if (cover.along)
+    sheets.along(cover.along, { x: (cover.width - cover.spine) / 2, y: 0, w: cover.spine, h: cover.height });
 }

@@ -17,7 +17,11 @@ export type Keeping = Answer<Api['keeping']>;
 type Work = NonNullable<Keeping['repair' | 'tidy' | 'export' | 'open' | 'move']>;
 
 /** How far work is: n of m, per cent, time left. Bytes where it copies. */
-export function sayFar({ state, done, of, since }: Pick<Work, 'state' | 'done' | 'of' | 'since'>, bytes = false, now = Date.now()): string {
+export function sayFar(
+  { state, done, of, since }: Pick<Work, 'state' | 'done' | 'of' | 'since'>,
+  bytes = false,
+  now = Date.now(),
+): string {
   if (state === 'ready') return t`Waiting for its turn`;
   if (!of) return t`Working …`;
   const say = bytes ? sayBytes : sayNumber;

@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro';
 import type { PieceSettings } from '@gemmel/contract';
-import { PAPERS, type Paper } from '@gemmel/core';
+import { PAGES, type PageSize } from '@gemmel/core';
 import { View } from 'react-native';
 import { Chip } from '@/ui/Button';
 import { Switch } from '@/ui/Switch';
@@ -18,7 +18,7 @@ export function BookFields({ settings, onChange }: { settings: Book; onChange: (
     <>
       <Choice
         label={t`Pages`}
-        of={(Object.keys(PAPERS) as Paper[]).map((paper) => [paper, paperWords(paper)] as const)}
+        of={(Object.keys(PAGES) as PageSize[]).map((paper) => [paper, paperWords(paper)] as const)}
         value={settings.paper}
         onChoose={(paper) => set({ paper })}
       />
@@ -51,8 +51,18 @@ export function BookFields({ settings, onChange }: { settings: Book; onChange: (
       </Group>
       <View>
         <Switch label={t`Maps of journeys`} shown on={settings.maps} onTurn={() => set({ maps: !settings.maps })} />
-        <Switch label={t`People and their years at the end`} shown on={settings.people} onTurn={() => set({ people: !settings.people })} />
-        <Switch label={t`Who is on which page`} shown on={settings.index} onTurn={() => set({ index: !settings.index })} />
+        <Switch
+          label={t`People and their years at the end`}
+          shown
+          on={settings.people}
+          onTurn={() => set({ people: !settings.people })}
+        />
+        <Switch
+          label={t`Who is on which page`}
+          shown
+          on={settings.index}
+          onTurn={() => set({ index: !settings.index })}
+        />
         <Switch
           label={t`Bleed and marks for a printing shop`}
           shown

@@ -1,6 +1,6 @@
 import { plural, t } from '@lingui/core/macro';
 import type { BookLayout, Piece } from '@gemmel/contract';
-import { PAPERS, POOR, SHARP, type BookEdits } from '@gemmel/core';
+import { PAGES, POOR, SHARP, type BookEdits } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
@@ -9,7 +9,6 @@ import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
 import { useWide } from '@/state/wide';
 import { Chip, IconButton } from '@/ui/Button';
-import { DoubleBar } from '@/ui/DoubleBar';
 import { sayNumber } from '@/ui/say';
 import { Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
@@ -80,14 +79,19 @@ function Spreads({ piece, layout }: { piece: Book; layout: BookLayout }) {
   };
   useEffect(() => {
     const turn = (event: KeyboardEvent) => {
-      if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement || document.querySelector('dialog[open]')) return;
+      if (
+        event.target instanceof HTMLInputElement ||
+        event.target instanceof HTMLTextAreaElement ||
+        document.querySelector('dialog[open]')
+      )
+        return;
       if (event.key === 'ArrowRight') go(now + 1);
       else if (event.key === 'ArrowLeft') go(now - 1);
     };
     addEventListener('keydown', turn);
     return () => removeEventListener('keydown', turn);
   });
-  const { width, height } = PAPERS[piece.settings.paper];
+  const { width, height } = PAGES[piece.settings.paper];
   const view = (page: BookPage | null, large: boolean) => (
     <PageView
       page={page}
@@ -137,11 +141,11 @@ function Spreads({ piece, layout }: { piece: Book; layout: BookLayout }) {
         )}
       </View>
       <View className="flex-row items-center justify-center gap-4">
-        <IconButton name="left" label={t`Back`} disabled={now === 0} onPress={() => go(now - 1)} />
+        <IconButton name="left" label={t`Back`} onPress={() => go(now - 1)} />
         <Words aria-live="polite" className="min-w-0 text-center" numberOfLines={2}>
           {title ? `${told} · ${title}` : told}
         </Words>
-        <IconButton name="right" label={t`Next`} disabled={now === spreads.length} onPress={() => go(now + 1)} />
+        <IconButton name="right" label={t`Next`} onPress={() => go(now + 1)} />
       </View>
       <Acts piece={piece} layout={layout} spread={spread} picked={picked} onPick={setPicked} />
       <ScrollView horizontal contentContainerStyle={{ gap: 10, paddingVertical: 8 }}>
@@ -193,7 +197,10 @@ function Acts({
   const [words, setWords] = useState(false);
   const [busy, setBusy] = useState(false);
   const { edits } = layout;
-  const open = spread?.flatMap((page) => (page && (page.kind === 'pictures' || page.kind === 'full') && page.pictures.length ? [page] : [])) ?? [];
+  const open =
+    spread?.flatMap((page) =>
+      page && (page.kind === 'pictures' || page.kind === 'full') && page.pictures.length ? [page] : [],
+    ) ?? [];
   const page = open.find(({ number }) => number === picked?.page) ?? (open.length === 1 ? open[0]! : null);
   const picture = page?.pictures.find(({ id }) => id === picked?.picture) ?? null;
   const save = async (next: BookEdits, said: string) => {
@@ -201,11 +208,17 @@ function Acts({
     await act(() => call('changePiece', { params: { id: piece.id }, body: { edits: next } }), said, 'pieces');
     setBusy(false);
   };
-  const coarse = (picture ? [picture] : (page?.pictures ?? [])).filter(({ ppi }) => ppi < SHARP).sort((a, b) => a.ppi - b.ppi)[0];
+  const coarse = (picture ? [picture] : (page?.pictures ?? []))
+    .filter(({ ppi }) => ppi < SHARP)
+    .sort((a, b) => a.ppi - b.ppi)[0];
   const beside = (step: 1 | -1) => (page ? pageBeside(layout.pages, page, step) : null);
   const move = (step: 1 | -1) => {
     const to = beside(step);
-    if (page && picture && to) void save(moveTo(edits, page, to, picture.id, step), step > 0 ? t`Moved to the next page` : t`Moved to the page before`);
+    if (page && picture && to)
+      void save(
+        moveTo(edits, page, to, picture.id, step),
+        step > 0 ? t`Moved to the next page` : t`Moved to the page before`,
+      );
     onPick(null);
   };
   const reword = spread === null || Boolean(page) || spread.some((one) => one?.kind === 'title');
@@ -218,18 +231,33 @@ function Acts({
         {page && !picture ? (
           <>
             {page.ways > 1 ? (
-              <Chip label={t`Another arrangement`} onPress={() => busy || void save(otherWay(edits, page), t`Arranged otherwise`)} />
+              <Chip
+                label={t`Another arrangement`}
+                onPress={() => busy || void save(otherWay(edits, page), t`Arranged otherwise`)}
+              />
             ) : null}
             <Chip
               label={page.kept ? t`Let these flow again` : t`Keep this page as it is`}
               on={page.kept}
-              onPress={() => busy || void save(page.kept ? letFlow(edits, page) : keepPage(edits, page), page.kept ? t`The page flows again` : t`The page stays as it is`)}
+              onPress={() =>
+                busy ||
+                void save(
+                  page.kept ? letFlow(edits, page) : keepPage(edits, page),
+                  page.kept ? t`The page flows again` : t`The page stays as it is`,
+                )
+              }
             />
             {page.pictures.length === 1 ? (
               <Chip
                 label={t`Over the whole page`}
                 on={page.kind === 'full'}
-                onPress={() => busy || void save(overAll(edits, page, page.kind !== 'full'), page.kind === 'full' ? t`It has a margin` : t`It fills the page`)}
+                onPress={() =>
+                  busy ||
+                  void save(
+                    overAll(edits, page, page.kind !== 'full'),
+                    page.kind === 'full' ? t`It has a margin` : t`It fills the page`,
+                  )
+                }
               />
             ) : null}
           </>
@@ -238,8 +266,14 @@ function Acts({
           <>
             {page.pictures.length > 1 ? (
               <>
-                <Chip label={t`Earlier on the page`} onPress={() => busy || void save(moveWithin(edits, page, picture.id, -1), t`Moved on the page`)} />
-                <Chip label={t`Later on the page`} onPress={() => busy || void save(moveWithin(edits, page, picture.id, 1), t`Moved on the page`)} />
+                <Chip
+                  label={t`Earlier on the page`}
+                  onPress={() => busy || void save(moveWithin(edits, page, picture.id, -1), t`Moved on the page`)}
+                />
+                <Chip
+                  label={t`Later on the page`}
+                  onPress={() => busy || void save(moveWithin(edits, page, picture.id, 1), t`Moved on the page`)}
+                />
               </>
             ) : null}
             {beside(-1) ? <Chip label={t`To the page before`} onPress={() => busy || move(-1)} /> : null}
@@ -269,9 +303,16 @@ function Acts({
             : t`One picture prints at ${sayNumber(Math.round(coarse.ppi))} points an inch: smaller would be sharper.`}
         </Words>
       ) : null}
-      {busy ? <DoubleBar share={null} width={120} label={t`Laying out again …`} /> : null}
-      {words ? <BookWords layout={layout} page={page} picture={picture?.id ?? null} onSave={save} onClose={() => setWords(false)} /> : null}
+      {busy ? <Words kind="small" aria-live="polite">{t`Laying out again …`}</Words> : null}
+      {words ? (
+        <BookWords
+          layout={layout}
+          page={page}
+          picture={picture?.id ?? null}
+          onSave={save}
+          onClose={() => setWords(false)}
+        />
+      ) : null}
     </View>
   );
 }
-

@@ -39,10 +39,22 @@ export function BookWords({
             { key: `words:${chapter.key}`, label: t`What it tells`, words: chapter.words ?? '', long: true },
           ]
         : [
-            { key: 'title', label: t`Title of the book`, words: layout.edits.words['title'] ?? line('book'), long: false },
-            { key: 'subtitle', label: t`Below the title`, words: layout.edits.words['subtitle'] ?? line('under'), long: false },
+            {
+              key: 'title',
+              label: t`Title of the book`,
+              words: layout.edits.words['title'] ?? line('book'),
+              long: false,
+            },
+            {
+              key: 'subtitle',
+              label: t`Below the title`,
+              words: layout.edits.words['subtitle'] ?? line('under'),
+              long: false,
+            },
           ];
-  const [said, setSaid] = useState<Record<string, string>>(Object.fromEntries(fields.map(({ key, words }) => [key, words])));
+  const [said, setSaid] = useState<Record<string, string>>(
+    Object.fromEntries(fields.map(({ key, words }) => [key, words])),
+  );
   const own = fields.some(({ key }) => key in layout.edits.words);
   const save = async () => {
     let { edits } = layout;

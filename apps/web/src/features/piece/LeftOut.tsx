@@ -17,19 +17,34 @@ export function LeftOut({ piece, layout }: { piece: Pick<Piece, 'id'>; layout: B
   const n = doubles.length + out.length;
   if (n === 0) return null;
   const take = (id: number) =>
-    act(() => call('changePiece', { params: { id: piece.id }, body: { edits: takeIn(edits, id) } }), t`Taken into the book`, 'pieces');
+    act(
+      () => call('changePiece', { params: { id: piece.id }, body: { edits: takeIn(edits, id) } }),
+      t`Taken into the book`,
+      'pieces',
+    );
   const some = (label: string, list: readonly { id: number; sha: string }[]) =>
     list.length ? (
       <View className="gap-2">
         <Words kind="small">{label}</Words>
         <View className="flex-row flex-wrap gap-2">
           {list.map(({ id, sha }) => (
-            <Pressable key={id} role="button" aria-label={t`Take this picture into the book`} onPress={() => void take(id)}>
+            <Pressable
+              key={id}
+              role="button"
+              aria-label={t`Take this picture into the book`}
+              onPress={() => void take(id)}
+            >
               <img
                 src={smallOf(sha)}
                 alt=""
                 loading="lazy"
-                style={{ width: SIZE.strip, height: SIZE.strip, objectFit: 'cover', borderRadius: CORNER.picture, display: 'block' }}
+                style={{
+                  width: SIZE.strip,
+                  height: SIZE.strip,
+                  objectFit: 'cover',
+                  borderRadius: CORNER.picture,
+                  display: 'block',
+                }}
               />
             </Pressable>
           ))}

@@ -1,7 +1,8 @@
 import { plural, t } from '@lingui/core/macro';
 import type { MadeFile, Piece } from '@gemmel/contract';
 import { View } from 'react-native';
-import { call, inLibrary } from '@/api/client';
+import { call } from '@/api/client';
+import { inLibrary } from '@/api/library';
 import { refreshTopics } from '@/api/query';
 import { trouble } from '@/state/toast';
 import { sayFar } from '@/features/keep/words';
@@ -28,7 +29,8 @@ const sayFile = ({ pages, seconds, bytes }: MadeFile): string =>
 export function MakingBar({ piece, label }: { piece: Piece; label: string }) {
   const { id, making, made } = piece;
   const busy = making?.state === 'ready' || making?.state === 'running';
-  const tell = (what: 'produce' | 'stopProducing') => void call(what, { params: { id } }).then(() => refreshTopics('pieces'), trouble);
+  const tell = (what: 'produce' | 'stopProducing') =>
+    void call(what, { params: { id } }).then(() => refreshTopics('pieces'), trouble);
   return (
     <View className="mb-5 gap-2">
       {busy ? (
@@ -39,7 +41,11 @@ export function MakingBar({ piece, label }: { piece: Piece; label: string }) {
         </View>
       ) : (
         <View className="flex-row flex-wrap items-center gap-3">
-          <Button label={made?.changed ? t`Make it again` : label} weight={made && made.changed === false ? 'second' : 'main'} onPress={() => tell('produce')} />
+          <Button
+            label={made?.changed ? t`Make it again` : label}
+            weight={made && made.changed === false ? 'second' : 'main'}
+            onPress={() => tell('produce')}
+          />
           {made ? (
             <Words kind="small" className="min-w-0 shrink">
               {made.changed ? t`Made ${sayWhen(made.at)}; it has changed since.` : t`Made ${sayWhen(made.at)}.`}
@@ -62,7 +68,12 @@ export function MakingBar({ piece, label }: { piece: Piece; label: string }) {
       ) : null}
       {made?.files.map((file) => (
         <View key={file.name} className="min-h-touch flex-row items-center gap-3 border-t border-line">
-          <a href={fileOf(id, file.name)} target="_blank" rel="noreferrer" style={{ color: 'inherit', minWidth: 0, flex: 1 }}>
+          <a
+            href={fileOf(id, file.name)}
+            target="_blank"
+            rel="noreferrer"
+            style={{ color: 'inherit', minWidth: 0, flex: 1 }}
+          >
             <Words className="text-juniper" numberOfLines={2}>
               {file.name}
             </Words>

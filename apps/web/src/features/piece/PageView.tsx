@@ -1,7 +1,7 @@
 import { t } from '@lingui/core/macro';
 import { useId } from 'react';
 import type { BookLayout } from '@gemmel/contract';
-import { BLEED, lineHeight, POINT, TYPE, type Box, type Part } from '@gemmel/core';
+import { BLEED, lineHeight, POINT, TYPE, type PaperBox, type Part } from '@gemmel/core';
 import { largeOf, smallOf } from '@/api/client';
 
 type Placed = BookLayout['pages'][number]['pictures'][number];
@@ -24,10 +24,22 @@ const QUIET = new Set<Text['role']>(['foot', 'days', 'caption', 'year']);
 const BASE = 0.94;
 
 /** Where the whole of a picture lies so that a part of it fills a box. */
-const wholeBox = ({ x, y, w, h }: Box, part: Part | null): Box =>
+const wholeBox = ({ x, y, w, h }: PaperBox, part: Part | null): PaperBox =>
   part ? { x: x - (part.x / part.w) * w, y: y - (part.y / part.h) * h, w: w / part.w, h: h / part.h } : { x, y, w, h };
 
-function Picture({ placed, looks, large, chosen, id }: { placed: Placed; looks: Looks; large: boolean; chosen: boolean; id: string }) {
+function Picture({
+  placed,
+  looks,
+  large,
+  chosen,
+  id,
+}: {
+  placed: Placed;
+  looks: Looks;
+  large: boolean;
+  chosen: boolean;
+  id: string;
+}) {
   const look = looks.get(placed.id);
   const { box, part, cameo } = placed;
   const whole = wholeBox(box, part);
@@ -54,7 +66,15 @@ function Picture({ placed, looks, large, chosen, id }: { placed: Placed; looks: 
         <rect x={box.x} y={box.y} width={box.w} height={box.h} fill="#E0D6C3" />
       )}
       {chosen ? (
-        <rect x={box.x - 1.2} y={box.y - 1.2} width={box.w + 2.4} height={box.h + 2.4} fill="none" stroke="#C97F12" strokeWidth={1.2} />
+        <rect
+          x={box.x - 1.2}
+          y={box.y - 1.2}
+          width={box.w + 2.4}
+          height={box.h + 2.4}
+          fill="none"
+          stroke="#C97F12"
+          strokeWidth={1.2}
+        />
       ) : null}
     </g>
   );
@@ -77,7 +97,7 @@ function Lines({ text: { role, x, y, w, align, lines } }: { text: Text }) {
 }
 
 /** A journey on its map. */
-function MapView({ map, box, id }: { map: NonNullable<BookLayout['chapters'][number]['map']>; box: Box; id: string }) {
+function MapView({ map, box, id }: { map: NonNullable<BookLayout['chapters'][number]['map']>; box: PaperBox; id: string }) {
   return (
     <svg x={box.x} y={box.y} width={box.w} height={box.h} viewBox={`0 0 1000 ${map.height}`} preserveAspectRatio="none">
       <clipPath id={id}>
@@ -92,7 +112,14 @@ function MapView({ map, box, id }: { map: NonNullable<BookLayout['chapters'][num
           <g key={i}>
             <circle cx={stop.x} cy={stop.y} r={10} fill="#FFFFFF" stroke="#1C5A50" strokeWidth={5} />
             {stop.name ? (
-              <text x={stop.x > 700 ? stop.x - 20 : stop.x + 20} y={stop.y + 10} fontSize={30} fill={INK} style={FONTS.text} textAnchor={stop.x > 700 ? 'end' : 'start'}>
+              <text
+                x={stop.x > 700 ? stop.x - 20 : stop.x + 20}
+                y={stop.y + 10}
+                fontSize={30}
+                fill={INK}
+                style={FONTS.text}
+                textAnchor={stop.x > 700 ? 'end' : 'start'}
+              >
                 {stop.name}
               </text>
             ) : null}
@@ -142,7 +169,10 @@ export function PageView({
         const frame = event.currentTarget.getBoundingClientRect();
         const x = ((event.clientX - frame.left) / frame.width) * width;
         const y = ((event.clientY - frame.top) / frame.height) * height;
-        onPick(page.pictures.find(({ box }) => x >= box.x && x <= box.x + box.w && y >= box.y && y <= box.y + box.h)?.id ?? null);
+        onPick(
+          page.pictures.find(({ box }) => x >= box.x && x <= box.x + box.w && y >= box.y && y <= box.y + box.h)?.id ??
+            null,
+        );
       }}
     >
       {page.pictures.map((placed, i) => (
@@ -162,7 +192,12 @@ export function CoverView({ cover, looks }: { cover: BookLayout['cover']; looks:
   const { width, height, spine, picture, texts, along } = cover;
   const middle = { x: width / 2, y: height / 2 };
   return (
-    <svg role="img" aria-label={t`The cover`} viewBox={`0 0 ${width} ${height}`} style={{ width: '100%', display: 'block', background: '#F6F1E7' }}>
+    <svg
+      role="img"
+      aria-label={t`The cover`}
+      viewBox={`0 0 ${width} ${height}`}
+      style={{ width: '100%', display: 'block', background: '#F6F1E7' }}
+    >
       <rect x={(width - spine) / 2} y={-BLEED} width={spine} height={height + 2 * BLEED} fill="#EDE4D2" />
       {picture ? <Picture id={id} placed={picture} looks={looks} large chosen={false} /> : null}
       {texts.map((text, i) => (

@@ -16,14 +16,14 @@ export function PieceHeader({ piece, about }: { piece: Piece; about: string }) {
   return (
     <View className="mb-4 gap-2 pt-4">
       <Words kind="title">{piece.name}</Words>
-      <Words kind="small">
-        {[piece.of ? t`${kind} of “${piece.of}”` : kind, about].filter(Boolean).join(' · ')}
-      </Words>
+      <Words kind="small">{[piece.of ? t`${kind} of “${piece.of}”` : kind, about].filter(Boolean).join(' · ')}</Words>
       <View className="flex-row flex-wrap gap-2">
         <Chip label={t`How it is made`} icon="edit" onPress={() => setOpen(true)} />
         <Chip label={t`All that was made`} onPress={() => router.push('/making')} />
       </View>
-      {open ? <PieceSheet piece={piece} onClose={() => setOpen(false)} onGone={() => router.replace('/making')} /> : null}
+      {open ? (
+        <PieceSheet piece={piece} onClose={() => setOpen(false)} onGone={() => router.replace('/making')} />
+      ) : null}
     </View>
   );
 }

@@ -1,5 +1,16 @@
 import { NO_EDITS, type BookEdits } from '@gemmel/core';
-import { keepPage, leaveOut, letFlow, moveTo, moveWithin, otherWay, pageBeside, takeIn, withWords, type Page } from './edits';
+import {
+  keepPage,
+  leaveOut,
+  letFlow,
+  moveTo,
+  moveWithin,
+  otherWay,
+  pageBeside,
+  takeIn,
+  withWords,
+  type Page,
+} from './edits';
 
 const page = (ids: number[], more: Partial<Page> = {}): Page => ({
   kind: 'pictures',
@@ -31,7 +42,13 @@ describe('a book’s pages', () => {
   });
 
   test('have a neighbour only in their chapter, with room, past pages without pictures', () => {
-    const pages = [page([1]), page([]), page([2, 3]), page([4, 5, 6, 7, 8, 9, 10, 11, 12]), page([13], { chapter: 'b' })];
+    const pages = [
+      page([1]),
+      page([]),
+      page([2, 3]),
+      page([4, 5, 6, 7, 8, 9, 10, 11, 12]),
+      page([13], { chapter: 'b' }),
+    ];
     expect(pageBeside(pages, pages[0]!, 1)).toBe(pages[2]);
     expect(pageBeside(pages, pages[0]!, -1)).toBeNull();
     expect(pageBeside(pages, pages[2]!, 1)).toBeNull();

@@ -34,14 +34,18 @@ export const otherWay = (edits: BookEdits, page: Page): BookEdits =>
   withPage(edits, idsOn(page), (page.way + 1) % Math.max(1, page.ways), false);
 
 /** Has the one picture of a page run over the whole of it, or not. */
-export const overAll = (edits: BookEdits, page: Page, full: boolean): BookEdits => withPage(edits, idsOn(page), 0, full);
+export const overAll = (edits: BookEdits, page: Page, full: boolean): BookEdits =>
+  withPage(edits, idsOn(page), 0, full);
 
 /** At most so many pictures stand on a page. */
 const MOST = 9;
 
 /** The next page before or after one on which there is room for a picture of the same chapter; null when there is none. */
 export function pageBeside<P extends Page>(pages: readonly P[], page: P, step: 1 | -1): P | null {
-  const mine = pages.filter(({ kind, pictures, chapter }) => chapter === page.chapter && pictures.length && (kind === 'pictures' || kind === 'full'));
+  const mine = pages.filter(
+    ({ kind, pictures, chapter }) =>
+      chapter === page.chapter && pictures.length && (kind === 'pictures' || kind === 'full'),
+  );
   const next = mine[mine.indexOf(page) + step];
   return next && next.pictures.length < MOST ? next : null;
 }

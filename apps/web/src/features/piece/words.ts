@@ -1,9 +1,9 @@
 import type { PieceKind } from '@gemmel/contract';
-import type { Paper } from '@gemmel/core';
+import type { PageSize } from '@gemmel/core';
 import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg } from '@lingui/core/macro';
 
-const PAPER: Record<Paper, MessageDescriptor> = {
+const PAPER: Record<PageSize, MessageDescriptor> = {
   'square 21': msg`square, 21 cm`,
   'A4 upright': msg`A4 upright`,
   'A4 wide': msg`A4 on its side`,
@@ -11,7 +11,7 @@ const PAPER: Record<Paper, MessageDescriptor> = {
   '8x8 in': msg`square, 8 inches`,
 };
 /** A size of pages. */
-export const paperWords = (paper: Paper): string => i18n._(PAPER[paper]);
+export const paperWords = (paper: PageSize): string => i18n._(PAPER[paper]);
 
 const KIND: Record<PieceKind, { name: MessageDescriptor; about: MessageDescriptor }> = {
   book: {

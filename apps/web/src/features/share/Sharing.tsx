@@ -26,7 +26,9 @@ export function Sharing({ children }: { children?: ReactNode }) {
     <Page
       title={t`Sharing`}
       narrow
-      right={helps ? <Chip label={t`Books, prints and films`} icon="chapter" onPress={() => router.push('/making')} /> : null}
+      right={
+        helps ? <Chip label={t`Books, prints and films`} icon="chapter" onPress={() => router.push('/making')} /> : null
+      }
     >
       {error ? <Failed error={error} again={() => void refetch()} /> : !data ? <Waiting /> : null}
       {data?.shares.length === 0 ? (
