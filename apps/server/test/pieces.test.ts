@@ -3,6 +3,7 @@ import { readdirSync, renameSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { NO_EDITS, PLAIN_BOOK } from '@gemmel/core';
+import { derivedBase } from '../src/context';
 import { pieceFolder } from '../src/piece/pieces';
 import { producePiece } from '../src/piece/produce';
 import { DEMO, openHouse, type House } from './house';
@@ -19,7 +20,6 @@ describe('pieces', () => {
   beforeAll(async () => {
     house = await openHouse();
     await house.takeIn(path.join(DEMO, 'grans-tablet'));
-    await house.takeIn(path.join(DEMO, 'good-camera'));
     const rows = await house.app.db('pictures').orderBy('id').select('id', 'kind');
     ids = rows.map(({ id }) => id);
     few = (await house.call('makeAlbum', { body: { name: 'A few', ids: ids.slice(0, 9) } })).id;
@@ -47,7 +47,7 @@ describe('pieces', () => {
 
   describe('a book', () => {
     test('is a PDF that independent readers find whole, with its fonts in it and pictures in sRGB', async () => {
-      const id = await begin('Our year: 2026', book, { ids: ids.slice(0, 45) });
+      const id = await begin('Our year: 2026', book, { ids: ids.slice(0, 24) });
       const { piece, files } = await made(id);
       const layout = await house.call('bookLayout', { params: { id } });
       expect(piece.made!.files.map(({ name }) => name)).toEqual(['Our year 2026.pdf', 'Our year 2026 - cover.pdf']);
@@ -160,12 +160,14 @@ describe('pieces', () => {
 
     test('leaves the place of a picture empty that can’t be read, and names it', async () => {
       const { app } = house;
-      const gone = (await app.db('pictures').where('id', ids[2]!).first('name', 'vault_path'))!;
+      const gone = (await app.db('pictures').where('id', ids[2]!).first('name', 'vault_path', 'sha256'))!;
       const file = path.join(app.paths.vault, 'home', gone.vault_path);
       const id = await begin('With a gap', { ...book, chapters: 'none' });
-      renameSync(file, `${file}.away`);
+      // Neither the original nor what was made of it.
+      const large = `${derivedBase(app, gone.sha256.toString('hex'))}-large.jpg`;
+      for (const one of [file, large]) renameSync(one, `${one}.away`);
       const { piece } = await made(id);
-      renameSync(`${file}.away`, file);
+      for (const one of [file, large]) renameSync(`${one}.away`, one);
       expect(piece.made!.missing).toEqual([gone.name]);
       expect(
         tool(

@@ -21,8 +21,6 @@ export const BookSettings = z.strictObject({
   index: z.boolean(),
   /** What it says of itself is in this language. */
   language: z.enum(LANGUAGES),
-  title: z.string().max(200).nullable(),
-  subtitle: z.string().max(200).nullable(),
 });
 export type BookSettings = z.infer<typeof BookSettings>;
 
@@ -37,8 +35,6 @@ export const PLAIN_BOOK: BookSettings = {
   people: true,
   index: true,
   language: 'en',
-  title: null,
-  subtitle: null,
 };
 
 /** What a keeper has said of a book's pages. */

@@ -9,10 +9,10 @@ const look = ({ id, sha }: PiecePicture) => ({ id, sha });
 
 /** The pages of a book as they are laid out just now, and everything they are drawn from. @throws when the piece is no book. */
 export async function layoutOf(app: App, library: number, id: number): Promise<BookLayout> {
-  const { source, settings, edits } = await keptPiece(app, library, id);
+  const { row, source, settings, edits } = await keptPiece(app, library, id);
   if (settings.kind !== 'book') throw notFound('page');
   const of = await pieceOf(app, library, source);
-  const { content, plan } = await laidOut(app, library, { of, settings, edits, language: settings.language });
+  const { content, plan } = await laidOut(app, library, { of, name: row.name, settings, edits, language: settings.language });
   const placed = new Set(plan.pages.flatMap(({ pictures }) => pictures.map((one) => one.id)));
   if (plan.cover.picture) placed.add(plan.cover.picture.id);
   return {

@@ -19,9 +19,9 @@ const QUALITY = 90;
 export async function laidOut(
   app: App,
   library: number,
-  { of, settings, edits, language }: Pick<BookMaking, 'of' | 'settings' | 'edits' | 'language'>,
+  { of, name, settings, edits, language }: Pick<BookMaking, 'of' | 'name' | 'settings' | 'edits' | 'language'>,
 ): Promise<{ content: BookContent; plan: BookPlan }> {
-  const content = await bookContent(app, library, of, settings, edits, language);
+  const content = await bookContent(app, library, of, name, settings, edits, language);
   const plan = (await app.lookups.run(
     { of: content.of, settings, edits, models: app.config.models },
     { name: 'layBook' },

@@ -78,6 +78,7 @@ export async function bookContent(
   app: App,
   library: number,
   piece: PieceOf,
+  name: string,
   settings: BookSettings,
   edits: BookEdits,
   language: Language,
@@ -195,13 +196,11 @@ export async function bookContent(
     });
   }
   const days = once.flatMap(({ day }) => day ?? []).sort();
-  const title = edits.words['title'] ?? settings.title ?? piece.title;
   return {
     of: {
-      title: title || speech._(msg`Our family`),
+      title: edits.words['title'] || name,
       subtitle:
         (edits.words['subtitle'] ??
-          settings.subtitle ??
           (days.length ? saySpan(days[0]!, days.at(-1)!, words) : null)) ||
         null,
       chapters,
