@@ -1,4 +1,4 @@
-import { BookEdits, BookSettings } from '@gemmel/core';
+import { BookEdits, BookSettings, FilmSettings, OutSettings } from '@gemmel/core';
 import { z } from 'zod';
 import { Did } from './actApi';
 import { endpoint } from './endpoint';
@@ -9,7 +9,11 @@ import { ShowSource } from './showApi';
 const id = z.object({ id: IdParam });
 
 /** What can be made of pictures, each with how it is made. */
-export const PieceSettings = z.discriminatedUnion('kind', [BookSettings.extend({ kind: z.literal('book') })]);
+export const PieceSettings = z.discriminatedUnion('kind', [
+  BookSettings.extend({ kind: z.literal('book') }),
+  FilmSettings.extend({ kind: z.literal('film') }),
+  OutSettings.extend({ kind: z.literal('out') }),
+]);
 export type PieceSettings = z.infer<typeof PieceSettings>;
 export type PieceKind = PieceSettings['kind'];
 
@@ -55,6 +59,8 @@ export const Piece = z.object({
     })
     .nullable(),
   making: Making,
+  /** What its files will be, about: how many pictures go in, bytes and seconds; null in lists. */
+  expects: z.object({ pictures: z.number(), bytes: z.number(), seconds: z.number().nullable() }).nullable(),
 });
 export type Piece = z.infer<typeof Piece>;
 

@@ -77,6 +77,8 @@ export * from './words/languages';
 export * from './words/words';
 export * from './show/pan';
 export * from './show/plan';
+export * from './piece/film';
+export * from './piece/out';
 export { POOR, SHARP } from './book/arrange';
 export { type BookPicture, fullPage } from './book/flow';
 export * from './book/paper';

@@ -59,7 +59,8 @@ const fileName = ({ id, name }: Pick<AlbumRow, 'id' | 'name'>): string => `${saf
 /** The names manifests bear; nothing else in their folder is touched. */
 const OURS = /^.* \(\d+\)\.(json|csv)(\.part)?$/;
 
-async function shelvesOf(app: App, library: number): Promise<(shelf: number | null) => string[]> {
+/** The shelves above each, by name, the outermost first. */
+export async function shelvesOf(app: App, library: number): Promise<(shelf: number | null) => string[]> {
   const rows = await app.db('shelves').where('library_id', library).select('id', 'parent_id', 'name');
   const by = new Map(rows.map((row) => [row.id, row]));
   return (shelf) => {

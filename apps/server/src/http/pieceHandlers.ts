@@ -1,7 +1,10 @@
-import type { Answer, Api, HandlerInput } from '@gemmel/contract';
+import type { Answer, Api, HandlerInput, PieceSettings } from '@gemmel/contract';
+import path from 'node:path';
 import type { App } from '../context';
 import { layoutOf } from '../piece/book/layout';
 import { changePiece, listPieces, makePiece, pieceById, produce, removePiece, stopProducing } from '../piece/pieces';
+import { houseKeeperOnly } from '../library/libraries';
+import { refused } from '../problem';
 import type { Call } from './guard';
 
 type Names =
@@ -11,11 +14,23 @@ type Names =
 export function pieceHandlers(app: App): {
   [K in Names]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>>;
 } {
+  /** A folder of this machine is chosen by whoever looks after it. */
+  const mayWrite = async (settings: PieceSettings | undefined, { account }: Call['session']) => {
+    if (settings?.kind !== 'out' || settings.folder === null) return;
+    await houseKeeperOnly(app, account);
+    if (!path.isAbsolute(settings.folder)) throw refused('whole-path');
+  };
   return {
     pieces: async (_, { session }) => ({ pieces: await listPieces(app, session.library) }),
     piece: ({ params }, { session }) => pieceById(app, session.library, params.id),
-    makePiece: ({ body }, { session }) => makePiece(app, session, body),
-    changePiece: ({ params, body }, { session }) => changePiece(app, session, params.id, body),
+    makePiece: async ({ body }, { session }) => {
+      await mayWrite(body.settings, session);
+      return makePiece(app, session, body);
+    },
+    changePiece: async ({ params, body }, { session }) => {
+      await mayWrite(body.settings, session);
+      return changePiece(app, session, params.id, body);
+    },
     removePiece: ({ params }, { session }) => removePiece(app, session, params.id),
     bookLayout: ({ params }, { session }) => layoutOf(app, session.library, params.id),
     produce: async ({ params }, { session }) => (await produce(app, session.library, params.id), {}),

@@ -1,6 +1,6 @@
 import type { Answer, Api, MadeFile, Piece, PieceSettings as Settings, ShowSource } from '@gemmel/contract';
 import { PieceSettings } from '@gemmel/contract';
-import { BookEdits, NO_EDITS } from '@gemmel/core';
+import { BookEdits, copyBytes, filmBytes, NO_EDITS } from '@gemmel/core';
 import { createHash } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import path from 'node:path';
@@ -10,6 +10,7 @@ import type { PiecesRow } from '../db/tables';
 import { ask, cancel, jobState } from '../jobs/jobs';
 import { notFound, refused, sayingIn } from '../problem';
 import { coverOf, showOf, titleOf } from '../show/shows';
+import { filmLength } from './film/make';
 import { pieceOf, type PieceOf } from './pictures';
 
 /** A piece as it is kept. */
@@ -77,7 +78,8 @@ async function toPiece(
   const { db } = app;
   const files = await db('piece_files').where('piece_id', row.id).first();
   const made = files && (JSON.parse(files.files) as { files: MadeFile[]; missing: string[] });
-  const now = files && whole ? fingerprintOf(await pieceOf(app, library, source), settings, edits) : null;
+  const content = whole ? await pieceOf(app, library, source) : null;
+  const now = files && content ? fingerprintOf(content, settings, edits) : null;
   return {
     id: row.id,
     name: row.name,
@@ -89,7 +91,25 @@ async function toPiece(
       ? { at: `${files.made_at.replace(' ', 'T')}Z`, ...made!, changed: now ? !now.equals(files.made_of) : null }
       : null,
     making: await makingOf(app, library, row.id),
+    expects: content && (await expected(app, library, content, settings)),
   };
+}
+
+/** What the files of a piece will be, about. Of a book its pages tell. */
+async function expected(app: App, library: number, of: PieceOf, settings: Settings): Promise<Piece['expects']> {
+  const pictures = of.pictures.length;
+  switch (settings.kind) {
+    case 'book':
+      return { pictures, bytes: 0, seconds: null };
+    case 'film': {
+      const seconds = await filmLength(app, library, of, settings);
+      return { pictures, bytes: Math.round(filmBytes(seconds, settings)), seconds };
+    }
+    case 'out': {
+      const bytes = of.pictures.reduce((sum, one) => sum + copyBytes(one, settings), 0);
+      return { pictures, bytes: Math.round(bytes), seconds: null };
+    }
+  }
 }
 
 const albumName = async ({ db }: App, library: number, id: number): Promise<string | null> =>

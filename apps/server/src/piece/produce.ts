@@ -5,6 +5,8 @@ import type { App } from '../context';
 import { needRoom } from '../intake/space';
 import { defineJob, type Job } from '../jobs/kind';
 import { makeBook } from './book/make';
+import { makeFilm } from './film/make';
+import { makeOut } from './out/make';
 import type { Made, Making } from './maker';
 import { pieceOf } from './pictures';
 import { fingerprintOf, keptPiece, pieceFolder } from './pieces';
@@ -15,6 +17,10 @@ function makerOf(making: Making): Promise<Made> {
   switch (settings.kind) {
     case 'book':
       return makeBook({ ...making, settings });
+    case 'film':
+      return makeFilm({ ...making, settings });
+    case 'out':
+      return makeOut({ ...making, settings });
   }
 }
 

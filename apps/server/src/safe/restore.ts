@@ -1,6 +1,6 @@
 import { plural, t } from '@lingui/core/macro';
 import { existsSync } from 'node:fs';
-import { chmod, mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { chmod, mkdir, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { createInterface } from 'node:readline';
 import { CannotStart } from '../cannotStart';
@@ -12,7 +12,7 @@ import { clearAway } from './rehearse';
 import { loadDump } from './load';
 import { libraryOfState } from '../keep/fromState';
 import { bringBack, restic, ResticError, resticJson, snapshotsOf, type Snapshot, type Way } from './restic';
-import { DUMP } from './still';
+import { ABOUT, DUMP } from './still';
 
 /** What somebody at the command line wants back. */
 export interface Restoring {
@@ -104,14 +104,10 @@ function chosen(all: readonly Snapshot[], state: string | undefined): Snapshot {
 
 const say = (line: string): void => void console.log(line);
 
-/** Says how far bringing back is, while it lasts: n of m, per cent, as soon as it is known of how many. */
-function telling(folder: string, size: Promise<{ total_file_count: number }>): () => void {
-  let of = 0;
-  size.then(
-    (known) => (of = known.total_file_count),
-    // Why that is not known is not worth an end: what matters comes back all the same, or says why not itself.
-    () => undefined,
-  );
+/** Says how far bringing back is, while it lasts: n of m, per cent, where the state says how many files it has. */
+async function telling(folder: string): Promise<() => void> {
+  const about = await readFile(path.join(folder, ABOUT), 'utf8').catch(() => '{}');
+  const { files: of = 0 } = JSON.parse(about) as { files?: number };
   const timer = setInterval(() => {
     void filesIn(folder).then(({ files }) => {
       if (files < of) say(t`  ${files} of ${of} files, ${Math.floor((files / of) * 100)} %`);
@@ -136,8 +132,8 @@ function sentenceOf(error: unknown, from: string): unknown {
   }
 }
 
-/** What of a state is needed before all else: the database, and what opens it. */
-const FIRST = [`/${DUMP}`, '/secrets.json'];
+/** What of a state is needed before all else: the database, what opens it, and how many files there are. */
+const FIRST = [`/${DUMP}`, '/secrets.json', `/${ABOUT}`];
 
 /** Does two things at once; when one fails, the other is ended, too, before that is said. Answers what the second did. */
 async function together<T>(
@@ -167,15 +163,17 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
   try {
     await clearAway(folder);
     const snapshot = chosen(await snapshotsOf(way, { gentle: false }), state);
-    const sizeOf = (signal?: AbortSignal) =>
-      resticJson<{ total_file_count: number }>(way, ['stats', '--no-lock', '--mode', 'restore-size', snapshot.id], {
-        gentle: false,
-        signal,
-      });
     const here = await filesIn(path.join(data, 'vault'));
     const there = here.files > 0 || existsSync(path.join(data, 'db'));
     say(t`The backup shows everything as it was on ${dayOf(snapshot.time)}.`);
-    if (there || dryRun) say(t`It holds ${(await sizeOf()).total_file_count} files.`);
+    if (there || dryRun) {
+      const { total_file_count: files } = await resticJson<{ total_file_count: number }>(
+        way,
+        ['stats', '--no-lock', '--mode', 'restore-size', snapshot.id],
+        { gentle: false },
+      );
+      say(t`It holds ${files} files.`);
+    }
     if (there) {
       say(
         t`In ${data} there are ${here.files} files already, the last written ${here.latest ? dayOf(here.latest) : '–'}.`,
@@ -195,8 +193,7 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
     await bringBack(way, snapshot.id, FIRST, folder, { gentle: false });
     const pictures = await together(
       async (signal) => {
-        const size = sizeOf(signal);
-        const done = telling(folder, size);
+        const done = await telling(folder);
         try {
           const rest = FIRST.flatMap((at) => ['--exclude', at]);
           await restic(way, ['restore', snapshot.id, '--no-lock', '--target', folder, ...rest], {
@@ -205,7 +202,6 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
           });
         } finally {
           done();
-          await size.catch(() => undefined);
         }
       },
       (signal) => bringUp(folder, signal),
@@ -315,6 +311,6 @@ async function bringUp(folder: string, signal: AbortSignal): Promise<number> {
     }
   } finally {
     await mariadb.stop();
-    await rm(dump, { force: true });
+    for (const file of [dump, path.join(folder, ABOUT)]) await rm(file, { force: true });
   }
 }

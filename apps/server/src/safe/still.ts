@@ -22,6 +22,8 @@ const run = promisify(execFile);
 export const STILLS = '.still';
 /** The database in a still. */
 export const DUMP = 'database.sql';
+/** How many files a still has, as JSON: whoever brings it back is told how far that is. */
+export const ABOUT = 'about.json';
 
 /** What lies beside the vault and belongs to it: the manifests of albums, and music for shows. */
 const BESIDE = ['albums', 'music'] as const;
@@ -178,6 +180,8 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
       if (error.code !== 'ENOENT') throw error;
     });
   await writeFile(path.join(folder, 'READ-ME.txt'), README);
+  const { stdout } = await run('find', ['-L', folder, '-type', 'f', '-printf', '.'], { maxBuffer: 1e8 });
+  await writeFile(path.join(folder, ABOUT), JSON.stringify({ files: stdout.length + 1 }));
   const parts = elsewhere.size ? await partsOf(folder, new Set(elsewhere.keys())) : null;
   return { folder, dump: await dumping, at, act, parts };
 }

@@ -100,7 +100,7 @@ export function paged(
     if (known !== undefined) return known;
     const [found] = arrangementsOf(from === 0 ? areas.first : areas.rest, pictures.slice(from, from + count));
     let cost = found ? found.cost : 9;
-    cost += 0.12 * Math.abs(Math.log(count / mean));
+    cost += 0.3 * Math.abs(Math.log(count / mean));
     for (let i = from + 1; i < from + count; i++) if (pictures[i]!.day !== pictures[i - 1]!.day) cost += 0.06;
     costs.set(key, cost * count);
     return cost * count;

@@ -170,7 +170,10 @@ export function planBook(of: BookOf, settings: BookSettings, edits: BookEdits, m
   };
 
   /** Pictures placed with what stands below them, which is broken into lines once it is known how wide they are. */
-  const place = (room: PaperBox, filled: Filled): Pick<BookPage, 'pictures' | 'texts' | 'map' | 'way' | 'ways'> | null => {
+  const place = (
+    room: PaperBox,
+    filled: Filled,
+  ): Pick<BookPage, 'pictures' | 'texts' | 'map' | 'way' | 'ways'> | null => {
     const found = arrangementsOf(room, filled.pictures, WAYS);
     if (!found.length) return null;
     const way = filled.way % found.length;

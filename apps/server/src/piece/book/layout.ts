@@ -12,7 +12,13 @@ export async function layoutOf(app: App, library: number, id: number): Promise<B
   const { row, source, settings, edits } = await keptPiece(app, library, id);
   if (settings.kind !== 'book') throw notFound('page');
   const of = await pieceOf(app, library, source);
-  const { content, plan } = await laidOut(app, library, { of, name: row.name, settings, edits, language: settings.language });
+  const { content, plan } = await laidOut(app, library, {
+    of,
+    name: row.name,
+    settings,
+    edits,
+    language: settings.language,
+  });
   const placed = new Set(plan.pages.flatMap(({ pictures }) => pictures.map((one) => one.id)));
   if (plan.cover.picture) placed.add(plan.cover.picture.id);
   return {

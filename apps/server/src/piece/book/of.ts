@@ -73,6 +73,29 @@ interface Group {
   pictures: PiecePicture[];
 }
 
+const isMonth = ({ key }: Group): boolean => /^month-\d/.test(key);
+
+/** Months of a few pictures that follow each other, told as one: "July to December 2025". */
+function joined(groups: readonly Group[], words: Words): Group[] {
+  const out: Group[] = [];
+  for (const group of groups) {
+    const last = out.at(-1);
+    if (last && isMonth(last) && isMonth(group) && last.pictures.length < FEW && group.pictures.length < FEW) {
+      const [from, to] = [last.key.slice(6), group.key.slice(6)];
+      out[out.length - 1] = {
+        ...last,
+        title: saySpan(`${from}-01`, lastDayOf(to), words),
+        pictures: [...last.pictures, ...group.pictures],
+      };
+    } else out.push(group);
+  }
+  return out;
+}
+
+/** The last day of a month, `YYYY-MM`. */
+const lastDayOf = (month: string): string =>
+  `${month}-${new Date(Date.UTC(Number(month.slice(0, 4)), Number(month.slice(5)), 0)).getUTCDate()}`;
+
 /** What a book is made of, in the words of a language. */
 export async function bookContent(
   app: App,
@@ -93,12 +116,7 @@ export async function bookContent(
     new Set(edits.also),
   );
   const monthOf = ({ day }: PiecePicture) => day?.slice(0, 7) ?? null;
-  const sayMonth = (month: string) =>
-    saySpan(
-      `${month}-01`,
-      `${month}-${new Date(Date.UTC(+month.slice(0, 4), +month.slice(5), 0)).getUTCDate()}`,
-      words,
-    );
+  const sayMonth = (month: string) => saySpan(`${month}-01`, lastDayOf(month), words);
   const groups: Group[] = [];
   const grouped = new Map<string, Group>();
   const put = (key: string, picture: PiecePicture, rest: () => Omit<Group, 'key' | 'pictures'>) => {
@@ -148,6 +166,7 @@ export async function bookContent(
         }));
     }
   }
+  const chaptersOf = settings.chapters === 'events' || settings.chapters === 'months' ? joined(groups, words) : groups;
   const captions = new Map<number, string>();
   const names = new Map<number, string[]>();
   for (const picture of once) {
@@ -174,7 +193,7 @@ export async function bookContent(
   }
   const maps = new Map<string, BookMap>();
   const chapters: BookChapter[] = [];
-  for (const group of groups) {
+  for (const group of chaptersOf) {
     const title = edits.words[`title:${group.key}`] ?? group.title;
     const days = group.pictures.flatMap(({ day }) => day ?? []).sort();
     const span = days.length ? saySpan(days[0]!, days.at(-1)!, words) : null;
@@ -199,10 +218,7 @@ export async function bookContent(
   return {
     of: {
       title: edits.words['title'] || name,
-      subtitle:
-        (edits.words['subtitle'] ??
-          (days.length ? saySpan(days[0]!, days.at(-1)!, words) : null)) ||
-        null,
+      subtitle: (edits.words['subtitle'] ?? (days.length ? saySpan(days[0]!, days.at(-1)!, words) : null)) || null,
       chapters,
       captions,
       names,

@@ -17,7 +17,8 @@ import { wholeNumber } from './numbering';
 /** Whose files are named. */
 export type Named = { ids: readonly number[] } | { batch: number } | { event: number } | { album: number };
 
-const PARTS: readonly (readonly [NamePart, MessageDescriptor])[] = [
+/** What the name of a file can be made of, in words. */
+export const PARTS: readonly (readonly [NamePart, MessageDescriptor])[] = [
   ['words', msg`My own words`],
   ['number', msg`Number`],
   ['date', msg`Date`],

@@ -15,9 +15,8 @@ import { Words } from '@/ui/Words';
 import { BookWords } from './BookWords';
 import { keepPage, leaveOut, letFlow, moveTo, moveWithin, otherWay, overAll, pageBeside } from './edits';
 import { LeftOut } from './LeftOut';
-import { MakingBar } from './MakingBar';
 import { CoverView, PageView, type Looks } from './PageView';
-import { PieceHeader } from './PieceHeader';
+import { PieceTop } from './PieceHeader';
 import { paperWords } from './words';
 
 type BookPage = BookLayout['pages'][number];
@@ -39,8 +38,9 @@ export function BookScreen({ piece }: { piece: Book }) {
   const { settings } = piece;
   return (
     <Page>
-      <PieceHeader
+      <PieceTop
         piece={piece}
+        label={t`Make the PDF`}
         about={
           data
             ? [
@@ -51,7 +51,6 @@ export function BookScreen({ piece }: { piece: Book }) {
             : ''
         }
       />
-      <MakingBar piece={piece} label={t`Make the PDF`} />
       {error ? (
         <Failed error={error} again={() => void refetch()} />
       ) : !data ? (

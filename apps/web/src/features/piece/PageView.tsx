@@ -97,7 +97,15 @@ function Lines({ text: { role, x, y, w, align, lines } }: { text: Text }) {
 }
 
 /** A journey on its map. */
-function MapView({ map, box, id }: { map: NonNullable<BookLayout['chapters'][number]['map']>; box: PaperBox; id: string }) {
+function MapView({
+  map,
+  box,
+  id,
+}: {
+  map: NonNullable<BookLayout['chapters'][number]['map']>;
+  box: PaperBox;
+  id: string;
+}) {
   return (
     <svg x={box.x} y={box.y} width={box.w} height={box.h} viewBox={`0 0 1000 ${map.height}`} preserveAspectRatio="none">
       <clipPath id={id}>

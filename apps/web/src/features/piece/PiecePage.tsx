@@ -2,6 +2,7 @@ import { useLocalSearchParams } from 'expo-router';
 import { useAnswer } from '@/api/query';
 import { Failed, Page, Waiting } from '@/ui/State';
 import { BookScreen } from './BookScreen';
+import { FileScreen } from './FileScreen';
 
 /** A piece, by its kind. */
 export function PiecePage() {
@@ -13,5 +14,8 @@ export function PiecePage() {
   switch (settings.kind) {
     case 'book':
       return <BookScreen piece={{ ...data, settings }} />;
+    case 'film':
+    case 'out':
+      return <FileScreen piece={data} />;
   }
 }

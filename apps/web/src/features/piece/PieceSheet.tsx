@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro';
 import type { Piece, PieceSettings, ShowSource } from '@gemmel/contract';
-import { PLAIN_BOOK } from '@gemmel/core';
+import { PLAIN_BOOK, PLAIN_OUT, PLAIN_SHOW, type ShowSettings } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -13,6 +13,8 @@ import { Field } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { BookFields } from './BookFields';
+import { FilmFields } from './FilmFields';
+import { OutFields } from './OutFields';
 import { kindWords, KINDS } from './words';
 
 /** How each kind is made when nobody has said otherwise. */
@@ -20,6 +22,10 @@ function plainOf(kind: PieceSettings['kind']): PieceSettings {
   switch (kind) {
     case 'book':
       return { kind, ...PLAIN_BOOK, language: language() };
+    case 'film':
+      return { kind, language: language(), show: PLAIN_SHOW, lines: 1080, shape: 'wide', sound: true };
+    case 'out':
+      return { kind, ...PLAIN_OUT, language: language() };
   }
 }
 
@@ -28,14 +34,32 @@ function Fields({ settings, onChange }: { settings: PieceSettings; onChange: (se
   switch (settings.kind) {
     case 'book':
       return <BookFields settings={settings} onChange={onChange} />;
+    case 'film':
+      return <FilmFields settings={settings} onChange={onChange} />;
+    case 'out':
+      return <OutFields settings={settings} onChange={onChange} />;
   }
 }
 
 /** What can be made of some pictures: first what, then how. A piece made before lends its making. */
-export function NewPiece({ source, title, onClose }: { source: ShowSource; title: string; onClose: () => void }) {
+export function NewPiece({
+  source,
+  title,
+  show,
+  onClose,
+}: {
+  source: ShowSource;
+  title: string;
+  /** How a show is played that is to be a film. */
+  show?: ShowSettings;
+  onClose: () => void;
+}) {
   const router = useRouter();
   const pieces = useAnswer('pieces', {}).data?.pieces ?? [];
-  const [settings, setSettings] = useState<PieceSettings | null>(null);
+  const [settings, setSettings] = useState<PieceSettings | null>(() => {
+    const film = plainOf('film');
+    return show && film.kind === 'film' ? { ...film, show } : null;
+  });
   const [name, setName] = useState(title);
   const begin = async () => {
     const done = await act(

@@ -18,6 +18,14 @@ const KIND: Record<PieceKind, { name: MessageDescriptor; about: MessageDescripto
     name: msg`Family book`,
     about: msg`Pages with chapters, captions, people and their years, as a PDF for a printing shop.`,
   },
+  film: {
+    name: msg`Film`,
+    about: msg`A show as a video file, with movement, captions, music and the sound of clips, for any screen.`,
+  },
+  out: {
+    name: msg`Copies`,
+    about: msg`Originals or smaller copies as a ZIP, named and sorted as you like, with what was said of them or without.`,
+  },
 };
 /** A kind of piece. */
 export const kindWords = (kind: PieceKind): { name: string; about: string } => ({
