@@ -26,6 +26,7 @@ export async function benchEngine(port = 0): Promise<Engine & { data: string; en
     tls: null,
     mail: null,
     standInMail: null,
+    shop: null,
     setUpCode: null,
     secrets: { db: randomBytes(12).toString('hex'), links: randomBytes(12).toString('hex') },
   };

@@ -38,6 +38,8 @@ export interface Config {
   mail: MailSettings | null;
   /** Where the stand-in mailbox takes e-mail, while it stands in for the outside world. */
   standInMail: string | null;
+  /** Where prints are ordered: an address that takes an order and answers with a receipt. */
+  shop: string | null;
   /** What the first page asks for before it makes the keeper's account; null when only this machine can reach it. */
   setUpCode: string | null;
   secrets: Secrets;
@@ -134,6 +136,7 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
     tls: tlsOf(env['GEMMEL_TLS_CERT'] ?? settings.tlsCert, env['GEMMEL_TLS_KEY'] ?? settings.tlsKey),
     mail: mailIn(env, settings),
     standInMail: null,
+    shop: env['GEMMEL_SHOP'] || null,
     data,
     host,
     port: Number(env['GEMMEL_PORT'] ?? 4870),

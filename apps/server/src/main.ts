@@ -15,6 +15,7 @@ import { standIn } from './keep/lostPage';
 import { librariesIn, sayRebuilt } from './keep/rebuild';
 import { MOST } from './mail/mailer';
 import { watchNews } from './notice/tell';
+import { StandInShop } from './standin/shop';
 import { StandInMailbox } from './standin/mailbox';
 import { watchSafe } from './safe/watch';
 import { speakAsShell } from './words/speech';
@@ -83,6 +84,12 @@ async function main(): Promise<void> {
     config.mail = { smtp: mailbox.smtp, from: 'Gemmel <pictures@hallorin.example>', most: MOST };
     config.standInMail = mailbox.smtp;
     ways.push({ stop: () => mailbox.close() });
+  }
+  // Nor a print shop: what it orders is kept, and answered with a receipt.
+  if (config.demo && !config.shop) {
+    const shop = await StandInShop.open(path.join(config.data, 'shop'));
+    config.shop = shop.address;
+    ways.push({ stop: () => shop.close() });
   }
   server = listen(makeHttp(engine.app).fetch, config.port, config.host, { tls: config.tls });
   await engine.app.db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");

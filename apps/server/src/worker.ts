@@ -18,6 +18,7 @@ import { filingTask } from './vault/filingTask';
 import { placeAt, readGazetteer, townsIn as largestIn, townsNamed as named } from './media/places';
 import { zoneAt } from './media/zones';
 import { imageTask } from './piece/image';
+import { sheetsTask } from './piece/sheets/layoutTask';
 import { layoutTask } from './piece/book/layoutTask';
 import { prepare as prepareFile, type PrepareTask } from './media/prepare';
 
@@ -49,6 +50,7 @@ export {
   glassTask as glass,
   imageTask as image,
   layoutTask as layBook,
+  sheetsTask as laySheets,
   observeTask as observe,
   readTask as read,
   refreshTask as refreshFaces,

@@ -74,6 +74,7 @@ export async function openHouse({ recognise = false } = {}): Promise<House> {
     tls: null,
     mail: null as Config['mail'],
     standInMail: null,
+    shop: null as string | null,
     setUpCode: null,
     secrets,
   };

@@ -114,5 +114,5 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   runs: ['runs', 'run', 'doubles'],
   scans: ['scans', 'scan', 'backs', 'library'],
   shows: ['shows', 'music', 'walls'],
-  pieces: ['pieces', 'piece', 'bookLayout'],
+  pieces: ['pieces', 'piece', 'bookLayout', 'sheetsLayout'],
 };

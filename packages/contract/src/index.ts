@@ -35,7 +35,7 @@ export {
 export { Double, RunFace, RunListed, RunShot, ShotWhy } from './runsApi';
 export * from './sayings';
 export * from './shapes';
-export { BookLayout, BookMap, MadeFile, Piece, PieceSettings, type PieceKind } from './pieceApi';
+export { BookLayout, BookMap, MadeFile, Piece, PieceSettings, Receipt, SheetsLayout, type PieceKind } from './pieceApi';
 export { Music, SavedShow, ShowSlide, ShowSource, Wall } from './showApi';
 export {
   Addition,

@@ -1,4 +1,15 @@
-import { BookEdits, BookSettings, FilmSettings, OutSettings } from '@gemmel/core';
+import {
+  BookEdits,
+  BookSettings,
+  CalendarSettings,
+  CardSettings,
+  CollageSettings,
+  FilmSettings,
+  OutSettings,
+  PrintSettings,
+  TYPE,
+  type TextRole,
+} from '@gemmel/core';
 import { z } from 'zod';
 import { Did } from './actApi';
 import { endpoint } from './endpoint';
@@ -12,6 +23,10 @@ const id = z.object({ id: IdParam });
 export const PieceSettings = z.discriminatedUnion('kind', [
   BookSettings.extend({ kind: z.literal('book') }),
   FilmSettings.extend({ kind: z.literal('film') }),
+  PrintSettings.extend({ kind: z.literal('prints') }),
+  CollageSettings.extend({ kind: z.literal('collage') }),
+  CardSettings.extend({ kind: z.literal('card') }),
+  CalendarSettings.extend({ kind: z.literal('calendar') }),
   OutSettings.extend({ kind: z.literal('out') }),
 ]);
 export type PieceSettings = z.infer<typeof PieceSettings>;
@@ -39,6 +54,10 @@ export const MadeFile = z.object({
 });
 export type MadeFile = z.infer<typeof MadeFile>;
 
+/** What a shop answered an order with. */
+export const Receipt = z.object({ number: z.string(), at: z.string(), prints: z.number(), shop: z.string() });
+export type Receipt = z.infer<typeof Receipt>;
+
 /** Something made of pictures that is kept with its settings, to be opened, changed and made again. */
 export const Piece = z.object({
   id: Id,
@@ -60,14 +79,17 @@ export const Piece = z.object({
     .nullable(),
   making: Making,
   /** What its files will be, about: how many pictures go in, bytes and seconds; null in lists. */
+  /** The receipt of the last order of it. */
+  receipt: Receipt.nullable(),
   expects: z.object({ pictures: z.number(), bytes: z.number(), seconds: z.number().nullable() }).nullable(),
 });
 export type Piece = z.infer<typeof Piece>;
 
+const TEXT_ROLES = Object.keys(TYPE) as [TextRole, ...TextRole[]];
 const Box = z.object({ x: z.number(), y: z.number(), w: z.number(), h: z.number() });
 const PlacedPicture = z.object({ id: Id, box: Box, part: Box.nullable(), ppi: z.number(), cameo: z.boolean() });
 const PlacedText = z.object({
-  role: z.enum(['book', 'under', 'chapter', 'days', 'words', 'caption', 'foot', 'name', 'year', 'heading', 'entry']),
+  role: z.enum(TEXT_ROLES),
   x: z.number(),
   y: z.number(),
   w: z.number(),
@@ -124,6 +146,33 @@ export const BookLayout = z.object({
 });
 export type BookLayout = z.infer<typeof BookLayout>;
 
+/** Sheets as they are printed: prints, a collage, a card, a calendar. */
+export const SheetsLayout = z.object({
+  sheets: z.array(
+    z.object({
+      width: z.number(),
+      height: z.number(),
+      background: z.string().nullable(),
+      pictures: z.array(PlacedPicture),
+      texts: z.array(PlacedText),
+      lines: z.array(
+        z.object({
+          x1: z.number(),
+          y1: z.number(),
+          x2: z.number(),
+          y2: z.number(),
+          tone: z.enum(['cut', 'rule', 'guide']),
+        }),
+      ),
+    }),
+  ),
+  looks: z.array(z.object({ id: Id, sha: z.string(), ratio: z.number() })),
+  /** Names of pictures that can't be used: without a face, say, for a passport. */
+  left: z.array(z.string()),
+  bytes: z.number(),
+});
+export type SheetsLayout = z.infer<typeof SheetsLayout>;
+
 /** Routes about what is made of pictures: books, prints, films and more. */
 export const pieceApi = {
   pieces: endpoint({
@@ -173,6 +222,22 @@ export const pieceApi = {
     summary: 'The pages of a book as they are laid out just now',
     params: id,
     answer: BookLayout,
+  }),
+  sheetsLayout: endpoint({
+    method: 'GET',
+    path: '/api/pieces/:id/sheets',
+    part: 'helper',
+    summary: 'The sheets of prints, a collage, a card or a calendar as they are laid out just now',
+    params: id,
+    answer: SheetsLayout,
+  }),
+  orderPrints: endpoint({
+    method: 'POST',
+    path: '/api/pieces/:id/order',
+    part: 'keeper',
+    summary: 'Send the prints that were made to the shop, and have its receipt',
+    params: id,
+    answer: Receipt,
   }),
   produce: endpoint({
     method: 'POST',

@@ -78,6 +78,7 @@ export * from './words/words';
 export * from './show/pan';
 export * from './show/plan';
 export * from './piece/film';
+export * from './piece/sheets';
 export * from './piece/out';
 export { POOR, SHARP } from './book/arrange';
 export { type BookPicture, fullPage } from './book/flow';

@@ -919,6 +919,8 @@ export interface PieceFilesRow {
   folder: string;
   made_of: Buffer;
   files: string;
+  /** What a shop answered, as JSON. */
+  receipt: string | null;
 }
 
 /** A screen on a wall: it waits with a code until somebody confirms it, and plays a show from then on. */

@@ -2,13 +2,24 @@ import type { Answer, Api, HandlerInput, PieceSettings } from '@gemmel/contract'
 import path from 'node:path';
 import type { App } from '../context';
 import { layoutOf } from '../piece/book/layout';
+import { sheetsLayout } from '../piece/sheets/of';
+import { orderPrints } from '../piece/sheets/order';
 import { changePiece, listPieces, makePiece, pieceById, produce, removePiece, stopProducing } from '../piece/pieces';
 import { houseKeeperOnly } from '../library/libraries';
 import { refused } from '../problem';
 import type { Call } from './guard';
 
 type Names =
-  'pieces' | 'piece' | 'makePiece' | 'changePiece' | 'removePiece' | 'bookLayout' | 'produce' | 'stopProducing';
+  | 'pieces'
+  | 'piece'
+  | 'makePiece'
+  | 'changePiece'
+  | 'removePiece'
+  | 'bookLayout'
+  | 'sheetsLayout'
+  | 'orderPrints'
+  | 'produce'
+  | 'stopProducing';
 
 /** The answers of the routes about what is made of pictures. */
 export function pieceHandlers(app: App): {
@@ -33,6 +44,8 @@ export function pieceHandlers(app: App): {
     },
     removePiece: ({ params }, { session }) => removePiece(app, session, params.id),
     bookLayout: ({ params }, { session }) => layoutOf(app, session.library, params.id),
+    sheetsLayout: ({ params }, { session }) => sheetsLayout(app, session.library, params.id),
+    orderPrints: ({ params }, { session }) => orderPrints(app, session.library, params.id),
     produce: async ({ params }, { session }) => (await produce(app, session.library, params.id), {}),
     stopProducing: async ({ params }, { session }) => (await stopProducing(app, session.library, params.id), {}),
   };

@@ -1,5 +1,5 @@
 import type { Answer, Api, MadeFile, Piece, PieceSettings as Settings, ShowSource } from '@gemmel/contract';
-import { PieceSettings } from '@gemmel/contract';
+import { PieceSettings, Receipt } from '@gemmel/contract';
 import { BookEdits, copyBytes, filmBytes, NO_EDITS } from '@gemmel/core';
 import { createHash } from 'node:crypto';
 import { rm } from 'node:fs/promises';
@@ -91,6 +91,7 @@ async function toPiece(
       ? { at: `${files.made_at.replace(' ', 'T')}Z`, ...made!, changed: now ? !now.equals(files.made_of) : null }
       : null,
     making: await makingOf(app, library, row.id),
+    receipt: files?.receipt ? Receipt.parse(JSON.parse(files.receipt)) : null,
     expects: content && (await expected(app, library, content, settings)),
   };
 }
@@ -100,6 +101,10 @@ async function expected(app: App, library: number, of: PieceOf, settings: Settin
   const pictures = of.pictures.length;
   switch (settings.kind) {
     case 'book':
+    case 'prints':
+    case 'collage':
+    case 'card':
+    case 'calendar':
       return { pictures, bytes: 0, seconds: null };
     case 'film': {
       const seconds = await filmLength(app, library, of, settings);

@@ -8,6 +8,7 @@ import { makeBook } from './book/make';
 import { makeFilm } from './film/make';
 import { makeOut } from './out/make';
 import type { Made, Making } from './maker';
+import { makeSheets } from './sheets/make';
 import { pieceOf } from './pictures';
 import { fingerprintOf, keptPiece, pieceFolder } from './pieces';
 
@@ -17,6 +18,11 @@ function makerOf(making: Making): Promise<Made> {
   switch (settings.kind) {
     case 'book':
       return makeBook({ ...making, settings });
+    case 'prints':
+    case 'collage':
+    case 'card':
+    case 'calendar':
+      return makeSheets({ ...making, settings });
     case 'film':
       return makeFilm({ ...making, settings });
     case 'out':
@@ -59,7 +65,13 @@ export async function producePiece(
       report,
     });
     signal.throwIfAborted();
-    const values = { folder, made_of, files: JSON.stringify({ files, missing }), made_at: db.raw('UTC_TIMESTAMP(3)') };
+    const values = {
+      receipt: null,
+      folder,
+      made_of,
+      files: JSON.stringify({ files, missing }),
+      made_at: db.raw('UTC_TIMESTAMP(3)'),
+    };
     await db('piece_files')
       .insert({ piece_id: id, library_id: library, ...values })
       .onConflict('piece_id')

@@ -316,6 +316,15 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
   'too-slow': msg({ id: 'problem.too-slow', message: 'The rest of the request didn’t arrive.' }),
   'two-places': msg({ id: 'problem.two-places', message: 'A picture can be in one place only.' }),
   'undone-already': msg({ id: 'problem.undone-already', message: 'This has already been undone.' }),
+  'no-shop': msg({ id: 'problem.no-shop', message: 'No print shop is set up here.' }),
+  'nothing-to-order': msg({
+    id: 'problem.nothing-to-order',
+    message: 'Make the prints first; then they can be ordered.',
+  }),
+  'shop-silent': msg({
+    id: 'problem.shop-silent',
+    message: 'The print shop did not answer. Nothing was ordered; try again later.',
+  }),
   unexpected: msg({
     id: 'problem.unexpected',
     message: 'Something went wrong here. Nothing is lost; try again.',

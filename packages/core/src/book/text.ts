@@ -1,6 +1,20 @@
 /** What a piece of text is on a page; each has its size. */
 export type TextRole =
-  'book' | 'under' | 'chapter' | 'days' | 'words' | 'caption' | 'foot' | 'name' | 'year' | 'heading' | 'entry';
+  | 'book'
+  | 'under'
+  | 'chapter'
+  | 'days'
+  | 'words'
+  | 'caption'
+  | 'foot'
+  | 'name'
+  | 'year'
+  | 'heading'
+  | 'entry'
+  | 'stamp'
+  | 'day'
+  | 'feast'
+  | 'mark';
 
 /** Sizes in points, and how far lines are apart for their size. */
 export const TYPE: Readonly<
@@ -17,6 +31,10 @@ export const TYPE: Readonly<
   year: { size: 8.5, line: 1.3, font: 'text' },
   heading: { size: 18, line: 1.2, font: 'head' },
   entry: { size: 9, line: 1.5, font: 'text' },
+  stamp: { size: 9, line: 1.3, font: 'strong' },
+  day: { size: 11, line: 1.2, font: 'text' },
+  feast: { size: 11, line: 1.2, font: 'strong' },
+  mark: { size: 6.2, line: 1.2, font: 'text' },
 };
 
 /** A point in millimetres. */

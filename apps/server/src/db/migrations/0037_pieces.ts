@@ -22,6 +22,7 @@ export async function up(knex: Knex): Promise<void> {
     folder VARCHAR(80) CHARACTER SET ascii NOT NULL,
     made_of BINARY(32) NOT NULL,
     files MEDIUMTEXT NOT NULL,
+    receipt TEXT NULL,
     FOREIGN KEY (piece_id) REFERENCES pieces(id) ON DELETE CASCADE,
     FOREIGN KEY (library_id) REFERENCES libraries(id) ON DELETE CASCADE) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`);
 }

@@ -11,6 +11,7 @@ import {
   type PageSize,
   type PlacedPicture,
   type PlacedText,
+  type Sheet,
 } from '@gemmel/core';
 import type { BookMap } from '@gemmel/contract';
 import { createWriteStream } from 'node:fs';
@@ -153,6 +154,14 @@ export class Sheets {
     }
   }
 
+  line(
+    [x1, y1]: readonly [number, number],
+    [x2, y2]: readonly [number, number],
+    [colour, wide]: readonly [string, number],
+  ): void {
+    this.doc.lineWidth(wide).strokeColor(colour).moveTo(pt(x1), pt(y1)).lineTo(pt(x2), pt(y2)).stroke();
+  }
+
   /** Words that run up a spine, in the middle of a strip. */
   along(text: string, box: PaperBox): void {
     const { doc } = this;
@@ -231,4 +240,29 @@ export async function drawCover(sheets: Sheets, cover: BookCover, fileOf: FileOf
   for (const text of cover.texts) sheets.text(text);
   if (cover.along)
     sheets.along(cover.along, { x: (cover.width - cover.spine) / 2, y: 0, w: cover.spine, h: cover.height });
+}
+
+const LINES = { cut: ['#000000', 0.25], rule: ['#C9BEA8', 0.5], guide: ['#C97F12', 0.4] } as const;
+
+/** Draws a sheet of prints, a collage, a card or a month. */
+export async function drawSheet(sheets: Sheets, sheet: Sheet, fileOf: FileOf): Promise<void> {
+  sheets.sheet(sheet.width, sheet.height);
+  if (sheet.background) sheets.fill({ x: 0, y: 0, w: sheet.width, h: sheet.height }, sheet.background);
+  for (const picture of sheet.pictures) {
+    const file = await fileOf(picture);
+    if (file) await sheets.picture(file, picture.box);
+    else sheets.fill(picture.box, PAPER);
+  }
+  for (const { x1, y1, x2, y2, tone } of sheet.lines) sheets.line([x1, y1], [x2, y2], LINES[tone]);
+  const dark = sheet.background !== null && isDark(sheet.background);
+  for (const text of sheet.texts) sheets.text(text, text.role === 'stamp' || dark ? '#F6F1E7' : undefined);
+}
+
+/** Whether light text is read better on a colour (relative luminance, WCAG 2). */
+function isDark(colour: string): boolean {
+  const [r, g, b] = [1, 3, 5].map((at) => {
+    const c = parseInt(colour.slice(at, at + 2), 16) / 255;
+    return c <= 0.03928 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;
+  }) as [number, number, number];
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b < 0.18;
 }
