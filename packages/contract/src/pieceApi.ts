@@ -1,6 +1,7 @@
 import {
   BookEdits,
   BookSettings,
+  BundleSettings,
   CalendarSettings,
   CardSettings,
   CollageSettings,
@@ -27,6 +28,7 @@ export const PieceSettings = z.discriminatedUnion('kind', [
   CollageSettings.extend({ kind: z.literal('collage') }),
   CardSettings.extend({ kind: z.literal('card') }),
   CalendarSettings.extend({ kind: z.literal('calendar') }),
+  BundleSettings.extend({ kind: z.literal('bundle') }),
   OutSettings.extend({ kind: z.literal('out') }),
 ]);
 export type PieceSettings = z.infer<typeof PieceSettings>;

@@ -77,6 +77,7 @@ export * from './words/languages';
 export * from './words/words';
 export * from './show/pan';
 export * from './show/plan';
+export * from './piece/bundle';
 export * from './piece/film';
 export * from './piece/sheets';
 export * from './piece/out';

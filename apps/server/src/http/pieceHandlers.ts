@@ -27,7 +27,7 @@ export function pieceHandlers(app: App): {
 } {
   /** A folder of this machine is chosen by whoever looks after it. */
   const mayWrite = async (settings: PieceSettings | undefined, { account }: Call['session']) => {
-    if (settings?.kind !== 'out' || settings.folder === null) return;
+    if ((settings?.kind !== 'out' && settings?.kind !== 'bundle') || settings.folder === null) return;
     await houseKeeperOnly(app, account);
     if (!path.isAbsolute(settings.folder)) throw refused('whole-path');
   };

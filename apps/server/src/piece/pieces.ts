@@ -110,8 +110,19 @@ async function expected(app: App, library: number, of: PieceOf, settings: Settin
       const seconds = await filmLength(app, library, of, settings);
       return { pictures, bytes: Math.round(filmBytes(seconds, settings)), seconds };
     }
+    case 'bundle':
     case 'out': {
-      const bytes = of.pictures.reduce((sum, one) => sum + copyBytes(one, settings), 0);
+      const bytes = of.pictures.reduce(
+        (sum, one) =>
+          sum +
+          copyBytes(
+            one,
+            settings.kind === 'out'
+              ? settings
+              : { format: settings.long === null ? 'original' : 'jpg', long: settings.long, quality: 86 },
+          ),
+        0,
+      );
       return { pictures, bytes: Math.round(bytes), seconds: null };
     }
   }

@@ -5,6 +5,7 @@ import type { App } from '../context';
 import { needRoom } from '../intake/space';
 import { defineJob, type Job } from '../jobs/kind';
 import { makeBook } from './book/make';
+import { makeBundle } from './bundle/make';
 import { makeFilm } from './film/make';
 import { makeOut } from './out/make';
 import type { Made, Making } from './maker';
@@ -25,6 +26,8 @@ function makerOf(making: Making): Promise<Made> {
       return makeSheets({ ...making, settings });
     case 'film':
       return makeFilm({ ...making, settings });
+    case 'bundle':
+      return makeBundle({ ...making, settings });
     case 'out':
       return makeOut({ ...making, settings });
   }

@@ -2,8 +2,6 @@ import type { BookMap } from '@gemmel/contract';
 import {
   isSame,
   saySpan,
-  sayWhenSpan,
-  countryName,
   WORDS,
   type BookChapter,
   type BookEdits,
@@ -17,6 +15,7 @@ import { msg } from '@lingui/core/macro';
 import type { App } from '../../context';
 import { speechIn } from '../../words/speech';
 import type { PieceOf, PiecePicture } from '../pictures';
+import { toldOf } from '../told';
 import { isJourney, MAP_RATIO, mapOf } from './map';
 
 /** A book's content, with what its keeper is shown beside it. */
@@ -171,24 +170,7 @@ export async function bookContent(
   const names = new Map<number, string[]>();
   for (const picture of once) {
     names.set(picture.id, picture.names);
-    const { caption, date, place, names: who } = settings.tells;
-    const told = edits.words[`picture:${picture.id}`] ?? (caption ? (picture.caption ?? picture.title) : null);
-    const when = picture.takenSpan
-      ? sayWhenSpan(picture.takenSpan, words)
-      : picture.day && saySpan(picture.day, picture.day, words);
-    const where =
-      picture.place &&
-      [picture.place.name, picture.place.country && countryName(picture.place.country, words.tag)]
-        .filter(Boolean)
-        .join(', ');
-    const said = [
-      told,
-      who && picture.names.length ? picture.names.join(', ') : null,
-      place ? where : null,
-      date ? when : null,
-    ]
-      .filter(Boolean)
-      .join(' · ');
+    const said = toldOf(picture, settings.tells, language, edits.words[`picture:${picture.id}`]);
     if (said) captions.set(picture.id, said);
   }
   const maps = new Map<string, BookMap>();

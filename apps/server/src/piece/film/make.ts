@@ -1,17 +1,5 @@
 import type { PieceSettings } from '@gemmel/contract';
-import {
-  FRAMES,
-  filmSize,
-  lengthOf,
-  panOver,
-  planShow,
-  saySpan,
-  sayWhenSpan,
-  countryName,
-  stretches,
-  WORDS,
-  type Slide,
-} from '@gemmel/core';
+import { FRAMES, filmSize, lengthOf, panOver, planShow, saySpan, stretches, WORDS, type Slide } from '@gemmel/core';
 import { msg } from '@lingui/core/macro';
 import { createHash } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
@@ -26,6 +14,7 @@ import { speechIn } from '../../words/speech';
 import { writeImage } from '../image';
 import { fileName, type Made, type Making } from '../maker';
 import type { PieceOf, PiecePicture } from '../pictures';
+import { toldOf } from '../told';
 import { measureFor } from '../book/fonts';
 import { ENCODED, even, LARGER, partOf, saidIn, within, type Frame, type Look } from './look';
 import { ffmpeg, written } from './ffmpeg';
@@ -101,27 +90,6 @@ export const filmLength = async (
   settings: FilmMaking['settings'],
 ): Promise<number> => lengthOf((await slidesOf(app, library, of, settings)).slides);
 
-/** What is told of a picture at the foot. */
-function toldOf(picture: PiecePicture, { language, show: { tells } }: FilmMaking['settings']): string | null {
-  const words = WORDS[language];
-  const when = picture.takenSpan
-    ? sayWhenSpan(picture.takenSpan, words)
-    : picture.day && saySpan(picture.day, picture.day, words);
-  const { place } = picture;
-  const where =
-    place && [place.name, place.country && countryName(place.country, words.tag)].filter(Boolean).join(', ');
-  return (
-    [
-      tells.caption ? (picture.caption ?? picture.title) : null,
-      tells.names && picture.names.length ? picture.names.join(', ') : null,
-      tells.place ? where : null,
-      tells.date ? when : null,
-    ]
-      .filter(Boolean)
-      .join(' · ') || null
-  );
-}
-
 /** How the slides look, each with what it needs on the disk. Pictures that can't be read are named, and their slides stay dark. */
 async function looksOf(making: FilmMaking, slides: readonly Slide[]): Promise<{ looks: Look[]; missing: string[] }> {
   const { app, library, name, of, settings, parts, signal, report } = making;
@@ -139,7 +107,7 @@ async function looksOf(making: FilmMaking, slides: readonly Slide[]): Promise<{ 
         {
           text:
             pictures
-              .map((one) => toldOf(one, settings))
+              .map((one) => toldOf(one, settings.show.tells, settings.language))
               .filter(Boolean)
               .join(' – ') || null,
           role: 'under',

@@ -1,7 +1,7 @@
 import type { PieceSettings } from '@gemmel/contract';
 import { folderOf, namesBy, RAW_EXTENSIONS, safeFolderName, withEnding, type Nameable } from '@gemmel/core';
 import { createHash } from 'node:crypto';
-import { copyFile, mkdir, rename, stat, writeFile } from 'node:fs/promises';
+import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { chunks } from '../../context';
 import { cleanClip, cleanFormat, cleanPhoto } from '../../media/clean';
@@ -9,18 +9,15 @@ import { withExiftool } from '../../media/exiftool';
 import { originalOf, type Original } from '../../touchup/original';
 import { saidOf, toXmp, type Said } from '../../vault/sidecar';
 import { discard } from '../../vault/vault';
+import type { Given } from '../giving';
 import { writeImage } from '../image';
 import type { Making } from '../maker';
 import type { PiecePicture } from '../pictures';
 
 type OutMaking = Making<Extract<PieceSettings, { kind: 'out' }>>;
 
-/** A copy that is to be given out: the file it is read from, and where it goes. */
-export interface Copy {
-  file: string;
-  /** Below the folder or the ZIP, with slashes. */
-  to: string;
-  /** Which picture it is of; null for what lies beside. */
+/** A copy that is to be given out, and which picture it is of; null for what lies beside. */
+export interface Copy extends Given {
   picture: number | null;
 }
 
@@ -235,14 +232,3 @@ export async function makeCopies(making: OutMaking): Promise<Copies> {
   }
   return { copies: copies.filter((one) => one !== null), missing };
 }
-
-/** Copies a file that is there as a whole or not at all. */
-export async function putWhole(from: string, to: string): Promise<void> {
-  await mkdir(path.dirname(to), { recursive: true });
-  const half = `${to}.part`;
-  await copyFile(from, half);
-  await rename(half, to);
-}
-
-/** How large a copy is. */
-export const sizeOf = async ({ file }: Copy): Promise<number> => (await stat(file)).size;

@@ -1,15 +1,12 @@
 import type { PieceSettings } from '@gemmel/contract';
 import { safeFolderName } from '@gemmel/core';
-import { makeZip } from 'client-zip';
 import { stringify } from 'csv-stringify/sync';
-import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
+import { writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import { manifestOf, shelvesOf } from '../../album/manifest';
-import { fileName, type Made, type Making } from '../maker';
-import { makeCopies, putWhole, sizeOf, type Copy } from './copies';
+import { giveOut } from '../giving';
+import type { Made, Making } from '../maker';
+import { makeCopies, type Copy } from './copies';
 
 type OutMaking = Making<Extract<PieceSettings, { kind: 'out' }>>;
 
@@ -69,51 +66,12 @@ async function albumsOf({ app, library, of, parts }: OutMaking, copies: readonly
   return out;
 }
 
-/** Writes copies into one ZIP: pictures as they are, since they hardly get smaller. */
-async function zipped(
-  to: string,
-  copies: readonly Copy[],
-  { signal, report }: OutMaking,
-  from: number,
-): Promise<number> {
-  const entries = async function* () {
-    for (const [i, copy] of copies.entries()) {
-      signal.throwIfAborted();
-      const { size, mtime } = await stat(copy.file);
-      yield {
-        name: copy.to,
-        size,
-        lastModified: mtime,
-        input: Readable.toWeb(createReadStream(copy.file)) as ReadableStream<Uint8Array>,
-      };
-      report(from + i + 1, from + copies.length);
-    }
-  };
-  const half = `${to}.part`;
-  await pipeline(Readable.fromWeb(makeZip(entries()) as never), createWriteStream(half));
-  await rename(half, to);
-  return (await stat(to)).size;
-}
-
-/** Gives copies out: as a ZIP, or into a folder of this machine. What is there already of the same size is left as it is. */
+/** Gives copies out: as a ZIP, or into a folder of this machine. */
 export async function makeOut(making: OutMaking): Promise<Made> {
-  const { name, settings, of, to, signal, report } = making;
+  const { settings, of, report } = making;
   const { copies, missing } = await makeCopies(making);
-  const pictures = of.pictures.length;
   const all = [...copies, ...(settings.albums ? await albumsOf(making, copies) : [])];
-  if (settings.folder === null) {
-    const file = `${fileName(name)}.zip`;
-    const bytes = await zipped(path.join(to, file), all, making, pictures);
-    return { files: [{ name: file, bytes, pages: null, seconds: null }], missing };
-  }
-  const root = path.join(settings.folder, fileName(name));
-  await mkdir(root, { recursive: true });
-  for (const [i, copy] of all.entries()) {
-    signal.throwIfAborted();
-    const target = path.join(root, copy.to);
-    const there = await stat(target).catch(() => null);
-    if (there?.size !== (await sizeOf(copy))) await putWhole(copy.file, target);
-    report(pictures + i + 1, pictures + all.length);
-  }
-  return { files: [], missing };
+  const pictures = of.pictures.length;
+  const files = await giveOut(making, all, settings.folder, (done) => report(pictures + done, pictures + all.length));
+  return { files, missing };
 }

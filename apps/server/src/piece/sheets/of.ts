@@ -1,13 +1,5 @@
 import type { PieceSettings, SheetsLayout } from '@gemmel/contract';
-import {
-  saySpan,
-  sayWhenSpan,
-  WORDS,
-  type CalendarWords,
-  type Marked,
-  type Sheet,
-  type SheetPicture,
-} from '@gemmel/core';
+import { WORDS, type CalendarWords, type Marked, type Sheet, type SheetPicture } from '@gemmel/core';
 import Holidays from 'date-holidays';
 import type { App } from '../../context';
 import { notFound } from '../../problem';
@@ -15,6 +7,7 @@ import { shortName } from '../../person/names';
 import { keptPiece } from '../pieces';
 import { pieceOf, type PieceOf, type PiecePicture } from '../pictures';
 import { pixelsFor } from '../printed';
+import { whenOf } from '../told';
 import type { SheetsTask } from './layoutTask';
 
 /** Kinds of pieces that are sheets. */
@@ -30,9 +23,7 @@ const toSheet = (picture: PiecePicture, language: SheetsSettings['language']): S
   good: picture.good,
   faces: picture.faces,
   name: picture.title ?? picture.name,
-  when: picture.takenSpan
-    ? sayWhenSpan(picture.takenSpan, WORDS[language])
-    : picture.day && saySpan(picture.day, picture.day, WORDS[language]),
+  when: whenOf(picture, language),
   month: picture.day?.slice(0, 7) ?? null,
 });
 

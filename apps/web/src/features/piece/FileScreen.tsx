@@ -17,7 +17,11 @@ export function FileScreen({ piece }: { piece: Piece }) {
       <PieceTop
         piece={piece}
         label={
-          film ? t`Make the film` : settings.kind === 'out' && settings.folder ? t`Put them there` : t`Make the ZIP`
+          film
+            ? t`Make the film`
+            : 'folder' in settings && settings.folder
+              ? t`Put them there`
+              : t`Make the ZIP`
         }
         about={
           expects

@@ -14,7 +14,6 @@ type Out = Extract<PieceSettings, { kind: 'out' }>;
 
 /** How copies are given out. */
 export function OutFields({ settings, onChange }: { settings: Out; onChange: (settings: Out) => void }) {
-  const house = useAnswer('libraries', {}).data?.houseKeeper ?? false;
   const [start, setStart] = useState(String(settings.names.start));
   const set = (more: Partial<Out>) => onChange({ ...settings, ...more });
   const { names, format } = settings;
@@ -131,15 +130,62 @@ export function OutFields({ settings, onChange }: { settings: Out; onChange: (se
           onTurn={() => set({ albums: !settings.albums })}
         />
       </View>
-      {house ? (
-        <Field
-          label={t`Into this folder of the computer Gemmel runs on, not a ZIP`}
-          value={settings.folder ?? ''}
-          maxLength={1000}
-          placeholder="/media/stick"
-          onChangeText={(folder) => set({ folder: folder.trim() || null })}
-        />
-      ) : null}
+      <Folder value={settings.folder} onChange={(folder) => set({ folder })} />
+    </>
+  );
+}
+
+/** A folder of the machine instead of a ZIP, for whoever looks after that. */
+function Folder({ value, onChange }: { value: string | null; onChange: (folder: string | null) => void }) {
+  const house = useAnswer('libraries', {}).data?.houseKeeper ?? false;
+  return house ? (
+    <Field
+      label={t`Into this folder of the computer Gemmel runs on, not a ZIP`}
+      value={value ?? ''}
+      maxLength={1000}
+      placeholder="/media/stick"
+      onChangeText={(folder) => onChange(folder.trim() || null)}
+    />
+  ) : null;
+}
+
+type Bundle = Extract<PieceSettings, { kind: 'bundle' }>;
+
+/** How plain pages are made. */
+export function BundleFields({ settings, onChange }: { settings: Bundle; onChange: (settings: Bundle) => void }) {
+  const set = (more: Partial<Bundle>) => onChange({ ...settings, ...more });
+  const { tells } = settings;
+  const tell = (more: Partial<Bundle['tells']>) => set({ tells: { ...tells, ...more } });
+  return (
+    <>
+      <Choice
+        label={t`Pictures`}
+        of={[
+          [1280, t`For phones`],
+          [1920, t`For any screen`],
+          [3840, t`For large screens`],
+          [null, t`Originals`],
+        ]}
+        value={settings.long}
+        onChoose={(long) => set({ long })}
+      />
+      <Group label={t`What the pages tell`}>
+        <Chip label={t`Captions`} on={tells.caption} onPress={() => tell({ caption: !tells.caption })} />
+        <Chip label={t`Dates`} on={tells.date} onPress={() => tell({ date: !tells.date })} />
+        <Chip label={t`Names`} on={tells.names} onPress={() => tell({ names: !tells.names })} />
+        <Chip label={t`Places`} on={tells.place} onPress={() => tell({ place: !tells.place })} />
+      </Group>
+      <Choice
+        label={t`The pages speak`}
+        of={[
+          ['en', 'English'],
+          ['de', 'Deutsch'],
+          ['sv', 'Svenska'],
+        ]}
+        value={settings.language}
+        onChoose={(language) => set({ language })}
+      />
+      <Folder value={settings.folder} onChange={(folder) => set({ folder })} />
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro';
 import { useId } from 'react';
-import type { BookLayout } from '@gemmel/contract';
+import type { BookLayout, SheetsLayout } from '@gemmel/contract';
 import { BLEED, lineHeight, POINT, TYPE, type PaperBox, type Part } from '@gemmel/core';
 import { largeOf, smallOf } from '@/api/client';
 
@@ -86,7 +86,12 @@ function Lines({ text: { role, x, y, w, align, lines } }: { text: Text }) {
   const { size, font } = TYPE[role];
   const left = align === 'left' ? x : align === 'right' ? x + w : x + w / 2;
   return (
-    <text style={FONTS[font]} fontSize={size * POINT} fill={QUIET.has(role) ? SOFT : INK} textAnchor={anchors[align]}>
+    <text
+      style={FONTS[font]}
+      fontSize={size * POINT}
+      fill={role === 'stamp' ? '#F6F1E7' : QUIET.has(role) ? SOFT : INK}
+      textAnchor={anchors[align]}
+    >
       {lines.map((line, i) => (
         <tspan key={i} x={left} y={y + i * lineHeight(role) + size * POINT * BASE}>
           {line}
@@ -223,6 +228,42 @@ export function CoverView({ cover, looks }: { cover: BookLayout['cover']; looks:
           {along}
         </text>
       ) : null}
+    </svg>
+  );
+}
+
+type Sheet = SheetsLayout['sheets'][number];
+const LINES: Readonly<Record<Sheet['lines'][number]['tone'], string>> = {
+  cut: '#000000',
+  rule: '#C9BEA8',
+  guide: '#C97F12',
+};
+
+/** A sheet of prints, a collage, a card or a month, as it will be printed. */
+export function SheetView({ sheet, looks, label }: { sheet: Sheet; looks: Looks; label: string }) {
+  const id = useId();
+  const said = sheet.texts.map(({ lines }) => lines.join(' ')).join('. ');
+  return (
+    <svg
+      role="img"
+      aria-label={[label, said.slice(0, 300)].filter(Boolean).join('. ')}
+      viewBox={`0 0 ${sheet.width} ${sheet.height}`}
+      style={{
+        width: '100%',
+        display: 'block',
+        background: sheet.background ?? '#FFFFFF',
+        boxShadow: '0 3px 14px rgb(0 0 0 / .14)',
+      }}
+    >
+      {sheet.pictures.map((placed, i) => (
+        <Picture key={i} id={`${id}-${i}`} placed={placed} looks={looks} large={placed.box.w > 60} chosen={false} />
+      ))}
+      {sheet.lines.map(({ x1, y1, x2, y2, tone }, i) => (
+        <line key={i} x1={x1} y1={y1} x2={x2} y2={y2} stroke={LINES[tone]} strokeWidth={0.2} />
+      ))}
+      {sheet.texts.map((text, i) => (
+        <Lines key={i} text={text} />
+      ))}
     </svg>
   );
 }

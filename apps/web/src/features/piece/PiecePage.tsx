@@ -3,6 +3,7 @@ import { useAnswer } from '@/api/query';
 import { Failed, Page, Waiting } from '@/ui/State';
 import { BookScreen } from './BookScreen';
 import { FileScreen } from './FileScreen';
+import { SheetsScreen } from './SheetsScreen';
 
 /** A piece, by its kind. */
 export function PiecePage() {
@@ -14,7 +15,13 @@ export function PiecePage() {
   switch (settings.kind) {
     case 'book':
       return <BookScreen piece={{ ...data, settings }} />;
+    case 'prints':
+    case 'collage':
+    case 'card':
+    case 'calendar':
+      return <SheetsScreen piece={data} />;
     case 'film':
+    case 'bundle':
     case 'out':
       return <FileScreen piece={data} />;
   }

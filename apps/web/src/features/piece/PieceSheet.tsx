@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro';
 import type { Piece, PieceSettings, ShowSource } from '@gemmel/contract';
-import { PLAIN_BOOK, PLAIN_OUT, PLAIN_SHOW, type ShowSettings } from '@gemmel/core';
+import { PLAIN_BOOK, PLAIN_BUNDLE, PLAIN_OUT, PLAIN_SHOW, type ShowSettings } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -14,7 +14,8 @@ import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
 import { BookFields } from './BookFields';
 import { FilmFields } from './FilmFields';
-import { OutFields } from './OutFields';
+import { BundleFields, OutFields } from './OutFields';
+import { CalendarFields, CardFields, CollageFields, PrintFields } from './SheetFields';
 import { kindWords, KINDS } from './words';
 
 /** How each kind is made when nobody has said otherwise. */
@@ -22,8 +23,37 @@ function plainOf(kind: PieceSettings['kind']): PieceSettings {
   switch (kind) {
     case 'book':
       return { kind, ...PLAIN_BOOK, language: language() };
+    case 'prints':
+      return {
+        kind,
+        language: language(),
+        size: '10x15',
+        paper: 'own',
+        border: false,
+        date: false,
+        copies: 1,
+        as: 'pdf',
+        finish: 'glossy',
+      };
+    case 'collage':
+      return { kind, language: language(), paper: 'A4 wide', gap: 4, background: '#f6f1e7', title: '', as: 'pdf' };
+    case 'card':
+      return { kind, language: language(), paper: 'A6', background: '#fffbf3', title: '', words: '', as: 'pdf' };
+    case 'calendar':
+      return {
+        kind,
+        language: language(),
+        paper: 'A4 upright',
+        year: new Date().getFullYear() + 1,
+        country: navigator.language.split('-')[1]?.slice(0, 2).toUpperCase() ?? null,
+        birthdays: true,
+        title: '',
+        as: 'pdf',
+      };
     case 'film':
       return { kind, language: language(), show: PLAIN_SHOW, lines: 1080, shape: 'wide', sound: true };
+    case 'bundle':
+      return { kind, ...PLAIN_BUNDLE, language: language() };
     case 'out':
       return { kind, ...PLAIN_OUT, language: language() };
   }
@@ -34,8 +64,18 @@ function Fields({ settings, onChange }: { settings: PieceSettings; onChange: (se
   switch (settings.kind) {
     case 'book':
       return <BookFields settings={settings} onChange={onChange} />;
+    case 'prints':
+      return <PrintFields settings={settings} onChange={onChange} />;
+    case 'collage':
+      return <CollageFields settings={settings} onChange={onChange} />;
+    case 'card':
+      return <CardFields settings={settings} onChange={onChange} />;
+    case 'calendar':
+      return <CalendarFields settings={settings} onChange={onChange} />;
     case 'film':
       return <FilmFields settings={settings} onChange={onChange} />;
+    case 'bundle':
+      return <BundleFields settings={settings} onChange={onChange} />;
     case 'out':
       return <OutFields settings={settings} onChange={onChange} />;
   }

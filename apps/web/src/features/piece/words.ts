@@ -18,9 +18,29 @@ const KIND: Record<PieceKind, { name: MessageDescriptor; about: MessageDescripto
     name: msg`Family book`,
     about: msg`Pages with chapters, captions, people and their years, as a PDF for a printing shop.`,
   },
+  prints: {
+    name: msg`Prints`,
+    about: msg`In the sizes shops know, for passports, or all of them small with their names; crops keep faces whole.`,
+  },
+  collage: {
+    name: msg`Collage`,
+    about: msg`Two to forty pictures on one sheet, each whole, with a title.`,
+  },
+  card: {
+    name: msg`Greeting card`,
+    about: msg`Pictures and a title on the front, your words on the back.`,
+  },
+  calendar: {
+    name: msg`Calendar`,
+    about: msg`Twelve months with a picture each, birthdays and holidays.`,
+  },
   film: {
     name: msg`Film`,
     about: msg`A show as a video file, with movement, captions, music and the sound of clips, for any screen.`,
+  },
+  bundle: {
+    name: msg`Pages for a stick`,
+    about: msg`A gallery of plain pages that opens anywhere, without Gemmel and without the internet.`,
   },
   out: {
     name: msg`Copies`,
@@ -33,3 +53,14 @@ export const kindWords = (kind: PieceKind): { name: string; about: string } => (
   about: i18n._(KIND[kind].about),
 });
 export const KINDS = Object.keys(KIND) as PieceKind[];
+
+const BACKGROUNDS = [
+  ['#fffbf3', msg`Cream`],
+  ['#f6f1e7', msg`Warm paper`],
+  ['#ffffff', msg`White`],
+  ['#1c5a50', msg`Juniper`],
+  ['#131a19', msg`Evening`],
+] as const;
+/** Colours that sheets may have. */
+export const backgrounds = (): (readonly [string, string])[] =>
+  BACKGROUNDS.map(([colour, said]) => [colour, i18n._(said)] as const);
