@@ -20,6 +20,7 @@ import { picturesKnown, rebuild, sayRebuilt } from './keep/rebuild';
 import { libraryState, listTroubles } from './library/library';
 import { bringLibrary, bringWords, restoreAll, type RestoringPart } from './safe/restore';
 import { undoUpgrade } from './safe/upgrade';
+import { StandInFrame } from './standin/frame';
 import { ejectCard, insertCard, plugDisk, pullDisk, syncPhone } from './standin/standins';
 import { disableService, enableService } from './service';
 import { runningOn } from './running';
@@ -87,6 +88,13 @@ async function standin(words: readonly string[]): Promise<void> {
   else if (what === 'disk' && first === 'eject' && second) {
     await pullDisk(data, second);
     console.log(t`Disk ${second} pulled out.`);
+  } else if (what === 'frame' && first) {
+    const frame = await StandInFrame.open(first).catch(() => {
+      throw new CannotStart(t`No frame is fed at ${first}. Its address stands under Sharing.`);
+    });
+    console.log(t`The made-up frame hangs at ${frame.address} until you press Ctrl+C.`);
+    await new Promise((resolve) => process.once('SIGINT', resolve));
+    await frame.close();
   } else if (what === 'phone' && first && second === 'sync') {
     const running = await runningOn(data);
     if (!running) throw new CannotStart(t`Gemmel isn’t running, so no phone can reach it. Start it first.`);
@@ -103,7 +111,9 @@ async function standin(words: readonly string[]): Promise<void> {
       );
     });
   } else
-    throw new CannotStart(t`Use: ./gemmel standin card|disk insert|eject NAME, or ./gemmel standin phone NAME sync`);
+    throw new CannotStart(
+      t`Use: ./gemmel standin card|disk insert|eject NAME, ./gemmel standin phone NAME sync, or ./gemmel standin frame ADDRESS`,
+    );
 }
 
 async function status(json: boolean): Promise<void> {

@@ -5,6 +5,7 @@ import { accountApi, Password } from './accountApi';
 import { albumApi } from './albumApi';
 import { binApi } from './binApi';
 import { actApi, Did } from './actApi';
+import { frameApi, frameFileRoutes } from './frameApi';
 import { gatherApi, gatherFileRoutes } from './gatherApi';
 import { findApi, Sort, Under } from './findApi';
 import { libraryApi } from './libraryApi';
@@ -240,6 +241,7 @@ export const api = {
   ...albumApi,
   ...showApi,
   ...pieceApi,
+  ...frameApi,
   ...wallApi,
 
   ...shareApi,
@@ -273,6 +275,7 @@ export const fileRoutes = [
   ...safeFileRoutes,
   ...showFileRoutes,
   ...pieceFileRoutes,
+  ...frameFileRoutes,
   {
     method: 'GET',
     path: '/api/derived/:sha/:size',

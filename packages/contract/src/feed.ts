@@ -113,6 +113,6 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   safe: ['safekeeping', 'safeRuns'],
   runs: ['runs', 'run', 'doubles'],
   scans: ['scans', 'scan', 'backs', 'library'],
-  shows: ['shows', 'music', 'walls'],
+  shows: ['shows', 'music', 'walls', 'frames'],
   pieces: ['pieces', 'piece', 'bookLayout', 'sheetsLayout'],
 };

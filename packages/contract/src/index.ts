@@ -35,6 +35,7 @@ export {
 export { Double, RunFace, RunListed, RunShot, ShotWhy } from './runsApi';
 export * from './sayings';
 export * from './shapes';
+export { Frame, FrameFeed, FrameSettings } from './frameApi';
 export { BookLayout, BookMap, MadeFile, Piece, PieceSettings, Receipt, SheetsLayout, type PieceKind } from './pieceApi';
 export { Music, SavedShow, ShowSlide, ShowSource, Wall } from './showApi';
 export {

@@ -923,6 +923,20 @@ export interface PieceFilesRow {
   receipt: string | null;
 }
 
+/** A digital frame that is fed, and how many pictures it has had. */
+export interface FramesRow {
+  id: number;
+  library_id: number;
+  token_hash: Buffer;
+  sealed: Buffer;
+  name: string;
+  source: string;
+  settings: string;
+  at: number;
+  seen_at: string | null;
+  created_at: string;
+}
+
 /** A screen on a wall: it waits with a code until somebody confirms it, and plays a show from then on. */
 export interface WallsRow {
   id: number;
@@ -1182,6 +1196,7 @@ declare module 'knex/types/tables' {
     shows: Table<ShowsRow>;
     pieces: Table<PiecesRow>;
     piece_files: Table<PieceFilesRow>;
+    frames: Table<FramesRow>;
     walls: Table<WallsRow>;
     music: Table<MusicRow>;
     shares: Table<SharesRow>;

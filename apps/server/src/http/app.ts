@@ -10,6 +10,7 @@ import { refused } from '../problem';
 import { picturesIn, refuseUnseen } from '../sight/asked';
 import { Eyes } from '../sight/eyes';
 import { LRUCache } from 'lru-cache';
+import { addFrameRoutes } from './frameRoutes';
 import { addFileRoutes } from './fileRoutes';
 import { addDav } from '../gather/dav';
 import { addGuestPage } from './guestPage';
@@ -144,6 +145,7 @@ export function makeHttp(app: App): Hono<Vars> {
   http.all('/api/*', (c) => {
     throw refused('nothing-at', { path: c.req.path });
   });
+  addFrameRoutes(http, app);
   addGuestPage(http, app);
   addMetrics(http, app);
   addWeb(http, app.config.web);

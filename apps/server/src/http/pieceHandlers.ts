@@ -7,9 +7,14 @@ import { orderPrints } from '../piece/sheets/order';
 import { changePiece, listPieces, makePiece, pieceById, produce, removePiece, stopProducing } from '../piece/pieces';
 import { houseKeeperOnly } from '../library/libraries';
 import { refused } from '../problem';
+import { changeFrame, endFrame, listFrames, makeFrame } from '../show/frames';
 import type { Call } from './guard';
 
 type Names =
+  | 'frames'
+  | 'makeFrame'
+  | 'changeFrame'
+  | 'endFrame'
   | 'pieces'
   | 'piece'
   | 'makePiece'
@@ -46,6 +51,10 @@ export function pieceHandlers(app: App): {
     bookLayout: ({ params }, { session }) => layoutOf(app, session.library, params.id),
     sheetsLayout: ({ params }, { session }) => sheetsLayout(app, session.library, params.id),
     orderPrints: ({ params }, { session }) => orderPrints(app, session.library, params.id),
+    frames: async (_, { session }) => ({ frames: await listFrames(app, session.library) }),
+    makeFrame: ({ body }, { session }) => makeFrame(app, session.library, body),
+    changeFrame: ({ params, body }, { session }) => changeFrame(app, session.library, params.id, body),
+    endFrame: async ({ params }, { session }) => (await endFrame(app, session.library, params.id), {}),
     produce: async ({ params }, { session }) => (await produce(app, session.library, params.id), {}),
     stopProducing: async ({ params }, { session }) => (await stopProducing(app, session.library, params.id), {}),
   };

@@ -121,6 +121,7 @@ export const KEEPING: Readonly<Record<keyof Tables, Keeping>> = {
   split_pictures: passing,
   share_visits: passing,
   walls: passing,
+  frames: passing,
   turns: passing,
   vault_moves: passing,
 

@@ -6,6 +6,8 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
+import { useMe } from '@/features/account/session';
+import { FrameSheet } from '@/features/show/FrameSheet';
 import { act } from '@/state/acts';
 import { language } from '@/words/speak';
 import { Button, Chip } from '@/ui/Button';
@@ -101,6 +103,8 @@ export function NewPiece({
     return show && film.kind === 'film' ? { ...film, show } : null;
   });
   const [name, setName] = useState(title);
+  const keeper = useMe().data?.member?.part === 'keeper';
+  const [feeding, setFeeding] = useState(false);
   const begin = async () => {
     const done = await act(
       () => call('makePiece', { body: { name: name.trim(), source, settings: settings! } }),
@@ -111,6 +115,7 @@ export function NewPiece({
     onClose();
     router.push({ pathname: '/piece/[id]', params: { id: done.id } });
   };
+  if (feeding) return <FrameSheet source={source} title={title} frame={null} onClose={onClose} />;
   if (!settings)
     return (
       <Sheet title={t`Make something of these`} onClose={onClose}>
@@ -129,6 +134,13 @@ export function NewPiece({
             </View>
           </View>
         ))}
+        {keeper ? (
+          <View className="gap-1 border-t border-line pt-3">
+            <Words kind="strong">{t`Digital frame`}</Words>
+            <Words className="text-soft">{t`A frame on a shelf shows these, sized for it, and follows what changes.`}</Words>
+            <Button label={t`Feed a frame`} className="min-h-touch self-start" onPress={() => setFeeding(true)} />
+          </View>
+        ) : null}
       </Sheet>
     );
   return (
