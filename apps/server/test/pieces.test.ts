@@ -8,6 +8,9 @@ import { derivedBase } from '../src/context';
 import { withExiftool } from '../src/media/exiftool';
 import { pieceFolder } from '../src/piece/pieces';
 import { producePiece } from '../src/piece/produce';
+import { isQuiet } from '../src/show/frames';
+import { StandInFrame } from '../src/standin/frame';
+import { StandInShop } from '../src/standin/shop';
 import { DEMO, openHouse, type House } from './house';
 
 const book = { kind: 'book', ...PLAIN_BOOK } as const;
@@ -446,6 +449,207 @@ describe('pieces', () => {
       await expect(
         house.call('makePiece', { body: { ...(body as object), settings: out({ folder: 'here' }) } as never }),
       ).rejects.toThrow();
+    });
+  });
+
+  describe('sheets', () => {
+    const prints = (more: object = {}) =>
+      ({
+        kind: 'prints',
+        language: 'en',
+        size: '10x15',
+        paper: 'own',
+        border: false,
+        date: true,
+        copies: 2,
+        as: 'jpg',
+        finish: 'matt',
+        ...more,
+      }) as const;
+
+    test('prints for a shop are pictures of their size, named for it, with a list; the shop takes them and answers with a receipt', async () => {
+      const id = await begin('For the shop', prints(), { ids: stills.slice(0, 2) });
+      await expect(house.call('orderPrints', { params: { id } })).rejects.toMatchObject({ status: 409 });
+      const { piece, files } = await made(id);
+      expect(piece.made!.files.map(({ name }) => name)).toEqual([
+        expect.stringMatching(/^001 10x15 2x matt .*\.jpg$/),
+        expect.stringMatching(/^002 10x15 2x matt .*\.jpg$/),
+        'For the shop.csv',
+      ]);
+      const { width, height } = await sharp(files[0]!).metadata();
+      expect([Math.max(width, height), Math.min(width, height)]).toEqual([
+        expect.closeTo(1772, -1),
+        expect.closeTo(1181, -1),
+      ]);
+      expect(readFileSync(files[2]!, 'utf8')).toMatch(/^file,size,copies,paper\n001 10x15 2x matt .*,10x15,2,matt\n/);
+      const shop = await StandInShop.open(path.join(house.app.config.data, 'shop'));
+      try {
+        house.app.config.shop = shop.address;
+        const receipt = await house.call('orderPrints', { params: { id } });
+        expect(receipt).toMatchObject({ prints: 4, shop: 'The made-up print shop' });
+        expect(readdirSync(path.join(house.app.config.data, 'shop', receipt.number)).length).toBe(3);
+        expect((await house.call('piece', { params: { id } })).receipt).toEqual(receipt);
+      } finally {
+        await shop.close();
+      }
+      await expect(house.call('orderPrints', { params: { id } })).rejects.toMatchObject({ status: 502 });
+      house.app.config.shop = null;
+    });
+
+    test('a collage, a card and a calendar are whole PDFs of their size', async () => {
+      for (const [settings, sheets, size] of [
+        [
+          { kind: 'collage', language: 'en', paper: 'A4 wide', gap: 3, background: '#1c5a50', title: 'Us', as: 'pdf' },
+          1,
+          /841\.89 x 595\.2/,
+        ],
+        [
+          {
+            kind: 'card',
+            language: 'en',
+            paper: 'A6',
+            background: '#ffffff',
+            title: 'Dear all',
+            words: 'All is well.',
+            as: 'pdf',
+          },
+          2,
+          /419\.5\d* x 297\.6/,
+        ],
+        [
+          {
+            kind: 'calendar',
+            language: 'de',
+            paper: 'A4 upright',
+            year: 2027,
+            country: 'SE',
+            birthdays: true,
+            title: '',
+            as: 'pdf',
+          },
+          13,
+          /595\.2\d* x 841\.89/,
+        ],
+      ] as const) {
+        const id = await begin(`A ${settings.kind}`, settings, { ids: stills });
+        const layout = await house.call('sheetsLayout', { params: { id } });
+        expect(layout.sheets.length).toBe(sheets);
+        const { files } = await made(id);
+        expect(tool('qpdf', '--check', files[0]!)).toMatch(/No syntax or stream encoding errors/);
+        const info = tool('pdfinfo', files[0]!);
+        expect(info).toMatch(new RegExp(`Pages: +${sheets}\\b`));
+        expect(info).toMatch(size);
+        const text = tool('pdftotext', files[0]!, '-');
+        if (settings.kind === 'calendar') {
+          expect(text).toMatch(/Dezember 2027/);
+          expect(text).toMatch(/Mo\b/);
+        }
+        if (settings.kind === 'card') expect(text).toMatch(/All is well\./);
+      }
+    });
+
+    test('a passport picture needs a face', async () => {
+      const id = await begin('Passport', prints({ size: '35x45', as: 'pdf' }), { ids: stills.slice(0, 1) });
+      const layout = await house.call('sheetsLayout', { params: { id } });
+      // Faces are not looked for in this house.
+      expect(layout.sheets).toEqual([]);
+      expect(layout.left.length).toBe(1);
+    });
+  });
+
+  describe('pages for a stick', () => {
+    test('open from their files alone, and say only what they may', async () => {
+      await house.call('change', { body: { ids: [stills[0]!], change: { caption: '<b>Up</b> & "away"' } } });
+      const id = await begin(
+        'On a stick',
+        {
+          kind: 'bundle',
+          language: 'sv',
+          long: 800,
+          tells: { caption: true, date: false, place: false, names: false },
+          folder: null,
+        },
+        { ids: [...stills.slice(0, 3), clip] },
+      );
+      const { piece, files } = await made(id);
+      expect(piece.made!.missing).toEqual([]);
+      const root = path.join(house.app.config.data, 'stick-pages');
+      tool('python3', '-m', 'zipfile', '-e', files[0]!, root);
+      const page = readFileSync(path.join(root, 'index.html'), 'utf8');
+      expect(page).toMatch(/<html lang="sv">/);
+      expect(page).toContain('&lt;b&gt;Up&lt;/b&gt; &amp; &quot;away&quot;');
+      expect(page).not.toMatch(/https?:/);
+      expect(page).not.toMatch(/2026-|maj 2026/);
+      const named = [...page.matchAll(/(?:href|src)="([^"]+)"/g)].map(([, at]) => decodeURIComponent(at!));
+      expect(named.length).toBe(8);
+      for (const at of named) expect(statSync(path.join(root, at)).size).toBeGreaterThan(0);
+      const large = named.filter((at) => at.startsWith('pictures/') && at.endsWith('.jpg'));
+      for (const at of large) {
+        const meta = await sharp(path.join(root, at)).metadata();
+        expect(Math.max(meta.width, meta.height)).toBe(800);
+        expect(meta.exif).toBeUndefined();
+        expect(meta.xmp).toBeUndefined();
+      }
+    });
+  });
+
+  describe('a frame', () => {
+    const settings = { width: 640, height: 400, fit: 'whole', order: 'given', seconds: 30, quiet: null } as const;
+    const feed = async (at: string) =>
+      (await (await house.fetch(at, {}, null)).json()) as {
+        pictures: { id: number; url: string }[];
+        next: string;
+        quiet: boolean;
+      };
+
+    test('is fed what its source holds, each next picture in its turn and in its size', async () => {
+      const frame = await house.call('makeFrame', { body: { name: 'Gran’s shelf', source: { album: few }, settings } });
+      const told = await feed(frame.path!);
+      const ids = (
+        await house.app.db('album_pictures').where('album_id', few).orderBy('position').select('picture_id')
+      ).map((row) => row.picture_id);
+      expect(told.pictures.map(({ id }) => id)).toEqual(ids.filter((id) => id !== clip));
+      const next = async () => Buffer.from(await (await house.fetch(told.next, {}, null)).arrayBuffer());
+      const [one, two] = [await next(), await next()];
+      expect(one.equals(two)).toBe(false);
+      const first = Buffer.from(await (await house.fetch(told.pictures[0]!.url, {}, null)).arrayBuffer());
+      expect(one.equals(first)).toBe(true);
+      const meta = await sharp(one).metadata();
+      expect([meta.width, meta.height]).toEqual([640, 400]);
+      expect(meta.exif).toBeUndefined();
+      expect((await house.call('frames', {})).frames[0]!.seen).not.toBeNull();
+      // Nothing else is reached by it.
+      const other = (await house.app.db('pictures').whereNotIn('id', ids).where('kind', 'photo').first('id'))?.id;
+      if (other) expect((await house.fetch(`${frame.path}/pictures/${other}.jpg`, {}, null)).status).toBe(404);
+      const stand = await StandInFrame.open(
+        `data:application/json,${encodeURIComponent(JSON.stringify({ name: 'x', seconds: 5, quiet: false, next: '/n', pictures: [] }))}`,
+      );
+      expect(await (await fetch(stand.address)).text()).toMatch(/content="5"/);
+      await stand.close();
+    });
+
+    test('follows a question, is dark at night, and is no longer fed once that is said', async () => {
+      const frame = await house.call('makeFrame', {
+        body: {
+          name: 'Stars',
+          source: { question: { rating: { min: 5 } } },
+          settings: { ...settings, quiet: { from: 0, to: 0 } },
+        },
+      });
+      expect((await feed(frame.path!)).pictures).toEqual([]);
+      // Nothing to show is dark, not an error.
+      expect((await house.fetch(`${frame.path}/next.jpg`, {}, null)).status).toBe(200);
+      await house.call('change', { body: { ids: [stills[1]!], change: { rating: 5 } } });
+      await house.call('changeFrame', { params: { id: frame.id }, body: { settings: { ...settings, fit: 'fill' } } });
+      expect((await feed(frame.path!)).pictures.map(({ id }) => id)).toEqual([stills[1]]);
+      expect(isQuiet({ from: 22, to: 7 }, 23)).toBe(true);
+      expect(isQuiet({ from: 22, to: 7 }, 7)).toBe(false);
+      expect(isQuiet({ from: 9, to: 12 }, 12)).toBe(false);
+      expect(isQuiet(null, 3)).toBe(false);
+      await house.call('endFrame', { params: { id: frame.id } });
+      expect((await house.fetch(frame.path!, {}, null)).status).toBe(404);
+      expect((await house.fetch(`/frame/${'x'.repeat(43)}`, {}, null)).status).toBe(404);
+      await expect(house.call('frames', {}, await house.member('helper'))).rejects.toMatchObject({ status: 403 });
     });
   });
 

@@ -1,5 +1,5 @@
 import type { PieceSettings } from '@gemmel/contract';
-import { RAW_EXTENSIONS, safeFileName, saySpan, splitExtension, WORDS } from '@gemmel/core';
+import { RAW_EXTENSIONS, saySpan, WORDS } from '@gemmel/core';
 import { msg } from '@lingui/core/macro';
 import { createHash } from 'node:crypto';
 import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
@@ -83,9 +83,10 @@ export async function makeBundle(making: BundleMaking): Promise<Made> {
           { part: null, width: SIZES.small * 2, height: SIZES.small, quality: 80 },
           small,
         );
-        const base = `${String(i + 1).padStart(digits, '0')} ${splitExtension(safeFileName(picture.name, 80))[0]}`;
+        // Its own name may tell when it was taken, or by whom.
+        const base = String(i + 1).padStart(digits, '0');
         const page: PagePicture = {
-          small: `small/${String(i + 1).padStart(digits, '0')}.jpg`,
+          small: `small/${base}.jpg`,
           large: `pictures/${base}.${format}`,
           kind: picture.kind,
           ratio: picture.width / Math.max(1, picture.height),

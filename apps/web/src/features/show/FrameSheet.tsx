@@ -138,7 +138,7 @@ export function FrameSheet({
           set({ quiet: chosen === 'no' ? null : { from, to } });
         }}
       />
-      <Wrong text={wrong} />
+      <Wrong text={wrong ?? ''} />
       <Button label={kept ? t`Save` : t`Feed it`} disabled={!name.trim()} onPress={() => void save()} />
       {kept ? <Button label={t`Feed it no longer`} weight="brick" onPress={() => void end()} /> : null}
     </Sheet>
