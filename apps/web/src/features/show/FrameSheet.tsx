@@ -69,7 +69,7 @@ export function FrameSheet({
     <Sheet title={t`Digital frame`} onClose={onClose}>
       {address ? (
         <View className="gap-2 rounded-card border border-line bg-card p-4">
-          <Words>{t`Type this address into the frame, or one of its pictures:`}</Words>
+          <Words>{t`Type the first address into the frame, or the second if it wants one picture at a time:`}</Words>
           <Words kind="small" selectable>
             {address}
           </Words>
