@@ -125,7 +125,7 @@ describe('a book', () => {
         const part = fullPage(picture, paper);
         if (!part) return;
         const { width, height } = PAGES[paper];
-        expect(part.w * part.h).toBeGreaterThanOrEqual(0.84);
+        expect(part.w * part.h).toBeGreaterThanOrEqual(0.73);
         expect((picture.ratio * part.w) / part.h).toBeCloseTo((width + 2 * BLEED) / (height + 2 * BLEED), 5);
         const [mm, down] = [(width + 2 * BLEED) / part.w, (height + 2 * BLEED) / part.h];
         for (const { x, y, w, h } of picture.faces) {

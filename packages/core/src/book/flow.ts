@@ -31,7 +31,7 @@ const FILLS: Readonly<Record<BookSettings['fill'], { mean: number; most: number 
 const FULL_TO = 14;
 const FULL_APART = 8;
 /** Of a picture that runs over the whole page at most this share is cut away. */
-const CUT = 0.16;
+const CUT = 0.27;
 
 /**
  * What of a picture is seen when it runs over a whole page and its bleed; null when too much would be cut, or a face would lie at an edge or

@@ -124,7 +124,12 @@ export function NewPiece({
             <Words kind="strong">{kindWords(kind).name}</Words>
             <Words className="text-soft">{kindWords(kind).about}</Words>
             <View className="flex-row flex-wrap gap-2">
-              <Button label={t`Begin`} className="min-h-touch" onPress={() => setSettings(plainOf(kind))} />
+              <Button
+                label={t`Begin`}
+                weight="second"
+                className="min-h-touch"
+                onPress={() => setSettings(plainOf(kind))}
+              />
               {pieces
                 .filter((piece) => piece.settings.kind === kind)
                 .slice(0, 3)
@@ -138,7 +143,12 @@ export function NewPiece({
           <View className="gap-1 border-t border-line pt-3">
             <Words kind="strong">{t`Digital frame`}</Words>
             <Words className="text-soft">{t`A frame on a shelf shows these, sized for it, and follows what changes.`}</Words>
-            <Button label={t`Feed a frame`} className="min-h-touch self-start" onPress={() => setFeeding(true)} />
+            <Button
+              label={t`Feed a frame`}
+              weight="second"
+              className="min-h-touch self-start"
+              onPress={() => setFeeding(true)}
+            />
           </View>
         ) : null}
       </Sheet>
