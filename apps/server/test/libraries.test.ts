@@ -521,5 +521,31 @@ describe('libraries', () => {
         { not: { tag: 108 } },
       ],
     });
+    expect(moveAsked({ ids: [1, 2] }, 100)).toEqual({ ids: [101, 102] });
+    expect(moveAsked({ seconds: 5, music: [3], show: { music: [4] } }, 100)).toEqual({
+      seconds: 5,
+      music: [103],
+      show: { music: [104] },
+    });
+    const edits = {
+      kept: [{ ids: [1, 2], way: 3, full: false }],
+      out: [4],
+      also: [5],
+      cover: 6,
+      words: { title: 'T', 'picture:7': 'a', 'title:event-8': 'b', 'words:album-9': 'c', 'title:month-2026-05': 'd' },
+    };
+    expect(moveAsked(edits, 100)).toEqual({
+      kept: [{ ids: [101, 102], way: 3, full: false }],
+      out: [104],
+      also: [105],
+      cover: 106,
+      words: {
+        title: 'T',
+        'picture:107': 'a',
+        'title:event-108': 'b',
+        'words:album-109': 'c',
+        'title:month-2026-05': 'd',
+      },
+    });
   });
 });

@@ -143,6 +143,19 @@ describe('pieces', () => {
       expect((await house.call('piece', { params: { id } })).made!.changed).toBe(false);
     });
 
+    test('changed by two at once: the second is told, and loses nothing of the first', async () => {
+      const id = await begin('By two');
+      const { seen } = await house.call('bookLayout', { params: { id } });
+      const edits = (out: number[]) => ({ ...NO_EDITS, out });
+      await house.call('changePiece', { params: { id }, body: { edits: edits([stills[0]!]), seen } });
+      await expect(
+        house.call('changePiece', { params: { id }, body: { edits: edits([stills[1]!]), seen } }),
+      ).rejects.toMatchObject({ status: 409 });
+      const now = await house.call('bookLayout', { params: { id } });
+      expect(now.edits.out).toEqual([stills[0]]);
+      expect(now.out.map((one) => one.id)).toEqual([stills[0]]);
+    });
+
     test('that is stopped goes on where it was, and is made once', async () => {
       const id = await begin('Stopped');
       const stop = new AbortController();

@@ -143,6 +143,8 @@ export const BookLayout = z.object({
   doubles: z.array(z.object({ id: Id, sha: z.string() })),
   out: z.array(z.object({ id: Id, sha: z.string() })),
   edits: BookEdits,
+  /** What tells these edits from others: whoever changes them says which they saw. */
+  seen: z.string(),
   /** About how large the file will be, in bytes. */
   bytes: z.number(),
 });
@@ -206,7 +208,13 @@ export const pieceApi = {
     part: 'helper',
     summary: 'Rename a piece, or change how it is made',
     params: id,
-    body: z.strictObject({ name: Title.optional(), settings: PieceSettings.optional(), edits: BookEdits.optional() }),
+    body: z.strictObject({
+      name: Title.optional(),
+      settings: PieceSettings.optional(),
+      edits: BookEdits.optional(),
+      /** Which edits these come after; others meanwhile are not lost. */
+      seen: z.string().max(100).optional(),
+    }),
     answer: Did,
   }),
   removePiece: endpoint({

@@ -65,6 +65,7 @@ export const PROBLEMS = {
     'An address is a name with http or https before it and nothing behind it, such as https://pictures.example.',
   ],
   'bad-marker': [400, 'This page marker cannot be read.'],
+  'book-changed': [409, 'Somebody else has changed this book meanwhile. Here it is as it is now; say it again.'],
   busy: [409, 'Somebody else is changing the same thing. Try again in a moment.'],
   'card-gone': [404, 'The card is no longer there.'],
   'circle-taken': [409, 'There is already a circle by this name.'],

@@ -4,15 +4,20 @@ import { pack, unpack, type Packed } from '../bin/hanging';
 import type { Renumber } from './load';
 import { saidOfTable } from './tables';
 
-/** Keys of questions, and of what shows and shares are of, under which there are numbers of rows. */
+/** Keys of questions, of what shows, pieces and shares are of, and of what was said of a book’s pages, under which there are numbers of rows. */
 const SPEAKS: ReadonlySet<string> = new Set([
   'album',
+  'also',
   'batch',
+  'cover',
   'device',
   'event',
   'id',
+  'ids',
   'like',
   'mark',
+  'music',
+  'out',
   'own',
   'people',
   'person',
@@ -24,12 +29,20 @@ const SPEAKS: ReadonlySet<string> = new Set([
   'tag',
 ]);
 
+/** Words of a book’s page go by what they are about: a picture, or the event or album’s chapter a chapter is made of. */
+const ABOUT = /^(picture:|(?:title|words):(?:event|album)-)([1-9]\d*)$/;
+
 /** JSON that speaks of rows by number, with each number moved on. */
 export function moveAsked(value: unknown, by: number, speaks = false): unknown {
   if (typeof value === 'number') return speaks && Number.isInteger(value) && value > 0 ? value + by : value;
   if (Array.isArray(value)) return value.map((one) => moveAsked(one, by, speaks));
   if (typeof value !== 'object' || value === null) return value;
-  return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, moveAsked(one, by, SPEAKS.has(key))]));
+  return Object.fromEntries(
+    Object.entries(value).map(([key, one]) => [
+      key.replace(ABOUT, (_, about: string, id: string) => `${about}${Number(id) + by}`),
+      moveAsked(one, by, SPEAKS.has(key)),
+    ]),
+  );
 }
 
 const moved = (value: Value | undefined, by: number): Value =>

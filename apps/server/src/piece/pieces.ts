@@ -35,6 +35,13 @@ export async function keptPiece({ db }: App, library: number, id: number): Promi
   return readRow(row);
 }
 
+/** What tells some edits from others. */
+export const editsTag = (edits: string | null): string =>
+  createHash('sha256')
+    .update(edits ?? '')
+    .digest('base64url')
+    .slice(0, 22);
+
 /** Where the files of pieces lie: they can always be made again. */
 export const piecesFolder = (app: App): string => path.join(app.paths.derived, 'pieces');
 /** Where those of one lie. */
@@ -177,12 +184,20 @@ export const changePiece = (
     name,
     settings,
     edits,
-  }: { name?: string | undefined; settings?: Settings | undefined; edits?: BookEdits | undefined },
+    seen,
+  }: {
+    name?: string | undefined;
+    settings?: Settings | undefined;
+    edits?: BookEdits | undefined;
+    /** Which edits these come after: see {@link editsTag}. */
+    seen?: string | undefined;
+  },
 ): Promise<{ act: number | null }> =>
   perform(app, by, 'change piece', async ({ trx, library, hold, words }) => {
     const [row] = await hold('pieces', [id]);
     if (!row || row['removed_at'] !== null) throw notFound('piece');
     if (settings && settings.kind !== row['kind']) throw refused('does-not-fit');
+    if (edits && seen !== undefined && seen !== editsTag(row['edits'] as string | null)) throw refused('book-changed');
     const set = {
       ...(name !== undefined && { name }),
       ...(settings && { settings: JSON.stringify(settings) }),

@@ -25,6 +25,10 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
     message: 'Write the address with https:// before it and nothing after the name, such as https://pictures.example.',
   }),
   'bad-marker': msg({ id: 'problem.bad-marker', message: 'This page marker can’t be read.' }),
+  'book-changed': msg({
+    id: 'problem.book-changed',
+    message: 'Somebody else has changed this book meanwhile. Here it is as it is now; say it again.',
+  }),
   busy: msg({ id: 'problem.busy', message: 'Somebody else is changing the same thing. Try again in a moment.' }),
   'card-gone': msg({ id: 'problem.card-gone', message: 'The card is no longer there.' }),
   'circle-taken': msg({ id: 'problem.circle-taken', message: 'There is already a circle by this name.' }),

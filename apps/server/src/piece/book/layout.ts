@@ -1,7 +1,7 @@
 import type { BookLayout } from '@gemmel/contract';
 import type { App } from '../../context';
 import { notFound } from '../../problem';
-import { keptPiece } from '../pieces';
+import { editsTag, keptPiece } from '../pieces';
 import { pieceOf, type PiecePicture } from '../pictures';
 import { bytesOf, laidOut } from './make';
 
@@ -41,6 +41,7 @@ export async function layoutOf(app: App, library: number, id: number): Promise<B
     doubles: content.doubles.map(look),
     out: content.out.map(look),
     edits,
+    seen: editsTag(row.edits),
     bytes: Math.round(bytesOf(plan)),
   };
 }

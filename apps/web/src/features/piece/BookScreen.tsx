@@ -5,7 +5,7 @@ import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { call } from '@/api/client';
-import { useAnswer } from '@/api/query';
+import { refreshTopics, useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
 import { useWide } from '@/state/wide';
 import { Chip, IconButton } from '@/ui/Button';
@@ -204,7 +204,12 @@ function Acts({
   const picture = page?.pictures.find(({ id }) => id === picked?.picture) ?? null;
   const save = async (next: BookEdits, said: string) => {
     setBusy(true);
-    await act(() => call('changePiece', { params: { id: piece.id }, body: { edits: next } }), said, 'pieces');
+    const done = await act(
+      () => call('changePiece', { params: { id: piece.id }, body: { edits: next, seen: layout.seen } }),
+      said,
+      'pieces',
+    );
+    if (!done) refreshTopics('pieces');
     setBusy(false);
   };
   const coarse = (picture ? [picture] : (page?.pictures ?? []))

@@ -18,7 +18,7 @@ export function LeftOut({ piece, layout }: { piece: Pick<Piece, 'id'>; layout: B
   if (n === 0) return null;
   const take = (id: number) =>
     act(
-      () => call('changePiece', { params: { id: piece.id }, body: { edits: takeIn(edits, id) } }),
+      () => call('changePiece', { params: { id: piece.id }, body: { edits: takeIn(edits, id), seen: layout.seen } }),
       t`Taken into the book`,
       'pieces',
     );
