@@ -60,7 +60,7 @@ test('an invitation by a link: made, opened in another browser, come in by, and 
 });
 
 /** Two tabs of one browser, each with a library of its own. */
-test('another library is made; two tabs show two libraries, and each stays with its own', async ({
+test('another library is made; two tabs show two libraries, and each stays with its own @long', async ({
   inside: page,
   own,
   context,

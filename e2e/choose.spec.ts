@@ -133,7 +133,7 @@ test('a double is merged: what it knew goes to the one that stays @long', async 
   await ask(page, '/api/bin/empty', { ids: [copy!.id], word: name });
 });
 
-test('a picture is cut, made level and set right by itself, and is as it was taken again; its look goes to three others', async ({
+test('a picture is cut, made level and set right by itself, and is as it was taken again; its look goes to three others @long', async ({
   inside: page,
   wide,
 }) => {

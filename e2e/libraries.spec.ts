@@ -5,7 +5,7 @@ import { accessible, ask, choose, DEMO, emptyHands, expect, grid, test } from '.
 import { envOf, ROOT, startServer } from './server';
 
 /** Libraries, as a keeper meets them: another one, pictures that go there, one removed and brought back, and what all takes up. */
-test('another library: made, given pictures, removed, and gone for good', async ({ inside: page, own, wide }) => {
+test('another library: made, given pictures, removed, and gone for good @long', async ({ inside: page, own, wide }) => {
   const club = own('Sailing club');
   await emptyHands(page);
   await page.goto('/household');

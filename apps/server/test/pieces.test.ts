@@ -8,7 +8,7 @@ import { derivedBase } from '../src/context';
 import { withExiftool } from '../src/media/exiftool';
 import { pieceFolder } from '../src/piece/pieces';
 import { producePiece } from '../src/piece/produce';
-import { isQuiet } from '../src/show/frames';
+import { isQuiet } from '../src/frame/frames';
 import { StandInFrame } from '../src/standin/frame';
 import { StandInShop } from '../src/standin/shop';
 import { DEMO, openHouse, type House } from './house';

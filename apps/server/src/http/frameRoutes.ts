@@ -2,7 +2,7 @@ import type { Hono } from 'hono';
 import type { App } from '../context';
 import { sendFile } from '../files/send';
 import { notFound } from '../problem';
-import { feedOf, framePicture, nextPicture } from '../show/frames';
+import { feedOf, framePicture, nextPicture } from '../frame/frames';
 import type { Vars } from './guard';
 
 /** What digital frames ask for, by their secret alone. */

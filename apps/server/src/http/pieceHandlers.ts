@@ -7,7 +7,7 @@ import { orderPrints } from '../piece/sheets/order';
 import { changePiece, listPieces, makePiece, pieceById, produce, removePiece, stopProducing } from '../piece/pieces';
 import { houseKeeperOnly } from '../library/libraries';
 import { refused } from '../problem';
-import { changeFrame, endFrame, listFrames, makeFrame } from '../show/frames';
+import { changeFrame, endFrame, listFrames, makeFrame } from '../frame/frames';
 import type { Call } from './guard';
 
 type Names =

@@ -32,7 +32,6 @@ export type Maker<S extends PieceSettings> = (making: Making<S>) => Promise<Made
 export const fileName = (name: string): string =>
   name
     .normalize('NFC')
-    // eslint-disable-next-line no-control-regex -- these are what no system takes
     .replace(/[\u0000-\u001f\u007f<>:"/\\|?*]+/g, ' ')
     .replace(/\s+/g, ' ')
     .replace(/^[. ]+|[. ]+$/g, '')

@@ -92,9 +92,12 @@ export const CardSettings = z.strictObject({
 });
 export type CardSettings = z.infer<typeof CardSettings>;
 
+/** Sheets a calendar may have. */
+export const CALENDAR_PAGES = ['A4 upright', 'A4 wide'] as const satisfies readonly PageSize[];
+
 export const CalendarSettings = z.strictObject({
   language: Language,
-  paper: z.enum(['A4 upright', 'A4 wide']),
+  paper: z.enum(CALENDAR_PAGES),
   year: z.number().int().min(1900).max(2200),
   /** Holidays of this country, by its two letters; null for none. */
   country: z.string().length(2).nullable(),
@@ -103,6 +106,17 @@ export const CalendarSettings = z.strictObject({
   as: z.enum(['pdf', 'jpg']),
 });
 export type CalendarSettings = z.infer<typeof CalendarSettings>;
+
+/** How a calendar is made when nobody has said otherwise. */
+export const PLAIN_CALENDAR: CalendarSettings = {
+  language: 'en',
+  paper: 'A4 upright',
+  year: 2027,
+  country: null,
+  birthdays: true,
+  title: '',
+  as: 'pdf',
+};
 
 /** Faces keep so far from an edge along which a print is cut, in mm. */
 const ROOM = 4;

@@ -1,9 +1,8 @@
 import { execFile } from 'node:child_process';
-import { rename, stat } from 'node:fs/promises';
+import { rename, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { promisify } from 'node:util';
 import { stringify } from 'csv-stringify/sync';
-import { writeFile } from 'node:fs/promises';
 import type { MadeFile } from '@gemmel/contract';
 import { splitExtension } from '@gemmel/core';
 import { fileName, type Made, type Making } from '../maker';

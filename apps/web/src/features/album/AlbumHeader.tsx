@@ -5,11 +5,11 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { largeOf } from '@/api/client';
 import { useAnswer } from '@/api/query';
-import { NewPiece } from '@/features/piece/PieceSheet';
 import { useMe } from '@/features/account/session';
 import { Show } from '@/features/show/Show';
 import { wayTo } from '@/state/shelves';
 import { useWide } from '@/state/wide';
+import { makeSomething } from '@/state/making';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
 import { DoubleBar } from '@/ui/DoubleBar';
@@ -55,7 +55,7 @@ export function AlbumHeader({
   const known = useAnswer('people', {}, { enabled: people.length > 0 }).data?.people ?? [];
   const helps = useMe().data?.member?.part !== 'relative';
   const keeps = useMe().data?.member?.part === 'keeper';
-  const [open, setOpen] = useState<'menu' | 'share' | 'show' | 'make' | null>(null);
+  const [open, setOpen] = useState<'menu' | 'share' | 'show' | null>(null);
   const [sizing, setSizing] = useState(false);
   const [allNames, setAllNames] = useState(false);
   const smart = album.kind === 'smart';
@@ -158,7 +158,13 @@ export function AlbumHeader({
         {ids.length ? (
           <Button label={t`Play`} icon="play" className="min-h-touch" onPress={() => setOpen('show')} />
         ) : null}
-        {ids.length && helps ? <Chip label={t`Make something`} icon="chapter" onPress={() => setOpen('make')} /> : null}
+        {ids.length && helps ? (
+          <Chip
+            label={t`Make something`}
+            icon="chapter"
+            onPress={() => makeSomething({ source: { album: album.id }, title: album.name })}
+          />
+        ) : null}
         {smart && helps ? (
           <Chip
             label={t`Change the question`}
@@ -179,9 +185,6 @@ export function AlbumHeader({
       ) : null}
       {open === 'menu' ? (
         <AlbumMenu answer={answer} onArrange={onArrange} onChapter={onChapter} onClose={() => setOpen(null)} />
-      ) : null}
-      {open === 'make' ? (
-        <NewPiece source={{ album: album.id }} title={album.name} onClose={() => setOpen(null)} />
       ) : null}
       {open === 'show' ? <Show source={{ album: album.id }} title={album.name} onClose={() => setOpen(null)} /> : null}
     </View>

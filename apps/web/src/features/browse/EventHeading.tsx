@@ -5,13 +5,13 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
 import { useAnswer } from '@/api/query';
-import { NewPiece } from '@/features/piece/PieceSheet';
 import { join, nameIt, remove } from '@/features/event/acts';
 import { EventSheet } from '@/features/event/EventSheet';
 import { useBegin } from '@/state/useBegin';
 import { usePile } from '@/state/pile';
 import { jumpTo } from '@/state/jump';
 import { useWide } from '@/state/wide';
+import { makeSomething } from '@/state/making';
 import { Button, IconButton } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
 import { capital, sayList, sayLongDay, sayNumber, sayShortDay } from '@/ui/say';
@@ -82,7 +82,6 @@ export function EventHeading({
   const [shaping, setShaping] = useState(false);
   const [putting, setPutting] = useState(false);
   const [playing, setPlaying] = useState(false);
-  const [making, setMaking] = useState(false);
   const when = !block.day
     ? t`Day not known`
     : block.until && block.until !== block.day
@@ -286,7 +285,7 @@ export function EventHeading({
             icon="chapter"
             onPress={() => {
               setMore(false);
-              setMaking(true);
+              makeSomething({ source: event ? { event: event.id } : { ids: mine().reverse() }, title });
             }}
           />
           {event ? (
@@ -306,13 +305,6 @@ export function EventHeading({
           source={event ? { event: event.id } : { ids: mine().reverse() }}
           title={title}
           onClose={() => setPlaying(false)}
-        />
-      ) : null}
-      {making ? (
-        <NewPiece
-          source={event ? { event: event.id } : { ids: mine().reverse() }}
-          title={title}
-          onClose={() => setMaking(false)}
         />
       ) : null}
       {putting ? (

@@ -6,6 +6,7 @@ import { useProgress } from '@/api/query';
 import { NoLibrary } from '@/features/account/NoLibrary';
 import { useMe } from '@/features/account/session';
 import { goOnAfterReload } from '@/features/arrivals/sending';
+import { MakingHost } from '@/features/piece/MakingHost';
 import { Carried } from '@/features/pile/Carried';
 import { PileDock } from '@/features/pile/PileDock';
 import { redoLast, undoLast } from '@/state/acts';
@@ -85,6 +86,7 @@ export function House() {
         {dock ? <PileDock /> : null}
       </main>
       {wide ? <Carried /> : null}
+      <MakingHost />
       {wide || alone ? null : <BottomBar />}
     </div>
   );

@@ -5,7 +5,6 @@ import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { useAnswer } from '@/api/query';
-import { NewPiece } from '@/features/piece/PieceSheet';
 import { Above } from '@/features/browse/Above';
 import { PictureGrid } from '@/features/browse/Grid';
 import { useStrip } from '@/state/useStrip';
@@ -15,6 +14,7 @@ import { Show } from '@/features/show/Show';
 import { useAsk } from '@/state/ask';
 import { usePile } from '@/state/pile';
 import { useWide } from '@/state/wide';
+import { makeSomething } from '@/state/making';
 import { Button, Chip, IconButton } from '@/ui/Button';
 import { Cameo } from '@/ui/Cameo';
 import { Heading } from '@/ui/DoubleBar';
@@ -108,7 +108,7 @@ function About({
   const router = useRouter();
   const wide = useWide();
   const set = useAsk((ask) => ask.set);
-  const [open, setOpen] = useState<'edit' | 'join' | 'share' | 'show' | 'album' | 'make' | null>(null);
+  const [open, setOpen] = useState<'edit' | 'join' | 'share' | 'show' | 'album' | null>(null);
   const [sizing, setSizing] = useState(false);
   const close = () => setOpen(null);
   const called = person.nickname ?? person.name.split(' ')[0]!;
@@ -205,7 +205,11 @@ function About({
           onPress={() => router.push({ pathname: '/albums/best', params: { person: person.id } })}
         />
         <Chip label={t`Share`} icon="send" onPress={() => setOpen('share')} />
-        <Chip label={t`Make something`} icon="chapter" onPress={() => setOpen('make')} />
+        <Chip
+          label={t`Make something`}
+          icon="chapter"
+          onPress={() => makeSomething({ source: { person: person.id }, title: person.name })}
+        />
         <Chip
           label={t`Put all ${sayNumber(ids.length)} on the pile`}
           icon="pile"
@@ -290,7 +294,6 @@ function About({
           onClose={close}
         />
       ) : null}
-      {open === 'make' ? <NewPiece source={{ person: person.id }} title={person.name} onClose={close} /> : null}
       {open === 'show' ? <Show source={{ question }} title={person.name} onClose={close} /> : null}
     </View>
   );

@@ -4,7 +4,7 @@ import { PAGES, type PageSize } from '@gemmel/core';
 import { View } from 'react-native';
 import { Chip } from '@/ui/Button';
 import { Switch } from '@/ui/Switch';
-import { Choice, Group } from './Choice';
+import { Choice, Group } from '@/ui/Choice';
 import { paperWords } from './words';
 
 type Book = Extract<PieceSettings, { kind: 'book' }>;

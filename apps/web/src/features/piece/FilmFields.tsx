@@ -2,7 +2,7 @@ import { t } from '@lingui/core/macro';
 import type { PieceSettings } from '@gemmel/contract';
 import { ShowFields } from '@/features/show/ShowFields';
 import { Switch } from '@/ui/Switch';
-import { Choice } from './Choice';
+import { Choice } from '@/ui/Choice';
 
 type Film = Extract<PieceSettings, { kind: 'film' }>;
 

@@ -8,7 +8,7 @@ import { PARTS } from '@/features/gather/NamesSheet';
 import { Chip } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { Switch } from '@/ui/Switch';
-import { Choice, Group } from './Choice';
+import { Choice, Group } from '@/ui/Choice';
 
 type Out = Extract<PieceSettings, { kind: 'out' }>;
 
@@ -143,7 +143,6 @@ function Folder({ value, onChange }: { value: string | null; onChange: (folder: 
       label={t`Into this folder of the computer Gemmel runs on, not a ZIP`}
       value={value ?? ''}
       maxLength={1000}
-      placeholder="/media/stick"
       onChangeText={(folder) => onChange(folder.trim() || null)}
     />
   ) : null;

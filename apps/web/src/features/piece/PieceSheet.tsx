@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro';
-import type { Piece, PieceSettings, ShowSource } from '@gemmel/contract';
-import { PLAIN_BOOK, PLAIN_BUNDLE, PLAIN_OUT, PLAIN_SHOW, type ShowSettings } from '@gemmel/core';
+import type { Piece, PieceSettings } from '@gemmel/contract';
+import { PLAIN_BOOK, PLAIN_BUNDLE, PLAIN_CALENDAR, PLAIN_OUT, PLAIN_SHOW } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
@@ -9,6 +9,7 @@ import { useAnswer } from '@/api/query';
 import { useMe } from '@/features/account/session';
 import { FrameSheet } from '@/features/show/FrameSheet';
 import { act } from '@/state/acts';
+import type { MakingOf } from '@/state/making';
 import { language } from '@/words/speak';
 import { Button, Chip } from '@/ui/Button';
 import { Field } from '@/ui/Field';
@@ -19,6 +20,9 @@ import { FilmFields } from './FilmFields';
 import { BundleFields, OutFields } from './OutFields';
 import { CalendarFields, CardFields, CollageFields, PrintFields } from './SheetFields';
 import { kindWords, KINDS } from './words';
+
+/** The country a browser says it is in, if any: holidays are its. */
+const countryHere = (): string | null => /-([A-Za-z]{2})\b/.exec(navigator.language)?.[1]?.toUpperCase() ?? null;
 
 /** How each kind is made when nobody has said otherwise. */
 function plainOf(kind: PieceSettings['kind']): PieceSettings {
@@ -44,13 +48,10 @@ function plainOf(kind: PieceSettings['kind']): PieceSettings {
     case 'calendar':
       return {
         kind,
+        ...PLAIN_CALENDAR,
         language: language(),
-        paper: 'A4 upright',
         year: new Date().getFullYear() + 1,
-        country: navigator.language.split('-')[1]?.slice(0, 2).toUpperCase() ?? null,
-        birthdays: true,
-        title: '',
-        as: 'pdf',
+        country: countryHere(),
       };
     case 'film':
       return { kind, language: language(), show: PLAIN_SHOW, lines: 1080, shape: 'wide', sound: true };
@@ -84,18 +85,7 @@ function Fields({ settings, onChange }: { settings: PieceSettings; onChange: (se
 }
 
 /** What can be made of some pictures: first what, then how. A piece made before lends its making. */
-export function NewPiece({
-  source,
-  title,
-  show,
-  onClose,
-}: {
-  source: ShowSource;
-  title: string;
-  /** How a show is played that is to be a film. */
-  show?: ShowSettings;
-  onClose: () => void;
-}) {
+export function NewPiece({ source, title, show, onClose }: MakingOf & { onClose: () => void }) {
   const router = useRouter();
   const pieces = useAnswer('pieces', {}).data?.pieces ?? [];
   const [settings, setSettings] = useState<PieceSettings | null>(() => {

@@ -1,10 +1,10 @@
 import { plural, t } from '@lingui/core/macro';
 import type { PieceSettings } from '@gemmel/contract';
-import { PAGES, type PageSize } from '@gemmel/core';
+import { CALENDAR_PAGES, PAGES, type PageSize } from '@gemmel/core';
 import { useState } from 'react';
 import { Field } from '@/ui/Field';
 import { Switch } from '@/ui/Switch';
-import { Choice } from './Choice';
+import { Choice } from '@/ui/Choice';
 import { backgrounds, paperWords } from './words';
 
 type Of<K extends PieceSettings['kind']> = Extract<PieceSettings, { kind: K }>;
@@ -187,10 +187,7 @@ export function CalendarFields({ settings, onChange }: Props<'calendar'>) {
       />
       <Choice
         label={t`Sheets`}
-        of={[
-          ['A4 upright', paperWords('A4 upright')],
-          ['A4 wide', paperWords('A4 wide')],
-        ]}
+        of={CALENDAR_PAGES.map((paper) => [paper, paperWords(paper)] as const)}
         value={settings.paper}
         onChoose={(paper) => set({ paper })}
       />

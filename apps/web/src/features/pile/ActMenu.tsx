@@ -7,6 +7,7 @@ import { savedOf, shownOf } from '@/api/client';
 import { useMe } from '@/features/account/session';
 import { usePile } from '@/state/pile';
 import { useTiles } from '@/state/tiles';
+import { makeSomething } from '@/state/making';
 import { Button } from '@/ui/Button';
 import type { IconName } from '@/ui/Icon';
 import { Sheet } from '@/ui/Sheet';
@@ -15,7 +16,6 @@ import { NamesSheet } from '../gather/NamesSheet';
 import { GiveSheet } from '../keep/GiveSheet';
 import { EarlierSheet } from '../safe/EarlierSheet';
 import { MailPicturesSheet } from '../mail/MailPicturesSheet';
-import { NewPiece } from '../piece/PieceSheet';
 import { Show } from '../show/Show';
 import { pairUp } from '../scan/acts';
 import { MoreLike } from '../question/MoreLike';
@@ -79,21 +79,12 @@ export function ActMenu({
   const [mailing, setMailing] = useState(false);
   const [earlier, setEarlier] = useState(false);
   const [giving, setGiving] = useState(false);
-  const [making, setMaking] = useState(false);
   const elsewhere = (useMe().data?.libraries.filter((one) => one.part === 'keeper').length ?? 0) > 1;
   const mails = useMe().data?.mail ?? false;
   const [playing, setPlaying] = useState(false);
   if (playing)
     return (
       <Show
-        source={{ ids: [...ids] }}
-        title={plural(ids.length, { one: '# picture', other: '# pictures' })}
-        onClose={onClose}
-      />
-    );
-  if (making)
-    return (
-      <NewPiece
         source={{ ids: [...ids] }}
         title={plural(ids.length, { one: '# picture', other: '# pictures' })}
         onClose={onClose}
@@ -172,15 +163,14 @@ export function ActMenu({
             onPress={() => setNaming(true)}
           />
         ) : null}
-        {helps ? (
-          <Button
-            label={t`Make something`}
-            icon="chapter"
-            weight="quiet"
-            className="min-h-touch justify-start px-2"
-            onPress={() => setMaking(true)}
-          />
-        ) : null}
+        {helps
+          ? line(t`Make something`, 'chapter', () =>
+              makeSomething({
+                source: { ids: [...ids] },
+                title: plural(ids.length, { one: '# picture', other: '# pictures' }),
+              }),
+            )
+          : null}
         {helps && single && tile?.kind === 'photo'
           ? line(t`Touch up`, 'touch', () => router.push({ pathname: '/touch-up/[id]', params: { id: only } }))
           : null}

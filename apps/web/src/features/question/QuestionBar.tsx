@@ -18,8 +18,8 @@ import { useAnswer } from '@/api/query';
 import { act } from '@/state/acts';
 import { useAsk, useRecent } from '@/state/ask';
 import { useWide } from '@/state/wide';
-import { NewPiece } from '@/features/piece/PieceSheet';
 import { useMe } from '@/features/account/session';
+import { makeSomething } from '@/state/making';
 import { Chip, IconButton } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
 import { isForPage } from '@/ui/keys';
@@ -83,7 +83,6 @@ export function QuestionBar() {
   const [playing, setPlaying] = useState(false);
   const [putting, setPutting] = useState(false);
   const [sharing, setSharing] = useState(false);
-  const [making, setMaking] = useState(false);
   const part = useMe().data?.member?.part;
   const helps = part !== 'relative';
   const keeper = part === 'keeper';
@@ -274,7 +273,12 @@ export function QuestionBar() {
                     {helps ? (
                       <Pressable
                         role="button"
-                        onPress={() => setMaking(true)}
+                        onPress={() =>
+                          makeSomething({
+                            source: { question },
+                            title: toSentence(question, names, words()).slice(0, 160),
+                          })
+                        }
                         className="min-h-touch justify-center active:opacity-70"
                       >
                         <Words className="font-semi text-small text-juniper">{t`Make something`}</Words>
@@ -313,13 +317,6 @@ export function QuestionBar() {
         />
       ) : null}
       {putting ? <IntoAlbum from={{ question }} count={shown ?? 0} onClose={() => setPutting(false)} /> : null}
-      {making ? (
-        <NewPiece
-          source={{ question }}
-          title={toSentence(question, names, words()).slice(0, 160)}
-          onClose={() => setMaking(false)}
-        />
-      ) : null}
       {playing ? (
         <Show source={{ question }} title={toSentence(question, names, words())} onClose={() => setPlaying(false)} />
       ) : null}

@@ -5,7 +5,7 @@ import { View } from 'react-native';
 import { call, wordsOf } from '@/api/client';
 import { refreshTopics } from '@/api/query';
 import { Wrong } from '@/features/account/Door';
-import { Choice } from '@/features/piece/Choice';
+import { Choice } from '@/ui/Choice';
 import { copyLink } from '@/state/copyLink';
 import { say } from '@/state/toast';
 import { Button } from '@/ui/Button';

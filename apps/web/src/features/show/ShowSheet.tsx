@@ -6,8 +6,8 @@ import { View } from 'react-native';
 import { call } from '@/api/client';
 import { act } from '@/state/acts';
 import { useMe } from '@/features/account/session';
-import { NewPiece } from '@/features/piece/PieceSheet';
 import { ShareSheet } from '@/features/share/ShareSheet';
+import { makeSomething } from '@/state/making';
 import { Button } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { Sheet } from '@/ui/Sheet';
@@ -34,7 +34,6 @@ export function ShowSheet({
   const [name, setName] = useState(saved?.name ?? title);
   const [changed, setChanged] = useState(false);
   const [sharing, setSharing] = useState(false);
-  const [filming, setFilming] = useState(false);
   const keeper = useMe().data?.member?.part === 'keeper';
   const set = (more: Partial<ShowSettings>) => {
     setChanged(true);
@@ -62,7 +61,6 @@ export function ShowSheet({
     );
     if (done) onClose();
   };
-  if (filming) return <NewPiece source={source} title={name.trim() || title} show={settings} onClose={onClose} />;
   if (sharing && saved) return <ShareSheet what={{ show: saved.id }} title={saved.name} onClose={onClose} />;
   return (
     <Sheet title={t`How it is played`} onClose={onClose}>
@@ -78,7 +76,15 @@ export function ShowSheet({
           {saved && keeper ? (
             <Button label={t`Share this show`} weight="second" icon="send" onPress={() => setSharing(true)} />
           ) : null}
-          <Button label={t`Make a film of it`} weight="second" icon="play" onPress={() => setFilming(true)} />
+          <Button
+            label={t`Make a film of it`}
+            weight="second"
+            icon="play"
+            onPress={() => {
+              onClose();
+              makeSomething({ source, title: name.trim() || title, show: settings });
+            }}
+          />
           {saved ? <Button label={t`Remove this show`} weight="brick" onPress={() => void remove()} /> : null}
         </View>
       ) : null}

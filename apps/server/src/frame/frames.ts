@@ -13,7 +13,7 @@ import { writeImage } from '../piece/image';
 import { notFound, refused } from '../problem';
 import { newLink, unseal } from '../share/links';
 import { homeOf } from '../time/home';
-import { showOf, slidesOf } from './shows';
+import { showOf, slidesOf } from '../show/shows';
 
 const DARK = '#131A19';
 /** How long what a frame shows is kept before it is looked up anew, in ms. */

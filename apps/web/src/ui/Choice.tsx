@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { View } from 'react-native';
-import { Chip } from '@/ui/Button';
-import { Words } from '@/ui/Words';
+import { Chip } from './Button';
+import { Words } from './Words';
 
 /** Chips below what they are about. */
 export function Group({ label, children }: { label: string; children: ReactNode }) {
