@@ -336,18 +336,63 @@ if (process.env.GEMMEL_DATA && (!only || only.includes('card'))) {
     ],
   ]);
   await page.waitForTimeout(15_000);
-  await both('devices', '/devices');
-  cli('standin', 'card', 'eject', 'card-autumn');
-}
-// A few things to be told, one of them taken back.
-if (!only || only.includes('done')) {
+  // A few things to be told, one of them taken back.
   const { act } = await send('POST', '/api/pictures/change', {
     ids: pile.slice(0, 3),
     change: { addTags: ['for the wall'] },
   });
   await send('POST', `/api/acts/${act}/undo`, {});
+  await together('devices', [
+    [page, '/devices'],
+    [page, '/done'],
+    [wide.page, '/done'],
+  ]);
+  cli('standin', 'card', 'eject', 'card-autumn');
 }
-await both('done', '/done');
+// A book and prints of everything, and a calendar, which are removed again.
+if (wanted('making')) {
+  const say = { language: 'en' };
+  const begin = async (name, source, settings) =>
+    (await send('POST', '/api/pieces', { name, source, settings: { ...say, ...settings } })).id;
+  const tells = { caption: true, date: false, place: false, names: false };
+  const book = await begin(
+    'Our year',
+    { question: { all: [] } },
+    {
+      kind: 'book',
+      paper: 'square 21',
+      bleed: true,
+      chapters: 'events',
+      fill: 'even',
+      tells,
+      maps: true,
+      people: true,
+      index: true,
+    },
+  );
+  const finish = { copies: 1, as: 'pdf', finish: 'matt' };
+  const prints = await begin(
+    'For Gran',
+    { ids: pile.slice(0, 8) },
+    { kind: 'prints', size: '10x15', paper: 'A4', border: true, date: true, ...finish },
+  );
+  const year = { year: 2027, country: 'SE', birthdays: true, title: 'The Hallorins', as: 'pdf' };
+  const calendar = await begin('2027', { question: { all: [] } }, { kind: 'calendar', paper: 'A4 upright', ...year });
+  await send('POST', `/api/pieces/${prints}/making`, {});
+  const leaf = (times) => async (on) => {
+    await on.locator('svg[role=img] image').first().waitFor();
+    for (let i = 0; i < times; i++) await on.getByRole('button', { name: 'Next', exact: true }).click();
+    await on.waitForTimeout(800);
+  };
+  await together('making', [
+    [page, '/making'],
+    [page, `/piece/${book}`, leaf(5)],
+    [wide.page, `/piece/${book}`, leaf(6)],
+    [page, `/piece/${prints}`, leaf(0)],
+    [page, `/piece/${calendar}`, leaf(0)],
+  ]);
+  for (const id of [book, prints, calendar]) await send('DELETE', `/api/pieces/${id}`);
+}
 if (wanted('safekeeping') && process.env.GEMMEL_DATA) {
   const disk = String(cli('standin', 'disk', 'insert', 'second-disk'))
     .trim()
