@@ -8,6 +8,7 @@ import { derivedBase } from '../src/context';
 import { withExiftool } from '../src/media/exiftool';
 import { pieceFolder } from '../src/piece/pieces';
 import { producePiece } from '../src/piece/produce';
+import { isJourney, mapOf } from '../src/piece/book/map';
 import { isQuiet } from '../src/frame/frames';
 import { StandInFrame } from '../src/standin/frame';
 import { StandInShop } from '../src/standin/shop';
@@ -154,6 +155,38 @@ describe('pieces', () => {
       const now = await house.call('bookLayout', { params: { id } });
       expect(now.edits.out).toEqual([stills[0]]);
       expect(now.out.map((one) => one.id)).toEqual([stills[0]]);
+    });
+
+    test('draws the map of a journey: land, the way, and its stops', async () => {
+      const gotland = [
+        [18.295, 57.641, 'Visby'],
+        [18.3, 57.642, 'Visby'],
+        [18.8, 57.86, 'Slite'],
+        [19.06, 57.91, 'Fårö'],
+      ] as const;
+      expect(isJourney(gotland.map(([x, y]) => [x, y]))).toBe(true);
+      // A day in one town is none.
+      expect(isJourney(gotland.slice(0, 2).map(([x, y]) => [x, y]))).toBe(false);
+      const map = (await mapOf(
+        house.app,
+        gotland.map(([x, y, place]) => ({ spot: [x, y] as const, place })),
+      ))!;
+      expect(map.land).toMatch(/^M[\d. L-]+Z/);
+      expect(map.stops.map(({ name }) => name)).toEqual(['Visby', 'Slite', 'Fårö']);
+      for (const { x, y } of map.stops) {
+        expect(x).toBeGreaterThan(50);
+        expect(x).toBeLessThan(950);
+        expect(y).toBeGreaterThan(30);
+        expect(y).toBeLessThan(map.height - 30);
+      }
+      // East is to the right, north above.
+      expect(map.stops[2]!.x).toBeGreaterThan(map.stops[0]!.x);
+      expect(map.stops[2]!.y).toBeLessThan(map.stops[0]!.y);
+      // Nothing of it is drawn far beyond its edge.
+      for (const [, x, y] of map.land.matchAll(/([\d.-]+) ([\d.-]+)/g)) {
+        expect(Math.abs(Number(x) - 500)).toBeLessThanOrEqual(501);
+        expect(Math.abs(Number(y) - map.height / 2)).toBeLessThanOrEqual(map.height / 2 + 1);
+      }
     });
 
     test('that is stopped goes on where it was, and is made once', async () => {

@@ -7,6 +7,7 @@ import { Pressable, TextInput, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { join, nameIt, remove } from '@/features/event/acts';
 import { EventSheet } from '@/features/event/EventSheet';
+import { useMe } from '@/features/account/session';
 import { useBegin } from '@/state/useBegin';
 import { usePile } from '@/state/pile';
 import { jumpTo } from '@/state/jump';
@@ -81,6 +82,7 @@ export function EventHeading({
   const [naming, setNaming] = useState(false);
   const [shaping, setShaping] = useState(false);
   const [putting, setPutting] = useState(false);
+  const helps = useMe().data?.member?.part !== 'relative';
   const [playing, setPlaying] = useState(false);
   const when = !block.day
     ? t`Day not known`
@@ -279,15 +281,17 @@ export function EventHeading({
               setMore(false);
             }}
           />
-          <Button
-            label={t`Make something`}
-            weight="second"
-            icon="chapter"
-            onPress={() => {
-              setMore(false);
-              makeSomething({ source: event ? { event: event.id } : { ids: mine().reverse() }, title });
-            }}
-          />
+          {helps ? (
+            <Button
+              label={t`Make something`}
+              weight="second"
+              icon="chapter"
+              onPress={() => {
+                setMore(false);
+                makeSomething({ source: event ? { event: event.id } : { ids: mine().reverse() }, title });
+              }}
+            />
+          ) : null}
           {event ? (
             <Button
               label={t`Remove the event, keep its pictures`}

@@ -7,6 +7,7 @@ import { Pressable, ScrollView, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { Above } from '@/features/browse/Above';
 import { PictureGrid } from '@/features/browse/Grid';
+import { useMe } from '@/features/account/session';
 import { useStrip } from '@/state/useStrip';
 import { IntoAlbum } from '@/features/filing/IntoAlbum';
 import { ShareSheet } from '@/features/share/ShareSheet';
@@ -108,6 +109,7 @@ function About({
   const router = useRouter();
   const wide = useWide();
   const set = useAsk((ask) => ask.set);
+  const helps = useMe().data?.member?.part !== 'relative';
   const [open, setOpen] = useState<'edit' | 'join' | 'share' | 'show' | 'album' | null>(null);
   const [sizing, setSizing] = useState(false);
   const close = () => setOpen(null);
@@ -205,11 +207,13 @@ function About({
           onPress={() => router.push({ pathname: '/albums/best', params: { person: person.id } })}
         />
         <Chip label={t`Share`} icon="send" onPress={() => setOpen('share')} />
-        <Chip
-          label={t`Make something`}
-          icon="chapter"
-          onPress={() => makeSomething({ source: { person: person.id }, title: person.name })}
-        />
+        {helps ? (
+          <Chip
+            label={t`Make something`}
+            icon="chapter"
+            onPress={() => makeSomething({ source: { person: person.id }, title: person.name })}
+          />
+        ) : null}
         <Chip
           label={t`Put all ${sayNumber(ids.length)} on the pile`}
           icon="pile"
