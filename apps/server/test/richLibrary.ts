@@ -66,6 +66,7 @@ const LITERAL: Readonly<Record<string, string | null>> = {
   best: null,
   payload: '{}',
   settings: '{}',
+  edits: '{"kept":[],"out":[],"also":[],"words":{},"cover":null}',
   may: '{}',
   words: '{}',
   recipe: null,

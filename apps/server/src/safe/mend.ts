@@ -5,6 +5,7 @@ import type { App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
 import { hashFile, libraryFolder } from '../vault/vault';
 import { needDisk } from '../keep/home';
+import { withFiles } from '../vault/lock';
 import { mendWith } from '../vault/whole';
 import { ask } from '../jobs/jobs';
 import { openPlace, placeRow } from './places';
@@ -81,9 +82,21 @@ export async function damaged(
   signal?: AbortSignal,
 ): Promise<boolean> {
   const { db } = app;
-  await db(table)
-    .where('id', one.id)
-    .update({ verified_at: null, broken_at: db.raw('COALESCE(broken_at, UTC_TIMESTAMP(3))') });
+  // While it was read, somebody may have put it right: nobody does in this moment, and it is read once more.
+  const still = await withFiles(app, library, async () => {
+    const [{ slug }, now] = await Promise.all([
+      db('libraries').where('id', library).first('slug') as Promise<{ slug: string }>,
+      db(table).where('id', one.id).first('vault_path') as Promise<{ vault_path: string } | undefined>,
+    ]);
+    if (!now) return false;
+    const found = await hashFile(path.join(libraryFolder(app, slug), now.vault_path)).catch(() => null);
+    if (found?.equals(one.sha256)) return false;
+    await db(table)
+      .where('id', one.id)
+      .update({ verified_at: null, broken_at: db.raw('COALESCE(broken_at, UTC_TIMESTAMP(3))') });
+    return true;
+  });
+  if (!still) return true;
   const open = { library_id: library, sha256: one.sha256, mended_at: null };
   if (!(await db('safe_mends').where(open).first('id')))
     await db('safe_mends').insert({ library_id: library, sha256: one.sha256, path: one.vault_path });

@@ -281,7 +281,7 @@ export function actWords({ kind, words, pictures: all }: Pick<Act, 'kind' | 'wor
     case 'remove show':
       return t`Removed the show “${name}”`;
     case 'make piece':
-      return t`Began “${name}”`;
+      return t`Began making “${name}”`;
     case 'change piece':
       return renamed ? t`Renamed “${name}” to “${to}”` : t`Changed how “${name}” is made`;
     case 'remove piece':
