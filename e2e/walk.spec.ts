@@ -93,6 +93,7 @@ test('3. browse by time: name an event, jump by the ribbon, size, ask in words, 
   await page.getByRole('slider', { name: 'Picture size' }).fill('240');
   await expect.poll(async () => (await tiles.first().boundingBox())!.height).toBeGreaterThan(before + 30);
   await page.getByRole('slider', { name: 'Picture size' }).fill(wide ? '165' : '112');
+  if (!wide) await page.getByRole('button', { name: 'How pictures are shown' }).click();
 
   const unnamed = page.getByRole('button', { name: 'No name yet. Give it one?' }).first();
   await unnamed.scrollIntoViewIfNeeded();
