@@ -1,7 +1,7 @@
 // Takes one picture of each main view from a running demo: GEMMEL_DATA=… node scripts/screenshots.mjs [address]
 // With the demo's data folder given, a made-up card is put in for the views of gathering, on both sizes side by side.
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -12,7 +12,7 @@ const base = process.argv[2] ?? 'http://127.0.0.1:4870';
 const out = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '../docs/screenshots');
 mkdirSync(out, { recursive: true });
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: ['/usr/bin/chromium', '/usr/bin/chromium-headless-shell'].find(existsSync),
   args: [
     '--no-sandbox',
     '--ignore-gpu-blocklist',
@@ -351,6 +351,7 @@ if (process.env.GEMMEL_DATA && (!only || only.includes('card'))) {
 }
 // A book and prints of everything, and a calendar, which are removed again.
 if (wanted('making')) {
+  await send('PUT', '/api/pile', { ids: [] });
   const say = { language: 'en' };
   const begin = async (name, source, settings) =>
     (await send('POST', '/api/pieces', { name, source, settings: { ...say, ...settings } })).id;
@@ -385,7 +386,7 @@ if (wanted('making')) {
     await on.waitForTimeout(800);
   };
   await together('making', [
-    [page, '/making'],
+    [page, '/making', (on) => on.getByRole('link', { name: /For Gran/ }).waitFor()],
     [page, `/piece/${book}`, leaf(5)],
     [wide.page, `/piece/${book}`, leaf(6)],
     [page, `/piece/${prints}`, leaf(0)],
