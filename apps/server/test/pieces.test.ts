@@ -6,7 +6,7 @@ import sharp from 'sharp';
 import { NO_EDITS, PLAIN_BOOK, PLAIN_OUT, PLAIN_SHOW } from '@gemmel/core';
 import { derivedBase } from '../src/context';
 import { withExiftool } from '../src/media/exiftool';
-import { pieceFolder } from '../src/piece/pieces';
+import { pieceFolder } from '../src/piece/folder';
 import { producePiece } from '../src/piece/produce';
 import { isJourney, mapOf } from '../src/piece/book/map';
 import { isQuiet } from '../src/frame/frames';
@@ -697,6 +697,35 @@ describe('pieces', () => {
       expect((await house.fetch(`/frame/${'x'.repeat(43)}`, {}, null)).status).toBe(404);
       await expect(house.call('frames', {}, await house.member('helper'))).rejects.toMatchObject({ status: 403 });
     });
+  });
+
+  test('what somebody keeps to themselves is in no piece and on no frame, not even in their own', async () => {
+    const { db } = house.app;
+    const id = await begin('For all', { ...book, chapters: 'none' }, { ids: stills.slice(0, 4) });
+    const settings = { width: 640, height: 400, fit: 'whole', order: 'given', seconds: 30, quiet: null } as const;
+    const frame = async () => {
+      const { path: at } = await house.call('makeFrame', {
+        body: { name: 'Hall', source: { ids: stills.slice(0, 4) }, settings },
+      });
+      const feed = (await (await house.fetch(at!, {}, null)).json()) as { pictures: { id: number }[] };
+      return feed.pictures.map((one) => one.id);
+    };
+    const shown = async () =>
+      new Set(
+        (await house.call('bookLayout', { params: { id } })).pages.flatMap(({ pictures }) =>
+          pictures.map((one) => one.id),
+        ),
+      );
+    const alone = [...(await shown())][0]!;
+    const said = await house.call('sayAudience', { body: { of: 'pictures', ids: [alone], audience: 'me' } });
+    expect(await shown()).not.toContain(alone);
+    expect(await frame()).not.toContain(alone);
+    expect(await frame()).toContain(stills.slice(0, 4).find((one) => one !== alone));
+    const { piece } = await made(id);
+    expect(piece.expects!.pictures).toBe(3);
+    await house.undo(said);
+    expect(await shown()).toContain(alone);
+    expect((await db('pictures').where('id', alone).first('audience'))!.audience).toBeNull();
   });
 
   test('a piece is only of what is in the library', async () => {

@@ -30,6 +30,7 @@ export const TOPICS = [
   'scans',
   'shows',
   'pieces',
+  'making',
   'members',
   'safe',
 ] as const;
@@ -115,4 +116,6 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   scans: ['scans', 'scan', 'backs', 'library'],
   shows: ['shows', 'music', 'walls', 'frames'],
   pieces: ['pieces', 'piece', 'bookLayout', 'sheetsLayout'],
+  // How far files are that are being made: nothing is laid out anew for it.
+  making: ['pieces', 'piece'],
 };

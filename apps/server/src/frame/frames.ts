@@ -13,6 +13,7 @@ import { writeImage } from '../piece/image';
 import { notFound, refused } from '../problem';
 import { newLink, unseal } from '../share/links';
 import { homeOf } from '../time/home';
+import { throughHouse } from '../sight/house';
 import { showOf, slidesOf } from '../show/shows';
 
 const DARK = '#131A19';
@@ -118,7 +119,8 @@ async function idsOf(app: App, { row, source, settings }: Open): Promise<number[
   const known = shown.get(row.id);
   if (known && Date.now() - known.at < FRESH) return known.ids;
   const ids = (async () => {
-    const { pictures } = await showOf(app, row.library_id, source);
+    // What somebody keeps to themselves is on no frame.
+    const { pictures } = await showOf(await throughHouse(app, row.library_id), row.library_id, source);
     const stills = pictures.filter(({ seconds }) => seconds === null);
     if (settings.order === 'shuffled') return shuffled(stills, row.id).map(({ id }) => id);
     if (settings.order === 'time') stills.sort((a, b) => (a.taken ?? '~').localeCompare(b.taken ?? '~') || a.id - b.id);

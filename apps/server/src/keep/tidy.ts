@@ -4,6 +4,7 @@ import path from 'node:path';
 import { chunks, type App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
 import { withFiles } from '../vault/lock';
+import { piecesFolder } from '../piece/folder';
 import { discard, libraryFolder } from '../vault/vault';
 
 /** What lies about for so long is nobody's, in ms. */
@@ -20,6 +21,16 @@ async function remove(file: string, sum: Sum): Promise<void> {
   await discard(file);
   sum.files++;
   sum.bytes += info.size;
+}
+
+/** Pictures of frames are kept so long after they were last shown. */
+const FRAME_DAYS = 30;
+
+/** Removes a folder with all that is in it, and counts its files. */
+async function removeAll(folder: string, sum: Sum): Promise<void> {
+  for (const entry of await readdir(folder, { recursive: true, withFileTypes: true }))
+    if (entry.isFile()) await remove(path.join(entry.parentPath, entry.name), sum);
+  await rm(folder, { recursive: true, force: true });
 }
 
 /** Derived files of originals and looks that no library has any longer, and portraits of faces that are gone. */
@@ -59,6 +70,18 @@ async function tidyDerived(app: App, sum: Sum, signal: AbortSignal): Promise<voi
           if (info && Date.now() - info.mtimeMs > OLD) await remove(path.join(folder, name), sum);
         }
   }
+  // What was made of pieces that are gone, and what frames have not been shown for long.
+  const pieces = await readdir(piecesFolder(app)).catch(() => []);
+  const kept = new Set((await db('pieces').whereNull('removed_at').select('id')).map(({ id }) => String(id)));
+  for (const name of pieces) if (!kept.has(name)) await removeAll(path.join(piecesFolder(app), name), sum);
+  const frames = path.join(paths.derived, 'frames');
+  for (const shelf of await readdir(frames).catch(() => []))
+    for (const name of await readdir(path.join(frames, shelf)).catch(() => [])) {
+      signal.throwIfAborted();
+      const info = await stat(path.join(frames, shelf, name)).catch(() => null);
+      if (info && Date.now() - Math.max(info.atimeMs, info.mtimeMs) > FRAME_DAYS * 86_400_000)
+        await remove(path.join(frames, shelf, name), sum);
+    }
   const portraits = path.join(paths.derived, 'portraits');
   for (const shelf of await readdir(portraits).catch(() => [])) {
     signal.throwIfAborted();

@@ -6,6 +6,7 @@ import { defineJob, type Job } from '../jobs/kind';
 import { bookFolder } from '../keep/book';
 import { KEEPING } from '../keep/tables';
 import { manifestFolder } from '../album/manifest';
+import { pieceFolder } from '../piece/folder';
 import { musicFolder } from '../show/music';
 import { withFiles } from '../vault/lock';
 import { discard, libraryFolder } from '../vault/vault';
@@ -52,6 +53,10 @@ async function erase(app: App, { library, signal, report }: Job): Promise<void> 
   if (!row) return;
   const { slug } = row;
   await removeDerived(app, library, signal);
+  // What was made of its pictures: books, films; and what frames were shown, which is made again for those of other libraries.
+  for (const { id } of await db('pieces').where('library_id', library).select('id'))
+    await rm(pieceFolder(app, id), { recursive: true, force: true });
+  await rm(path.join(app.paths.derived, 'frames'), { recursive: true, force: true });
   const going = goingFolder(app, library);
   await withFiles(app, library, async () => {
     // On a disk of its own it is no more than a way there.

@@ -1,7 +1,11 @@
 import type { ShowSlide, ShowSource } from '@gemmel/contract';
 import { goodness, type Eligible, type Part } from '@gemmel/core';
 import { eligible } from '../album/best';
+import { LRUCache } from 'lru-cache';
 import { chunks, type App } from '../context';
+import { KEPT_FOR, newsOf } from '../question/news';
+import { throughHouse } from '../sight/house';
+import { seenBy } from '../sight/through';
 import { showOf, slidesOf } from '../show/shows';
 
 /** A picture as pieces are made of it. */
@@ -29,8 +33,29 @@ export interface PieceOf {
   chapters: Awaited<ReturnType<typeof showOf>>['chapters'];
 }
 
-/** The pictures of a source as pieces are made of them. Those that left the library meanwhile are left out. */
-export async function pieceOf(app: App, library: number, source: ShowSource): Promise<PieceOf> {
+/**
+ * The pictures of a source as pieces are made of them: those that the whole house sees, since whoever lives there may open what was made. What
+ * left the library meanwhile is left out.
+ */
+export async function pieceOf(whole: App, library: number, source: ShowSource): Promise<PieceOf> {
+  const app = await throughHouse(whole, library);
+  // What is being made is looked at again and again: as long as no news says otherwise, it is of the same.
+  const news = [...(await newsOf(app.db, library))].filter(([topic]) => !OF_ELSE.has(topic));
+  const key = JSON.stringify([app.config.data, library, seenBy(app.db) !== '', source, news]);
+  const known = lately.get(key);
+  if (known) return known;
+  const of = read(app, library, source);
+  lately.set(key, of);
+  of.catch(() => lately.delete(key));
+  return of;
+}
+
+/** News that says nothing of pictures. */
+const OF_ELSE: ReadonlySet<string> = new Set(['acts', 'making', 'pieces', 'pile', 'pins', 'safe', 'shows', 'sources']);
+/** What pieces were made of lately. Nobody changes what is answered. */
+const lately = new LRUCache<string, Promise<PieceOf>>({ max: 6, ttl: KEPT_FOR });
+
+async function read(app: App, library: number, source: ShowSource): Promise<PieceOf> {
   const { db } = app;
   const of = await showOf(app, library, source);
   const pictures: PiecePicture[] = [];

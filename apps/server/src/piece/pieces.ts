@@ -10,6 +10,7 @@ import type { PiecesRow } from '../db/tables';
 import { ask, cancel, jobState } from '../jobs/jobs';
 import { notFound, refused, sayingIn } from '../problem';
 import { coverOf, showOf, titleOf } from '../show/shows';
+import { pieceFolder } from './folder';
 import { filmLength } from './film/make';
 import { pieceOf, type PieceOf } from './pictures';
 
@@ -41,11 +42,6 @@ export const editsTag = (edits: string | null): string =>
     .update(edits ?? '')
     .digest('base64url')
     .slice(0, 22);
-
-/** Where the files of pieces lie: they can always be made again. */
-export const piecesFolder = (app: App): string => path.join(app.paths.derived, 'pieces');
-/** Where those of one lie. */
-export const pieceFolder = (app: App, id: number): string => path.join(piecesFolder(app), String(id));
 
 /** What tells one making from another: the same pictures, with the same said of them, made in the same way. */
 export function fingerprintOf(of: PieceOf, settings: Settings, edits: BookEdits): Buffer {
@@ -228,13 +224,13 @@ export async function removePiece(app: App, by: By, id: number): Promise<{ act: 
 export async function produce(app: App, library: number, id: number): Promise<void> {
   await keptPiece(app, library, id);
   await ask(app.db, library, 'piece', id);
-  app.changed(library, 'pieces');
+  app.changed(library, 'making');
 }
 
 /** Stops making the files of a piece; those that were made before stay. */
 export async function stopProducing(app: App, library: number, id: number): Promise<void> {
   await cancel(app.db, library, 'piece', id);
-  app.changed(library, 'pieces');
+  app.changed(library, 'making');
 }
 
 /** A file that was made. @throws when there is none of this name. */

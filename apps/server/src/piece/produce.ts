@@ -11,7 +11,8 @@ import { makeOut } from './out/make';
 import type { Made, Making } from './maker';
 import { makeSheets } from './sheets/make';
 import { pieceOf } from './pictures';
-import { fingerprintOf, keptPiece, pieceFolder } from './pieces';
+import { pieceFolder } from './folder';
+import { fingerprintOf, keptPiece } from './pieces';
 
 /** Makes the files of a piece by its kind. */
 function makerOf(making: Making): Promise<Made> {
@@ -89,7 +90,7 @@ export async function producePiece(
     await rm(path.join(base, folder), { recursive: true, force: true });
     if (!signal.aborted) throw error;
   } finally {
-    app.changed(library, 'pieces');
+    app.changed(library, 'making');
   }
 }
 
@@ -104,6 +105,6 @@ export const pieceJob = defineJob({
   kind: 'piece',
   priority: 6,
   tries: 2,
-  topic: 'pieces',
+  topic: 'making',
   run: (app, job) => producePiece(app, job),
 });

@@ -33,6 +33,6 @@ export async function orderPrints(app: App, library: number, id: number): Promis
     .db('piece_files')
     .where({ piece_id: id, library_id: library })
     .update({ receipt: JSON.stringify(receipt.data) });
-  app.changed(library, 'pieces');
+  app.changed(library, 'making');
   return receipt.data;
 }

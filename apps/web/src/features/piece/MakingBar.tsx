@@ -30,7 +30,7 @@ export function MakingBar({ piece, label }: { piece: Piece; label: string }) {
   const { id, making, made } = piece;
   const busy = making?.state === 'ready' || making?.state === 'running';
   const tell = (what: 'produce' | 'stopProducing') =>
-    void call(what, { params: { id } }).then(() => refreshTopics('pieces'), trouble);
+    void call(what, { params: { id } }).then(() => refreshTopics('making'), trouble);
   return (
     <View className="mb-5 gap-2">
       {busy ? (

@@ -95,7 +95,7 @@ function Order({ piece }: { piece: Piece }) {
   if (!made || !keeper || settings.kind !== 'prints' || settings.size === 'contact') return null;
   const order = async () => {
     setBusy(true);
-    await call('orderPrints', { params: { id: piece.id } }).then(() => refreshTopics('pieces'), trouble);
+    await call('orderPrints', { params: { id: piece.id } }).then(() => refreshTopics('making'), trouble);
     setBusy(false);
   };
   return (
