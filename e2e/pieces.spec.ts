@@ -57,7 +57,7 @@ test('a family book from an album: turned, arranged otherwise, moved, written, m
   await spread.first().click({ position: { x: 4, y: 4 } });
   const keep = page.getByRole('button', { name: 'Keep this page as it is' });
   await keep.click();
-  await expect(page.getByRole('button', { name: 'Let these flow again' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Let this page flow again' })).toBeVisible();
   await page.getByRole('button', { name: 'Words', exact: true }).click();
   await page.getByLabel('Title of the chapter').fill('How it began');
   await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click();
@@ -173,9 +173,9 @@ test('a film is made, stopped and played; a frame is fed @long', async ({ inside
   await accessible(page);
   await page.goto(`/albums/${album}`);
   await page.getByRole('button', { name: 'Make something' }).first().click();
-  await page.getByRole('button', { name: 'Feed a frame' }).click();
+  await page.getByRole('button', { name: 'Connect a frame' }).click();
   await page.getByRole('button', { name: 'Never' }).click();
-  await page.getByRole('button', { name: 'Feed it', exact: true }).click();
+  await page.getByRole('button', { name: 'Connect it', exact: true }).click();
   const address = (await page.getByText(/\/frame\/[\w-]+$/).textContent())!;
   await accessible(page);
   const shelf = await browser.newContext();
@@ -184,6 +184,6 @@ test('a film is made, stopped and played; a frame is fed @long', async ({ inside
   const picture = await shelf.request.get(new URL(told.next, address).href);
   expect(picture.headers()['content-type']).toBe('image/jpeg');
   await shelf.close();
-  await page.getByRole('button', { name: 'Feed it no longer' }).click();
+  await page.getByRole('button', { name: 'Disconnect it' }).click();
   expect((await page.request.get(address)).status()).toBe(404);
 });

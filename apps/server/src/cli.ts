@@ -90,7 +90,7 @@ async function standin(words: readonly string[]): Promise<void> {
     console.log(t`Disk ${second} pulled out.`);
   } else if (what === 'frame' && first) {
     const frame = await StandInFrame.open(first).catch(() => {
-      throw new CannotStart(t`No frame is fed at ${first}. Its address stands under Sharing.`);
+      throw new CannotStart(t`There is no frame at ${first}. Its address is under Sharing.`);
     });
     console.log(t`The made-up frame hangs at ${frame.address} until you press Ctrl+C.`);
     await new Promise((resolve) => process.once('SIGINT', resolve));

@@ -189,7 +189,7 @@ export const PROBLEMS = {
   'too-slow': [408, 'The rest of the request did not come.'],
   'two-places': [400, 'A picture can be in one place only.'],
   'undone-already': [409, 'This has already been undone.'],
-  'frame-ended': [404, 'This frame is no longer fed.'],
+  'frame-ended': [404, 'This frame is no longer connected.'],
   'no-shop': [409, 'No print shop is set up here.'],
   'nothing-to-order': [409, 'Make the prints first; then they can be ordered.'],
   'shop-silent': [502, 'The print shop did not answer. Nothing was ordered; try again later.'],

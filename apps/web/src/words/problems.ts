@@ -320,7 +320,7 @@ export const PROBLEM: Record<Exclude<ProblemCode, 'gone'>, MessageDescriptor> = 
   'too-slow': msg({ id: 'problem.too-slow', message: 'The rest of the request didn’t arrive.' }),
   'two-places': msg({ id: 'problem.two-places', message: 'A picture can be in one place only.' }),
   'undone-already': msg({ id: 'problem.undone-already', message: 'This has already been undone.' }),
-  'frame-ended': msg({ id: 'problem.frame-ended', message: 'This frame is no longer fed.' }),
+  'frame-ended': msg({ id: 'problem.frame-ended', message: 'This frame is no longer connected.' }),
   'no-shop': msg({ id: 'problem.no-shop', message: 'No print shop is set up here.' }),
   'nothing-to-order': msg({
     id: 'problem.nothing-to-order',
@@ -400,7 +400,7 @@ export const GONE: Record<Gone, MessageDescriptor> = {
   event: msg({ id: 'gone.event', message: 'This event is no longer here.' }),
   face: msg({ id: 'gone.face', message: 'One of these faces is no longer here.' }),
   file: msg({ id: 'gone.file', message: 'This file is no longer here.' }),
-  frame: msg({ id: 'gone.frame', message: 'This frame is no longer fed.' }),
+  frame: msg({ id: 'gone.frame', message: 'This frame is no longer connected.' }),
   library: msg({ id: 'gone.library', message: 'This library is no longer here.' }),
   invitation: msg({ id: 'gone.invitation', message: 'This invitation is no longer open.' }),
   map: msg({ id: 'gone.map', message: 'This map is no longer here.' }),

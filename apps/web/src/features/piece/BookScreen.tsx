@@ -230,18 +230,18 @@ function Acts({
     <View className="items-center gap-2">
       <View className="flex-row flex-wrap justify-center gap-2" role="group" aria-label={t`What can be changed here`}>
         {open.length > 1 && !page ? (
-          <Words kind="small" className="w-full text-center">{t`Touch a page or a picture to change it.`}</Words>
+          <Words kind="small" className="w-full text-center">{t`Tap a page or a picture to change it.`}</Words>
         ) : null}
         {page && !picture ? (
           <>
             {page.ways > 1 ? (
               <Chip
                 label={t`Another arrangement`}
-                onPress={() => busy || void save(otherWay(edits, page), t`Arranged otherwise`)}
+                onPress={() => busy || void save(otherWay(edits, page), t`Rearranged`)}
               />
             ) : null}
             <Chip
-              label={page.kept ? t`Let these flow again` : t`Keep this page as it is`}
+              label={page.kept ? t`Let this page flow again` : t`Keep this page as it is`}
               on={page.kept}
               onPress={() =>
                 busy ||
@@ -259,7 +259,7 @@ function Acts({
                   busy ||
                   void save(
                     overAll(edits, page, page.kind !== 'full'),
-                    page.kind === 'full' ? t`It has a margin` : t`It fills the page`,
+                    page.kind === 'full' ? t`It has a margin again` : t`It fills the page`,
                   )
                 }
               />

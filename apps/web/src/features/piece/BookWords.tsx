@@ -60,13 +60,13 @@ export function BookWords({
     let { edits } = layout;
     for (const { key, words } of fields) if (said[key] !== words) edits = withWords(edits, key, said[key]!.trim());
     onClose();
-    if (edits !== layout.edits) await onSave(edits, t`Written otherwise`);
+    if (edits !== layout.edits) await onSave(edits, t`Words changed`);
   };
   const back = async () => {
     let { edits } = layout;
     for (const { key } of fields) edits = withWords(edits, key, null);
     onClose();
-    await onSave(edits, t`As it was written before`);
+    await onSave(edits, t`Back to the original words`);
   };
   return (
     <Sheet title={t`Words`} onClose={onClose}>
@@ -81,7 +81,7 @@ export function BookWords({
         />
       ))}
       <Button label={t`Save`} onPress={() => void save()} />
-      {own ? <Button label={t`As it was written before`} weight="second" onPress={() => void back()} /> : null}
+      {own ? <Button label={t`Back to the original words`} weight="second" onPress={() => void back()} /> : null}
     </Sheet>
   );
 }

@@ -16,7 +16,7 @@ export function FileScreen({ piece }: { piece: Piece }) {
     <Page>
       <PieceTop
         piece={piece}
-        label={film ? t`Make the film` : 'folder' in settings && settings.folder ? t`Put them there` : t`Make the ZIP`}
+        label={film ? t`Make the film` : 'folder' in settings && settings.folder ? t`Copy them there` : t`Make the ZIP`}
         about={
           expects
             ? [

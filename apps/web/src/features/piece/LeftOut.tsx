@@ -61,7 +61,7 @@ export function LeftOut({ piece, layout }: { piece: Pick<Piece, 'id'>; layout: B
       />
       {open ? (
         <Sheet title={t`Not in the book`} onClose={() => setOpen(false)}>
-          <Words>{t`Touch one to take it in.`}</Words>
+          <Words>{t`Tap one to take it in.`}</Words>
           {some(t`Nearly the same as another`, doubles)}
           {some(t`Left out by hand`, out)}
         </Sheet>

@@ -64,7 +64,7 @@ export function OutFields({ settings, onChange }: { settings: Out; onChange: (se
         </>
       )}
       <Choice
-        label={t`What they say on the side`}
+        label={t`Information inside the files`}
         of={[
           ['all', t`Everything`],
           ['said', t`Only what people said`],
@@ -73,7 +73,7 @@ export function OutFields({ settings, onChange }: { settings: Out; onChange: (se
         value={settings.says}
         onChoose={(says) => set({ says })}
       />
-      <Group label={t`Names of the files, from parts in the order you touch them`}>
+      <Group label={t`Names of the files, from parts in the order you tap them`}>
         {PARTS.map(([part, label]) => {
           const at = names.parts.indexOf(part);
           return (

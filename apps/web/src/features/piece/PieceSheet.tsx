@@ -134,7 +134,7 @@ export function NewPiece({ source, title, show, onClose }: MakingOf & { onClose:
             <Words kind="strong">{t`Digital frame`}</Words>
             <Words className="text-soft">{t`A frame on a shelf shows these, sized for it, and follows what changes.`}</Words>
             <Button
-              label={t`Feed a frame`}
+              label={t`Connect a frame`}
               weight="second"
               className="min-h-touch self-start"
               onPress={() => setFeeding(true)}

@@ -57,7 +57,7 @@ export function FrameSheet({
     try {
       await call('endFrame', { params: { id: kept!.id } });
       refreshTopics('shows');
-      say(t`“${kept!.name}” is no longer fed. Its address leads nowhere.`);
+      say(t`“${kept!.name}” is disconnected. Its address no longer works.`);
       onClose();
     } catch (error) {
       setWrong(wordsOf(error));
@@ -77,7 +77,7 @@ export function FrameSheet({
             {`${address}/next.jpg`}
           </Words>
           <Button label={t`Copy the address`} weight="second" icon="copy" onPress={() => void copyLink(address)} />
-          <Words kind="small">{t`Whoever has it sees these pictures. Nothing else can be reached by it.`}</Words>
+          <Words kind="small">{t`Whoever has it can see these pictures, and nothing else.`}</Words>
         </View>
       ) : null}
       <Field label={t`What it is called`} value={name} onChangeText={setName} maxLength={160} />
@@ -139,8 +139,8 @@ export function FrameSheet({
         }}
       />
       <Wrong text={wrong ?? ''} />
-      <Button label={kept ? t`Save` : t`Feed it`} disabled={!name.trim()} onPress={() => void save()} />
-      {kept ? <Button label={t`Feed it no longer`} weight="brick" onPress={() => void end()} /> : null}
+      <Button label={kept ? t`Save` : t`Connect it`} disabled={!name.trim()} onPress={() => void save()} />
+      {kept ? <Button label={t`Disconnect it`} weight="brick" onPress={() => void end()} /> : null}
     </Sheet>
   );
 }
