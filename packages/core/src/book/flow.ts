@@ -1,4 +1,5 @@
 import { arrangementsOf, ppiOf, SHARP, type Placeable } from './arrange';
+import { cropTo } from './crop';
 import { BLEED, FACE_ROOM, PAGES, type PaperBox, type PageSize } from './paper';
 import type { Part } from '../show/pan';
 import type { BookSettings } from './settings';
@@ -39,25 +40,8 @@ const CUT = 0.27;
  */
 export function fullPage(picture: Pick<BookPicture, 'ratio' | 'faces'>, paper: PageSize): Part | null {
   const { width, height } = PAGES[paper];
-  const sheet = { w: width + 2 * BLEED, h: height + 2 * BLEED };
-  const wish = sheet.w / sheet.h;
-  const [w, h] = picture.ratio > wish ? [wish / picture.ratio, 1] : [1, picture.ratio / wish];
-  if (1 - w * h > CUT) return null;
-  const [dx, dy] = [((BLEED + FACE_ROOM) / sheet.w) * w, ((BLEED + FACE_ROOM) / sheet.h) * h];
-  const whole = picture.faces.filter((f) => f.x >= 0 && f.y >= 0 && f.x + f.w <= 1 && f.y + f.h <= 1);
-  const left = Math.min(1, ...whole.map((f) => f.x));
-  const top = Math.min(1, ...whole.map((f) => f.y));
-  const right = Math.max(0, ...whole.map((f) => f.x + f.w));
-  const bottom = Math.max(0, ...whole.map((f) => f.y + f.h));
-  const lay = (size: number, room: number, from: number, to: number, middle: number): number | null => {
-    const [least, most] = [Math.max(0, to + room - size), Math.min(1 - size, from - room)];
-    if (least > most + 1e-9) return null;
-    return Math.min(most, Math.max(least, middle - size / 2));
-  };
-  if (!whole.length) return { x: (1 - w) / 2, y: (1 - h) / 2, w, h };
-  const x = lay(w, dx, left, right, (left + right) / 2);
-  const y = lay(h, dy, top, bottom, (top + bottom) / 2);
-  return x === null || y === null ? null : { x, y, w, h };
+  const part = cropTo(picture, { w: width + 2 * BLEED, h: height + 2 * BLEED }, BLEED + FACE_ROOM, { strict: true });
+  return part && 1 - part.w * part.h <= CUT ? part : null;
 }
 
 /** Which pictures of a chapter have a page of their own, over all of it: the best of those that can, well apart. */

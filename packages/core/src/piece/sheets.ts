@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { arrangementsOf, ppiOf } from '../book/arrange';
 import { PageSize, PAGES, type PaperBox } from '../book/paper';
+import { cropTo } from '../book/crop';
 import type { PlacedPicture, PlacedText } from '../book/plan';
 import { slicedInto, type Slice } from '../book/slice';
 import { lineHeight, linesOf, type Measure, type TextRole } from '../book/text';
@@ -127,24 +128,10 @@ const BORDER = 4;
  * What of a picture fills a box of another shape, as much as can be: around its faces, which stay whole; null when they do not fit, so that
  * the picture is shown whole instead.
  */
-export function cropAround(picture: Pick<SheetPicture, 'ratio' | 'faces'>, box: { w: number; h: number }): Part | null {
-  const wish = box.w / box.h;
-  const [w, h] = picture.ratio > wish ? [wish / picture.ratio, 1] : [1, picture.ratio / wish];
-  const whole = picture.faces.filter((f) => f.x >= 0 && f.y >= 0 && f.x + f.w <= 1 && f.y + f.h <= 1);
-  if (!whole.length) return { x: (1 - w) / 2, y: (1 - h) * 0.4, w, h };
-  const span = (from: 'x' | 'y', long: 'w' | 'h') =>
-    [Math.min(...whole.map((f) => f[from])), Math.max(...whole.map((f) => f[from] + f[long]))] as const;
-  const lay = (size: number, [from, to]: readonly [number, number], room: number): number | null => {
-    if (size >= 1) return 0;
-    // Where the picture itself has no room around a face, none is asked for.
-    const [least, most] = [Math.max(0, Math.min(1, to + room) - size), Math.min(1 - size, Math.max(0, from - room))];
-    if (least > most + 1e-9) return null;
-    return Math.min(most, Math.max(least, (from + to) / 2 - size / 2));
-  };
-  const x = lay(w, span('x', 'w'), (ROOM / box.w) * w);
-  const y = lay(h, span('y', 'h'), (ROOM / box.h) * h);
-  return x === null || y === null ? null : { x, y, w, h };
-}
+export const cropAround = (
+  picture: Pick<SheetPicture, 'ratio' | 'faces'>,
+  box: { w: number; h: number },
+): Part | null => cropTo(picture, box, ROOM, { rest: 0.4 });
 
 /** The largest box of a shape in another, in its middle. */
 const whole = (ratio: number, { x, y, w, h }: PaperBox): PaperBox => {

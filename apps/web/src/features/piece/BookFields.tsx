@@ -2,9 +2,9 @@ import { t } from '@lingui/core/macro';
 import type { PieceSettings } from '@gemmel/contract';
 import { PAGES, type PageSize } from '@gemmel/core';
 import { View } from 'react-native';
-import { Chip } from '@/ui/Button';
+import { Tells } from '@/features/show/Tells';
 import { Switch } from '@/ui/Switch';
-import { Choice, Group } from '@/ui/Choice';
+import { Choice } from '@/ui/Choice';
 import { paperWords } from './words';
 
 type Book = Extract<PieceSettings, { kind: 'book' }>;
@@ -12,8 +12,6 @@ type Book = Extract<PieceSettings, { kind: 'book' }>;
 /** How a book is made. */
 export function BookFields({ settings, onChange }: { settings: Book; onChange: (settings: Book) => void }) {
   const set = (more: Partial<Book>) => onChange({ ...settings, ...more });
-  const { tells } = settings;
-  const tell = (more: Partial<Book['tells']>) => set({ tells: { ...tells, ...more } });
   return (
     <>
       <Choice
@@ -43,12 +41,7 @@ export function BookFields({ settings, onChange }: { settings: Book; onChange: (
         value={settings.fill}
         onChoose={(fill) => set({ fill })}
       />
-      <Group label={t`Below the pictures`}>
-        <Chip label={t`Captions`} on={tells.caption} onPress={() => tell({ caption: !tells.caption })} />
-        <Chip label={t`Names`} on={tells.names} onPress={() => tell({ names: !tells.names })} />
-        <Chip label={t`Places`} on={tells.place} onPress={() => tell({ place: !tells.place })} />
-        <Chip label={t`Dates`} on={tells.date} onPress={() => tell({ date: !tells.date })} />
-      </Group>
+      <Tells label={t`Below the pictures`} tells={settings.tells} onChange={(tells) => set({ tells })} />
       <View>
         <Switch label={t`Maps of journeys`} shown on={settings.maps} onTurn={() => set({ maps: !settings.maps })} />
         <Switch

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { PARTS } from '@/features/gather/NamesSheet';
+import { Tells } from '@/features/show/Tells';
 import { Chip } from '@/ui/Button';
 import { Field } from '@/ui/Field';
 import { Switch } from '@/ui/Switch';
@@ -153,8 +154,6 @@ type Bundle = Extract<PieceSettings, { kind: 'bundle' }>;
 /** How plain pages are made. */
 export function BundleFields({ settings, onChange }: { settings: Bundle; onChange: (settings: Bundle) => void }) {
   const set = (more: Partial<Bundle>) => onChange({ ...settings, ...more });
-  const { tells } = settings;
-  const tell = (more: Partial<Bundle['tells']>) => set({ tells: { ...tells, ...more } });
   return (
     <>
       <Choice
@@ -168,12 +167,7 @@ export function BundleFields({ settings, onChange }: { settings: Bundle; onChang
         value={settings.long}
         onChoose={(long) => set({ long })}
       />
-      <Group label={t`What the pages tell`}>
-        <Chip label={t`Captions`} on={tells.caption} onPress={() => tell({ caption: !tells.caption })} />
-        <Chip label={t`Dates`} on={tells.date} onPress={() => tell({ date: !tells.date })} />
-        <Chip label={t`Names`} on={tells.names} onPress={() => tell({ names: !tells.names })} />
-        <Chip label={t`Places`} on={tells.place} onPress={() => tell({ place: !tells.place })} />
-      </Group>
+      <Tells label={t`What the pages tell`} tells={settings.tells} onChange={(tells) => set({ tells })} />
       <Choice
         label={t`The pages speak`}
         of={[

@@ -8,9 +8,11 @@ import { refreshTopics, useAnswer } from '@/api/query';
 import { act, did } from '@/state/acts';
 import { say } from '@/state/toast';
 import { Button, Chip, IconButton } from '@/ui/Button';
+import { Group } from '@/ui/Choice';
 import { sayClock } from '@/ui/say';
 import { Switch } from '@/ui/Switch';
 import { Words } from '@/ui/Words';
+import { Tells } from './Tells';
 
 /** How long a picture may stay, to choose from, in seconds. */
 const SECONDS = [3, 5, 8, 15] as const;
@@ -30,15 +32,7 @@ export function ShowFields({
   onChange: (settings: ShowSettings) => void;
 }) {
   const set = (more: Partial<ShowSettings>) => onChange({ ...settings, ...more });
-  const tell = (more: Partial<ShowSettings['tells']>) => set({ tells: { ...settings.tells, ...more } });
-  const group = (label: string, children: React.ReactNode) => (
-    <View className="gap-0.5">
-      <Words kind="small">{label}</Words>
-      <View className="flex-row flex-wrap gap-x-2" role="group" aria-label={label}>
-        {children}
-      </View>
-    </View>
-  );
+  const group = (label: string, children: React.ReactNode) => <Group label={label}>{children}</Group>;
   return (
     <>
       {group(
@@ -67,19 +61,7 @@ export function ShowFields({
           />
         </>,
       )}
-      {group(
-        t`Written under pictures`,
-        <>
-          <Chip
-            label={t`Captions`}
-            on={settings.tells.caption}
-            onPress={() => tell({ caption: !settings.tells.caption })}
-          />
-          <Chip label={t`Dates`} on={settings.tells.date} onPress={() => tell({ date: !settings.tells.date })} />
-          <Chip label={t`Places`} on={settings.tells.place} onPress={() => tell({ place: !settings.tells.place })} />
-          <Chip label={t`Names`} on={settings.tells.names} onPress={() => tell({ names: !settings.tells.names })} />
-        </>,
-      )}
+      <Tells label={t`Written under pictures`} tells={settings.tells} onChange={(tells) => set({ tells })} />
       <View>
         <Switch
           label={t`Move and enlarge gently; faces stay in view`}
