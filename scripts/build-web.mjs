@@ -8,6 +8,7 @@ import { fileURLToPath } from 'node:url';
 import { brotliCompressSync, constants } from 'node:zlib';
 import { buildGuest } from './build-guest.mjs';
 import { buildMap } from './build-map.mjs';
+import { partScripts } from './chunks.mjs';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 const out = path.join(root, 'apps/web/dist');
@@ -28,6 +29,8 @@ for (const part of [
   'lingui.config.cjs',
   'scripts/build-guest.mjs',
   'scripts/build-map.mjs',
+  'scripts/build-web.mjs',
+  'scripts/chunks.mjs',
 ])
   for (const file of files(path.join(root, part)))
     if (!/\.test\.tsx?$/.test(file)) hash.update(path.relative(root, file)).update('\0').update(readFileSync(file));
@@ -46,6 +49,7 @@ if (build.status !== 0) {
   console.error(build.stdout, build.stderr);
   process.exit(1);
 }
+const first = partScripts(out);
 // Workers are files of their own.
 await esbuild({
   absWorkingDir: root,
@@ -64,10 +68,14 @@ await esbuild({
 });
 await buildMap(root, out);
 await buildGuest(root, out);
+const begin = new Set(first.map((file) => path.join(out, file)));
 for (const file of files(out))
   if (/\.(js|css|html|json|svg|ttf)$/.test(file) && statSync(file).size > 1024)
     writeFileSync(
       `${file}.br`,
-      brotliCompressSync(readFileSync(file), { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }),
+      brotliCompressSync(readFileSync(file), {
+        params: { [constants.BROTLI_PARAM_QUALITY]: begin.has(file) ? 11 : 9 },
+      }),
     );
+writeFileSync(path.join(out, '.first.json'), JSON.stringify(first));
 writeFileSync(stamp, now);

@@ -127,6 +127,30 @@ describe('libraries', () => {
       named_by: 'hand',
       person_id: person!,
     });
+    // A second face, of which somebody said that it is not his.
+    const [second] = await db('faces').insert({
+      ...(await db('faces').where('person_id', person!).first())!,
+      id: undefined as never,
+      x: 0.6,
+      state: 'not a face',
+      named_by: 'hand',
+      person_id: null,
+    });
+    await db('face_refusals').insert({ library_id: 1, face_id: second!, person_id: person! });
+    // An album with two headings, of which one has a picture that goes.
+    const { id: album } = await call('makeAlbum', { body: { name: 'On the water', ids: [...going, ids[3]!] } });
+    await db('albums').insert({
+      library_id: club.id,
+      kind: 'plain',
+      name: 'On the water',
+      created_at: '2026-01-01 00:00:00',
+      position: 'a0',
+    });
+    const stands = await db('album_pictures').where('album_id', album).orderBy('position').select('position');
+    await db('album_chapters').insert([
+      { library_id: 1, album_id: album, position: stands[1]!.position, heading: 'Under sail', note: null },
+      { library_id: 1, album_id: album, position: stands[3]!.position, heading: 'Ashore', note: null },
+    ]);
     await house.quiet();
     await expect(call('splitOff', { body: { ids: going, to: 'home' } })).rejects.toMatchObject({ status: 400 });
     await expect(call('splitOff', { body: { ids: going, to: 'nowhere' } })).rejects.toMatchObject({ status: 404 });
@@ -141,6 +165,25 @@ describe('libraries', () => {
       born: '1939-04-05',
     });
     expect(await db('faces').where({ library_id: club.id, state: 'named' }).first('id')).toBeDefined();
+    expect(
+      await db('face_refusals as r')
+        .join('people as p', 'p.id', 'r.person_id')
+        .join('faces as f', 'f.id', 'r.face_id')
+        .where('r.library_id', club.id)
+        .select('p.name', 'f.state'),
+    ).toEqual([{ name: 'Olle Test', state: 'not a face' }]);
+    const water = await db('album_pictures as ap')
+      .join('albums as a', 'a.id', 'ap.album_id')
+      .where({ 'a.library_id': club.id, 'a.name': 'On the water' })
+      .orderBy('ap.position')
+      .select('ap.position');
+    expect(water).toHaveLength(3);
+    const headings = await db('album_chapters').where('library_id', club.id).select('heading', 'position');
+    expect(headings.map(({ heading }) => heading)).toEqual(['Under sail']);
+    expect([water[0]!.position < headings[0]!.position, headings[0]!.position < water[1]!.position]).toEqual([
+      true,
+      true,
+    ]);
     expect(await db('pictures').where('library_id', 1).whereIn('id', going).first('id')).toBeUndefined();
     expect((await db('binned').where({ library_id: 1, state: 'in' })).length).toBe(3);
     expect([await clean(1, 'home'), await clean(club.id, 'club')]).toEqual(Array(2).fill({ missing: [], unknown: [] }));

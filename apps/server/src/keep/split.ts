@@ -13,6 +13,7 @@ import { refuseForeign } from '../library/own';
 import { notFound, refused } from '../problem';
 import { withFiles } from '../vault/lock';
 import { libraryFolder } from '../vault/vault';
+import { bringChapters, bringRefusals } from './along';
 import { sayAs } from '../safe/earlier';
 import { markDirty, saidOf, writeBeside, type Said } from '../vault/sidecar';
 
@@ -186,7 +187,7 @@ function inPaths(said: Said) {
   return { ...said, tags: said.tags.map((name) => ways.get(name) ?? [name]) };
 }
 
-/** What a member said for themselves, where they belong to both libraries: hearts. And other spellings of tags. */
+/** What no file says: hearts of members who belong to both libraries, other spellings of tags, whose a face is not, and headings of albums. */
 async function bringAfter(trx: Db, split: number, from: number, to: number): Promise<void> {
   await trx.raw(
     `INSERT IGNORE INTO hearts (library_id, picture_id, member_id, at)
@@ -203,6 +204,8 @@ async function bringAfter(trx: Db, split: number, from: number, to: number): Pro
        JOIN tags t ON t.library_id = ? AND t.folded = f.folded WHERE n.library_id = ?`,
     [to, from],
   );
+  await bringRefusals(trx, split, to);
+  await bringChapters(trx, split, from, to);
 }
 
 /** The files of pictures that go: each original, what is written beside it, and what is kept with it. */

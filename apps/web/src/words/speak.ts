@@ -23,6 +23,29 @@ function chosen(): Language | null {
   }
 }
 
+/** Where the sentences lie that first pages do not speak: a bundled catalogue says so under this name. */
+const REST = '.rest';
+/** Fetches them; whatever speaks them waits for it (see `scripts/chunks.mjs`). */
+let fetchRest: () => Promise<void> = () => Promise.resolve();
+(globalThis as { gemmelWords?: () => Promise<void> }).gemmelWords = () => fetchRest();
+
+/** Sentences that are fetched once, and again when that failed. They are put beside the others without anything being drawn anew. */
+function restAt(at: string, of: Language): () => Promise<void> {
+  let coming: Promise<void> | null = null;
+  return () =>
+    (coming ??= fetch(at)
+      .then((answer) => answer.json() as Promise<Messages>)
+      .then(
+        (rest) => {
+          if (i18n.locale === of) Object.assign(i18n.messages, rest);
+        },
+        (error: unknown) => {
+          coming = null;
+          throw error;
+        },
+      ));
+}
+
 /** The language asked for last, whose catalogue may still be on its way. */
 let wanted: Language = 'en';
 
@@ -51,6 +74,9 @@ export async function speak(next: Language): Promise<void> {
   if (wanted !== next) return;
   const region = regionOf(next, wishes());
   i18n.loadAndActivate({ locale: next, locales: [region], messages });
+  const at = messages[REST];
+  fetchRest = typeof at === 'string' ? restAt(at, next) : () => Promise.resolve();
+  void fetchRest().catch(() => undefined);
   document.documentElement.lang = next;
   document.documentElement.dir = directionOf(next);
   useSpeech.setState({ language: next });

@@ -1,5 +1,5 @@
 import type { Saying } from '@gemmel/contract';
-import { Upload, type DetailedError } from 'tus-js-client';
+import type { DetailedError, Upload, UploadOptions } from 'tus-js-client';
 import { sessionToken } from '@/api/client';
 import { namedLibrary } from '@/api/library';
 
@@ -38,7 +38,7 @@ export function upload(item: number, file: File, before: boolean, told: (bytes: 
   let held = false;
   let end: (outcome: Outcome) => void = () => undefined;
   const done = new Promise<Outcome>((resolve) => (end = resolve));
-  const sending = new Upload(file, {
+  const how: UploadOptions = {
     endpoint: '/api/uploads',
     ...(before ? { uploadUrl: `/api/uploads/${item}` } : {}),
     metadata: { item: String(item) },
@@ -66,13 +66,23 @@ export function upload(item: number, file: File, before: boolean, told: (bytes: 
         end({ how: 'lost' });
       else end({ how: 'refused', reason: reasonOf(error) });
     },
-  });
-  sending.start();
+  };
+  let sending: Upload | undefined;
+  // The protocol is fetched with the first file that is sent.
+  import('tus-js-client').then(
+    (tus) => {
+      if (held) return;
+      sending = new tus.Upload(file, how);
+      sending.start();
+    },
+    () => end({ how: 'lost' }),
+  );
   return {
     done,
     hold: () => {
       held = true;
-      void sending.abort().finally(() => end({ how: 'held' }));
+      if (sending) void sending.abort().finally(() => end({ how: 'held' }));
+      else end({ how: 'held' });
     },
   };
 }

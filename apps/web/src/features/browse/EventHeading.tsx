@@ -6,7 +6,6 @@ import { useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
 import { useAnswer } from '@/api/query';
 import { join, nameIt, remove } from '@/features/event/acts';
-import { EventSheet } from '@/features/event/EventSheet';
 import { useMe } from '@/features/account/session';
 import { useBegin } from '@/state/useBegin';
 import { usePile } from '@/state/pile';
@@ -18,11 +17,14 @@ import { DoubleBar } from '@/ui/DoubleBar';
 import { capital, sayList, sayLongDay, sayNumber, sayShortDay } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
-import { NamesSheet } from '../gather/NamesSheet';
-import { IntoAlbum } from '../filing/IntoAlbum';
-import { Show } from '../show/Show';
 import { saveZip } from '../pile/zip';
 import { sayEventPlace, saySpan } from '@/words/said';
+import { lazily } from '@/ui/lazily';
+
+const EventSheet = lazily(async () => (await import('@/features/event/EventSheet')).EventSheet);
+const NamesSheet = lazily(async () => (await import('../gather/NamesSheet')).NamesSheet);
+const IntoAlbum = lazily(async () => (await import('../filing/IntoAlbum')).IntoAlbum);
+const Show = lazily(async () => (await import('../show/Show')).Show);
 
 /** How many pictures of an event are shown, and of how many. */
 const countedOf = (shown: number, total: number): string =>

@@ -9,15 +9,18 @@ import { Ribbon } from '@/ui/Ribbon';
 import { useSize } from '@/ui/useSize';
 import { useMe } from '@/features/account/session';
 import { toBin } from '@/features/bin/acts';
-import { ActMenu, type AlsoAct } from '@/features/pile/ActMenu';
+import type { AlsoAct } from '@/features/pile/ActMenu';
 import { ActSheet, SHEET_KEYS, type SheetAct } from '@/features/pile/acts';
 import { fillAlbum } from '@/features/pile/fill';
-import { KeysSheet } from '@/features/said/KeysSheet';
 import { useChoosing } from './useChoosing';
 import { GAP, TileRow } from './TileRow';
 import { useFocus } from './useFocus';
 import { useScrolled } from './useScrolled';
 import { CORNER, SIZE } from '@/ui/tokens';
+import { lazily } from '@/ui/lazily';
+
+const ActMenu = lazily(async () => (await import('@/features/pile/ActMenu')).ActMenu);
+const KeysSheet = lazily(async () => (await import('@/features/said/KeysSheet')).KeysSheet);
 
 /** A month, an event, a day, or people, a place or a folder. */
 export type HeadingBlock = Exclude<Block, { kind: 'row' }>;

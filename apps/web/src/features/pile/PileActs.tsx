@@ -7,8 +7,10 @@ import { usePile } from '@/state/pile';
 import { Icon } from '@/ui/Icon';
 import type { Token } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
-import { ActMenu } from './ActMenu';
 import { ActSheet, SHEET_ACTS, type SheetAct } from './acts';
+import { lazily } from '@/ui/lazily';
+
+const ActMenu = lazily(async () => (await import('./ActMenu')).ActMenu);
 
 /** What can be done with the pile: a row of drawings with their words, and the sheets they open. */
 export function PileActs({ tone = 'ink' }: { tone?: Token }) {

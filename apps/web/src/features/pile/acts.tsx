@@ -2,12 +2,14 @@ import type { MessageDescriptor } from '@lingui/core';
 import { msg, plural } from '@lingui/core/macro';
 import type { IconName } from '@/ui/Icon';
 import { IntoEvent } from '../event/IntoEvent';
-import { IntoAlbum } from '../filing/IntoAlbum';
-import { TogetherSheet } from './TogetherSheet';
-import { PlaceSheet } from '../place/PlaceSheet';
-import { DatesSheet } from '../time/DatesSheet';
-import { AudienceSheet } from '../sight/AudienceSheet';
-import { ShareSheet } from '../share/ShareSheet';
+import { lazily } from '@/ui/lazily';
+
+const IntoAlbum = lazily(async () => (await import('../filing/IntoAlbum')).IntoAlbum);
+const TogetherSheet = lazily(async () => (await import('./TogetherSheet')).TogetherSheet);
+const PlaceSheet = lazily(async () => (await import('../place/PlaceSheet')).PlaceSheet);
+const DatesSheet = lazily(async () => (await import('../time/DatesSheet')).DatesSheet);
+const AudienceSheet = lazily(async () => (await import('../sight/AudienceSheet')).AudienceSheet);
+const ShareSheet = lazily(async () => (await import('../share/ShareSheet')).ShareSheet);
 
 /** What can be done with pictures by a sheet of its own. */
 export type SheetAct = 'said' | 'dates' | 'place' | 'album' | 'event' | 'audience' | 'share';

@@ -1,7 +1,7 @@
 import { plural, t } from '@lingui/core/macro';
 import type { Pin } from '@gemmel/contract';
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
+import { type ComponentProps, Fragment, useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call } from '@/api/client';
 import { useAnswer } from '@/api/query';
@@ -13,7 +13,14 @@ import { Field } from '@/ui/Field';
 import { sayNumber } from '@/ui/say';
 import { Sheet } from '@/ui/Sheet';
 import { Words } from '@/ui/Words';
-import { SortableList } from './SortableList';
+import { lazily } from '@/ui/lazily';
+import type { SortableList as List } from './SortableList';
+
+/** Dragging is fetched a moment later; the list is there at once. */
+const SortableList = lazily<ComponentProps<typeof List<Pin>>>(
+  async () => (await import('./SortableList')).SortableList,
+  ({ items, render }) => items.map((item) => <Fragment key={item.id}>{render(item, null)}</Fragment>),
+);
 
 /** Asks a pinned question again. */
 export function useOpenPin(): (pin: Pin) => void {

@@ -25,13 +25,15 @@ import { Icon } from '@/ui/Icon';
 import { isForPage } from '@/ui/keys';
 import { Words } from '@/ui/Words';
 import { words } from '@/words/said';
-import { IntoAlbum } from '../filing/IntoAlbum';
-import { ShareSheet } from '../share/ShareSheet';
-import { Show } from '../show/Show';
-import { ChipSheet } from './ChipSheet';
 import { Completions, optionId } from './Completions';
 import { useNames } from './names';
 import { useTyped } from './useTyped';
+import { lazily } from '@/ui/lazily';
+
+const IntoAlbum = lazily(async () => (await import('../filing/IntoAlbum')).IntoAlbum);
+const ShareSheet = lazily(async () => (await import('../share/ShareSheet')).ShareSheet);
+const Show = lazily(async () => (await import('../show/Show')).Show);
+const ChipSheet = lazily(async () => (await import('./ChipSheet')).ChipSheet);
 
 /** A part of a question in two pieces: the words that lead to it, and the chip. */
 function pieces(part: Question, names: Names): { lead: string; value: string } {

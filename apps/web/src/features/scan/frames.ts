@@ -1,3 +1,4 @@
+import '@/api/checked';
 import { quadSize, type Corners } from '@gemmel/core';
 import { PrintCorners } from '@gemmel/contract';
 

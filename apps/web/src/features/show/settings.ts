@@ -1,3 +1,4 @@
+import '@/api/checked';
 import { PLAIN_SHOW, ShowSettings } from '@gemmel/core';
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';

@@ -1,3 +1,4 @@
+import '@/api/checked';
 import {
   AS_TAKEN,
   type Corners,
