@@ -49,23 +49,23 @@ if (build.status !== 0) {
   console.error(build.stdout, build.stderr);
   process.exit(1);
 }
-const first = partScripts(out);
+/** A script of ours, bundled for browsers of the last years. */
+const bundled = (entryPoints, more) =>
+  esbuild({
+    absWorkingDir: root,
+    entryPoints: entryPoints.map((name) => `apps/web/src/${name}.ts`),
+    bundle: true,
+    minify: true,
+    format: 'iife',
+    target: 'es2022',
+    logLevel: 'warning',
+    ...more,
+  });
+const ahead = await bundled(['opening/ahead'], { write: false });
+const first = partScripts(out, ahead.outputFiles[0].text);
 // Workers are files of their own.
-await esbuild({
-  absWorkingDir: root,
-  entryPoints: [
-    'apps/web/src/workers/fingerprint.ts',
-    'apps/web/src/workers/pins.ts',
-    'apps/web/src/workers/push.ts',
-    'apps/web/src/workers/touchup.ts',
-  ],
-  bundle: true,
-  minify: true,
-  format: 'iife',
-  target: 'es2022',
-  outdir: 'apps/web/dist/workers',
-  logLevel: 'warning',
-});
+const WORKERS = ['workers/fingerprint', 'workers/pins', 'workers/push', 'workers/touchup'];
+await bundled(WORKERS, { outdir: 'apps/web/dist/workers' });
 await buildMap(root, out);
 await buildGuest(root, out);
 const begin = new Set(first.map((file) => path.join(out, file)));
@@ -78,4 +78,21 @@ for (const file of files(out))
       }),
     );
 writeFileSync(path.join(out, '.first.json'), JSON.stringify(first));
+// Last of all, so that the worker knows every file. Maps, guests’ pages and what is for phones alone come with the line.
+const shell = [...files(out)]
+  .map((file) => path.relative(out, file).split(path.sep).join('/'))
+  .filter((name) => !/^(?:map|guest)\/|^\.|\.br$|^sw\.js$|^metadata\.json$/.test(name))
+  .map((name) => ({
+    url: `/${name}`,
+    revision: /[.-][0-9a-f]{20,}\./.test(path.basename(name))
+      ? null
+      : createHash('sha256')
+          .update(readFileSync(path.join(out, name)))
+          .digest('hex')
+          .slice(0, 16),
+  }));
+await bundled(['workers/sw'], {
+  outfile: path.join(out, 'sw.js'),
+  define: { __SHELL__: JSON.stringify(shell), 'process.env.NODE_ENV': '"production"' },
+});
 writeFileSync(stamp, now);

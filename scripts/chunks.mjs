@@ -18,7 +18,8 @@ const SCRIPTS = '_expo/static/js/web';
 /** Modules that the same few pages need and that are smaller than this together go along with others like them, in characters. */
 const LEAST = 12_000;
 
-const MODULE = /^(?<body>__d\(function\(\w+,\w+,\w+,\w+,\w+,\w+,(?<map>\w+)\).*,)(?<id>\d+),(?<needs>\[[\d,]*\]|\{(?:[^{}]|\{[^{}]*\})*\})\);$/s;
+const MODULE =
+  /^(?<body>__d\(function\(\w+,\w+,\w+,\w+,\w+,\w+,(?<map>\w+)\).*,)(?<id>\d+),(?<needs>\[[\d,]*\]|\{(?:[^{}]|\{[^{}]*\})*\})\);$/s;
 const PAGE = /"\.\/(?<page>[^"]+\.tsx)":\{enumerable:!0,get:\(\)=>r\(d\[\d+\]\)\(d\[(?<at>\d+)\],d\.paths\)\}/g;
 const LANGUAGE = /\b(?<tag>en|de|sv):\(\)=>r\(d\[\d+\]\)\(d\[(?<at>\d+)\],d\.paths\)/g;
 const CATALOGUE = /JSON\.parse\((?<text>"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')\)/;
@@ -120,7 +121,8 @@ function atOnce(needs, pages, catalogues) {
   } catch {
     // This browser keeps nothing.
   }
-  const wished = [chosen, ...navigator.languages.map((tag) => tag.slice(0, 2))].find((tag) => tag in catalogues) ?? 'en';
+  const wished =
+    [chosen, ...navigator.languages.map((tag) => tag.slice(0, 2))].find((tag) => tag in catalogues) ?? 'en';
   const page = pages[Object.keys(pages).find((start) => location.pathname.startsWith(start))] ?? [];
   for (const file of [catalogues[wished], ...page]) {
     const link = document.createElement('link');
@@ -131,8 +133,8 @@ function atOnce(needs, pages, catalogues) {
   }
 }
 
-/** Parts the scripts of an exported application. Answers with the files of the first page in English, for whoever holds it to its budget. */
-export function partScripts(out) {
+/** Parts the scripts of an exported application; `ahead` is a script that runs before all of them. Answers with the files of the first page in English, for whoever holds it to its budget. */
+export function partScripts(out, ahead) {
   const folder = path.join(out, SCRIPTS);
   const names = readdirSync(folder).filter((name) => name.endsWith('.js'));
   const files = new Map(names.map((name) => [name, read(path.join(folder, name))]));
@@ -150,14 +152,19 @@ export function partScripts(out) {
   const missing = FIRST.filter((page) => !pages.has(page));
   if (missing.length) throw new Error(`No page ${missing.join(', ')} among those the bundler wrote.`);
 
-  const first = closure([...files.get(entry).modules.map(({ id }) => id), ...FIRST.map((page) => pages.get(page))], byId);
+  const first = closure(
+    [...files.get(entry).modules.map(({ id }) => id), ...FIRST.map((page) => pages.get(page))],
+    byId,
+  );
   // Who needs each of the shared modules that the first pages do not need.
   const users = new Map();
-  for (const target of later) for (const id of closure([target], byId)) users.set(id, [...(users.get(id) ?? []), target]);
+  for (const target of later)
+    for (const id of closure([target], byId)) users.set(id, [...(users.get(id) ?? []), target]);
 
   /** Files as they will be: their modules, other lines, and who needs them. */
   const made = new Map();
-  const place = (key, stem, modules, others = [], who = []) => made.set(key, { stem, modules, others, who: new Set(who) });
+  const place = (key, stem, modules, others = [], who = []) =>
+    made.set(key, { stem, modules, others, who: new Set(who) });
   const groups = new Map();
   for (const [name, { modules, others }] of files) {
     const stem = name.replace(/-[0-9a-f]{32}\.js$/, '');
@@ -165,7 +172,12 @@ export function partScripts(out) {
       place(name, stem, modules, others);
       continue;
     }
-    place(name, stem, modules.filter(({ id }) => first.has(id)), others);
+    place(
+      name,
+      stem,
+      modules.filter(({ id }) => first.has(id)),
+      others,
+    );
     for (const one of modules) {
       if (first.has(one.id)) continue;
       const who = users.get(one.id) ?? [];
@@ -177,7 +189,8 @@ export function partScripts(out) {
   const small = { modules: [], who: [] };
   for (const [key, modules] of groups) {
     const who = key ? key.split(',').map(Number) : [];
-    if (modules.reduce((sum, { body }) => sum + body.length, 0) >= LEAST) place(`part ${key}`, 'part', modules, [], who);
+    if (modules.reduce((sum, { body }) => sum + body.length, 0) >= LEAST)
+      place(`part ${key}`, 'part', modules, [], who);
     else {
       small.modules.push(...modules);
       small.who.push(...who);
@@ -230,7 +243,10 @@ export function partScripts(out) {
         : needs;
       return `${body}${id},${JSON.stringify(said)});`;
     });
-    writeFileSync(path.join(out, nameOf.get(key)), [...(key === runtime ? [...others, ...lines] : [...lines, ...others])].join('\n'));
+    writeFileSync(
+      path.join(out, nameOf.get(key)),
+      [...(key === runtime ? [...others, ...lines] : [...lines, ...others])].join('\n'),
+    );
   }
 
   const needs = {};
@@ -241,14 +257,14 @@ export function partScripts(out) {
   }
   const fileOf = (id) => nameOf.get(home.get(id));
   const [root, frame, browse, arrivals] = FIRST.map((page) => fileOf(pages.get(page)));
-  const ahead = { '/browse': [root, frame, browse], '/arrivals': [root, frame, arrivals], '/': [root] };
+  const pagesAhead = { '/browse': [root, frame, browse], '/arrivals': [root, frame, arrivals], '/': [root] };
   const spoken = Object.fromEntries(Object.entries(catalogues).map(([tag, id]) => [tag, fileOf(id)]));
-  const script = `(${atOnce.toString()})(${[needs, ahead, spoken].map((one) => JSON.stringify(one)).join()});`;
+  const script = `${ahead}\n(${atOnce.toString()})(${[needs, pagesAhead, spoken].map((one) => JSON.stringify(one)).join()});`;
   const opening = `/${SCRIPTS}/opening-${hash(script)}.js`;
   writeFileSync(path.join(out, opening), script);
   const index = path.join(out, 'index.html');
   let html = readFileSync(index, 'utf8').replace('<script src="/_expo', `<script src="${opening}" defer></script>$&`);
   for (const name of atFirst) html = html.replace(`/${SCRIPTS}/${name}`, nameOf.get(name));
   writeFileSync(index, html);
-  return [...[...html.matchAll(/<script src="([^"]+)"/g)].map(([, file]) => file), spoken.en, ...ahead['/browse']];
+  return [...[...html.matchAll(/<script src="([^"]+)"/g)].map(([, file]) => file), spoken.en, ...pagesAhead['/browse']];
 }

@@ -168,6 +168,30 @@ export const api = {
     body: z.strictObject({ ids: z.array(s.Id).max(500) }),
     answer: z.object({ tiles: z.array(s.Tile) }),
   }),
+  opening: endpoint({
+    method: 'GET',
+    path: '/api/opening',
+    part: 'relative',
+    summary: 'All pictures in columns, and the tiles that come first: what a page shows when it opens, in one answer',
+    query: z.object({
+      oldestFirst: z
+        .enum(['true', 'false'])
+        .default('false')
+        .transform((said) => said === 'true'),
+      tiles: z.coerce.number().int().min(0).max(200).default(60),
+    }),
+    answer: z.object({ skeleton: s.Skeleton, tiles: z.array(s.Tile) }),
+  }),
+  wholePictures: endpoint({
+    method: 'POST',
+    reads: true,
+    path: '/api/pictures/whole',
+    part: 'relative',
+    summary:
+      'Everything about some pictures, for a device that keeps them; those that are no longer there are left out',
+    body: z.strictObject({ ids: z.array(s.Id).max(100) }),
+    answer: z.object({ pictures: z.array(s.Picture), tiles: z.array(s.Tile) }),
+  }),
   picture: endpoint({
     method: 'GET',
     path: '/api/pictures/:id',
@@ -181,8 +205,16 @@ export const api = {
     path: '/api/pictures/change',
     part: 'helper',
     summary: 'Say something about pictures',
-    body: z.strictObject({ ids: s.Ids.min(1), change: s.PictureChange }),
-    answer: Did,
+    body: z.strictObject({
+      ids: s.Ids.min(1),
+      change: s.PictureChange,
+      /** How they were when this was said: a picture of which something else has been said since is left as it is. */
+      was: s.PictureChange.pick({ rating: true, title: true, caption: true, mark: true }).optional(),
+    }),
+    answer: Did.extend({
+      /** Those that were left. */
+      left: z.array(s.Id).optional(),
+    }),
   }),
 
   makeZip: endpoint({

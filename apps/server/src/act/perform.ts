@@ -8,6 +8,7 @@ import type { JobKind } from '../jobs/kind';
 import { tell } from '../feed/feed';
 import { forgetLately } from '../share/lately';
 import { markDirty } from '../vault/sidecar';
+import { noteOnce } from './once';
 import { groupsOf, pack, pictureOf, Watch, type Change, type Key } from './record';
 import { TABLES, type Group, type Row, type Table } from './tables';
 
@@ -199,6 +200,7 @@ export async function perform<T extends object | void>(
       }
       topics.set('acts', null);
     }
+    await noteOnce(trx, library, act);
     await markDirty(trx, library, [...written]);
     for (const [job, delay] of [...jobs, ...asked]) await ask(trx, library, job, 0, delay);
     await tell(

@@ -83,6 +83,13 @@ export interface AlbumsSaidRow {
   name: string;
 }
 
+export interface ActsOnceRow {
+  library_id: number;
+  name: Buffer;
+  act_id: number | null;
+  at: string;
+}
+
 export interface AlbumChaptersRow {
   id: number;
   library_id: number;
@@ -1136,6 +1143,7 @@ declare module 'knex/types/tables' {
     act_pictures: Table<ActPicturesRow>;
     albums: Table<AlbumsRow>;
     albums_said: Table<AlbumsSaidRow>;
+    acts_once: Table<ActsOnceRow>;
     album_chapters: Table<AlbumChaptersRow>;
     album_facts: Table<AlbumFactsRow>;
     album_hand: Table<AlbumHandRow>;

@@ -6,6 +6,7 @@ import { secureHeaders } from 'hono/secure-headers';
 import { lookingAs, sessionOf, type Session } from '../account/accounts';
 import type { App } from '../context';
 import { isDbGone } from '../db/gate';
+import { doOnce, nameOf, ONCE } from '../act/once';
 import { refused } from '../problem';
 import { picturesIn, refuseUnseen } from '../sight/asked';
 import { Eyes } from '../sight/eyes';
@@ -130,7 +131,9 @@ export function makeHttp(app: App): Hono<Vars> {
       if (seen !== app && e.method !== 'GET' && !e.reads)
         await refuseUnseen(app, seen, session.library, speaksOf(e, input));
       const handler = handlers[name] as (input: unknown, call: Call) => Promise<unknown>;
-      const answer = await steady(e.method === 'GET', () => handler(input, { session, c }));
+      const once = e.method === 'GET' || e.reads ? null : nameOf(c.req.header(ONCE));
+      const work = () => handler(input, { session, c });
+      const answer = once ? await doOnce(app, session.library, once, work) : await steady(e.method === 'GET', work);
       return c.json(answer as object, 200, { 'cache-control': 'no-store' });
     });
   }

@@ -1,4 +1,5 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
+import { EVERYTHING } from '@gemmel/core';
 import { diary } from '../act/diary';
 import { undoAct } from '../act/undo';
 import type { App } from '../context';
@@ -6,6 +7,7 @@ import { listEvents } from '../event/events';
 import { libraryState, relativesState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, pageOf, pictureOfId, tilesOf } from '../picture/pictures';
 import { skeleton } from '../picture/skeleton';
+import { Refused } from '../problem';
 import { changePictures } from '../picture/change';
 import { readyZip } from '../picture/zip';
 import { changePile, readPile } from '../pile/pile';
@@ -26,6 +28,12 @@ import { safeHandlers } from './safeHandlers';
 import { shareHandlers } from './shareHandlers';
 import { sightHandlers } from './sightHandlers';
 import { timeHandlers } from './timeHandlers';
+
+/** A picture that went while it was asked for is not there; anything else is an error. */
+function passOver(error: unknown): null {
+  if (error instanceof Refused && error.status === 404) return null;
+  throw error;
+}
 
 type Handlers = { [K in keyof Api]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
 
@@ -56,8 +64,21 @@ export function handlersOf(app: App, forget: () => void): Handlers {
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
     tiles: async ({ body }, { session }) => ({ tiles: await tilesOf(app, session.library, body.ids) }),
+    opening: async ({ query }, { session }) => {
+      const columns = await skeleton(app, session.library, EVERYTHING, { backwards: query.oldestFirst });
+      let id = 0;
+      const first = columns.ids.slice(0, query.tiles).map((step) => (id += step));
+      return { skeleton: columns, tiles: await tilesOf(app, session.library, first) };
+    },
+    wholePictures: async ({ body: { ids } }, { session }) => {
+      const tiles = await tilesOf(app, session.library, ids);
+      const pictures = [];
+      for (const { id } of tiles)
+        pictures.push(await pictureOfId(app, session.library, id, session.member).catch(passOver));
+      return { tiles, pictures: pictures.filter((one) => one !== null) };
+    },
     picture: ({ params }, { session }) => pictureOfId(app, session.library, params.id, session.member),
-    change: ({ body }, { session }) => changePictures(app, session, body.ids, body.change),
+    change: ({ body }, { session }) => changePictures(app, session, body.ids, body.change, body.was),
 
     acts: ({ query }, { session }) => diary(app, session.library, query),
     undo: ({ params }, { session }) => undoAct(app, session, params.id),

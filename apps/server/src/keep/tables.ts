@@ -111,6 +111,7 @@ export const KEEPING: Readonly<Record<keyof Tables, Keeping>> = {
   acts: said(['member_id', 'undoes_id', 'undone_by'], { made: ['changes'] }),
   act_pictures: said(['picture_id', 'act_id']),
 
+  acts_once: passing,
   albums_said: passing,
   batch_items: passing,
   changes: passing,

@@ -1,5 +1,6 @@
 import type { ActKind, PictureChange } from '@gemmel/contract';
 import { perform, type By } from '../act/perform';
+import type { Row } from '../act/tables';
 import { chunks, type App } from '../context';
 import { setMany } from '../db/setMany';
 import { refuseForeign } from '../library/own';
@@ -15,17 +16,35 @@ const kindOf = (change: PictureChange): ActKind =>
       ? 'untag'
       : 'say';
 
-/** Applies what somebody says about pictures. All or nothing; refused when one of them is not in the library. */
+/** What somebody saw before they said something else. */
+export type Was = Pick<PictureChange, 'rating' | 'title' | 'caption' | 'mark'>;
+
+/** Whether a picture still is as somebody saw it. */
+const isAsSeen = (row: Row, was: Was): boolean =>
+  (was.rating === undefined || Number(row['rating']) === was.rating) &&
+  (was.title === undefined || (row['title'] ?? '') === (was.title ?? '')) &&
+  (was.caption === undefined || (row['caption'] ?? '') === (was.caption ?? '')) &&
+  (was.mark === undefined || (row['mark_id'] ?? null) === was.mark);
+
+/**
+ * Applies what somebody says about pictures. All or nothing; refused when one of them is not in the library. With `was`, pictures that are no
+ * longer as they were seen are left as they are, and named.
+ */
 export function changePictures(
   app: App,
   by: By,
-  ids: readonly number[],
+  asked: readonly number[],
   change: PictureChange,
-): Promise<{ act: number | null }> {
+  was?: Was,
+): Promise<{ act: number | null; left?: number[] }> {
   return perform(app, by, kindOf(change), async ({ trx, library, hold, made, words }) => {
     const { rating, favourite, title, caption, mark, addTags = [], removeTags = [], giveTags = [] } = change;
-    const rows = await hold('pictures', ids);
-    if (rows.length < new Set(ids).size) throw notFound('pictures');
+    const held = await hold('pictures', asked);
+    if (held.length < new Set(asked).size) throw notFound('pictures');
+    const rows = was ? held.filter((row) => isAsSeen(row, was)) : held;
+    const ids = was ? rows.map((row) => Number(row['id'])) : asked;
+    const left = was ? asked.filter((id) => !ids.includes(id)) : [];
+    if (ids.length === 0) return { left };
     const what = (['title', 'caption', 'mark'] as const).filter((part) => change[part] !== undefined);
     if (mark) await refuseForeign(trx, library, 'marks', [mark], 'mark');
     await refuseForeign(trx, library, 'tags', giveTags, 'tag');
@@ -78,5 +97,6 @@ export function changePictures(
           .whereIn('tag_id', removeTags)
           .delete();
     }
+    return left.length ? { left } : {};
   });
 }

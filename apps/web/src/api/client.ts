@@ -2,6 +2,7 @@ import { t } from '@lingui/core/macro';
 import { type Answer, api, type Api, type CallInput, type Endpoint, type Problem, type Saying } from '@gemmel/contract';
 import { sayProblem } from '@/words/problems';
 import { lentEyes } from './eyes';
+import { takeEarly } from './early';
 import { inLibrary, namedLibrary } from './library';
 
 /** An error the server told by its code, or the lack of an answer. `status` is 0 when nothing came back. */
@@ -25,7 +26,8 @@ export const setSessionToken = (value: string | null): void => void (token = val
 /** What an error says to people. */
 export function wordsOf(error: unknown): string {
   const told = error instanceof Told ? error : null;
-  if (told?.status === 0) return t`Gemmel can’t be reached right now. Nothing is lost; try again in a moment.`;
+  if (told?.status === 0)
+    return t`Gemmel can’t be reached right now, and this needs it. Nothing is lost; try again in a moment.`;
   const said = told?.saying && sayProblem(told.saying);
   if (said) return said;
   return error instanceof Error && error.message
@@ -60,13 +62,64 @@ export async function send(path: string, init: RequestInit): Promise<Response> {
 
 type Loose = { params?: Record<string, unknown>; query?: Record<string, unknown>; body?: unknown };
 
-/** Calls a route of the contract's table by its name. `signal` calls it off. */
+/** What a page does when the server can't be reached: it answers from what the device keeps, or keeps what was said until there is a line. */
+export interface Without {
+  reached: () => void;
+  lost: () => void;
+  /** Notes what was answered; answers when it has been noted who is signed in. */
+  noted: (name: keyof Api, input: object, answer: unknown) => Promise<void> | undefined;
+  /** Undefined for what only the server can do. */
+  instead: (name: keyof Api, input: object, reads: boolean) => Promise<unknown>;
+  /** Whether it is known that nothing can be reached. */
+  away: () => boolean;
+}
+let without: Without | null = null;
+export const setWithout = (how: Without): void => void (without = how);
+
+/** Calls a route of the contract's table by its name. `signal` calls it off; `once` names an act that may have been sent before. */
 export async function call<K extends keyof Api>(
   name: K,
   input: CallInput<Api[K]>,
   signal?: AbortSignal,
+  { once }: { once?: string } = {},
 ): Promise<Answer<Api[K]>> {
   const route = api[name] as Endpoint;
+  const reads = route.method === 'GET' || route.reads === true;
+  const given = async () => (await without?.instead(name, input, reads)) as Answer<Api[K]> | undefined;
+  if (without?.away() && !once) {
+    const kept = await given();
+    if (kept !== undefined) return kept;
+  }
+  try {
+    const early = reads ? ((await takeEarly(name, input)) as Answer<Api[K]> | null) : null;
+    const answer = early ?? (await ask<Answer<Api[K]>>(route, input, signal, once));
+    without?.reached();
+    if (reads) await without?.noted(name, input, answer);
+    return answer;
+  } catch (error) {
+    if (!(error instanceof Told) || error.status !== 0) throw error;
+    without?.lost();
+    const kept = once ? undefined : await given();
+    if (kept === undefined) throw error;
+    return kept;
+  }
+}
+
+/** What changes something and has not been answered yet. */
+const going = new Set<Promise<unknown>>();
+/** When everything that changes something has been answered. */
+export const sentAll = async (): Promise<void> => void (await Promise.allSettled(going));
+
+function ask<A>(route: Endpoint, input: object, signal?: AbortSignal, once?: string): Promise<A> {
+  const asking = askOnce<A>(route, input, signal, once);
+  if (route.method !== 'GET' && !route.reads) {
+    going.add(asking);
+    void asking.catch(() => undefined).finally(() => going.delete(asking));
+  }
+  return asking;
+}
+
+async function askOnce<A>(route: Endpoint, input: object, signal?: AbortSignal, once?: string): Promise<A> {
   const { params, query = {}, body } = input as Loose;
   const path = route.path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(String(params?.[key])));
   const asked = new URLSearchParams(
@@ -75,9 +128,13 @@ export async function call<K extends keyof Api>(
   const response = await send(asked ? `${path}?${asked}` : path, {
     method: route.method,
     ...(signal ? { signal } : {}),
-    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    headers: {
+      ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+      ...(once ? { 'x-gemmel-once': once } : {}),
+    },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });
-  const answer = (await response.json()) as Answer<Api[K]>;
+  const answer = (await response.json()) as A;
   if (typeof answer === 'object' && answer && 'token' in answer && 'signedIn' in answer)
     setSessionToken((answer as { token: string | null }).token);
   return answer;

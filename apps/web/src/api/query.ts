@@ -12,6 +12,8 @@ export const queries = new QueryClient({
       retry: (times, error) => times < 3 && !(error instanceof Told && error.status >= 400 && error.status < 500),
       staleTime: 30_000,
       refetchOnWindowFocus: false,
+      // Without a line, answers come from what the device keeps.
+      networkMode: 'always',
     },
   },
 });

@@ -52,7 +52,15 @@ const backs = new Map<number, () => void>();
 export const whenUndone = (act: number, then: () => void): void => void backs.set(act, then);
 
 /** Says what was done, with a way to take it back. */
-export function did(said: Said, { act }: Did): void {
+export function did(said: Said, answer: Did): void {
+  const { act } = answer;
+  const { waiting } = answer as { waiting?: string };
+  if (waiting) {
+    void import('@/device/takeBack').then(({ sayWaiting }) =>
+      sayWaiting(waiting, typeof said === 'string' ? said : said[0]),
+    );
+    return;
+  }
   if (act === null) {
     say(whole(said));
     return;

@@ -2,6 +2,7 @@ import type { Tile } from '@gemmel/contract';
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import { call } from '@/api/client';
+import { rememberTiles } from '@/device/answers';
 import { useRush } from './rush';
 
 interface Tiles {
@@ -27,6 +28,7 @@ async function fetchWanted(): Promise<void> {
   ids.forEach((id) => asked.add(id));
   try {
     const { tiles } = await call('tiles', { body: { ids: all } });
+    rememberTiles(tiles);
     const { tiles: map, version } = useTileStore.getState();
     for (const tile of tiles) {
       map.set(tile.id, tile);

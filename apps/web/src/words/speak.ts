@@ -78,6 +78,8 @@ export async function speak(next: Language): Promise<void> {
   fetchRest = typeof at === 'string' ? restAt(at, next) : () => Promise.resolve();
   void fetchRest().catch(() => undefined);
   document.documentElement.lang = next;
+  // What an installed Gemmel is called by the device speaks the same language.
+  document.querySelector('link[rel=manifest]')?.setAttribute('href', `/manifest-${next}.webmanifest`);
   document.documentElement.dir = directionOf(next);
   useSpeech.setState({ language: next });
 }

@@ -10,14 +10,18 @@ import { useFonts } from 'expo-font';
 import { Slot, usePathname } from 'expo-router';
 import { useEffect } from 'react';
 import { queries } from '@/api/query';
+import { beginHere, useBegun } from '@/device/begin';
 import { applyScheme, useLook } from '@/state/look';
 import { Mishap } from '@/ui/Mishap';
 import { Toast } from '@/ui/Toast';
 import { begin, useSpeech } from '@/words/speak';
 import { useSpokenAsChosen } from './spoken';
 
-// The catalogue is on its way before anything is drawn.
-if (typeof window !== 'undefined') void begin();
+// The catalogue, and what this device keeps, are on their way before anything is drawn.
+if (typeof window !== 'undefined') {
+  void begin();
+  void beginHere();
+}
 
 /** What stands around every page: fonts, colours, the language, the server's answers, the toast. */
 export function Root() {
@@ -25,6 +29,7 @@ export function Root() {
   const scheme = useLook((look) => look.scheme);
   const path = usePathname();
   const language = useSpeech((speech) => speech.language);
+  const begun = useBegun((state) => state.begun);
   useEffect(() => {
     applyScheme(scheme);
     const system = matchMedia('(prefers-color-scheme: dark)');
@@ -32,7 +37,7 @@ export function Root() {
     system.addEventListener('change', follow);
     return () => system.removeEventListener('change', follow);
   }, [scheme]);
-  if (!language) return null;
+  if (!language || !begun) return null;
   // Everything is drawn anew in another language, so that nothing keeps words of the old one.
   return (
     <I18nProvider key={language} i18n={i18n}>

@@ -6,6 +6,8 @@ import { closeEyes } from '@/api/eyes';
 import { nameLibrary } from '@/api/library';
 import { queries, useAnswer } from '@/api/query';
 import { usePile } from '@/state/pile';
+import { leave } from '@/device/leaving';
+import { settle } from '@/device/whose';
 
 /** Who is signed in, and whether the library has a keeper yet. */
 export function useMe() {
@@ -22,6 +24,7 @@ export const enter = (me: Me): Me => {
   nameLibrary(me.libraries.length > 1 ? (me.library?.slug ?? null) : null);
   usePile.setState({ ids: [], has: new Set() });
   queries.clear();
+  void settle(me);
   queries.setQueryData(['me', {}], me);
   return me;
 };
@@ -50,7 +53,7 @@ export const makeLibrary = async (body: {
 
 /** Ends the session on this device. */
 export async function signOut(): Promise<void> {
-  await call('signOut', {});
+  await leave();
   setSessionToken(null);
   closeEyes();
   nameLibrary(null);

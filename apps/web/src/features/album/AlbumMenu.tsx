@@ -22,6 +22,7 @@ import { saveZip } from '../pile/zip';
 import { chooseCover, copyAlbum, joinAlbums, orderAlbum, removeAlbum } from './acts';
 import type { AlbumAnswer } from './AlbumPage';
 import { OtherAlbum } from './MoveSheet';
+import { KeepHere } from '@/features/device/KeepHere';
 import { ForWhomOf } from '@/features/sight/ForWhomOf';
 import { PutOnShelfSheet } from './ShelfSheets';
 
@@ -114,6 +115,7 @@ export function AlbumMenu({
   return (
     <Sheet title={album.name} onClose={onClose}>
       <View>
+        <KeepHere wanted={{ kind: 'album', id: album.id, name: album.name }} onDone={onClose} />
         {helps ? line(t`Name, words and days`, 'edit', () => setPart('words')) : null}
         {helps && !smart ? line(t`Say who it’s for`, 'circle', () => setPart('whom')) : null}
         {helps ? line(t`In which order`, 'numbers', () => setPart('order')) : null}

@@ -34,6 +34,7 @@ export function Arrivals() {
   const library = useAnswer('library', {}).data;
   const files = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
+  const camera = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   useEffect(() => {
     let depth = 0;
@@ -94,6 +95,16 @@ export function Arrivals() {
         onChange={(event) => picked(event.currentTarget)}
       />
       <input
+        ref={camera}
+        type="file"
+        hidden
+        accept="image/*,video/*"
+        capture="environment"
+        aria-label={t`Take a picture now`}
+        data-testid="camera"
+        onChange={(event) => picked(event.currentTarget)}
+      />
+      <input
         ref={folder}
         type="file"
         multiple
@@ -145,6 +156,14 @@ export function Arrivals() {
                 onPress={() => folder.current?.click()}
               />
             </View>
+            {wide ? null : (
+              <Button
+                label={t`Take a picture now`}
+                icon="camera"
+                weight="quiet"
+                onPress={() => camera.current?.click()}
+              />
+            )}
           </View>
           {wide ? <DeviceRows /> : null}
         </View>

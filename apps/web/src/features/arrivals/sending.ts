@@ -1,7 +1,8 @@
-import { t } from '@lingui/core/macro';
+import { plural, t } from '@lingui/core/macro';
 import { create } from 'zustand';
 import type { Batch } from '@gemmel/contract';
-import { call } from '@/api/client';
+import { call, Told } from '@/api/client';
+import { givenFiles, keepGiven, letGoGiven } from '@/device/given';
 import { refresh } from '@/api/query';
 import { say, trouble } from '@/state/toast';
 import { sayBytes } from '@/ui/say';
@@ -103,6 +104,63 @@ async function warnOfRoom(bundles: readonly Bundle[]): Promise<void> {
     );
 }
 
+/** Announces what was given to this device while no page was open, or while there was no line. One page of this browser does it. */
+export async function takeGiven(): Promise<void> {
+  const act = async () => {
+    for (const [id, given] of await givenFiles()) {
+      const used = new Map<string, number>();
+      const files = given.files.map((file, i): Found => {
+        // Two pictures that another application calls the same are two.
+        const name = given.paths?.[i] ?? file.name;
+        const n = (used.get(name) ?? 0) + 1;
+        used.set(name, n);
+        return { path: n === 1 ? name : name.replace(/(\.[^.]*)?$/, ` (${n})$1`), file };
+      });
+      if (given.batch !== undefined) await goOnWith(given.batch, files);
+      else if (!(await announce({ name: given.name ?? null, files }, (batch) => keepGiven({ ...given, batch }, id))))
+        return;
+      await letGoGiven(id);
+    }
+  };
+  if (!navigator.locks) return act();
+  await navigator.locks.request('gemmel-given', { ifAvailable: true }, async (lock) => {
+    if (lock) await act();
+  });
+}
+
+/** Opens a batch for a bundle and begins to send it. False when there was no line; then it is kept on this device. */
+async function announce(
+  { name, files, door }: Bundle,
+  opened: (batch: number) => Promise<unknown> = () => Promise.resolve(),
+): Promise<boolean> {
+  try {
+    const { id, items: ids } = await call('openBatch', {
+      body: {
+        name: name?.slice(0, 160) ?? null,
+        files: files.map(({ path, file }) => ({
+          path,
+          bytes: file.size,
+          modified: Math.max(0, file.lastModified || 0),
+        })),
+      },
+    });
+    await opened(id);
+    begin(
+      id,
+      files.map((found, i) => ({ item: ids[i]!, found, before: false })),
+    );
+    const kept = door
+      ? keepFolder(id, door)
+      : keep(files.map(({ path, file }, i) => ({ batch: id, item: ids[i]!, path, file })));
+    refresh('batches', 'library');
+    await kept;
+    return true;
+  } catch (error) {
+    if (error instanceof Told && error.status === 0) return false;
+    throw error;
+  }
+}
+
 /** Announces every bundle as a batch and sends its files, several batches side by side. */
 export async function takeIn(bundles: readonly Bundle[]): Promise<void> {
   const before = await call('batches', {}).then(
@@ -113,24 +171,21 @@ export async function takeIn(bundles: readonly Bundle[]): Promise<void> {
   for (const bundle of bundles) {
     try {
       if ((await interrupted(bundle, before)) !== null) continue;
+      if (await announce(bundle)) continue;
       const { name, files } = bundle;
-      const { id, items: ids } = await call('openBatch', {
-        body: {
-          name: name?.slice(0, 160) ?? null,
-          files: files.map(({ path, file }) => ({
-            path,
-            bytes: file.size,
-            modified: Math.max(0, file.lastModified || 0),
-          })),
-        },
+      const kept = await keepGiven({
+        at: Date.now(),
+        name,
+        files: files.map(({ file }) => file),
+        paths: files.map(({ path }) => path),
       });
-      begin(
-        id,
-        files.map((found, i) => ({ item: ids[i]!, found, before: false })),
+      if (!kept) throw new Told(null, 0);
+      say(
+        plural(files.length, {
+          one: 'It waits on this device and is sent as soon as there is a connection.',
+          other: 'All # wait on this device and are sent as soon as there is a connection.',
+        }),
       );
-      if (bundle.door) void keepFolder(id, bundle.door);
-      else void keep(files.map(({ path, file }, i) => ({ batch: id, item: ids[i]!, path, file })));
-      refresh('batches', 'library');
     } catch (error) {
       trouble(error);
     }

@@ -5,7 +5,7 @@ import { nameLinks } from '@/api/library';
 import { useProgress } from '@/api/query';
 import { NoLibrary } from '@/features/account/NoLibrary';
 import { useMe } from '@/features/account/session';
-import { goOnAfterReload } from '@/features/arrivals/sending';
+import { goOnAfterReload, takeGiven } from '@/features/arrivals/sending';
 import { MakingHost } from '@/features/piece/MakingHost';
 import { Carried } from '@/features/pile/Carried';
 import { PileDock } from '@/features/pile/PileDock';
@@ -15,6 +15,10 @@ import { staleTiles } from '@/state/tiles';
 import { useLying, useWide } from '@/state/wide';
 import { Mishap } from '@/ui/Mishap';
 import { Failed, Waiting } from '@/ui/State';
+import { AwayLine } from '@/features/device/AwayLine';
+import { goOnHere } from '@/device/begin';
+import { whenBack } from '@/device/line';
+import { startWorker } from '@/device/worker';
 import { Looking } from '@/features/sight/Looking';
 import { BottomBar, Rail } from './Places';
 
@@ -47,7 +51,22 @@ export function House() {
   useEffect(() => {
     if (!inside) return;
     load().catch(() => undefined);
-    goOnAfterReload().catch(() => undefined);
+    startWorker();
+    const goOn = async () => {
+      await goOnAfterReload();
+      await takeGiven();
+    };
+    goOn().catch(() => undefined);
+    // What this device keeps waits until the first page stands.
+    const later = setTimeout(() => void goOnHere().catch(() => undefined), 2000);
+    const noMore = whenBack(async () => {
+      await load();
+      await goOn();
+    });
+    return () => {
+      clearTimeout(later);
+      noMore();
+    };
   }, [inside, load]);
   const also = useCallback(
     (news: readonly News[] | null) => {
@@ -80,6 +99,7 @@ export function House() {
         style={{ flex: 1, minWidth: 0, minHeight: 0, position: 'relative', display: 'flex', flexDirection: 'column' }}
       >
         <Looking />
+        <AwayLine />
         <Mishap at={path}>
           <Slot />
         </Mishap>

@@ -16,6 +16,7 @@ import { act } from '@/state/acts';
 import { language } from '@/words/speak';
 import { LOOKS_KEPT } from '@gemmel/contract';
 import type { Language } from '@gemmel/core';
+import { DeviceSection } from '@/features/device/DevicePage';
 import { ForWhom } from '@/features/sight/ForWhom';
 import { NewsSection } from '@/features/notice/NewsLine';
 import { MailSection } from '@/features/mail/Mailbox';
@@ -150,6 +151,11 @@ export function Household() {
           />
         )}
       </View>,
+    ],
+    [
+      'device',
+      t`On this device`,
+      <DeviceSection key="device" onOpen={() => router.push('/device')} />,
     ],
     ['language', t`Language`, <LibraryLanguage key="language" />],
     ['you', t`You`, <You key="you" />],

@@ -1,8 +1,10 @@
 import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, plural, t } from '@lingui/core/macro';
 import { Link, usePathname, useRouter } from 'expo-router';
+import { useEffect } from 'react';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
+import { badge } from '@/device/install';
 import { useMe } from '@/features/account/session';
 import { useAsk } from '@/state/ask';
 import { usePile } from '@/state/pile';
@@ -40,6 +42,7 @@ const PLACES: HousePlace[] = [
       '/safekeeping',
       '/libraries',
       '/storage',
+      '/device',
     ],
   },
   { href: '/browse', name: msg`Browse`, icon: 'browse', also: ['/person', '/picture'] },
@@ -54,7 +57,7 @@ const FOR_RELATIVES: HousePlace[] = [
   { href: '/browse', name: msg`Browse`, icon: 'browse', also: ['/person', '/picture'] },
   { href: '/albums', name: msg`Albums`, icon: 'album', also: [] },
   { href: '/pile', name: msg`Pile`, icon: 'pile', also: [] },
-  { href: '/household', name: msg`You`, icon: 'circle', also: ['/made-of', '/news'] },
+  { href: '/household', name: msg`You`, icon: 'circle', also: ['/made-of', '/news', '/device'] },
 ];
 
 /** The places somebody has. */
@@ -65,6 +68,7 @@ function useCounts() {
   const library = useAnswer('library', {}).data;
   const pile = usePile((p) => p.ids.length);
   const waiting = library ? library.batchesWaiting + library.unnamedEvents + library.introductions + library.cards : 0;
+  useEffect(() => badge(library?.arriving || waiting), [library, waiting]);
   return {
     library,
     '/arrivals': library?.arriving || waiting,

@@ -16,6 +16,7 @@ import { Words } from '@/ui/Words';
 import { lazily } from '@/ui/lazily';
 import type { SortableList as List } from './SortableList';
 
+const KeepHere = lazily(async () => (await import('@/features/device/KeepHere')).KeepHere);
 /** Dragging is fetched a moment later; the list is there at once. */
 const SortableList = lazily<ComponentProps<typeof List<Pin>>>(
   async () => (await import('./SortableList')).SortableList,
@@ -90,6 +91,7 @@ function PinSheet({ pin, onClose }: { pin: Pin; onClose: () => void }) {
         onSubmitEditing={() => void rename()}
       />
       <Button label={t`Save`} onPress={() => void rename()} />
+      <KeepHere wanted={{ kind: 'pin', id: pin.id, name: pin.name, question: pin.question }} onDone={onClose} />
       <Button
         label={t`No longer keep it at hand`}
         weight="quiet"

@@ -8,6 +8,7 @@ import { Heading } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
 import { CORNER, SIZE } from '@/ui/tokens';
 import { Words } from '@/ui/Words';
+import { KeepSign } from '@/features/device/KeepHere';
 import { Show } from './Show';
 
 /** Shows that are kept, each played by one tap. */
@@ -19,26 +20,28 @@ export function SavedShows() {
     <View className="mb-7">
       <Heading right={shows.length}>{t`Shows`}</Heading>
       {shows.map((show) => (
-        <Pressable
-          key={show.id}
-          role="button"
-          aria-label={t`Play ${show.name}`}
-          onPress={() => setPlaying(show)}
-          className="min-h-field flex-row items-center gap-3 border-t border-line py-1.5"
-        >
-          {show.cover ? (
-            <img
-              src={smallOf(show.cover)}
-              alt=""
-              loading="lazy"
-              style={{ width: SIZE.strip, height: SIZE.touch, objectFit: 'cover', borderRadius: CORNER.picture }}
-            />
-          ) : null}
-          <Words className="min-w-0 flex-1" numberOfLines={2}>
-            {show.name}
-          </Words>
-          <Icon name="play" size={18} tone="juniper" />
-        </Pressable>
+        <View key={show.id} className="min-h-field flex-row items-center gap-1 border-t border-line">
+          <Pressable
+            role="button"
+            aria-label={t`Play ${show.name}`}
+            onPress={() => setPlaying(show)}
+            className="min-h-field min-w-0 flex-1 flex-row items-center gap-3 py-1.5"
+          >
+            {show.cover ? (
+              <img
+                src={smallOf(show.cover)}
+                alt=""
+                loading="lazy"
+                style={{ width: SIZE.strip, height: SIZE.touch, objectFit: 'cover', borderRadius: CORNER.picture }}
+              />
+            ) : null}
+            <Words className="min-w-0 flex-1" numberOfLines={2}>
+              {show.name}
+            </Words>
+            <Icon name="play" size={18} tone="juniper" />
+          </Pressable>
+          <KeepSign wanted={{ kind: 'show', id: show.id, name: show.name, show }} />
+        </View>
       ))}
       {playing ? (
         <Show source={playing.source} title={playing.name} saved={playing} onClose={() => setPlaying(null)} />

@@ -1,0 +1,1 @@
+export { AtHand as default } from '@/features/pin/AtHand';

@@ -1,0 +1,1 @@
+export { DevicePage as default } from '@/features/device/DevicePage';

@@ -1,0 +1,198 @@
+import type { Api, Picture, SavedShow } from '@gemmel/contract';
+import { type Question, unpack } from '@gemmel/core';
+import { del, entries, set } from 'idb-keyval';
+import { create } from 'zustand';
+import { call, largeOf, musicOf, playOf, smallOf, Told } from '@/api/client';
+import { dropPictures, keepPictures } from './pictures';
+import { CACHES, store } from './stores';
+import { whose } from './whose';
+
+/** What somebody wants on this device: an album, a question at hand, or a show. */
+export type Wanted =
+  | { kind: 'album'; id: number; name: string }
+  | { kind: 'pin'; id: number; name: string; question: Question }
+  | { kind: 'show'; id: number; name: string; show: Pick<SavedShow, 'source' | 'settings'> };
+
+export const keyOfWanted = ({ kind, id }: Pick<Wanted, 'kind' | 'id'>): string => `${kind} ${id}`;
+
+/** Something that is kept on this device, or on its way. */
+export interface Kept {
+  of: string;
+  wanted: Wanted;
+  /** Its pictures, in order; how many of them are here, and what they take up, in bytes. */
+  ids: number[];
+  done: number;
+  bytes: number;
+  state: 'coming' | 'here' | 'stopped' | 'full' | 'failed';
+  /** When it was looked through last. */
+  at: number;
+  /** What it is asked with, and what was answered. */
+  answers: [name: string, input: object, answer: unknown][];
+}
+
+/** What is kept on this device, by key. */
+export const useKept = create<{ kept: Record<string, Kept>; read: boolean }>()(() => ({ kept: {}, read: false }));
+
+/** How much a device keeps at most, in bytes. */
+export const LIMITS = [500e6, 2e9, 8e9] as const;
+const LIMIT = 'gemmel-keep-most';
+export const limit = (): number => Number(localStorage.getItem(LIMIT) ?? LIMITS[1]);
+export const setLimit = (bytes: number): void => localStorage.setItem(LIMIT, String(bytes));
+
+/** Pictures that are asked for at once. */
+const PORTION = 40;
+/** How old what is kept may be before it is looked through again, in ms. */
+const FRESH = 6 * 3600_000;
+
+/** Everything that is kept here of this library. */
+export async function keptThings(): Promise<Kept[]> {
+  const [of, on] = [whose(), store('kept')];
+  if (of === null || !on) return [];
+  return (await entries<string, Kept>(on)).map(([, one]) => one).filter((one) => one.of === of);
+}
+
+/** Reads what is kept here. */
+export async function readKept(): Promise<void> {
+  const all = await keptThings().catch(() => []);
+  useKept.setState({ kept: Object.fromEntries(all.map((one) => [keyOfWanted(one.wanted), one])), read: true });
+}
+
+async function put(one: Kept): Promise<void> {
+  const key = keyOfWanted(one.wanted);
+  useKept.setState(({ kept }) => ({ kept: { ...kept, [key]: one } }));
+  await set(`${one.of} ${key}`, one, store('kept')!);
+}
+
+/** What a thing is asked with, and its pictures. */
+async function askedWith(wanted: Wanted): Promise<{ ids: number[]; answers: Kept['answers'] }> {
+  const answers: Kept['answers'] = [];
+  const ask = async <K extends keyof Api>(name: K, input: Parameters<typeof call<K>>[1]) => {
+    const answer = await call(name, input);
+    answers.push([name, input, answer]);
+    return answer;
+  };
+  if (wanted.kind === 'album') {
+    const { ids } = await ask('album', { params: { id: wanted.id } });
+    await ask('showOf', { body: { source: { album: wanted.id } } });
+    return { ids, answers };
+  }
+  if (wanted.kind === 'show') {
+    const { pictures } = await ask('showOf', { body: { source: wanted.show.source } });
+    await ask('music', {});
+    return { ids: pictures.map(({ id }) => id), answers };
+  }
+  const question = wanted.question;
+  const skeleton = await ask('skeleton', { body: { question, oldestFirst: false } });
+  await ask('count', { body: { question } });
+  return { ids: [...unpack(skeleton).ids], answers };
+}
+
+/** The files of a picture that are looked at without a line. */
+const filesOf = ({ id, sha, kind }: Picture): string[] => [
+  smallOf(sha),
+  largeOf(sha),
+  ...(kind === 'video' ? [playOf(id)] : []),
+];
+
+/** Brings a file onto this device; answers with its bytes, 0 for one that is here, or that can't be had. */
+async function bring(cache: Cache, at: string, signal: AbortSignal): Promise<number> {
+  const plain = at.replace(/\?.*$/, '');
+  if (await cache.match(plain)) return 0;
+  const answer = await fetch(at, { signal });
+  if (!answer.ok) return 0;
+  const bytes = await answer.clone().blob();
+  await cache.put(plain, answer);
+  return bytes.size;
+}
+
+const running = new Map<string, AbortController>();
+
+async function fetchAll(one: Kept, signal: AbortSignal): Promise<void> {
+  const { ids, answers } = await askedWith(one.wanted);
+  const cache = await caches.open(CACHES.kept);
+  const others = Object.values(useKept.getState().kept).reduce(
+    (sum, other) => sum + (keyOfWanted(other.wanted) === keyOfWanted(one.wanted) ? 0 : other.bytes),
+    0,
+  );
+  const music = one.wanted.kind === 'show' ? one.wanted.show.settings.music.map((id) => musicOf(id)) : ([] as string[]);
+  let now: Kept = { ...one, ids, answers, done: 0, state: 'coming' };
+  for (const at of music) now = { ...now, bytes: now.bytes + (await bring(cache, at, signal)) };
+  await put(now);
+  for (let i = 0; i < ids.length; i += PORTION) {
+    const some = ids.slice(i, i + PORTION);
+    const { pictures, tiles } = await call('wholePictures', { body: { ids: some } }, signal);
+    const tileOf = new Map(tiles.map((tile) => [tile.id, tile]));
+    await keepPictures(
+      pictures.flatMap((picture) => {
+        const tile = tileOf.get(picture.id);
+        return tile ? [{ picture, tile }] : [];
+      }),
+    );
+    for (const picture of pictures)
+      for (const at of filesOf(picture)) {
+        if (others + now.bytes > limit()) return put({ ...now, state: 'full' });
+        now = { ...now, bytes: now.bytes + (await bring(cache, at, signal)) };
+      }
+    now = { ...now, done: Math.min(ids.length, i + PORTION) };
+    await put(now);
+  }
+  await put({ ...now, done: ids.length, state: 'here', at: Date.now() });
+}
+
+/** Keeps something on this device, or brings what is kept up to date; goes on where it was. One page of this browser does it. */
+export async function keepHere(wanted: Wanted): Promise<void> {
+  const of = whose();
+  const key = keyOfWanted(wanted);
+  if (of === null || running.has(key) || !store('kept') || typeof caches === 'undefined') return;
+  const stop = new AbortController();
+  running.set(key, stop);
+  const before = useKept.getState().kept[key];
+  const one: Kept = before ?? { of, wanted, ids: [], done: 0, bytes: 0, state: 'coming', at: 0, answers: [] };
+  await put({ ...one, wanted, state: 'coming' });
+  // A browser that is short of room asks first before it throws this away.
+  void navigator.storage?.persist?.().catch(() => false);
+  try {
+    await navigator.locks.request(`gemmel-keep-${of}-${key}`, { ifAvailable: true }, async (lock) => {
+      if (lock) await fetchAll({ ...one, wanted }, stop.signal);
+    });
+  } catch (error) {
+    const now = useKept.getState().kept[key];
+    const stopped = stop.signal.aborted;
+    const full = error instanceof DOMException && error.name === 'QuotaExceededError';
+    const gone = error instanceof Told && error.status === 404;
+    if (gone) await keepNoLonger(wanted);
+    else if (now) await put({ ...now, state: stopped ? 'stopped' : full ? 'full' : 'failed' });
+  } finally {
+    running.delete(key);
+  }
+}
+
+/** Stops what is on its way; what is here stays. */
+export const stopKeeping = (wanted: Wanted): void => running.get(keyOfWanted(wanted))?.abort();
+
+/** Removes something from this device, with the pictures that nothing else holds. */
+export async function keepNoLonger(wanted: Wanted): Promise<void> {
+  const key = keyOfWanted(wanted);
+  running.get(key)?.abort();
+  const { [key]: one, ...rest } = useKept.getState().kept;
+  if (!one) return;
+  useKept.setState({ kept: rest });
+  await del(`${one.of} ${key}`, store('kept')!);
+  const held = new Set(Object.values(rest).flatMap(({ ids }) => ids));
+  const going = one.ids.filter((id) => !held.has(id));
+  const { keptPictures } = await import('./pictures');
+  const cache = await caches.open(CACHES.kept);
+  for (let i = 0; i < going.length; i += 200)
+    for (const { picture } of await keptPictures(going.slice(i, i + 200)))
+      for (const at of filesOf(picture)) await cache.delete(at.replace(/\?.*$/, ''));
+  await dropPictures(going);
+}
+
+/** Brings up to date what is kept here, when it was not looked through for a while; goes on with what was on its way. */
+export async function freshenKept(): Promise<void> {
+  await readKept();
+  for (const one of Object.values(useKept.getState().kept)) {
+    if (one.state === 'stopped' || one.state === 'full') continue;
+    if (one.state !== 'here' || Date.now() - one.at > FRESH) await keepHere(one.wanted);
+  }
+}

@@ -1,0 +1,59 @@
+import { create } from 'zustand';
+import { sentAll } from '@/api/client';
+
+/** A version of Gemmel that is there and waits to be taken. */
+export const useUpdate = create<{ waiting: ServiceWorker | null }>()(() => ({ waiting: null }));
+
+/** How often it is looked whether there is a newer version, in ms. */
+const LOOK = 3600_000;
+/** How long the page goes first before the worker fetches what it needs, in ms. */
+const AFTER = 2500;
+
+const has = (): boolean => typeof navigator !== 'undefined' && 'serviceWorker' in navigator && window.isSecureContext;
+
+let begun = false;
+
+/** Has the application be there without a line, where browsers allow it: over an encrypted way, or on this very machine. */
+export function startWorker(): void {
+  if (begun || !has() || process.env.NODE_ENV !== 'production') return;
+  begun = true;
+  setTimeout(() => void register().catch(() => undefined), AFTER);
+}
+
+async function register(): Promise<void> {
+  const registration = await navigator.serviceWorker.register('/sw.js');
+  const look = () => {
+    if (registration.waiting && navigator.serviceWorker.controller)
+      useUpdate.setState({ waiting: registration.waiting });
+  };
+  look();
+  registration.addEventListener('updatefound', () => registration.installing?.addEventListener('statechange', look));
+  const again = () => void registration.update().catch(() => undefined);
+  setInterval(again, LOOK);
+  document.addEventListener('visibilitychange', () => document.visibilityState === 'visible' && again());
+}
+
+/** Takes the new version: what is being written is left, and saved by that; what is being sent arrives first. Then the page begins anew. */
+export async function takeUpdate(): Promise<void> {
+  const { waiting } = useUpdate.getState();
+  if (!waiting) return;
+  if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+  await new Promise((resolve) => setTimeout(resolve, 50));
+  await sentAll();
+  navigator.serviceWorker.addEventListener('controllerchange', () => location.reload(), { once: true });
+  waiting.postMessage('take over');
+}
+
+/** Has the worker forget whose pictures were seen here, what is on its way among them. */
+export async function forgetSeen(): Promise<void> {
+  const worker = has() ? navigator.serviceWorker.controller : null;
+  if (!worker) return;
+  const { port1, port2 } = new MessageChannel();
+  await Promise.race([
+    new Promise((resolve) => {
+      port1.onmessage = resolve;
+      worker.postMessage('forget', [port2]);
+    }),
+    new Promise((resolve) => setTimeout(resolve, 2000)),
+  ]);
+}

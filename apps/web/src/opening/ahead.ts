@@ -1,0 +1,38 @@
+/**
+ * Runs while the page's scripts are still coming: asks at once who is signed in, and for what the page will show first. What comes back is handed on
+ * by `device/begin`.
+ */
+(() => {
+  const { pathname, search } = location;
+  const asked = (at: string): Promise<unknown> =>
+    fetch(at).then(
+      (answer) => (answer.ok ? (answer.json() as Promise<unknown>) : null),
+      () => null,
+    );
+  let oldestFirst = false;
+  const named: string[] = [];
+  try {
+    const look = JSON.parse(localStorage.getItem('gemmel-look') ?? '{}') as { state?: { oldestFirst?: boolean } };
+    oldestFirst = look.state?.oldestFirst ?? false;
+    const query = new URLSearchParams(search);
+    for (const [key, kept] of [
+      ['in', 'gemmel-library'],
+      ['eyes', 'gemmel-eyes'],
+    ] as const) {
+      const value = query.get(key) ?? sessionStorage.getItem(kept);
+      if (value) named.push(`${key}=${encodeURIComponent(value)}`);
+    }
+  } catch {
+    // This browser keeps nothing: then the page begins as it does for anybody.
+  }
+  const at = (path: string, ...more: string[]) => {
+    const query = [...more, ...named].join('&');
+    return asked(query ? `${path}?${query}` : path);
+  };
+  if (!/^\/(?:s|show|invite|password|sign-in)(?:\/|$)/.test(pathname))
+    (globalThis as { gemmelAhead?: object }).gemmelAhead = {
+      me: at('/api/me'),
+      opening: pathname === '/browse' ? at('/api/opening', `oldestFirst=${oldestFirst}`) : null,
+      oldestFirst,
+    };
+})();
