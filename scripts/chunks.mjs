@@ -75,9 +75,9 @@ function parted(module, speakers) {
 
 /**
  * Runs when the page opens, before everything else: has each file that is loaded later come together with the parts it needs and with the
- * sentences, and asks at once for what this address will need.
+ * sentences, and asks at once for the sentences of the first pages.
  */
-function atOnce(needs, pages, catalogues) {
+function atOnce(needs, catalogues) {
   const scope = globalThis;
   let load;
   let define;
@@ -123,14 +123,11 @@ function atOnce(needs, pages, catalogues) {
   }
   const wished =
     [chosen, ...navigator.languages.map((tag) => tag.slice(0, 2))].find((tag) => tag in catalogues) ?? 'en';
-  const page = pages[Object.keys(pages).find((start) => location.pathname.startsWith(start))] ?? [];
-  for (const file of [catalogues[wished], ...page]) {
-    const link = document.createElement('link');
-    link.rel = 'preload';
-    link.as = 'script';
-    link.href = file;
-    document.head.append(link);
-  }
+  const link = document.createElement('link');
+  link.rel = 'preload';
+  link.as = 'script';
+  link.href = catalogues[wished];
+  document.head.append(link);
 }
 
 /** Parts the scripts of an exported application; `ahead` is a script that runs before all of them. Answers with the files of the first page in English, for whoever holds it to its budget. */
@@ -161,22 +158,28 @@ export function partScripts(out, ahead) {
   for (const target of later)
     for (const id of closure([target], byId)) users.set(id, [...(users.get(id) ?? []), target]);
 
+  const nameOfFile = (id) => [...files].find(([, { modules }]) => modules.some((one) => one.id === id))[0];
+
   /** Files as they will be: their modules, other lines, and who needs them. */
   const made = new Map();
   const place = (key, stem, modules, others = [], who = []) =>
     made.set(key, { stem, modules, others, who: new Set(who) });
   const groups = new Map();
+  // The first pages come with what they need: whatever is there already is drawn at once, and never waited for.
+  const begin = new Set(FIRST.map((page) => nameOfFile(pages.get(page))));
   for (const [name, { modules, others }] of files) {
     const stem = name.replace(/-[0-9a-f]{32}\.js$/, '');
+    if (begin.has(name)) continue;
     if (name !== common) {
       place(name, stem, modules, others);
       continue;
     }
+    const pagesToo = [...begin].map((one) => files.get(one));
     place(
       name,
       stem,
-      modules.filter(({ id }) => first.has(id)),
-      others,
+      [...modules.filter(({ id }) => first.has(id)), ...pagesToo.flatMap((one) => one.modules)],
+      [...others, ...pagesToo.flatMap((one) => one.others)],
     );
     for (const one of modules) {
       if (first.has(one.id)) continue;
@@ -256,15 +259,13 @@ export function partScripts(out, ahead) {
     if (!atFirst.has(file) && along.length) needs[nameOf.get(file)] = along;
   }
   const fileOf = (id) => nameOf.get(home.get(id));
-  const [root, frame, browse, arrivals] = FIRST.map((page) => fileOf(pages.get(page)));
-  const pagesAhead = { '/browse': [root, frame, browse], '/arrivals': [root, frame, arrivals], '/': [root] };
   const spoken = Object.fromEntries(Object.entries(catalogues).map(([tag, id]) => [tag, fileOf(id)]));
-  const script = `${ahead}\n(${atOnce.toString()})(${[needs, pagesAhead, spoken].map((one) => JSON.stringify(one)).join()});`;
+  const script = `${ahead}\n(${atOnce.toString()})(${[needs, spoken].map((one) => JSON.stringify(one)).join()});`;
   const opening = `/${SCRIPTS}/opening-${hash(script)}.js`;
   writeFileSync(path.join(out, opening), script);
   const index = path.join(out, 'index.html');
   let html = readFileSync(index, 'utf8').replace('<script src="/_expo', `<script src="${opening}" defer></script>$&`);
   for (const name of atFirst) html = html.replace(`/${SCRIPTS}/${name}`, nameOf.get(name));
   writeFileSync(index, html);
-  return [...[...html.matchAll(/<script src="([^"]+)"/g)].map(([, file]) => file), spoken.en, ...pagesAhead['/browse']];
+  return [...[...html.matchAll(/<script src="([^"]+)"/g)].map(([, file]) => file), spoken.en];
 }

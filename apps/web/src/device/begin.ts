@@ -3,10 +3,10 @@ import { create } from 'zustand';
 import { type Early, setEarly } from '@/api/early';
 import { queries } from '@/api/query';
 import { useTileStore } from '@/state/tiles';
-import { openedWith } from './answers';
+import { openedWith, rememberTiles } from './answers';
 import { useLine, watchLine, whenBack } from './line';
 import { finishLeaving } from './leaving';
-import { believe, whose } from './whose';
+import { believe, settle, whose } from './whose';
 import { goWithout } from './without';
 
 /** How long what this device keeps is waited for before anything is drawn, in ms. */
@@ -31,6 +31,11 @@ function handOn({ me, opening, oldestFirst }: Ahead): void {
     const skeleton = opening.then((one) => one?.skeleton ?? null);
     early.push({ name: 'skeleton', input: { body: { question: { all: [] }, oldestFirst } }, answer: skeleton });
     void opening.then((one) => one && showTiles(one.tiles));
+    void Promise.all([me, opening]).then(async ([who, one]) => {
+      if (!who || !one) return;
+      await settle(who);
+      rememberTiles(one.tiles);
+    });
   }
   setEarly(early);
 }

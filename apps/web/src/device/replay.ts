@@ -9,7 +9,11 @@ import { type Act, letGo, putDown, readOutbox, useOutbox } from './outbox';
 /** What somebody else said meanwhile, in words. */
 function theirsIn({ was }: Act, picture: Picture): string {
   const said = [
-    was?.rating === undefined ? '' : picture.rating === 0 ? t`no stars` : plural(picture.rating, { one: '# star', other: '# stars' }),
+    was?.rating === undefined
+      ? ''
+      : picture.rating === 0
+        ? t`no stars`
+        : plural(picture.rating, { one: '# star', other: '# stars' }),
     was?.title === undefined ? '' : (picture.title ?? t`no title`),
     was?.caption === undefined ? '' : (picture.caption ?? t`no caption`),
     was?.mark === undefined ? '' : (picture.label ?? t`no mark`),

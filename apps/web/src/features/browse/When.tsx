@@ -43,7 +43,7 @@ export function When() {
     (event: number, width: number) => headingHeight(events?.get(event) ?? null, width, wide),
     [events, wide],
   );
-  const names = useNames();
+  const names = useNames(!ofTime);
   const heightOfGroup = useCallback((of: Question | null, width: number) => groupHeight(of, names, width), [names]);
   const header = (
     <BrowseHeader way="when">

@@ -89,9 +89,10 @@ export function QuestionBar() {
   const helps = part !== 'relative';
   const keeper = part === 'keeper';
   const line = useRef<TextInput>(null);
-  const names = useNames();
-  const { data } = useAnswer('count', { body: { question } });
   const parts = 'all' in question && question.all.length === 0 ? [] : topParts(question);
+  // Names are asked for when something is asked by name, or about to be.
+  const names = useNames(parts.length > 0 || focused || typed !== '');
+  const { data } = useAnswer('count', { body: { question } });
   const offered = (typed.trim() ? asked?.completions : undefined) ?? [];
   // A long question would fill half a phone: it is one line there, which opens.
   const [opened, setOpened] = useState(false);

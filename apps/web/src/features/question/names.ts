@@ -5,16 +5,16 @@ import { useMemo } from 'react';
 import { useAnswer } from '@/api/query';
 import { batchName, sayCountry } from '@/words/said';
 
-/** The names of everything a question may speak of, for sentences and chips. */
-export function useNames(): Names {
-  const people = useAnswer('people', {}).data?.people;
-  const tags = useAnswer('tags', {}).data?.tags;
-  const events = useAnswer('events', {}).data?.events;
-  const albums = useAnswer('albums', {}).data?.albums;
-  const batches = useAnswer('batches', {}, { enabled: useHelps() }).data?.batches;
-  const folders = useAnswer('folders', {}).data?.folders;
-  const places = useAnswer('ownPlaces', {}).data?.places;
-  const marks = useAnswer('marks', {}).data?.marks;
+/** The names of everything a question may speak of, for sentences and chips; asked for when they are `wanted`. */
+export function useNames(wanted = true): Names {
+  const people = useAnswer('people', {}, { enabled: wanted }).data?.people;
+  const tags = useAnswer('tags', {}, { enabled: wanted }).data?.tags;
+  const events = useAnswer('events', {}, { enabled: wanted }).data?.events;
+  const albums = useAnswer('albums', {}, { enabled: wanted }).data?.albums;
+  const batches = useAnswer('batches', {}, { enabled: useHelps() && wanted }).data?.batches;
+  const folders = useAnswer('folders', {}, { enabled: wanted }).data?.folders;
+  const places = useAnswer('ownPlaces', {}, { enabled: wanted }).data?.places;
+  const marks = useAnswer('marks', {}, { enabled: wanted }).data?.marks;
   return useMemo(() => {
     const from = (list: readonly { id: number; name: string }[] | undefined, otherwise: string) => {
       const map = new Map(list?.map((one) => [one.id, one.name]));
@@ -60,11 +60,11 @@ export function useAllNames(): Names {
 }
 
 /** The words typing can end in: people with their nicknames, tags, places and countries. */
-export function useVocabulary(): Vocabulary {
-  const people = useAnswer('people', {}).data?.people;
-  const tags = useAnswer('tags', {}).data?.tags;
-  const placesData = useAnswer('places', {}).data?.places;
-  const ownData = useAnswer('ownPlaces', {}).data?.places;
+export function useVocabulary(wanted: boolean): Vocabulary {
+  const people = useAnswer('people', {}, { enabled: wanted }).data?.people;
+  const tags = useAnswer('tags', {}, { enabled: wanted }).data?.tags;
+  const placesData = useAnswer('places', {}, { enabled: wanted }).data?.places;
+  const ownData = useAnswer('ownPlaces', {}, { enabled: wanted }).data?.places;
   const places = useMemo(() => (placesData ?? []).filter((p) => p.country), [placesData]);
   const own = useMemo(() => ownData ?? [], [ownData]);
   return useMemo(

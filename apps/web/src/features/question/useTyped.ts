@@ -23,7 +23,7 @@ export function useTyped() {
   const setTyping = useAsk((state) => state.setTyping);
   const [typed, setTyped] = useState('');
   const [rested, setRested] = useState('');
-  const vocabulary = useVocabulary();
+  const vocabulary = useVocabulary(typed !== '');
   const asking = useRef(0);
   useEffect(() => {
     const timer = setTimeout(() => setRested(typed), REST);
