@@ -14,6 +14,8 @@ export default defineConfig({
     // What cannot be touched by then will not be: a walk that goes wrong is over soon.
     actionTimeout: 30_000,
     screenshot: 'only-on-failure',
+    // The worker that is there without a line has walks of its own; in all others requests can be held and refused.
+    serviceWorkers: 'block',
     contextOptions: { reducedMotion: 'reduce' },
     permissions: ['clipboard-read', 'clipboard-write'],
     launchOptions: {

@@ -108,13 +108,13 @@ describe('the question bar', () => {
     const set = (question: Question) => act(() => useAsk.getState().set(question));
     set({ who: { people: [1, 2], mode: 'all' } });
     fireEvent.click(await screen.findByRole('button', { name: 'Tove Hallorin and Emil Hallorin' }));
-    fireEvent.click(screen.getByRole('button', { name: 'with Tove Hallorin or Emil Hallorin' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'with Tove Hallorin or Emil Hallorin' }));
     expect(asked()).toEqual({ who: { people: [1, 2], mode: 'any' } });
     set({ taken: { from: '2026-05-16', to: '2026-05-16' } });
     fireEvent.click(screen.getByRole('button', { name: '16 May 2026' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Wider: taken in May 2026' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Wider: taken in May 2026' }));
     fireEvent.click(screen.getByRole('button', { name: 'May 2026' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Leave out: not taken in May 2026' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Leave out: not taken in May 2026' }));
     expect(asked()).toEqual({ not: { taken: { from: '2026-05-01', to: '2026-05-31' } } });
   });
 

@@ -30,6 +30,7 @@ describe('the table of routes', () => {
       'count',
       'pictures',
       'tiles',
+      'wholePictures',
       'positions',
       'searchPlaces',
       'mapNames',

@@ -27,7 +27,7 @@ export const setSessionToken = (value: string | null): void => void (token = val
 export function wordsOf(error: unknown): string {
   const told = error instanceof Told ? error : null;
   if (told?.status === 0)
-    return t`Gemmel can’t be reached right now, and this needs it. Nothing is lost; try again in a moment.`;
+    return t`This needs a connection, and Gemmel can’t be reached right now. Nothing is lost; try again in a moment.`;
   const said = told?.saying && sayProblem(told.saying);
   if (said) return said;
   return error instanceof Error && error.message

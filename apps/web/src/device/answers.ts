@@ -1,6 +1,6 @@
 import type { Answer, Api, CallInput, Tile } from '@gemmel/contract';
 import { del, delMany, get, getMany, set, setMany } from 'idb-keyval';
-import { store } from './stores';
+import { store, whenForgotten } from './stores';
 import { whose } from './whose';
 
 /** Answers that are kept as they were seen last: what is looked at, not what is looked after. */
@@ -71,12 +71,26 @@ async function write(what: 'answers' | 'tiles'): Promise<void> {
   if (going.length) await delMany(going, on);
 }
 
-function later(): void {
-  timer ??= setTimeout(() => {
-    timer = undefined;
-    void Promise.all([write('answers'), write('tiles')]).catch(() => undefined);
-  }, GATHER);
+function writeAll(): void {
+  clearTimeout(timer);
+  timer = undefined;
+  void Promise.all([write('answers'), write('tiles')]).catch(() => undefined);
 }
+
+function later(): void {
+  timer ??= setTimeout(writeAll, GATHER);
+}
+// Whoever leaves the page finds what they saw last.
+if (typeof window !== 'undefined') window.addEventListener('pagehide', writeAll);
+
+whenForgotten(() => {
+  coming.answers.clear();
+  coming.tiles.clear();
+  opening.asked = [];
+  opening.tiles = [];
+  delete orders.answers;
+  delete orders.tiles;
+});
 
 /** Keeps an answer on this device, if it is of those that are kept. */
 export function remember<K extends keyof Api>(name: K, input: CallInput<Api[K]>, answer: Answer<Api[K]>): void {

@@ -4,7 +4,7 @@ import { del, entries, set } from 'idb-keyval';
 import { create } from 'zustand';
 import { call, largeOf, musicOf, playOf, smallOf, Told } from '@/api/client';
 import { dropPictures, keepPictures } from './pictures';
-import { CACHES, store } from './stores';
+import { CACHES, store, whenForgotten } from './stores';
 import { whose } from './whose';
 
 /** What somebody wants on this device: an album, a question at hand, or a show. */
@@ -30,6 +30,9 @@ export interface Kept {
   answers: [name: string, input: object, answer: unknown][];
 }
 
+/** What is being brought onto this device. */
+const running = new Map<string, AbortController>();
+
 /** What is kept on this device, by key. */
 export const useKept = create<{ kept: Record<string, Kept>; read: boolean }>()(() => ({ kept: {}, read: false }));
 
@@ -43,6 +46,11 @@ export const setLimit = (bytes: number): void => localStorage.setItem(LIMIT, Str
 const PORTION = 40;
 /** How old what is kept may be before it is looked through again, in ms. */
 const FRESH = 6 * 3600_000;
+
+whenForgotten(() => {
+  for (const stop of running.values()) stop.abort();
+  useKept.setState({ kept: {}, read: false });
+});
 
 /** Everything that is kept here of this library. */
 export async function keptThings(): Promise<Kept[]> {
@@ -104,8 +112,6 @@ async function bring(cache: Cache, at: string, signal: AbortSignal): Promise<num
   await cache.put(plain, answer);
   return bytes.size;
 }
-
-const running = new Map<string, AbortController>();
 
 async function fetchAll(one: Kept, signal: AbortSignal): Promise<void> {
   const { ids, answers } = await askedWith(one.wanted);

@@ -2,7 +2,7 @@ import type { Answer, Api, CallInput, FaceAnswer, Picture, PictureChange, Saying
 import { del, entries, set } from 'idb-keyval';
 import { create } from 'zustand';
 import { recall } from './answers';
-import { store } from './stores';
+import { store, whenForgotten } from './stores';
 import { whose } from './whose';
 
 /** What can be said without a line: it waits here, and is sent in order when there is one. */
@@ -45,6 +45,8 @@ interface Outbox {
 
 /** What waits to be sent, in order, with what was not taken. */
 export const useOutbox = create<Outbox>()(() => ({ acts: [], read: false }));
+
+whenForgotten(() => useOutbox.setState({ acts: [] }));
 
 const channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('gemmel-acts');
 channel?.addEventListener('message', () => void readOutbox());

@@ -85,10 +85,10 @@ export async function replay(): Promise<void> {
     say(
       stuck
         ? plural(stuck, {
-            one: '# thing you said has been changed by somebody else since. See “On this device”.',
-            other: '# things you said have been changed by somebody else since. See “On this device”.',
+            one: '# change wasn’t saved: somebody else got there first. See “On this device”.',
+            other: '# changes weren’t saved: somebody else got there first. See “On this device”.',
           })
-        : plural(sent, { one: 'What you said is saved.', other: 'All # things you said are saved.' }),
+        : plural(sent, { one: 'Your change is saved.', other: 'All # changes are saved.' }),
     );
   });
 }

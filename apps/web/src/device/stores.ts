@@ -16,8 +16,13 @@ export function store(name: StoreName): UseStore | null {
   return open.get(name)!;
 }
 
+const forgetting: (() => void)[] = [];
+/** Has something forgotten that a page still holds, and has not written yet. */
+export const whenForgotten = (then: () => void): void => void forgetting.push(then);
+
 /** Removes everything this device keeps of whoever was signed in. Never throws. */
 export async function forgetDevice(): Promise<void> {
+  for (const then of forgetting) then();
   const sending = typeof indexedDB === 'undefined' ? [] : [createStore('gemmel-sending', 'files')];
   const all = [...NAMES.map(store).filter((one) => one !== null), ...sending];
   await Promise.allSettled([

@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import { create } from 'zustand';
 import { call } from '@/api/client';
 import { rememberTiles } from '@/device/answers';
+import { whenForgotten } from '@/device/stores';
 import { useRush } from './rush';
 
 interface Tiles {
@@ -43,6 +44,12 @@ async function fetchWanted(): Promise<void> {
     all.forEach((id) => asked.delete(id));
   }
 }
+
+whenForgotten(() => {
+  gone.clear();
+  stale = new Set();
+  useTileStore.setState(({ version }) => ({ tiles: new Map(), version: version + 1 }));
+});
 
 /** Asks for tiles that are not here yet; the last asked for come first. */
 export function want(ids: Iterable<number>): void {

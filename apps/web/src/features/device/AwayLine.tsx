@@ -23,8 +23,8 @@ export function AwayLine() {
         text={
           waiting
             ? plural(waiting, {
-                one: 'No connection. # thing you said waits to be sent.',
-                other: 'No connection. # things you said wait to be sent.',
+                one: 'No connection. # change waits to be sent.',
+                other: 'No connection. # changes wait to be sent.',
               })
             : t`No connection. You see what this device keeps.`
         }
@@ -36,10 +36,10 @@ export function AwayLine() {
     return (
       <Line
         text={plural(stuck, {
-          one: '# thing you said without a connection needs your word.',
-          other: '# things you said without a connection need your word.',
+          one: '# change you made without a connection needs a decision.',
+          other: '# changes you made without a connection need a decision.',
         })}
-        label={t`Look at it`}
+        label={t`Decide`}
         onPress={see}
       />
     );

@@ -37,7 +37,7 @@ export function DevicePage() {
         <Installing />
         <View className="gap-2">
           <Heading>{t`When you sign out`}</Heading>
-          <Words className="text-soft">{t`Everything on this page is removed from this device, pictures you have looked at among it. In the library nothing changes.`}</Words>
+          <Words className="text-soft">{t`Everything on this page is removed from this device, and with it the pictures you’ve looked at. Nothing changes in the library.`}</Words>
         </View>
       </View>
     </Page>
@@ -53,12 +53,12 @@ function Waiting() {
       <Heading
         tone={acts.length ? 'waiting' : 'settled'}
         right={acts.length || ''}
-      >{t`Said without a connection`}</Heading>
+      >{t`Changed without a connection`}</Heading>
       {acts.length === 0 ? (
         <Words className="text-soft">
           {away
             ? t`Stars, hearts, tags, captions, names and the pile can be changed now. They wait here until there is a connection.`
-            : t`Nothing waits: everything you said is in the library.`}
+            : t`Nothing waits: every change is in the library.`}
         </Words>
       ) : null}
       {acts.map((act) => (
@@ -78,13 +78,13 @@ function sayKind({ name }: Act): string {
   if (name === 'setPile') return t`The pile changed`;
   if (name === 'comment') return t`Comment written`;
   if (name === 'ownHeart') return t`Heart changed`;
-  return t`Something said of a picture`;
+  return t`A picture changed`;
 }
 
 function sayStuck(stuck: NonNullable<Act['stuck']>): string {
-  if (stuck.why === 'gone') return t`What it was said of is no longer in the library.`;
-  if (stuck.why === 'refused') return stuck.reason ? sayReason(stuck.reason) : t`The library did not take it.`;
-  return t`Somebody else has said meanwhile: ${stuck.theirs}.`;
+  if (stuck.why === 'gone') return t`What you changed is no longer in the library.`;
+  if (stuck.why === 'refused') return stuck.reason ? sayReason(stuck.reason) : t`The library didn’t accept it.`;
+  return t`Somebody else has changed it to: ${stuck.theirs}.`;
 }
 
 function Choices({ act }: { act: Act }) {
@@ -99,7 +99,7 @@ function Choices({ act }: { act: Act }) {
       />
     );
   if (act.stuck.why !== 'changed')
-    return <Button className="self-start" label={t`Let it go`} weight="second" onPress={giveUp} />;
+    return <Button className="self-start" label={t`Discard it`} weight="second" onPress={giveUp} />;
   return (
     <View className="flex-row flex-wrap gap-2">
       <Button
@@ -109,7 +109,7 @@ function Choices({ act }: { act: Act }) {
           void import('@/device/replay').then((one) => one.sendAnyway(act)).then(() => say(t`Yours is saved.`), trouble)
         }
       />
-      <Button label={t`Leave theirs`} weight="quiet" onPress={giveUp} />
+      <Button label={t`Keep theirs`} weight="quiet" onPress={giveUp} />
     </View>
   );
 }
@@ -128,8 +128,8 @@ function KeptList() {
       <Heading right={kept.length ? sayBytes(bytes) : ''}>{t`Kept on this device`}</Heading>
       <Words className="text-soft">
         {kept.length
-          ? t`Whoever can unlock this device can see it: it is not encrypted.`
-          : t`Choose “Keep on this device” with an album, a question at hand or a show, and its pictures can be looked at, played and asked about anywhere.`}
+          ? t`Anybody who can unlock this device can see it; it isn’t encrypted.`
+          : t`Choose “Keep on this device” for an album, a question at hand or a show. Then its pictures can be seen, played and searched anywhere.`}
       </Words>
       {kept.map((one) => (
         <KeptRow key={`${one.wanted.kind} ${one.wanted.id}`} one={one} />
@@ -167,9 +167,9 @@ function sayState({ state, done, ids, bytes }: Kept): string {
     case 'stopped':
       return t`Stopped at ${far}`;
     case 'full':
-      return t`There is no more room for it: ${far} are here. Allow more below, or let something go.`;
+      return t`There is no more room for it: ${far} are here. Allow more below, or remove something.`;
     case 'failed':
-      return t`The connection was lost at ${far}. It goes on by itself.`;
+      return t`Connection lost at ${far}. It continues by itself.`;
   }
 }
 
@@ -205,14 +205,14 @@ function Installing() {
       <Heading>{t`On the home screen`}</Heading>
       <Words className="text-soft">
         {own
-          ? t`Gemmel is installed here: it has a window of its own, and pictures can be given to it from other applications.`
+          ? t`Gemmel is installed here: it has its own window, and other apps can share pictures with it.`
           : asking
-            ? t`Installed, Gemmel has a window of its own, and pictures can be given to it from other applications.`
+            ? t`Once installed, Gemmel has its own window, and other apps can share pictures with it.`
             : apple
               ? t`Open the browser’s share menu and choose “Add to Home Screen”.`
               : window.isSecureContext
-                ? t`Your browser’s menu can install it, if it offers to.`
-                : t`Browsers install Gemmel only over an encrypted way. How a house gets one is in docs/reach.md.`}
+                ? t`Your browser’s menu may offer to install it.`
+                : t`Browsers install Gemmel only over an encrypted connection; docs/reach.md says how a house gets one.`}
       </Words>
       {asking && !own ? <Button label={t`Install Gemmel`} onPress={() => void install().catch(trouble)} /> : null}
     </View>

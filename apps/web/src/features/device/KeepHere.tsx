@@ -18,7 +18,7 @@ export function useKeptHere(wanted: Pick<Wanted, 'kind' | 'id'>): Kept | null {
 async function turn(wanted: Wanted, kept: boolean): Promise<void> {
   if (kept) {
     await keepNoLonger(wanted);
-    say(t`“${wanted.name}” is no longer on this device. In the library it stays.`);
+    say(t`“${wanted.name}” is no longer on this device. It stays in the library.`);
   } else {
     say(t`“${wanted.name}” is coming onto this device.`);
     await keepHere(wanted);
