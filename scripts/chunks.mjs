@@ -40,10 +40,12 @@ function read(file) {
     const said = JSON.parse(needs);
     const { paths: _, ...places } = said;
     const all = Array.isArray(said) ? said : Object.values(places);
-    const later = new Set(
-      [...body.matchAll(new RegExp(`\\(${map}\\[(\\d+)\\],${map}\\.paths`, 'g'))].map(([, at]) => all[Number(at)]),
+    const apart = [...body.matchAll(new RegExp(`\\(${map}\\[(\\d+)\\],${map}\\.paths`, 'g'))].map(([, at]) =>
+      Number(at),
     );
-    modules.push({ id: Number(id), body, all, later, needs: all.filter((one) => !later.has(one)) });
+    const later = new Set(apart.map((at) => all[at]));
+    // One module may be needed at once in one place, and imported later in another.
+    modules.push({ id: Number(id), body, all, later, needs: all.filter((_, at) => !apart.includes(at)) });
   }
   return { modules, others };
 }
@@ -255,6 +257,14 @@ export function partScripts(out, ahead) {
   const needs = {};
   for (const target of later) {
     const file = home.get(target);
+    // What is loaded for a target, with what is there from the beginning, must be all it needs.
+    const there = new Set([
+      ...atFirst,
+      file,
+      ...[...made].filter(([, { who }]) => who.has(target)).map(([key]) => key),
+    ]);
+    for (const id of closure([target], byId))
+      if (!there.has(home.get(id))) throw new Error(`Module ${id} would be missing where ${target} is loaded.`);
     const along = [...made].filter(([key, { who }]) => key !== file && who.has(target)).map(([key]) => nameOf.get(key));
     if (!atFirst.has(file) && along.length) needs[nameOf.get(file)] = along;
   }

@@ -3,7 +3,7 @@ import { type Question, unpack } from '@gemmel/core';
 import { del, entries, set } from 'idb-keyval';
 import { create } from 'zustand';
 import { call, largeOf, musicOf, playOf, smallOf, Told } from '@/api/client';
-import { dropPictures, keepPictures } from './pictures';
+import { dropPictures, keepPictures, keptPictures } from './pictures';
 import { CACHES, store, whenForgotten } from './stores';
 import { whose } from './whose';
 
@@ -186,7 +186,6 @@ export async function keepNoLonger(wanted: Wanted): Promise<void> {
   await del(`${one.of} ${key}`, store('kept')!);
   const held = new Set(Object.values(rest).flatMap(({ ids }) => ids));
   const going = one.ids.filter((id) => !held.has(id));
-  const { keptPictures } = await import('./pictures');
   const cache = await caches.open(CACHES.kept);
   for (let i = 0; i < going.length; i += 200)
     for (const { picture } of await keptPictures(going.slice(i, i + 200)))
