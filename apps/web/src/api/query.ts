@@ -9,7 +9,8 @@ import { freshener, type Stale } from './freshen';
 export const queries = new QueryClient({
   defaultOptions: {
     queries: {
-      retry: (times, error) => times < 3 && !(error instanceof Told && error.status >= 400 && error.status < 500),
+      // What was refused is refused again; and a line that is lost is watched: everything is asked anew when it is back.
+      retry: (times, error) => times < 3 && !(error instanceof Told && error.status < 500),
       staleTime: 30_000,
       refetchOnWindowFocus: false,
       // Without a line, answers come from what the device keeps.

@@ -2,6 +2,7 @@ import type { Answer, Api, CallInput, FaceAnswer, Picture, PictureChange, Saying
 import { del, entries, set } from 'idb-keyval';
 import { create } from 'zustand';
 import { recall } from './answers';
+import { keptPicture } from './pictures';
 import { store, whenForgotten } from './stores';
 import { whose } from './whose';
 
@@ -88,9 +89,16 @@ let last = 0;
 const moment = (): number => (last = Math.max(Date.now(), last + 1));
 
 /** What somebody saw of a picture before they said something of it; nothing for several pictures at once. */
-async function seenBefore({ ids, change }: CallInput<Api['change']>['body']): Promise<Was | undefined> {
+async function seenBefore(
+  { ids, change }: CallInput<Api['change']>['body'],
+  pictures: readonly Picture[],
+): Promise<Was | undefined> {
   if (ids.length !== 1) return undefined;
-  const picture = await recall('picture', { params: { id: ids[0]! } });
+  const id = ids[0]!;
+  const picture =
+    pictures.find((one) => one.id === id) ??
+    (await recall('picture', { params: { id } })) ??
+    (await keptPicture(id));
   if (!picture) return undefined;
   return {
     ...(change.rating === undefined ? {} : { rating: picture.rating }),
@@ -152,7 +160,7 @@ export async function waitWith<K extends Waits>(
   const act: Act = { id: crypto.randomUUID(), of, at: moment(), name, input, said: '' };
   if (name === 'change') {
     const { body } = input as CallInput<Api['change']>;
-    act.was = await seenBefore(body);
+    act.was = await seenBefore(body, pictures);
     // What is said of one picture twice before it is sent was seen as it was before the first.
     for (const field of FIELDS) {
       if (body.ids.length !== 1 || body.change[field] === undefined) continue;

@@ -3,6 +3,7 @@
  * application of the device gives to Gemmel are taken in. Nothing of the library goes through it but picture files.
  */
 import { createStore, set } from 'idb-keyval';
+import { cacheNames } from 'workbox-core';
 import { ExpirationPlugin } from 'workbox-expiration';
 import { cleanupOutdatedCaches, createHandlerBoundToURL, precacheAndRoute } from 'workbox-precaching';
 import { createPartialResponse } from 'workbox-range-requests';
@@ -20,6 +21,27 @@ interface Scope {
 }
 const scope = self as unknown as Scope;
 
+/** Files that are fetched at once while a version is being installed; one after another would take half a minute. */
+const AT_ONCE = 8;
+
+/** Brings the files of this version here, several at once; whatever is missing then is brought by what follows. */
+async function bringShell(): Promise<void> {
+  const cache = await caches.open(cacheNames.precache);
+  const waiting = [...__SHELL__].reverse();
+  const one = async (): Promise<void> => {
+    for (let file = waiting.shift(); file; file = waiting.shift()) {
+      const key = new URL(file.url, location.href);
+      if (file.revision) key.searchParams.set('__WB_REVISION__', file.revision);
+      if (await cache.match(key.href)) continue;
+      const answer = await fetch(file.url, { cache: file.revision ? 'no-cache' : 'default' });
+      if (answer.ok) await cache.put(key.href, answer);
+    }
+  };
+  await Promise.all(Array.from({ length: AT_ONCE }, one));
+}
+scope.addEventListener('install', (event: { waitUntil(work: Promise<unknown>): void }) =>
+  event.waitUntil(bringShell().catch(() => undefined)),
+);
 precacheAndRoute(__SHELL__);
 cleanupOutdatedCaches();
 // Pages of the application; what the server answers itself, guests' pages among it, is asked of the server.
