@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { chromium, type Browser } from '@playwright/test';
 import { randomBytes } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
@@ -52,7 +53,7 @@ export const line = (text: string, figure: string): void => console.log(`${text.
 /** Chromium for benchmarks; `drawing` lets it draw maps without a graphics card. */
 export const benchBrowser = (drawing = false): Promise<Browser> =>
   chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: ['/usr/bin/chromium', '/usr/bin/chromium-headless-shell'].find((one) => existsSync(one))!,
     args: [
       '--no-sandbox',
       ...(drawing ? [] : ['--disable-gpu']),

@@ -55,10 +55,88 @@ function hottest(profile: {
   for (const [name, ms] of [...self].sort((a, b) => b[1] - a[1]).slice(0, 25)) line(`  ${name}`, `${ms.toFixed(0)} ms`);
 }
 
+/** Where lists are, and what of the made-up household stands on them once they are useful. */
+const LISTS = [
+  ['people', '/browse/who', 'Person'],
+  ['places', '/browse/where', 'Town|Sweden|Place'],
+  ['tags and what was noticed', '/browse/what', 'tag|Tag'],
+  ['albums', '/albums', 'Album'],
+] as const;
+
+/** How long lists take from the touch to what is useful, the first time and when they have been seen. */
+async function lists(page: Page, size: string): Promise<void> {
+  for (const [name, at, useful] of LISTS) {
+    const took: number[] = [];
+    for (let i = 0; i < 4; i++) {
+      await page.locator('a[href="/browse"]').first().click();
+      await page.locator('.tile').first().waitFor();
+      await page.waitForTimeout(600);
+      took.push(
+        await page.evaluate(
+          ([href, words]) =>
+            new Promise<number>((resolve) => {
+              const wanted = new RegExp(words!);
+              const main = document.querySelector('main')!;
+              const start = performance.now();
+              const look = () => {
+                const there = location.pathname === href && wanted.test(main.innerText);
+                if (there || performance.now() - start > 5000) resolve(performance.now() - start);
+                else requestAnimationFrame(look);
+              };
+              document.querySelector<HTMLElement>(`a[href="${href}"]`)!.click();
+              requestAnimationFrame(look);
+            }),
+          [at, useful],
+        ),
+      );
+    }
+    line(
+      `${size}: the list of ${name}, first, then median`,
+      `${took[0]!.toFixed(0)} ms, ${quantile(took.slice(1), 0.5).toFixed(0)} ms`,
+    );
+  }
+}
+
+/** How long a picture takes from the touch until it is sharp, and the next ones. */
+async function looking(page: Page, size: string): Promise<void> {
+  await page.locator('a[href="/browse"]').first().click();
+  await page.locator('.tile img.here').first().waitFor();
+  await page.waitForTimeout(500);
+  const sharp = (act: string) =>
+    page.evaluate(
+      (how) =>
+        new Promise<number>((resolve) => {
+          const before = location.pathname;
+          const start = performance.now();
+          const look = () => {
+            const image = document.querySelector<HTMLImageElement>('[data-testid=viewer] img[src*="/large"]');
+            const there =
+              location.pathname !== before && image?.complete && image.naturalWidth > 0 && image.style.opacity !== '0';
+            if (there || performance.now() - start > 5000) resolve(performance.now() - start);
+            else requestAnimationFrame(look);
+          };
+          if (how === 'open') document.querySelector<HTMLElement>('.tile')!.click();
+          else document.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true }));
+          requestAnimationFrame(look);
+        }),
+      act,
+    );
+  const opened = await sharp('open');
+  const next: number[] = [];
+  for (let i = 0; i < 8; i++) {
+    await page.waitForTimeout(700);
+    next.push(await sharp('next'));
+  }
+  line(
+    `${size}: a picture opened until it is sharp; the next one, median`,
+    `${opened.toFixed(0)} ms, ${quantile(next, 0.5).toFixed(0)} ms`,
+  );
+}
+
 const engine = await benchEngine(PORT);
 const { app } = engine;
 await makeKeeper(app, ACCOUNT);
-await fill(app, N);
+await fill(app, N, true);
 // A few hundred real files stand in for all derived ones.
 const random = steady(3);
 const pool: string[] = [];
@@ -74,8 +152,13 @@ for (let i = 0; i < 200; i++) {
 const shas = ((await app.db('pictures').select('sha256')) as { sha256: Buffer }[]).map((r) => r.sha256.toString('hex'));
 for (const folder of new Set(shas.map((sha) => sha.slice(0, 2))))
   await mkdir(path.join(app.paths.derived, folder), { recursive: true });
-for (const [i, sha] of shas.entries()) await link(pool[i % pool.length]!, `${derivedBase(app, sha)}-small.webp`);
+for (const [i, sha] of shas.entries()) {
+  await link(pool[i % pool.length]!, `${derivedBase(app, sha)}-small.webp`);
+  await link(pool[i % pool.length]!, `${derivedBase(app, sha)}-large.jpg`);
+}
 const server = serve({ fetch: makeHttp(app).fetch, port: PORT, hostname: '127.0.0.1' });
+// With HOLD the library stays there to be looked at by hand.
+if (process.env['HOLD']) await new Promise(() => undefined);
 const browser = await benchBrowser();
 try {
   for (const [size, viewport] of SIZES) {
@@ -96,6 +179,18 @@ try {
     const grid = await frames(page, '[data-testid=grid]', 60);
     if (cdp) hottest((await cdp.send('Profiler.stop')).profile);
     line(`${size}: first pictures on screen, ${N} in the library`, `${first} ms`);
+    // Later visits: what was seen last is on the device, and the scripts come from there.
+    await page.waitForFunction(() => navigator.serviceWorker.controller !== null, null, { timeout: 60_000 });
+    await page.waitForTimeout(2000);
+    const again: number[] = [];
+    for (let i = 0; i < 5; i++) {
+      const at = Date.now();
+      await page.goto('/browse');
+      await page.locator('.tile img.here').first().waitFor();
+      again.push(Date.now() - at);
+      await page.waitForTimeout(5000);
+    }
+    line(`${size}: first pictures on a later visit, median`, `${quantile(again, 0.5)} ms`);
     const slow = await frames(page, '[data-testid=grid]', 20);
     for (const [speed, found, bare] of [
       ['3600', grid, empty[0]],
@@ -148,6 +243,8 @@ try {
       `${size}: a jump to any month shows its pictures, median, worst`,
       `${quantile(jumps, 0.5).toFixed(0)} ms, ${Math.max(...jumps).toFixed(0)} ms`,
     );
+    await lists(page, size);
+    await looking(page, size);
     await context.close();
   }
   line('server memory resident', `${(process.memoryUsage().rss / 1e6).toFixed(0)} MB`);

@@ -77,7 +77,20 @@ for (const file of files(out))
         params: { [constants.BROTLI_PARAM_QUALITY]: begin.has(file) ? 11 : 9 },
       }),
     );
-writeFileSync(path.join(out, '.first.json'), JSON.stringify(first));
+/** How much script the first page may carry, compressed, in bytes; and what it must not carry: maps, touching up, codes, books, faces to draw. */
+const BUDGET = 350_000;
+const NOT_AT_FIRST = ['maplibre', 'touchup.js', 'pins.js', 'qrcode', 'BookScreen', 'DrawFace', 'TouchUp'];
+const sizeOf = (file) => statSync(existsSync(`${file}.br`) ? `${file}.br` : file).size;
+const carried = [...begin].reduce((sum, file) => sum + sizeOf(file), 0);
+const early = NOT_AT_FIRST.filter((word) => [...begin].some((file) => readFileSync(file, 'utf8').includes(word)));
+if (carried > BUDGET || early.length) {
+  console.error(
+    `The first page carries ${carried} bytes of script (at most ${BUDGET})${early.map((word) => `, and ${word}`)}.`,
+  );
+  for (const file of begin) console.error(`  ${sizeOf(file)} ${path.basename(file)}`);
+  process.exit(1);
+}
+console.log(`The first page carries ${Math.round(carried / 1000)} kB of script.`);
 // Last of all, so that the worker knows every file. Maps, guests’ pages and what is for phones alone come with the line.
 const shell = [...files(out)]
   .map((file) => path.relative(out, file).split(path.sep).join('/'))

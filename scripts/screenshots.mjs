@@ -287,7 +287,6 @@ await together('describing', [
 ]);
 await send('PUT', '/api/pile', { ids: [] });
 await send('PUT', '/api/pile', { ids: pile });
-await shot(page, 'pile-phone', '/pile');
 await both('when', '/browse');
 await send('PUT', '/api/pile', { ids: [] });
 await both('picture', `/picture/${titled}`, async (p) => {
@@ -425,6 +424,38 @@ if (wanted('safekeeping') && process.env.GEMMEL_DATA) {
   ]);
   await send('DELETE', `/api/safekeeping/places/${id}`);
   cli('standin', 'disk', 'eject', 'second-disk');
+}
+if (wanted('away')) {
+  // What is on a device, with a line and without one. A service worker takes a moment to be there.
+  await page.goto(`/albums/${album}`);
+  await page.waitForFunction(() => navigator.serviceWorker.controller !== null, null, { timeout: 60_000 });
+  await page.getByRole('button', { name: 'More for this album' }).click();
+  await page.getByRole('button', { name: 'Keep on this device' }).click();
+  await page.waitForTimeout(6000);
+  await page.goto('/browse');
+  await page.waitForTimeout(2500);
+  const evening = await open('wide', 'dark');
+  await evening.page.goto('/browse');
+  await evening.page.waitForFunction(() => navigator.serviceWorker.controller !== null, null, { timeout: 60_000 });
+  await evening.page.goto('/browse');
+  await evening.page.waitForTimeout(3000);
+  for (const one of [context, evening.context]) await one.setOffline(true);
+  await together('away', [
+    [page, '/browse'],
+    [
+      page,
+      `/albums/${album}`,
+      async (on) => {
+        await on.locator('.tile').first().click();
+        await on.waitForTimeout(1500);
+        await on.getByRole('radio', { name: '4 stars' }).click();
+      },
+    ],
+    [page, '/device'],
+    [evening.page, '/browse'],
+  ]);
+  for (const one of [context, evening.context]) await one.setOffline(false);
+  await page.waitForTimeout(8000);
 }
 const dark = await open('wide', 'dark');
 await shot(dark.page, 'evening-wide', '/browse/who');

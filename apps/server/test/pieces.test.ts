@@ -13,6 +13,7 @@ import { isQuiet } from '../src/frame/frames';
 import { StandInFrame } from '../src/standin/frame';
 import { StandInShop } from '../src/standin/shop';
 import { DEMO, openHouse, type House } from './house';
+import { testLong } from './long';
 
 const book = { kind: 'book', ...PLAIN_BOOK } as const;
 const tool = (name: string, ...args: string[]): string => execFileSync(name, args, { encoding: 'utf8' });
@@ -157,7 +158,7 @@ describe('pieces', () => {
       expect(now.out.map((one) => one.id)).toEqual([stills[0]]);
     });
 
-    test('draws the map of a journey: land, the way, and its stops', async () => {
+    testLong('draws the map of a journey: land, the way, and its stops', async () => {
       const gotland = [
         [18.295, 57.641, 'Visby'],
         [18.3, 57.642, 'Visby'],
@@ -189,7 +190,7 @@ describe('pieces', () => {
       }
     });
 
-    test('that is stopped goes on where it was, and is made once', async () => {
+    testLong('that is stopped goes on where it was, and is made once', async () => {
       const id = await begin('Stopped');
       const stop = new AbortController();
       const base = pieceFolder(house.app, id);
@@ -300,7 +301,7 @@ describe('pieces', () => {
       ).toBe('');
     });
 
-    test('shows its pictures, not a dark frame, and two upright ones beside each other', async () => {
+    testLong('shows its pictures, not a dark frame, and two upright ones beside each other', async () => {
       const id = await begin('Upright', film({ shape: 'upright' }, { cards: false, movement: 'still' }), {
         ids: stills.slice(0, 2),
       });
@@ -313,7 +314,7 @@ describe('pieces', () => {
       expect(Math.max(...middle.channels.map(({ mean }) => mean))).toBeGreaterThan(50);
     });
 
-    test('that is stopped keeps its stretches, and goes on with them', async () => {
+    testLong('that is stopped keeps its stretches, and goes on with them', async () => {
       const id = await begin('Stopped film', film({}, { cards: false }), { ids: stills.slice(0, 4) });
       const stop = new AbortController();
       const job = { library: 1, about: id };

@@ -91,6 +91,11 @@ export class Feed {
     this.gathering ??= setTimeout(() => void this.write(), GATHER);
   }
 
+  /** Whether news of a library is about to be written. */
+  speaks(library: number): boolean {
+    return this.waiting.has(library);
+  }
+
   /** Hears of all news of a library from now on, until what it answers is called. */
   async listen(library: number, listener: Listener): Promise<() => void> {
     if (this.listeners.size === 0) {

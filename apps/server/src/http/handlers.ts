@@ -3,6 +3,7 @@ import { EVERYTHING } from '@gemmel/core';
 import { diary } from '../act/diary';
 import { undoAct } from '../act/undo';
 import type { App } from '../context';
+import { remembered } from '../feed/remembered';
 import { listEvents } from '../event/events';
 import { libraryState, relativesState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, pageOf, pictureOfId, tilesOf } from '../picture/pictures';
@@ -35,10 +36,17 @@ function passOver(error: unknown): null {
   throw error;
 }
 
+const ALL = JSON.stringify(EVERYTHING);
+
 type Handlers = { [K in keyof Api]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
 
 /** The answers of every route of the contract's table; `forget` is called when who may what has changed. */
 export function handlersOf(app: App, forget: () => void): Handlers {
+  /** All pictures in columns, which every page that opens asks for. */
+  const everything = (library: number, backwards: boolean) =>
+    remembered(app, library, `columns ${backwards}`, ['pictures', 'said', 'events', 'runs', 'bin'], () =>
+      skeleton(app, library, EVERYTHING, { backwards }),
+    );
   const states = new Shared((library: number) => libraryState(app, library));
   return {
     // Accounts and membership are no pictures: they are read as they are.
@@ -60,12 +68,14 @@ export function handlersOf(app: App, forget: () => void): Handlers {
       session.part === 'relative' ? relativesState(app, session.library) : states.get(session.library),
 
     skeleton: ({ body: { question, oldestFirst, sort, under } }, { session }) =>
-      skeleton(app, session.library, question, { backwards: oldestFirst, sort, under }),
+      JSON.stringify(question) === ALL && sort === 'date' && !under
+        ? everything(session.library, oldestFirst)
+        : skeleton(app, session.library, question, { backwards: oldestFirst, sort, under }),
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
     tiles: async ({ body }, { session }) => ({ tiles: await tilesOf(app, session.library, body.ids) }),
     opening: async ({ query }, { session }) => {
-      const columns = await skeleton(app, session.library, EVERYTHING, { backwards: query.oldestFirst });
+      const columns = await everything(session.library, query.oldestFirst);
       let id = 0;
       const first = columns.ids.slice(0, query.tiles).map((step) => (id += step));
       return { skeleton: columns, tiles: await tilesOf(app, session.library, first) };
@@ -84,9 +94,15 @@ export function handlersOf(app: App, forget: () => void): Handlers {
     undo: ({ params }, { session }) => undoAct(app, session, params.id),
 
     makeZip: ({ body }, { session }) => readyZip(app, session, body),
-    events: async (_, { session }) => ({ events: await listEvents(app, session.library) }),
+    events: async (_, { session: { library } }) =>
+      remembered(app, library, 'events', ['events', 'pictures', 'people', 'runs', 'bin'], async () => ({
+        events: await listEvents(app, library),
+      })),
 
-    places: async (_, { session }) => ({ places: await listPlaces(app, session.library) }),
+    places: async (_, { session: { library } }) =>
+      remembered(app, library, 'places', ['pictures', 'said', 'bin'], async () => ({
+        places: await listPlaces(app, library),
+      })),
 
     pile: async (_, { session }) => ({ ids: await readPile(app, session.library, session.member) }),
     setPile: async ({ body }, { session }) => ({ ids: await changePile(app, session.library, session.member, body) }),

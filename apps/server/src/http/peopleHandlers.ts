@@ -1,5 +1,6 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Session } from '../account/accounts';
+import { remembered } from '../feed/remembered';
 import type { App } from '../context';
 import { answerFaces } from '../faces/answers';
 import { drawFace } from '../faces/draw';
@@ -33,7 +34,9 @@ type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: S
 export function peopleHandlers(app: App): Handlers {
   return {
     people: async (_, { session }) => {
-      const all = await listPeople(app, session.library);
+      const all = await remembered(app, session.library, 'people', ['people', 'pictures', 'bin'], () =>
+        listPeople(app, session.library),
+      );
       // Who may still be somebody is for those to say who answer it.
       return session.part === 'relative' ? { ...all, people: all.people.map((one) => ({ ...one, likely: 0 })) } : all;
     },

@@ -1,6 +1,7 @@
 import type { Answer, Api, CallInput, FaceAnswer, Picture, PictureChange, Saying } from '@gemmel/contract';
 import { del, entries, set } from 'idb-keyval';
 import { create } from 'zustand';
+import { Told } from '@/api/client';
 import { recall } from './answers';
 import { keptPicture } from './pictures';
 import { store, whenForgotten } from './stores';
@@ -156,7 +157,7 @@ export async function waitWith<K extends Waits>(
   pictures: readonly Picture[],
 ): Promise<{ id: string; answer: Answer<Api[K]> }> {
   const of = whose();
-  if (of === null || !store('acts')) throw new Error('nothing is kept here');
+  if (of === null || !store('acts')) throw new Told(null, 0);
   const act: Act = { id: crypto.randomUUID(), of, at: moment(), name, input, said: '' };
   if (name === 'change') {
     const { body } = input as CallInput<Api['change']>;
