@@ -116,7 +116,7 @@ async function looking(page: Page, size: string): Promise<void> {
             else requestAnimationFrame(look);
           };
           if (how === 'open') document.querySelector<HTMLElement>('.tile')!.click();
-          else document.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true }));
+          else document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true }));
           requestAnimationFrame(look);
         }),
       act,

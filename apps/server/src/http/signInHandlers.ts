@@ -122,6 +122,8 @@ export function signInHandlers(app: App, forget: () => void): Handlers {
       return { done: true };
     },
     signOut: async (_, { c }) => {
+      // Pictures a browser has stored by itself go as well.
+      c.header('clear-site-data', '"cache"');
       await endSession(app, getCookie(c, COOKIE) ?? '');
       forget();
       deleteCookie(c, COOKIE, { path: '/' });

@@ -97,9 +97,7 @@ async function seenBefore(
   if (ids.length !== 1) return undefined;
   const id = ids[0]!;
   const picture =
-    pictures.find((one) => one.id === id) ??
-    (await recall('picture', { params: { id } })) ??
-    (await keptPicture(id));
+    pictures.find((one) => one.id === id) ?? (await recall('picture', { params: { id } })) ?? (await keptPicture(id));
   if (!picture) return undefined;
   return {
     ...(change.rating === undefined ? {} : { rating: picture.rating }),

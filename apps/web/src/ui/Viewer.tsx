@@ -15,6 +15,8 @@ interface Props {
   onNext?: (() => void) | undefined;
   onBefore?: (() => void) | undefined;
   onTap?: (() => void) | undefined;
+  /** Told when the picture is sharp. */
+  onShown?: (() => void) | undefined;
   /** Drawn over the picture, in its own fractions. */
   over?: (box: { width: number; height: number }) => ReactNode;
 }
@@ -35,7 +37,7 @@ const DOUBLE = 320;
  * The large view (give it the picture's id as key, so that each begins whole): pinch, wheel or double tap to look closer, drag to move about, swipe for next and previous. From twice
  * the size on, the original is fetched in place of the smaller copy. Clips play.
  */
-export function Viewer({ picture, src, original, onNext, onBefore, onTap, over }: Props) {
+export function Viewer({ picture, src, original, onNext, onBefore, onTap, onShown, over }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const { width, height } = useSize(frame);
   const [view, setView] = useState(WHOLE);
@@ -167,7 +169,10 @@ export function Viewer({ picture, src, original, onNext, onBefore, onTap, over }
           src={src}
           alt={picture.name}
           draggable={false}
-          onLoad={() => setHere(true)}
+          onLoad={() => {
+            setHere(true);
+            onShown?.();
+          }}
           style={{
             position: 'absolute',
             inset: 0,

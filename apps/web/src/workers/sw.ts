@@ -4,11 +4,10 @@
  */
 import { createStore, set } from 'idb-keyval';
 import { cacheNames } from 'workbox-core';
-import { ExpirationPlugin } from 'workbox-expiration';
+import { CacheExpiration } from 'workbox-expiration';
 import { cleanupOutdatedCaches, createHandlerBoundToURL, precacheAndRoute } from 'workbox-precaching';
 import { createPartialResponse } from 'workbox-range-requests';
 import { NavigationRoute, registerRoute } from 'workbox-routing';
-import { CacheFirst } from 'workbox-strategies';
 import { CACHES } from '../device/stores';
 
 /** The files of this version, with what tells one state of a file from another; filled in when the worker is built. */
@@ -56,38 +55,40 @@ const MOST_SEEN = 3000;
 
 /** Grows when somebody signs out: what was on its way for them is not kept. */
 let epoch = 0;
-const began = new WeakMap<Request, number>();
-const seen = new ExpirationPlugin({ maxEntries: MOST_SEEN, purgeOnQuotaError: true });
-const plain = (url: string): string => new URL(url).pathname;
-const strategy = new CacheFirst({
-  cacheName: CACHES.seen,
-  plugins: [
-    {
-      // A picture is the same in whatever library of the household a tab shows it.
-      cacheKeyWillBeUsed: async ({ request }) => plain(request.url),
-      requestWillFetch: async ({ request }) => {
-        began.set(request, epoch);
-        return request;
-      },
-      cacheWillUpdate: async ({ request, response }) =>
-        response.status === 200 && (began.get(request) ?? epoch) === epoch ? response : null,
-    },
-    seen,
-  ],
-});
+const plain = (url: string): string => new URL(url, location.href).pathname;
+const expiration = () => new CacheExpiration(CACHES.seen, { maxEntries: MOST_SEEN });
 
-const kept = async (request: Request): Promise<Response | undefined> =>
-  (await caches.has(CACHES.kept)) ? (await caches.open(CACHES.kept)).match(plain(request.url)) : undefined;
+/** Keeps picture files that a page has shown, one after another and behind everything else; the browser has them still. */
+async function keepSeen(urls: readonly string[]): Promise<void> {
+  const mine = epoch;
+  const cache = await caches.open(CACHES.seen);
+  const ages = expiration();
+  for (const url of urls) {
+    const key = plain(url);
+    if (!(await caches.match(key))) {
+      const answer = await fetch(url).catch(() => null);
+      if (!answer?.ok) continue;
+      if (mine !== epoch) return;
+      await cache.put(key, answer);
+    }
+    await ages.updateTimestamp(new URL(key, location.href).href);
+  }
+  if (mine === epoch) await ages.expireEntries();
+}
 
 registerRoute(
   // What a keeper sees by somebody else's eyes is not kept.
   ({ url }) => /^\/api\/derived\/[0-9a-f]{64}\/(?:small|large)$/.test(url.pathname) && !url.searchParams.has('eyes'),
-  async ({ request, event }) => (await kept(request)) ?? strategy.handle({ request, event }),
+  async ({ request }) => {
+    // With a line the browser's own store is the quicker one.
+    const there = navigator.onLine ? await fetch(request).catch(() => null) : null;
+    return there ?? (await caches.match(plain(request.url))) ?? Response.error();
+  },
 );
 registerRoute(
   ({ url }) => /^\/api\/(?:pictures\/\d+\/play|music\/\d+\/file)$/.test(url.pathname),
   async ({ request }) => {
-    const here = await kept(request);
+    const here = await caches.match(plain(request.url));
     if (!here) return fetch(request);
     return request.headers.has('range') ? createPartialResponse(request, here) : here;
   },
@@ -98,9 +99,7 @@ registerRoute(
   ({ url }) => url.pathname === '/give',
   async ({ request }) => {
     const form = await request.formData();
-    const files = (form.getAll('files') as unknown[]).filter(
-      (one): one is File => one instanceof File && one.size > 0,
-    );
+    const files = (form.getAll('files') as unknown[]).filter((one): one is File => one instanceof File && one.size > 0);
     if (files.length)
       await set(crypto.randomUUID(), { at: Date.now(), files }, createStore('gemmel-device-given', 'given'));
     return Response.redirect(files.length ? '/arrivals?given' : '/arrivals', 303);
@@ -108,13 +107,17 @@ registerRoute(
   'POST',
 );
 
-scope.addEventListener('message', (event: MessageEvent & { waitUntil(work: Promise<unknown>): void }) => {
-  const { ports } = event;
-  if (event.data === 'take over') void scope.skipWaiting();
-  if (event.data === 'forget') {
+interface Told extends MessageEvent<'take over' | 'forget' | { seen: string[] }> {
+  waitUntil(work: Promise<unknown>): void;
+}
+scope.addEventListener('message', (event: Told) => {
+  const { data, ports } = event;
+  if (data === 'take over') void scope.skipWaiting();
+  else if (data === 'forget') {
     epoch++;
-    event.waitUntil(seen.deleteCacheAndMetadata().finally(() => ports[0]?.postMessage('forgotten')));
-  }
+    const gone = Promise.all([caches.delete(CACHES.seen), expiration().delete()]);
+    event.waitUntil(gone.finally(() => ports[0]?.postMessage('forgotten')));
+  } else event.waitUntil(keepSeen(data.seen).catch(() => undefined));
 });
 scope.addEventListener('activate', (event: { waitUntil(work: Promise<unknown>): void }) =>
   event.waitUntil(scope.clients.claim()),

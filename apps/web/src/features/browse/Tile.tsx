@@ -3,6 +3,7 @@ import type { Stack } from '@gemmel/core';
 import { plural, t } from '@lingui/core/macro';
 import { memo, useEffect, useRef, useState } from 'react';
 import { movingOf, smallOf } from '@/api/client';
+import { noteShown } from '@/device/seen';
 import type { Tells } from '@/state/look';
 import { usePile } from '@/state/pile';
 import { useRush } from '@/state/rush';
@@ -146,6 +147,7 @@ export const PictureTile = memo(function PictureTile({
           className={loaded ? 'here' : ''}
           onLoad={() => {
             seen.add(sha);
+            noteShown(smallOf(sha));
             setHere(true);
           }}
         />

@@ -152,11 +152,7 @@ export function Household() {
         )}
       </View>,
     ],
-    [
-      'device',
-      t`On this device`,
-      <DeviceSection key="device" onOpen={() => router.push('/device')} />,
-    ],
+    ['device', t`On this device`, <DeviceSection key="device" onOpen={() => router.push('/device')} />],
     ['language', t`Language`, <LibraryLanguage key="language" />],
     ['you', t`You`, <You key="you" />],
     [

@@ -1,6 +1,7 @@
 import type { Picture } from '@gemmel/contract';
 import type { ComponentProps } from 'react';
 import { largeOf, originalOf } from '@/api/client';
+import { noteShown } from '@/device/seen';
 import { Viewer as Plain } from '@/ui/Viewer';
 
 type Props = Omit<ComponentProps<typeof Plain>, 'picture' | 'src' | 'original'> & {
@@ -10,5 +11,11 @@ type Props = Omit<ComponentProps<typeof Plain>, 'picture' | 'src' | 'original'> 
 
 /** The large view of one of the library's pictures. Give it the picture's id as key, so that each begins whole. */
 export const Viewer = ({ picture, original = originalOf(picture.id), ...rest }: Props) => (
-  <Plain picture={picture} src={largeOf(picture.sha)} original={original} {...rest} />
+  <Plain
+    picture={picture}
+    src={largeOf(picture.sha)}
+    original={original}
+    onShown={() => noteShown(largeOf(picture.sha))}
+    {...rest}
+  />
 );
