@@ -9,7 +9,7 @@ import { DEMO, openHouse, type House } from './house';
 import { LONG, times } from './long';
 
 /** Hostile files: all that are made by hand, and as many spoilt at random as make this number. */
-const FILES = times(32, 500);
+const FILES = times(48, 500);
 
 /** Numbers that look random and are the same every time (Numerical Recipes' linear congruence). */
 function dice(seed: number): (most: number) => number {

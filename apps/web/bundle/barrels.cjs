@@ -52,9 +52,11 @@ const plugin = ({ types: t }) => ({
   name: 'barrels',
   visitor: {
     Program(program) {
-      program.node.body = program.node.body.flatMap((one) => {
+      let changed = false;
+      const body = program.node.body.flatMap((one) => {
         const values = one.type === 'ImportDeclaration' && one.importKind !== 'type' ? barrels[one.source.value] : null;
         if (!values) return [one];
+        changed = true;
         const stays = [];
         const goes = new Map();
         for (const specifier of one.specifiers) {
@@ -67,6 +69,8 @@ const plugin = ({ types: t }) => ({
           ...[...goes].map(([from, specifiers]) => t.importDeclaration(specifiers, t.stringLiteral(from))),
         ];
       });
+      if (!changed) return;
+      program.node.body = body;
       program.scope.crawl();
     },
     CallExpression({ node }, { filename }) {

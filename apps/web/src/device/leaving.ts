@@ -9,8 +9,9 @@ export async function leave(): Promise<void> {
   try {
     await call('signOut', {});
   } catch (error) {
-    if (!(error instanceof Told) || error.status !== 0) throw error;
-    localStorage.setItem(KEPT, 'yes');
+    // A session that has ended already is left as well.
+    if (!(error instanceof Told) || (error.status !== 0 && error.status !== 401)) throw error;
+    if (error.status === 0) localStorage.setItem(KEPT, 'yes');
   }
   await leaveDevice();
 }

@@ -1,9 +1,10 @@
-import { t } from '@lingui/core/macro';
+import { plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { call, wordsOf } from '@/api/client';
 import { refresh } from '@/api/query';
+import { useOutbox } from '@/device/outbox';
 import { say, trouble } from '@/state/toast';
 import { Button, Chip } from '@/ui/Button';
 import { Heading } from '@/ui/DoubleBar';
@@ -23,7 +24,11 @@ import { SignedInPlaces } from './SignedInPlaces';
 export function You() {
   const router = useRouter();
   const me = useMe().data;
-  const [open, setOpen] = useState<'account' | 'password' | 'second' | 'passkeys' | 'places' | 'leave' | null>(null);
+  const [open, setOpen] = useState<'account' | 'password' | 'second' | 'passkeys' | 'places' | 'leave' | 'out' | null>(
+    null,
+  );
+  const waiting = useOutbox((outbox) => outbox.acts.length);
+  const out = () => void signOut().then(() => router.replace('/sign-in'), trouble);
   const close = () => setOpen(null);
   if (!me?.account || !me.member) return null;
   return (
@@ -58,7 +63,7 @@ export function You() {
         <Button
           label={t`Sign out`}
           weight="second"
-          onPress={() => void signOut().then(() => router.replace('/sign-in'), trouble)}
+          onPress={() => (waiting ? setOpen('out') : out())}
         />
       </View>
       {open === 'account' ? <AccountSheet name={me.account.name} email={me.account.email} onClose={close} /> : null}
@@ -66,6 +71,18 @@ export function You() {
       {open === 'passkeys' ? <Passkeys onClose={close} /> : null}
       {open === 'password' ? <PasswordSheet onClose={close} /> : null}
       {open === 'places' ? <SignedInPlaces onClose={close} /> : null}
+      {open === 'out' ? (
+        <Sheet title={t`Sign out?`} onClose={close}>
+          <Words>
+            {plural(waiting, {
+              one: '# change has not been sent yet. If you sign out now, it is lost.',
+              other: '# changes have not been sent yet. If you sign out now, they are lost.',
+            })}
+          </Words>
+          <Button label={t`Sign out anyway`} weight="brick" onPress={out} />
+          <Button label={t`Stay`} weight="second" onPress={close} />
+        </Sheet>
+      ) : null}
       {open === 'leave' ? (
         <LeaveSheet
           title={t`Leave “${me.library!.name}”?`}
