@@ -16,8 +16,7 @@ async function make(page: Page, label: string): Promise<void> {
 async function begin(page: Page, kind: string, name: string, settle?: () => Promise<void>): Promise<void> {
   await page.getByRole('button', { name: 'Make something' }).first().click();
   const dialog = page.getByRole('dialog', { name: 'Make something of these' });
-  const at = (await dialog.getByText(kind, { exact: true }).count()) > 0;
-  expect(at).toBe(true);
+  await expect(dialog.getByText(kind, { exact: true }).first()).toBeVisible();
   const kinds = await dialog.getByRole('button', { name: 'Begin', exact: true }).all();
   const order = [
     'Family book',
