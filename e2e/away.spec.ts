@@ -68,8 +68,14 @@ test('without a line: opened, looked at, played, rated, named, asked; and all of
   const who = own('Aunt Away');
   await page.goto(`/picture/${faced}`);
   await page.getByRole('button', { name: /faces? without a name/ }).click();
-  await page.getByRole('button', { name: /Whose face\?|Probably/ }).first().click();
-  await page.getByRole('dialog').getByLabel(/^(?:Name|Or somebody else)$/).fill(who);
+  await page
+    .getByRole('button', { name: /Whose face\?|Probably/ })
+    .first()
+    .click();
+  await page
+    .getByRole('dialog')
+    .getByLabel(/^(?:Name|Or somebody else)$/)
+    .fill(who);
   await page.keyboard.press('Enter');
   await expect(page.getByText(/named .*It’s sent as soon as there is a connection/)).toBeVisible();
   await page.goto('/device');

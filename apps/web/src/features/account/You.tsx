@@ -60,11 +60,7 @@ export function You() {
           <Button label={t`Libraries`} weight="second" onPress={() => router.push('/libraries')} />
         ) : null}
         <Button label={t`Leave this library`} weight="second" onPress={() => setOpen('leave')} />
-        <Button
-          label={t`Sign out`}
-          weight="second"
-          onPress={() => (waiting ? setOpen('out') : out())}
-        />
+        <Button label={t`Sign out`} weight="second" onPress={() => (waiting ? setOpen('out') : out())} />
       </View>
       {open === 'account' ? <AccountSheet name={me.account.name} email={me.account.email} onClose={close} /> : null}
       {open === 'second' ? <SecondStep on={me.account.second} onClose={close} /> : null}
