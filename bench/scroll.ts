@@ -157,8 +157,8 @@ for (const [i, sha] of shas.entries()) {
   await link(pool[i % pool.length]!, `${derivedBase(app, sha)}-large.jpg`);
 }
 const server = serve({ fetch: makeHttp(app).fetch, port: PORT, hostname: '127.0.0.1' });
-// With HOLD the library stays there to be looked at by hand.
-if (process.env['HOLD']) await new Promise(() => undefined);
+// With STAY the library is left open, to be looked at by hand.
+if (process.env['STAY']) await new Promise(() => undefined);
 const browser = await benchBrowser();
 try {
   for (const [size, viewport] of SIZES) {

@@ -209,7 +209,7 @@ export const api = {
       ids: s.Ids.min(1),
       change: s.PictureChange,
       /** How they were when this was said: a picture of which something else has been said since is left as it is. */
-      was: s.PictureChange.pick({ rating: true, title: true, caption: true, mark: true }).optional(),
+      was: s.PictureSeen.optional(),
     }),
     answer: Did.extend({
       /** Those that were left. */

@@ -298,6 +298,10 @@ export const PictureChange = z.strictObject({
 });
 export type PictureChange = z.infer<typeof PictureChange>;
 
+/** How a picture was when somebody said something else of it. */
+export const PictureSeen = PictureChange.pick({ rating: true, title: true, caption: true, mark: true });
+export type PictureSeen = z.infer<typeof PictureSeen>;
+
 /** A town by its name and the two letters of its country. */
 export const Town = z.object({ name: z.string(), country: z.string() });
 export type Town = z.infer<typeof Town>;

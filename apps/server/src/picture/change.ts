@@ -1,4 +1,4 @@
-import type { ActKind, PictureChange } from '@gemmel/contract';
+import type { ActKind, PictureChange, PictureSeen } from '@gemmel/contract';
 import { perform, type By } from '../act/perform';
 import type { Row } from '../act/tables';
 import { chunks, type App } from '../context';
@@ -16,11 +16,8 @@ const kindOf = (change: PictureChange): ActKind =>
       ? 'untag'
       : 'say';
 
-/** What somebody saw before they said something else. */
-export type Was = Pick<PictureChange, 'rating' | 'title' | 'caption' | 'mark'>;
-
 /** Whether a picture still is as somebody saw it. */
-const isAsSeen = (row: Row, was: Was): boolean =>
+const isAsSeen = (row: Row, was: PictureSeen): boolean =>
   (was.rating === undefined || Number(row['rating']) === was.rating) &&
   (was.title === undefined || (row['title'] ?? '') === (was.title ?? '')) &&
   (was.caption === undefined || (row['caption'] ?? '') === (was.caption ?? '')) &&
@@ -35,7 +32,7 @@ export function changePictures(
   by: By,
   asked: readonly number[],
   change: PictureChange,
-  was?: Was,
+  was?: PictureSeen,
 ): Promise<{ act: number | null; left?: number[] }> {
   return perform(app, by, kindOf(change), async ({ trx, library, hold, made, words }) => {
     const { rating, favourite, title, caption, mark, addTags = [], removeTags = [], giveTags = [] } = change;

@@ -1,5 +1,5 @@
 import type { Answer, Api, CallInput, Tile } from '@gemmel/contract';
-import { del, delMany, get, getMany, set, setMany } from 'idb-keyval';
+import { delMany, get, getMany, set, setMany } from 'idb-keyval';
 import { store, whenForgotten } from './stores';
 import { whose } from './whose';
 
@@ -114,16 +114,6 @@ export async function recall<K extends keyof Api>(
   return kept?.answer as Answer<Api[K]> | undefined;
 }
 
-/** Changes kept answers of a name about one thing, such as a picture of which something was said. */
-export async function amend<K extends keyof Api>(
-  name: K,
-  input: CallInput<Api[K]>,
-  change: (answer: Answer<Api[K]>) => Answer<Api[K]>,
-): Promise<void> {
-  const before = await recall(name, input);
-  if (before !== undefined) remember(name, input, change(before));
-}
-
 /** Keeps tiles on this device. */
 export function rememberTiles(tiles: readonly Tile[]): void {
   const of = whose();
@@ -193,10 +183,4 @@ export async function openedWith(): Promise<{ answers: [keyof Api, object, unkno
     recallTiles(was.tiles),
   ]);
   return { answers: was.asked.flatMap(([name, input], i) => (kept[i] ? [[name, input, kept[i].answer]] : [])), tiles };
-}
-
-/** Forgets one answer. */
-export async function forgetAnswer(name: keyof Api, input: object): Promise<void> {
-  const [of, on] = [whose(), store('answers')];
-  if (of !== null && on) await del(keyOf(of, name, input), on);
 }

@@ -5,7 +5,7 @@ import { queries } from '@/api/query';
 import { useTileStore } from '@/state/tiles';
 import { openedWith, rememberTiles } from './answers';
 import { useLine, watchLine, whenBack } from './line';
-import { finishLeaving } from './leaving';
+import { isLeaving } from './leaving';
 import { believe, settle, whose } from './whose';
 import { goWithout } from './without';
 
@@ -57,11 +57,12 @@ export const useBegun = create<{ begun: boolean }>()(() => ({ begun: false }));
 export async function beginHere(): Promise<void> {
   goWithout();
   try {
-    if (await finishLeaving()) return;
+    watchLine();
+    // Whoever signed out without a line is signed out first.
+    if (isLeaving()) return;
     const { gemmelAhead: ahead } = globalThis as { gemmelAhead?: Ahead };
     if (ahead) handOn(ahead);
     believe();
-    watchLine();
     whenBack(async () => {
       await (await import('./replay')).replay();
       await queries.invalidateQueries();

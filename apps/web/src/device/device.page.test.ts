@@ -8,7 +8,8 @@ import { answerAway, columnsOf, factsOf, isSimple } from './away';
 import { useLine } from './line';
 import { type Act, readOutbox, useOutbox } from './outbox';
 import { allKept, keepPictures } from './pictures';
-import { replay } from './replay';
+import { isLeaving, leave } from './leaving';
+import { replay, sendAnyway } from './replay';
 import { forgetDevice } from './stores';
 import { takeBackWaiting } from './takeBack';
 import { settle, whose } from './whose';
@@ -304,6 +305,39 @@ describe('saying something without a line', () => {
     sent = [];
     await replay();
     expect(sent).toEqual([]);
+  });
+
+  test('“Use mine” is sent without asking how it was, and stays where it is when the line is lost just then', async () => {
+    away();
+    await say({ caption: 'Mine' });
+    back();
+    answer = ({ path }) =>
+      path === '/api/pictures/change' ? { act: null, left: [7] } : picture(7, { caption: 'By Gran' });
+    await replay();
+    const stuck = acts()[0]!;
+    line = false;
+    await expect(sendAnyway(stuck)).rejects.toMatchObject({ status: 0 });
+    await readOutbox();
+    expect(acts()).toHaveLength(1);
+    back();
+    sent = [];
+    answer = () => ({ act: 9 });
+    await sendAnyway(stuck);
+    expect(sent[0]!.body).not.toHaveProperty('was');
+    expect(acts()).toEqual([]);
+  });
+
+  test('whoever signs out without a line leaves nothing here, and the server is told before anything is shown again', async () => {
+    remember('picture', { params: { id: 7 } }, picture(7));
+    away();
+    await leave();
+    expect([whose(), isLeaving()]).toEqual([null, true]);
+    expect(await allKept()).toEqual([]);
+    back();
+    answer = ({ path }) => (path === '/api/me' ? { ...me('ilse@house.example'), token: 't' } : { done: true });
+    await call('me', {}).catch(() => undefined);
+    expect(sent.map(({ path }) => path)).toEqual(['/api/me', '/api/sign-out']);
+    expect([whose(), isLeaving()]).toEqual([null, false]);
   });
 
   test('what can’t wait says that it needs a connection', async () => {

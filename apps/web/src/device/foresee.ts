@@ -102,6 +102,10 @@ export async function foresee<K extends Waits>(name: K, input: CallInput<Api[K]>
     for (const id of body.ids) before.push(...(await show(id, (picture) => changedBy(picture, body))));
     return before.slice(0, MOST);
   }
+  if (name === 'ownHeart') {
+    const { params, body } = input as CallInput<Api['ownHeart']>;
+    return show(Number(params.id), (picture) => ({ ...picture, loved: { ...picture.loved, mine: body.on } }));
+  }
   if (name === 'answerFaces') return faces((input as CallInput<Api['answerFaces']>).body);
   if (name === 'nameEvent') {
     const { params, body } = input as CallInput<Api['nameEvent']>;

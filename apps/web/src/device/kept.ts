@@ -66,6 +66,8 @@ export async function readKept(): Promise<void> {
 }
 
 async function put(one: Kept): Promise<void> {
+  // Whoever it was for may have signed out meanwhile.
+  if (whose() !== one.of) return;
   const key = keyOfWanted(one.wanted);
   useKept.setState(({ kept }) => ({ kept: { ...kept, [key]: one } }));
   await set(`${one.of} ${key}`, one, store('kept')!);
@@ -113,6 +115,25 @@ async function bring(cache: Cache, at: string, signal: AbortSignal): Promise<num
   return bytes.size;
 }
 
+/** Removes pictures that are no longer among what one thing holds, nor among what any other does; answers with the bytes that frees. */
+async function letGoOf(before: readonly number[], now: readonly number[]): Promise<number> {
+  const held = new Set([...Object.values(useKept.getState().kept).flatMap(({ ids }) => ids), ...now]);
+  const going = before.filter((id) => !held.has(id));
+  const cache = await caches.open(CACHES.kept);
+  let freed = 0;
+  for (let i = 0; i < going.length; i += PORTION)
+    for (const { picture } of await keptPictures(going.slice(i, i + PORTION)))
+      for (const at of filesOf(picture).map((one) => one.replace(/\?.*$/, ''))) {
+        freed += (await (await cache.match(at))?.blob())?.size ?? 0;
+        await cache.delete(at);
+      }
+  await dropPictures(going);
+  return freed;
+}
+
+/** Whether this browser can keep anything: they do over an encrypted way alone, or on the very machine. */
+export const canKeep = (): boolean => typeof caches !== 'undefined' && 'locks' in navigator && store('kept') !== null;
+
 async function fetchAll(one: Kept, signal: AbortSignal): Promise<void> {
   const { ids, answers } = await askedWith(one.wanted);
   const cache = await caches.open(CACHES.kept);
@@ -142,14 +163,15 @@ async function fetchAll(one: Kept, signal: AbortSignal): Promise<void> {
     now = { ...now, done: Math.min(ids.length, i + PORTION) };
     await put(now);
   }
-  await put({ ...now, done: ids.length, state: 'here', at: Date.now() });
+  const freed = await letGoOf(one.ids, ids);
+  await put({ ...now, bytes: Math.max(0, now.bytes - freed), done: ids.length, state: 'here', at: Date.now() });
 }
 
 /** Keeps something on this device, or brings what is kept up to date; goes on where it was. One page of this browser does it. */
 export async function keepHere(wanted: Wanted): Promise<void> {
   const of = whose();
   const key = keyOfWanted(wanted);
-  if (of === null || running.has(key) || !store('kept') || typeof caches === 'undefined') return;
+  if (of === null || running.has(key) || !canKeep()) return;
   const stop = new AbortController();
   running.set(key, stop);
   const before = useKept.getState().kept[key];
@@ -184,13 +206,7 @@ export async function keepNoLonger(wanted: Wanted): Promise<void> {
   if (!one) return;
   useKept.setState({ kept: rest });
   await del(`${one.of} ${key}`, store('kept')!);
-  const held = new Set(Object.values(rest).flatMap(({ ids }) => ids));
-  const going = one.ids.filter((id) => !held.has(id));
-  const cache = await caches.open(CACHES.kept);
-  for (let i = 0; i < going.length; i += 200)
-    for (const { picture } of await keptPictures(going.slice(i, i + 200)))
-      for (const at of filesOf(picture)) await cache.delete(at.replace(/\?.*$/, ''));
-  await dropPictures(going);
+  await letGoOf(one.ids, []);
 }
 
 /** Brings up to date what is kept here, when it was not looked through for a while; goes on with what was on its way. */

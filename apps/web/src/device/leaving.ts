@@ -1,8 +1,18 @@
-import { call, Told } from '@/api/client';
+import type { Me } from '@gemmel/contract';
+import { call, setSessionToken, Told } from '@/api/client';
 import { leaveDevice } from './whose';
 
 /** Noted where somebody signed out without a line: the server is told as soon as there is one. */
 const KEPT = 'gemmel-leave';
+
+/** Whether somebody signed out here whom the server still takes for signed in. */
+export function isLeaving(): boolean {
+  try {
+    return localStorage.getItem(KEPT) !== null;
+  } catch {
+    return false;
+  }
+}
 
 /** Ends the session: on the device at once, on the server now or as soon as it can be reached. */
 export async function leave(): Promise<void> {
@@ -16,11 +26,12 @@ export async function leave(): Promise<void> {
   await leaveDevice();
 }
 
-/** Ends the session of whoever signed out here without a line. Answers whether there was one. */
-export async function finishLeaving(): Promise<boolean> {
-  if (localStorage.getItem(KEPT) === null) return false;
-  const me = await call('me', {});
-  if (me.signedIn) await call('signOut', {});
+/** Tells the server that whoever is still signed in has signed out, before anything of theirs is shown again; then the page begins anew. */
+export async function endLeaving(me: Me): Promise<void> {
+  if (me.signedIn) {
+    setSessionToken(me.token);
+    await call('signOut', {});
+  }
   localStorage.removeItem(KEPT);
-  return true;
+  location.assign('/sign-in');
 }

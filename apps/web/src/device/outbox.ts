@@ -1,4 +1,4 @@
-import type { Answer, Api, CallInput, FaceAnswer, Picture, PictureChange, Saying } from '@gemmel/contract';
+import type { Answer, Api, CallInput, FaceAnswer, Picture, PictureSeen, Saying } from '@gemmel/contract';
 import { del, entries, set } from 'idb-keyval';
 import { create } from 'zustand';
 import { Told } from '@/api/client';
@@ -12,8 +12,6 @@ export const WAITS = ['change', 'ownHeart', 'comment', 'answerFaces', 'nameEvent
 export type Waits = (typeof WAITS)[number];
 export const canWait = (name: keyof Api): name is Waits => (WAITS as readonly string[]).includes(name);
 
-/** How a picture was when somebody said something else of it. */
-export type Was = Pick<PictureChange, 'rating' | 'title' | 'caption' | 'mark'>;
 /** A face as it was when somebody named it. */
 export interface FaceWas {
   id: number;
@@ -31,7 +29,7 @@ export interface Act {
   input: object;
   /** What was said when it was done: “4 stars given”. */
   said: string;
-  was?: Was | undefined;
+  was?: PictureSeen | undefined;
   faces?: FaceWas[] | undefined;
   /** The pictures as they were shown before, should it be taken back. */
   before?: Picture[] | undefined;
@@ -93,7 +91,7 @@ const moment = (): number => (last = Math.max(Date.now(), last + 1));
 async function seenBefore(
   { ids, change }: CallInput<Api['change']>['body'],
   pictures: readonly Picture[],
-): Promise<Was | undefined> {
+): Promise<PictureSeen | undefined> {
   if (ids.length !== 1) return undefined;
   const id = ids[0]!;
   const picture =

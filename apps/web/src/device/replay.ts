@@ -98,7 +98,8 @@ export async function sendAnyway(act: Act): Promise<void> {
   await navigator.locks.request('gemmel-acts', async () => {
     const { stuck: _, ...again } = act;
     void _;
-    await sendOne({ ...again, id: crypto.randomUUID() }, true);
+    // It is let go of when it has been sent, or is told anew; a line that is lost just now leaves it where it was.
+    if (!(await sendOne({ ...again, id: crypto.randomUUID() }, true))) throw new Told(null, 0);
     await letGo(act.id);
     void queries.invalidateQueries();
   });

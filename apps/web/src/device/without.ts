@@ -1,6 +1,7 @@
 import type { Answer, Api, CallInput, Me } from '@gemmel/contract';
 import { setWithout } from '@/api/client';
 import { remember } from './answers';
+import { endLeaving, isLeaving } from './leaving';
 import { lost, reached, useLine } from './line';
 import { canWait } from './outbox';
 import { settle, whose } from './whose';
@@ -12,14 +13,18 @@ export function goWithout(): void {
     reached,
     lost,
     noted: (name, input, answer) => {
-      if (name === 'me') return settle(answer as Me).then(() => remember('me', {}, answer as Me));
+      if (name === 'me')
+        return isLeaving()
+          ? endLeaving(answer as Me)
+          : settle(answer as Me).then(() => remember('me', {}, answer as Me));
       remember(name, input as CallInput<Api[typeof name]>, answer as Answer<Api[typeof name]>);
       return undefined;
     },
     instead: async (name, input, reads) => {
       if (whose() === null) return undefined;
       if (reads) return (await import('./away')).answerAway(name, input as CallInput<Api[typeof name]>);
-      if (!canWait(name)) return undefined;
+      // Over a way that is not encrypted browsers have no locks, and what waits could be sent by two pages.
+      if (!canWait(name) || !('locks' in navigator)) return undefined;
       const { foresee, picturesAtHand } = await import('./foresee');
       const { keepBefore, waitWith } = await import('./outbox');
       const { id, answer } = await waitWith(name, input as CallInput<Api[typeof name]>, picturesAtHand());

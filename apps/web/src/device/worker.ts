@@ -1,8 +1,11 @@
 import { create } from 'zustand';
 import { sentAll } from '@/api/client';
 
-/** A version of Gemmel that is there and waits to be taken. */
-export const useUpdate = create<{ waiting: ServiceWorker | null }>()(() => ({ waiting: null }));
+/** A version of Gemmel that is there and waits to be taken, or that another page of this browser has taken. */
+export const useUpdate = create<{ waiting: ServiceWorker | null; taken: boolean }>()(() => ({
+  waiting: null,
+  taken: false,
+}));
 
 /** How often it is looked whether there is a newer version, in ms. */
 const LOOK = 3600_000;
@@ -21,6 +24,9 @@ export function startWorker(): void {
 }
 
 async function register(): Promise<void> {
+  // The first worker there is takes nobody by surprise; a later one was taken by somebody.
+  if (navigator.serviceWorker.controller)
+    navigator.serviceWorker.addEventListener('controllerchange', () => useUpdate.setState({ taken: true }));
   const registration = await navigator.serviceWorker.register('/sw.js');
   const look = () => {
     if (registration.waiting && navigator.serviceWorker.controller)
@@ -35,11 +41,12 @@ async function register(): Promise<void> {
 
 /** Takes the new version: what is being written is left, and saved by that; what is being sent arrives first. Then the page begins anew. */
 export async function takeUpdate(): Promise<void> {
-  const { waiting } = useUpdate.getState();
-  if (!waiting) return;
+  const { waiting, taken } = useUpdate.getState();
+  if (!waiting && !taken) return;
   if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
   await new Promise((resolve) => setTimeout(resolve, 50));
   await sentAll();
+  if (taken || !waiting) return location.reload();
   navigator.serviceWorker.addEventListener('controllerchange', () => location.reload(), { once: true });
   waiting.postMessage('take over');
 }

@@ -53,6 +53,9 @@ registerRoute(
 /** How many pictures that were seen are at hand again, small and large ones together. */
 const MOST_SEEN = 3000;
 
+/** How long a picture is waited for before a copy of it is shown, in ms. */
+const PATIENCE = 1500;
+
 /** Grows when somebody signs out: what was on its way for them is not kept. */
 let epoch = 0;
 const plain = (url: string): string => new URL(url, location.href).pathname;
@@ -80,9 +83,11 @@ registerRoute(
   // What a keeper sees by somebody else's eyes is not kept.
   ({ url }) => /^\/api\/derived\/[0-9a-f]{64}\/(?:small|large)$/.test(url.pathname) && !url.searchParams.has('eyes'),
   async ({ request }) => {
-    // With a line the browser's own store is the quicker one.
-    const there = navigator.onLine ? await fetch(request).catch(() => null) : null;
-    return there ?? (await caches.match(plain(request.url))) ?? Response.error();
+    // With a line the browser's own store is the quicker one; a server that does not answer is not waited for where there is a copy.
+    const coming = navigator.onLine ? fetch(request).catch(() => null) : Promise.resolve(null);
+    const late = new Promise<null>((resolve) => setTimeout(resolve, PATIENCE, null));
+    const there = await Promise.race([coming, late]);
+    return there ?? (await caches.match(plain(request.url))) ?? (await coming) ?? Response.error();
   },
 );
 registerRoute(

@@ -13,7 +13,7 @@ export function AwayLine() {
   const router = useRouter();
   const away = useLine((line) => line.away);
   const acts = useOutbox((outbox) => outbox.acts);
-  const update = useUpdate(({ waiting }) => waiting);
+  const update = useUpdate(({ waiting: one, taken }) => taken || one !== null);
   const stuck = acts.filter((act) => act.stuck).length;
   const waiting = acts.length - stuck;
   const see = () => router.push('/device');

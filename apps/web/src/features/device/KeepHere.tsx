@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro';
 import { useEffect } from 'react';
-import { keepHere, keepNoLonger, keyOfWanted, type Kept, readKept, useKept, type Wanted } from '@/device/kept';
+import { canKeep, keepHere, keepNoLonger, keyOfWanted, type Kept, readKept, useKept, type Wanted } from '@/device/kept';
 import { say, trouble } from '@/state/toast';
 import { Button, IconButton } from '@/ui/Button';
 import { sayNumber } from '@/ui/say';
@@ -28,6 +28,7 @@ async function turn(wanted: Wanted, kept: boolean): Promise<void> {
 /** Keeps something on this device, or no longer; as a line of a menu. */
 export function KeepHere({ wanted, onDone }: { wanted: Wanted; onDone: () => void }) {
   const kept = useKeptHere(wanted);
+  if (!canKeep()) return null;
   const coming = kept?.state === 'coming' && kept.ids.length > 0;
   return (
     <Button
@@ -52,6 +53,7 @@ export function KeepHere({ wanted, onDone }: { wanted: Wanted; onDone: () => voi
 /** The same as a sign at the end of a row. */
 export function KeepSign({ wanted }: { wanted: Wanted }) {
   const kept = useKeptHere(wanted);
+  if (!canKeep()) return null;
   return (
     <IconButton
       name="phone"

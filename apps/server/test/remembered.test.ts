@@ -1,0 +1,56 @@
+import { tell } from '../src/feed/feed';
+import { remembered, remembers } from '../src/feed/remembered';
+import { openHouse, type House } from './house';
+
+/** Answers that nothing has changed are not worked out again; any news of theirs, from whatever process and however late, has them worked out. */
+describe('answers that are remembered', () => {
+  let house: House;
+  let made = 0;
+  beforeAll(async () => {
+    house = await openHouse();
+    remembers(house.app);
+  });
+  afterAll(() => house.stop());
+  const ask = (name = 'names') => remembered(house.app, 1, name, ['people', 'tags'], async () => ({ made: ++made }));
+  const news = (topic: 'people' | 'tags' | 'albums', library = 1) =>
+    tell(house.app.db, library, new Map([[topic, null]]));
+
+  test('only news of their own topics and library has them worked out again', async () => {
+    const first = await ask();
+    await news('albums');
+    expect(await ask()).toBe(first);
+    await news('people');
+    const second = await ask();
+    expect(second).not.toBe(first);
+    expect(await ask('others')).not.toBe(second);
+    expect(await ask()).toBe(second);
+  });
+
+  test('news that was begun before what was heard, and is told after it, counts', async () => {
+    const { db } = house.app;
+    const late = await db.transaction();
+    await tell(late, 1, new Map([['people', null]]));
+    await news('tags');
+    const before = await ask();
+    await late.commit();
+    expect(await ask()).not.toBe(before);
+  });
+
+  test('what changes while an answer is worked out is not missed', async () => {
+    await news('people');
+    const slow = await remembered(house.app, 1, 'names', ['people', 'tags'], async () => {
+      await news('people');
+      return { made: ++made };
+    });
+    expect(await ask()).not.toBe(slow);
+  });
+
+  test('old news that is removed changes nothing for the worse', async () => {
+    await ask();
+    await house.app.db('changes').where('library_id', 1).delete();
+    const now = await ask();
+    expect(await ask()).toBe(now);
+    await news('people');
+    expect(await ask()).not.toBe(now);
+  });
+});
