@@ -4,7 +4,7 @@ import { Id } from './ids';
 
 /**
  * Kinds of things that change. `said` is what people say of pictures (stars, words, tags), which leaves their order alone;
- * `pictures` is that pictures came, went or lie elsewhere in time or place.
+ * `pictures` is that pictures came, went or lie elsewhere in time or place; `copied` is that second copies came or went, which nobody says.
  */
 export const TOPICS = [
   'pictures',
@@ -33,6 +33,7 @@ export const TOPICS = [
   'making',
   'members',
   'safe',
+  'copied',
 ] as const;
 export const Topic = z.enum(TOPICS);
 export type Topic = z.infer<typeof Topic>;
@@ -112,6 +113,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   pile: ['pile'],
   bin: ['bin'],
   safe: ['safekeeping', 'safeRuns'],
+  copied: ['library', 'libraries', 'cards', 'card', 'ledger'],
   runs: ['runs', 'run', 'doubles'],
   scans: ['scans', 'scan', 'backs', 'library'],
   shows: ['shows', 'music', 'walls', 'frames'],

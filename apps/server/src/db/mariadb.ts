@@ -177,6 +177,16 @@ async function endProcess(pid: number): Promise<void> {
   for (let i = 0; i < 600 && alive(pid); i++) await pause(50);
 }
 
+/** Makes the tables of a server below `base` where there are none yet; it need not be known yet who may read them. */
+export async function makeTables(base: string, more: readonly string[] = []): Promise<void> {
+  const dir = path.resolve(base);
+  // A folder of its own: at its start a MariaDB clears the temporary tables it finds, another server's too.
+  await mkdir(path.join(dir, 'tmp'), { recursive: true });
+  const settings = path.join(dir, 'my.cnf');
+  await writeFile(settings, settingsFor(dir, socketOf(dir), more));
+  await install(dir, settings, userInfo().username);
+}
+
 /**
  * Starts a private MariaDB from Debian's packages below `base`: tables of its own and a socket, no network. The first start
  * makes the tables. When it goes away by itself it is started again, each time after a longer pause; `told` hears of that.
@@ -191,11 +201,7 @@ export async function startMariadb(
   const dir = path.resolve(base);
   const socket = socketOf(dir);
   const user = userInfo().username;
-  // A folder of its own: at its start a MariaDB clears the temporary tables it finds, another server's too.
-  await mkdir(path.join(dir, 'tmp'), { recursive: true });
-  const settings = path.join(dir, 'my.cnf');
-  await writeFile(settings, settingsFor(dir, socket, more));
-  await install(dir, settings, user);
+  await makeTables(base, more);
   let life = await bringUp(dir, socket, user, password);
   let stopping = false;
   const watch = async () => {

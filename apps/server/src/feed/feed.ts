@@ -17,7 +17,7 @@ const GATHER = 40;
 /**
  * A transaction may end after another that began later: rows are read again for so long, in seconds, so that none is missed.
  */
-const LATE = 15;
+export const LATE = 15;
 /** How long news is kept for browsers that come back, and how often what is older is removed, in minutes. */
 const KEPT = 60;
 const TIDY = 10 * 60_000;

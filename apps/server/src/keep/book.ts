@@ -1,10 +1,12 @@
 import { createWriteStream } from 'node:fs';
-import { mkdir, open, rename, rm } from 'node:fs/promises';
+import { link, mkdir, open, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import type { Topic } from '@gemmel/contract';
 import type { App } from '../context';
 import type { Db } from '../db/open';
+import { LATE } from '../feed/feed';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { inRounds } from '../rounds';
@@ -124,16 +126,97 @@ export async function writeBook(db: Db, library: number, file: string, signal?: 
   }
 }
 
-/** Up to which news the book of each library tells, as this process wrote or read it. */
-const toldTo = new Map<string, number>();
+/** News of what no book tells: looking after copies says it, and would have every book written again after each of its rounds. */
+const NOT_SAID: readonly Topic[] = ['safe', 'copied'];
 
-/** Writes the book of a library where there is news that it does not tell. */
+/** What was known of a library's news when its book was written. */
+interface ToldTo {
+  /** A while before it was read: what was begun before another piece of news and told after it is counted, too. */
+  since: string;
+  /** How much news there was since then. */
+  news: number;
+  /** The file that was written; another process may have put another in its place. */
+  inode: number;
+}
+
+/** Up to which news the book of each library tells, as this process wrote it. */
+const toldTo = new Map<string, ToldTo>();
+
+/** How much news of what a book tells there is since a moment. News goes after an hour, so less of it is no change. */
+async function newsSince({ db }: App, library: number, since: string): Promise<number> {
+  const [{ n }] = (await db('changes')
+    .where('library_id', library)
+    .where('at', '>', since)
+    .whereNotIn('topic', [...NOT_SAID])
+    .count('* as n')) as unknown as [{ n: number }];
+  return Number(n);
+}
+
+/** The number by which its disk knows a file; null when there is none. */
+const inodeOf = (file: string): Promise<number | null> =>
+  stat(file).then(
+    ({ ino }) => ino,
+    () => null,
+  );
+
+/** Whether the book of a library tells all that was said, as far as this process knows. */
+async function isTold(app: App, library: number, file: string): Promise<boolean> {
+  const known = toldTo.get(file);
+  if (!known || app.feed.speaks(library) || (await inodeOf(file)) !== known.inode) return false;
+  return (await newsSince(app, library, known.since)) <= known.news;
+}
+
+/** Writes the book of a library into `file`, and then lets `place` put it where it belongs. */
+async function writeAnew(
+  app: App,
+  library: number,
+  file: string,
+  signal: AbortSignal | undefined,
+  place?: () => Promise<string | null>,
+): Promise<void> {
+  const [[{ since }]] = (await app.db.raw('SELECT CAST(UTC_TIMESTAMP(3) - INTERVAL ? SECOND AS CHAR) AS since', [
+    LATE,
+  ])) as [[{ since: string }]];
+  // What changes while it is written is told after this.
+  const news = await newsSince(app, library, since);
+  await writeBook(app.db, library, file, signal);
+  const own = place ? await place() : file;
+  const inode = own && (await inodeOf(own));
+  if (own && inode) toldTo.set(own, { since, news, inode });
+}
+
+/** Writes the book of a library beside the vault. */
 export async function writeOwnBook(app: App, { library, signal }: Pick<Job, 'library' | 'signal'>): Promise<void> {
   const row = await app.db('libraries').where('id', library).first('slug');
+  if (row) await writeAnew(app, library, bookOf(app.config.data, row.slug), signal);
+}
+
+/**
+ * Puts the book of a library into `to`: a second name of the one beside the vault when that tells everything, so that it need not be
+ * copied again; else it is written anew, and is the one beside the vault from then on. Where names do not reach, on another disk, it is
+ * written each time.
+ */
+export async function keepBook(app: App, library: number, to: string, signal?: AbortSignal): Promise<void> {
+  const row = await app.db('libraries').where('id', library).first('slug');
   if (!row) return;
-  const file = bookOf(app.config.data, row.slug);
-  const { news } = await writeBook(app.db, library, file, signal);
-  toldTo.set(file, news);
+  const own = bookOf(app.config.data, row.slug);
+  /** Whether `at` could be given a second name. */
+  const named = (at: string, second: string) =>
+    link(at, second).then(
+      () => true,
+      () => false,
+    );
+  await mkdir(path.dirname(to), { recursive: true, mode: 0o700 });
+  await rm(to, { force: true });
+  if ((await isTold(app, library, own)) && (await named(own, to))) return;
+  await writeAnew(app, library, to, signal, async () => {
+    const second = `${own}.kept-${process.pid}`;
+    await mkdir(path.dirname(own), { recursive: true, mode: 0o700 });
+    await rm(second, { force: true });
+    if (!(await named(to, second))) return null;
+    await rename(second, own);
+    return own;
+  });
 }
 
 declare module '../jobs/kind' {
@@ -151,13 +234,7 @@ const ROUND = 5 * 60_000;
 /** Asks for the books of libraries of which there is news. */
 export async function askBooks(app: App): Promise<void> {
   for (const { id, slug } of await app.db('libraries').select('id', 'slug')) {
-    const [{ last }] = (await app.db('changes').where('library_id', id).max('id as last')) as unknown as [
-      { last: number | null },
-    ];
-    const file = bookOf(app.config.data, slug);
-    const known = toldTo.get(file);
-    // News goes after an hour: none is as good as none since.
-    if (known === undefined || (last ?? 0) > known) await ask(app.db, id, 'book', 0, 1000);
+    if (!(await isTold(app, id, bookOf(app.config.data, slug)))) await ask(app.db, id, 'book', 0, 1000);
   }
 }
 

@@ -208,7 +208,7 @@ export async function backUp(
     if (!signal.aborted && !(error instanceof Refused) && !(error instanceof ResticError)) throw error;
   } finally {
     await dropStill(app, place);
-    app.changed(library, 'safe', 'library', 'sources');
+    app.changed(library, 'safe', 'copied');
   }
 }
 

@@ -120,7 +120,7 @@ export async function checkPlace(
     await endRun(app, id, signal.aborted ? 'stopped' : 'failed', signal.aborted ? null : whyOf(error));
     if (!signal.aborted && !(error instanceof Refused) && !(error instanceof ResticError)) throw error;
   } finally {
-    app.changed(library, 'safe', 'library');
+    app.changed(library, 'safe', 'copied');
   }
 }
 

@@ -4,7 +4,7 @@ import { chmod, mkdir, readdir, readFile, rename, rm, stat } from 'node:fs/promi
 import path from 'node:path';
 import { createInterface } from 'node:readline';
 import { CannotStart } from '../cannotStart';
-import { addressOf, startMariadb } from '../db/mariadb';
+import { addressOf, makeTables, startMariadb } from '../db/mariadb';
 import { openDb } from '../db/open';
 import { runningOn } from '../running';
 import { secretsOf } from '../secrets';
@@ -105,11 +105,14 @@ function chosen(all: readonly Snapshot[], state: string | undefined): Snapshot {
 const say = (line: string): void => void console.log(line);
 
 /** Says how far bringing back is, while it lasts: n of m, per cent, where the state says how many files it has. */
-async function telling(folder: string): Promise<() => void> {
-  const about = await readFile(path.join(folder, ABOUT), 'utf8').catch(() => '{}');
-  const { files: of = 0 } = JSON.parse(about) as { files?: number };
+function telling(folder: string): () => void {
+  let of = 0;
   const timer = setInterval(() => {
-    void filesIn(folder).then(({ files }) => {
+    void filesIn(folder).then(async ({ files }) => {
+      of ||= await readFile(path.join(folder, ABOUT), 'utf8').then(
+        (about) => (JSON.parse(about) as { files?: number }).files ?? 0,
+        () => 0,
+      );
       if (files < of) say(t`  ${files} of ${of} files, ${Math.floor((files / of) * 100)} %`);
     });
   }, 5000);
@@ -189,11 +192,9 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
     }
     if (dryRun) return;
     await mkdir(folder, { recursive: true, mode: 0o700 });
-    // The database comes first: it is read while the originals follow.
-    await bringBack(way, snapshot.id, FIRST, folder, { gentle: false });
     const pictures = await together(
       async (signal) => {
-        const done = await telling(folder);
+        const done = telling(folder);
         try {
           const rest = FIRST.flatMap((at) => ['--exclude', at]);
           await restic(way, ['restore', snapshot.id, '--no-lock', '--target', folder, ...rest], {
@@ -204,7 +205,8 @@ export async function restoreAll({ from, data, state, over, dryRun }: Restoring)
           done();
         }
       },
-      (signal) => bringUp(folder, signal),
+      // The database comes first: it is read while the originals follow.
+      (signal) => bringUp(folder, bringBack(way, snapshot.id, FIRST, folder, { gentle: false, signal }), signal),
     );
     await chmod(folder, 0o700);
     if (there || existsSync(data)) {
@@ -276,13 +278,23 @@ export const bringWords = (what: RestoringPart): Promise<void> =>
     await rm(folder, { recursive: true, force: true });
   });
 
-/** Makes the database of what was brought back, and notes what is to be done at the first start. Answers how many pictures there are. */
-async function bringUp(folder: string, signal: AbortSignal): Promise<number> {
+/** While a database is filled that nobody uses yet, nothing of it need survive a cut: it is written out when its server ends. */
+const FILLING = ['innodb_flush_log_at_trx_commit=0', 'innodb_doublewrite=0'];
+
+/**
+ * Makes the database of what is being brought back, and notes what is to be done at the first start: its tables are made while `first` comes,
+ * which is what it is made of. Answers how many pictures there are.
+ */
+async function bringUp(folder: string, first: Promise<void>, signal: AbortSignal): Promise<number> {
+  const base = path.join(folder, 'db');
   const dump = path.join(folder, DUMP);
+  const tables = makeTables(base);
+  await Promise.allSettled([first, tables]);
+  await first;
+  await tables;
   if (!existsSync(dump)) throw new CannotStart(t`There is no database in this state.`);
   const secrets = secretsOf(folder);
-  const base = path.join(folder, 'db');
-  const mariadb = await startMariadb(base, secrets.db);
+  const mariadb = await startMariadb(base, secrets.db, () => undefined, FILLING);
   const address = addressOf(base, secrets.db);
   try {
     await loadDump(address, dump, signal);

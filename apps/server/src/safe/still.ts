@@ -11,7 +11,7 @@ import { addressIn } from '../db/open';
 import type { DbAddress } from '../db/mariadb';
 import { isThere } from '../keep/home';
 import { refused } from '../problem';
-import { bookOf, writeBook } from '../keep/book';
+import { bookOf, keepBook } from '../keep/book';
 import { withFilesOf } from '../vault/lock';
 import { clientOf } from './client';
 import { README } from './readMe';
@@ -68,6 +68,8 @@ export async function dumpDatabase(
       '--skip-dump-date',
       '--skip-lock-tables',
       '--no-tablespaces',
+      // What the still itself lists while it is made tells nobody anything later.
+      `--ignore-table-data=${address.database}.safe_listed`,
     ],
     ['ignore', 'pipe', 'pipe'],
     signal,
@@ -150,7 +152,9 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
   const elsewhere = new Map(all.flatMap(({ slug, home }) => (home === null ? [] : [[slug, home] as const])));
   let dumping!: Promise<Buffer>;
   const [at, act] = await withFilesOf(app, libraries, async () => {
-    await list(app, place);
+    // Nothing moves meanwhile: what is listed is what the dump tells and what gets second names.
+    const listing = list(app, place);
+    listing.catch(() => undefined);
     const [[now]] = (await db.raw(
       'SELECT CAST(UTC_TIMESTAMP(3) AS CHAR) AS at, (SELECT MAX(id) FROM acts) AS act',
     )) as [[{ at: string; act: number | null }]];
@@ -170,11 +174,12 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
     for (const name of BESIDE)
       if (existsSync(path.join(config.data, name)))
         await linkTree(path.join(config.data, name), path.join(folder, name));
+    await listing;
     return [now.at, now.act] as const;
   });
   // So that one library can be had of it without the others.
   for (const { id, slug } of await db('libraries').whereNull('erased_at').select('id', 'slug'))
-    await writeBook(db, id, bookOf(folder, slug), signal);
+    await keepBook(app, id, bookOf(folder, slug), signal);
   for (const name of ['settings.json', 'secrets.json'])
     await copyFile(path.join(config.data, name), path.join(folder, name)).catch((error: NodeJS.ErrnoException) => {
       if (error.code !== 'ENOENT') throw error;
