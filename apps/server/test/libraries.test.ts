@@ -7,22 +7,29 @@ import {
   readdirSync,
   renameSync,
   rmSync,
+  symlinkSync,
   unlinkSync,
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { addressOf, startMariadb } from '../src/db/mariadb';
+import { openDb } from '../src/db/open';
 import { openBatch, walk } from '../src/intake/announce';
 import { backFolder, leftFolder, settleHome } from '../src/keep/home';
 import { hashFile } from '../src/vault/vault';
 import { writeBook } from '../src/keep/book';
 import { loadBook } from '../src/keep/load';
+import { rebuild } from '../src/keep/rebuild';
 import { shapeOf } from '../src/keep/shape';
 import { SAID, saidOfTable } from '../src/keep/tables';
 import { ownDatabase } from './database';
 import { compareVault } from '../src/keep/compare';
 import { moveAsked } from '../src/keep/renumber';
 import { askErase } from '../src/library/erase';
+import { pieceFolder } from '../src/piece/folder';
+import { restoreAll } from '../src/safe/restore';
+import { secretsOf } from '../src/secrets';
 import { openHouse, type Caller, type House } from './house';
 import { jpeg, shaOf } from './pictures';
 import { fillTables } from './richLibrary';
@@ -343,6 +350,20 @@ describe('libraries', () => {
       .where('id', copy.id)
       .update({ removed_at: db.raw('UTC_TIMESTAMP(3) - INTERVAL 31 DAY') });
     const before = await db('pictures').where('library_id', 1).orderBy('id').select('id', 'vault_path');
+    // Its pieces leave no files; another library's keep theirs.
+    const folders: string[] = [];
+    for (const library_id of [copy.id, 1]) {
+      const [piece] = await db('pieces').insert({
+        library_id,
+        kind: 'prints',
+        name: 'Prints',
+        source: '{}',
+        settings: '{}',
+      });
+      folders.push(pieceFolder(house.app, piece!));
+      mkdirSync(folders.at(-1)!, { recursive: true });
+      writeFileSync(path.join(folders.at(-1)!, 'made.pdf'), 'made');
+    }
     await askErase(house.app);
     house.runner.nudge();
     for (let i = 0; i < 400 && (await db('libraries').where('id', copy.id).first('id')); i++)
@@ -358,6 +379,8 @@ describe('libraries', () => {
       false,
       false,
     ]);
+    expect(folders.map((at) => existsSync(path.join(at, 'made.pdf')))).toEqual([false, true]);
+    await db('pieces').where('library_id', 1).delete();
     expect(await db('pictures').where('library_id', 1).orderBy('id').select('id', 'vault_path')).toEqual(before);
     // What both libraries showed is still shown.
     for (const { shown } of await db('pictures').where('library_id', 1).select('shown'))
@@ -475,6 +498,30 @@ describe('libraries', () => {
         waiting: (await db('pictures').where('library_id', 1).whereNotNull('broken_at').select('id')).length,
       });
       expect(readdirSync(disk).filter((name) => name !== 'home')).toEqual([]);
+
+      // Brought back onto a fresh machine it lies in the vault there; put on a disk of its own again, it is rebuilt where it lies.
+      const fresh = path.join(safe, 'fresh');
+      process.env['GEMMEL_PHRASE'] = (
+        await call('safePhrase', { params: { id }, body: { password: 'a-long-password' } })
+      ).phrase;
+      await restoreAll({ from: path.join(safe, 'gemmel'), data: fresh, over: false, dryRun: false });
+      expect(lstatSync(path.join(fresh, 'vault/home')).isDirectory()).toBe(true);
+      await whole(path.join(fresh, 'vault/home'));
+      renameSync(path.join(fresh, 'vault/home'), path.join(safe, 'home'));
+      symlinkSync(path.join(safe, 'home'), path.join(fresh, 'vault/home'));
+      rmSync(path.join(fresh, 'db'), { recursive: true });
+      const secrets = secretsOf(fresh);
+      const { libraries } = await rebuild({ ...app.config, data: fresh, secrets }, false, () => undefined);
+      const all = await db('pictures').where('library_id', 1).select('id');
+      expect(libraries).toContainEqual(expect.objectContaining({ slug: 'home', pictures: all.length, fromBook: true }));
+      const mariadb = await startMariadb(path.join(fresh, 'db'), secrets.db);
+      const anew = openDb(addressOf(path.join(fresh, 'db'), secrets.db), 1);
+      try {
+        expect(await anew('libraries').where('slug', 'home').first('home')).toEqual({ home: path.join(safe, 'home') });
+      } finally {
+        await anew.destroy();
+        await mariadb.stop();
+      }
 
       renameSync(path.join(disk, 'home'), path.join(disk, 'pulled out'));
       const before = await known();

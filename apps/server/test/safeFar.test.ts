@@ -57,6 +57,19 @@ describeLong('safekeeping elsewhere', () => {
     await rm(folder, { recursive: true, force: true });
   });
 
+  /** Turns a byte of every pack round; answers how many there are. */
+  async function rotAll(data: string): Promise<number> {
+    const packs = (await readdir(data, { recursive: true, withFileTypes: true })).filter((one) => one.isFile());
+    for (const pack of packs) {
+      const file = path.join(pack.parentPath, pack.name);
+      const bytes = await readFile(file);
+      bytes[Math.floor(bytes.length / 2)]! ^= 0xff;
+      chmodSync(file, 0o600);
+      writeFileSync(file, bytes);
+    }
+    return packs.length;
+  }
+
   test('a bucket takes a copy, is read back and restored on trial; nobody there can read anything', async () => {
     const { id } = await house.call('addSafePlace', {
       body: {
@@ -80,6 +93,13 @@ describeLong('safekeeping elsewhere', () => {
     const [{ name }] = (await house.app.db('pictures').limit(1).select('name')) as [{ name: string }];
     for (const file of await readdir(path.join(folder, 'bucket'), { recursive: true, withFileTypes: true }))
       if (file.isFile()) expect((await readFile(path.join(file.parentPath, file.name))).includes(name)).toBe(false);
+    // Rot there is found by restic, removed as S3 has it, and copied again.
+    const packs = await rotAll(path.join(folder, 'bucket/pictures/ours/data'));
+    await house.call('checkSafePlace', { params: { id } });
+    await house.quiet();
+    expect((await placeOf(id)).checked).toMatchObject({ state: 'done', wrong: packs });
+    expect(await placeOf(id)).toMatchObject({ waiting: 0, last: { state: 'done', wrong: 0 } });
+    expect((await state()).two).toBe(pictures);
     await bucket.close();
     await house.call('bringUpToDate', { params: { id } });
     await house.quiet();
@@ -105,19 +125,10 @@ describeLong('safekeeping elsewhere', () => {
     expect(await placeOf(id)).toMatchObject({ there: true, waiting: 0, key: null, last: { state: 'done', wrong: 0 } });
     expect(two).toBe(pictures);
     // Rot there is found by restic, removed over SFTP, and copied again.
-    const packs = (
-      await readdir(path.join(folder, 'there/gemmel/data'), { recursive: true, withFileTypes: true })
-    ).filter((one) => one.isFile());
-    for (const pack of packs) {
-      const file = path.join(pack.parentPath, pack.name);
-      const bytes = await readFile(file);
-      bytes[Math.floor(bytes.length / 2)]! ^= 0xff;
-      chmodSync(file, 0o600);
-      writeFileSync(file, bytes);
-    }
+    const packs = await rotAll(path.join(folder, 'there/gemmel/data'));
     await house.call('checkSafePlace', { params: { id } });
     await house.quiet();
-    expect((await placeOf(id)).checked).toMatchObject({ state: 'done', wrong: packs.length });
+    expect((await placeOf(id)).checked).toMatchObject({ state: 'done', wrong: packs });
     expect((await placeOf(id)).last).toMatchObject({ state: 'done', wrong: 0 });
     expect((await state()).two).toBe(pictures);
     // Somebody else's machine under the same address.

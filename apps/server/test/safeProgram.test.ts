@@ -64,6 +64,11 @@ describeLong('safekeeping of the real program', () => {
     child.stderr!.on('data', (part) => (said += part));
     for (let i = 0; i < 600 && !said.includes('Gemmel is ready'); i++) {
       if (child.exitCode !== null) throw new Error(said);
+      // A lost database is told on a page of its own, for as long as the program runs.
+      if (said.includes('with a button that rebuilds it')) {
+        running = child;
+        throw new Error(said);
+      }
       await pause(50);
     }
     expect(said).toContain('Gemmel is ready');
@@ -243,19 +248,24 @@ describeLong('safekeeping of the real program', () => {
       if (file) writeFileSync(file, Buffer.alloc(50_000, 7));
     }
     await expect(begin(torn)).rejects.toThrow(/doesn’t start|can’t be read/);
+    const page = await fetch(`http://127.0.0.1:${port}/`);
+    expect([page.status, await page.text()]).toEqual([503, expect.stringContaining('Your pictures are not')]);
+    await end('SIGTERM');
     expect(cli(torn, 'restore', disk(), '--over').status).toBe(0);
     expect(await withOwnDb(torn, (db) => whole(torn, db))).toBeGreaterThan(0);
   }, 180_000);
 
   test('before an upgrade the database is kept, and the upgrade can be taken back', async () => {
     // As the version before it left the database.
-    await withOwnDb(data, async (db) => {
-      await db('knex_migrations').where('name', '0035_safekeeping').delete();
+    const latest = await withOwnDb(data, async (db) => {
+      const { name } = (await db('knex_migrations').orderBy('id', 'desc').first('name'))! as { name: string };
+      await db('knex_migrations').where({ name }).delete();
+      return name;
     });
     await begin();
     await signIn();
     const kept = () => readdirSync(path.join(data, 'upgrades')).filter((name) => name.includes(' before '));
-    expect(kept()).toEqual([expect.stringContaining('before 0035_safekeeping.sql.gz')]);
+    expect(kept()).toEqual([expect.stringContaining(`before ${latest}.sql.gz`)]);
     const { id } = await withDb(data, async (db) => (await db('pictures').first('id'))!);
     await ask('/api/pictures/change', { ids: [id], change: { rating: 5 } });
     expect(cli(data, 'undo-upgrade').said).toContain('Stop it first');
@@ -266,9 +276,16 @@ describeLong('safekeeping of the real program', () => {
       said: expect.stringMatching(/1 thing said or done since would no longer be known/),
     });
     expect(kept().length).toBe(1);
+    // Cut in the middle, it is brought to its end before anything else is done.
+    const note = path.join(data, 'upgrades/taking-back');
+    const cut = spawn(process.execPath, [CLI, 'undo-upgrade', '--yes'], { env: envOf(data), stdio: 'ignore' });
+    for (let i = 0; i < 6000 && !existsSync(note); i++) await pause(2);
+    cut.kill('SIGKILL');
+    expect(existsSync(note)).toBe(true);
+    await expect(begin()).rejects.toThrow('Finish it first');
     expect(cli(data, 'undo-upgrade', '--yes').status).toBe(0);
     await withOwnDb(data, async (db) => {
-      expect(await db('knex_migrations').where('name', '0035_safekeeping').first('id')).toBeUndefined();
+      expect(await db('knex_migrations').where('name', latest).first('id')).toBeUndefined();
       expect((await db('pictures').where('id', id).first('rating'))!.rating).not.toBe(5);
     });
     expect(readdirSync(path.join(data, 'upgrades')).some((name) => name.includes('undone upgrade'))).toBe(true);

@@ -1,6 +1,5 @@
-import { readdir, stat } from 'node:fs/promises';
-import path from 'node:path';
 import type { Db } from '../db/open';
+import { filesBelow } from '../vault/below';
 
 /** A library's files against its database, both ways. Paths are below the library's folder. */
 export interface Compared {
@@ -15,31 +14,12 @@ export interface Compared {
 /** Names that are ours or half written: never anybody's picture. */
 const OURS = /(^|\/)\.|\.part$/;
 
-/** Every file below a folder with its size, by its way from there. */
-async function sizesBelow(root: string): Promise<Map<string, number>> {
-  const found = new Map<string, number>();
-  const waiting = [''];
-  while (waiting.length) {
-    const at = waiting.pop()!;
-    const entries = await readdir(path.join(root, at), { withFileTypes: true }).catch(() => []);
-    await Promise.all(
-      entries.map(async (entry) => {
-        const file = at ? `${at}/${entry.name}` : entry.name;
-        if (OURS.test(file)) return;
-        if (entry.isDirectory()) waiting.push(file);
-        else if (entry.isFile()) {
-          const info = await stat(path.join(root, file)).catch(() => null);
-          if (info) found.set(file, info.size);
-        }
-      }),
-    );
-  }
-  return found;
-}
+/** The files of a library by where they lie, ours and half written ones left out. */
+const filesIn = (root: string) => filesBelow(root, (way) => OURS.test(way));
 
 /** What is written beside pictures, by where it lies. */
 export const besidesIn = async (root: string): Promise<string[]> =>
-  [...(await sizesBelow(root)).keys()].filter((file) => file.endsWith('.xmp'));
+  [...(await filesIn(root)).keys()].filter((file) => file.endsWith('.xmp'));
 
 const AT_ONCE = 5000;
 
@@ -48,7 +28,7 @@ const AT_ONCE = 5000;
  * Reads names and lengths, not contents: those are proven by reading back.
  */
 export async function compareVault(db: Db, root: string, library: number): Promise<Compared> {
-  const there = await sizesBelow(root);
+  const there = await filesIn(root);
   const result: Compared = { files: 0, missing: [], unknown: [] };
   const known = (file: string) => {
     there.delete(file);
@@ -65,7 +45,7 @@ export async function compareVault(db: Db, root: string, library: number): Promi
       if (rows.length === 0) break;
       for (const { id, vault_path: file, bytes } of rows) {
         result.files++;
-        if (there.get(file) !== Number(bytes)) result.missing.push({ table, id, path: file });
+        if (there.get(file)?.bytes !== Number(bytes)) result.missing.push({ table, id, path: file });
         known(file);
       }
       after = rows.at(-1)!.id;

@@ -1,5 +1,5 @@
 import { reason, type MoveResult } from '@gemmel/contract';
-import { lstat, mkdir, readdir, readFile, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { lstat, mkdir, readFile, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { z } from 'zod';
 import type { App } from '../context';
@@ -10,6 +10,7 @@ import { withFiles } from '../vault/lock';
 import { libraryFolder, syncFolder } from '../vault/vault';
 import { copyWhole, NotTheSame } from './copying';
 import { backFolder, leftFolder, needDisk, settleHome } from './home';
+import { filesBelow, type FileBelow } from '../vault/below';
 
 /** Where it is to lie: a folder of another disk; null for within the vault again. */
 const Carried = z.object({ to: z.string().nullable() });
@@ -21,22 +22,12 @@ const ownMark = (folder: string): Promise<string | null> => readFile(path.join(f
 /** What a moved library is called on its way. */
 const COMING = '.coming';
 
-/** Every file below a folder with its size, by its way from there. */
-async function filesIn(root: string): Promise<Map<string, number>> {
-  const found = new Map<string, number>();
-  const waiting = [''];
-  while (waiting.length) {
-    const at = waiting.pop()!;
-    for (const entry of await readdir(path.join(root, at), { withFileTypes: true }).catch(() => [])) {
-      const file = at ? `${at}/${entry.name}` : entry.name;
-      if (entry.name.startsWith('.')) continue;
-      if (entry.isDirectory()) waiting.push(file);
-      else if (entry.isFile() && !entry.name.endsWith('.part'))
-        found.set(file, (await stat(path.join(root, file)).catch(() => null))?.size ?? 0);
-    }
-  }
-  return found;
-}
+/** The files of a library by where they lie, hidden and half written ones left out. */
+const filesIn = (root: string) =>
+  filesBelow(root, (way, folder) => path.basename(way).startsWith('.') || (!folder && way.endsWith('.part')));
+
+const bytesOf = (files: ReadonlyMap<string, FileBelow>): number =>
+  [...files.values()].reduce((sum, { bytes }) => sum + bytes, 0);
 
 /** The fingerprints of a library's files, by where they lie. */
 async function printsOf({ db }: App, library: number): Promise<Map<string, Buffer>> {
@@ -58,9 +49,9 @@ async function alike(
   to: string,
 ): Promise<void> {
   const [files, prints] = [await filesIn(from), await printsOf(app, library)];
-  const of = [...files.values()].reduce((sum, size) => sum + size, 0);
+  const of = bytesOf(files);
   let done = 0;
-  for (const [file, size] of files) {
+  for (const [file, { bytes }] of files) {
     signal.throwIfAborted();
     await copyWhole(path.join(from, file), path.join(to, file), prints.get(file) ?? null).catch((error: unknown) => {
       const { code } = error as NodeJS.ErrnoException;
@@ -70,7 +61,7 @@ async function alike(
       if (error instanceof NotTheSame) throw new Failed(reason('not-as-stored', { paths: file }));
       throw error;
     });
-    report(Math.min((done += size), of), of);
+    report(Math.min((done += bytes), of), of);
   }
   for (const file of (await filesIn(to)).keys())
     if (!(await stat(path.join(from, file)).catch(() => null))) await rm(path.join(to, file), { force: true });
@@ -144,7 +135,7 @@ export async function moveLibrary(
   return {
     to: target,
     files: files.size,
-    bytes: [...files.values()].reduce((sum, size) => sum + size, 0),
+    bytes: bytesOf(files),
     at: new Date().toISOString(),
   };
 }

@@ -1,5 +1,5 @@
 import { reason, type OpenResult } from '@gemmel/contract';
-import { mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { z } from 'zod';
 import { manifestFolder } from '../album/manifest';
@@ -19,6 +19,7 @@ import { headOfBook, NoBook, readBook } from './read';
 import { elsewhere } from './renumber';
 import { KEEPING } from './tables';
 import { asNewest } from './upgradeBook';
+import { filesBelow } from '../vault/below';
 
 const Carried = z.object({ from: z.string(), account: z.number().int() });
 
@@ -42,16 +43,10 @@ async function largest(db: Db): Promise<number> {
   return most;
 }
 
-/** Every file below a folder, by its way from there. */
-async function filesBelow(folder: string, at = ''): Promise<string[]> {
-  const found: string[] = [];
-  for (const entry of await readdir(path.join(folder, at), { withFileTypes: true }).catch(() => [])) {
-    const file = at ? `${at}/${entry.name}` : entry.name;
-    if (entry.isDirectory()) found.push(...(await filesBelow(folder, file)));
-    else if (entry.isFile() && !entry.name.endsWith('.part')) found.push(file);
-  }
-  return found;
-}
+/** The files below a folder by their ways from there, half written ones left out. */
+const wholeIn = async (folder: string): Promise<string[]> => [
+  ...(await filesBelow(folder, (way, isFolder) => !isFolder && way.endsWith('.part'))).keys(),
+];
 
 /** A slug for a library by its name that no other has, nor a folder. */
 async function freeSlug(app: App, name: string): Promise<string> {
@@ -99,7 +94,7 @@ export async function openLibrary(
   let slug = await readFile(chosen, 'utf8').catch(() => null);
   try {
     const vault = path.join(from, PARTS.vault);
-    const files = await filesBelow(vault);
+    const files = await wholeIn(vault);
     const prints = await printsIn(path.join(from, BOOK));
     const damaged: string[] = [];
     if (taken)
@@ -140,7 +135,7 @@ export async function openLibrary(
       [PARTS.albums, manifestFolder(app, slug)],
       [PARTS.music, musicFolder(app, slug)],
     ] as const)
-      for (const file of await filesBelow(path.join(from, part)))
+      for (const file of await wholeIn(path.join(from, part)))
         // Albums are written anew under their numbers here.
         if (part !== PARTS.albums) await copyWhole(path.join(from, part, file), path.join(to, file), null);
     const { pictures, missing } = await afterBook(db, config.data, row.id, slug, Date.parse(head.written));

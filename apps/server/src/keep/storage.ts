@@ -1,9 +1,8 @@
 import type { StoragePage } from '@gemmel/contract';
-import { readdir, stat } from 'node:fs/promises';
-import path from 'node:path';
 import type { App } from '../context';
 import { roomLeft } from '../intake/space';
 import { refused } from '../problem';
+import { filesBelow } from '../vault/below';
 
 /** Most lines of each kind. */
 const LINES = 12;
@@ -28,23 +27,7 @@ async function weigh(folder: string): Promise<number> {
   const known = weighed.get(folder);
   if (known && Date.now() - known.at < WEIGHED) return known.bytes;
   let bytes = 0;
-  const waiting = [folder];
-  while (waiting.length) {
-    const at = waiting.pop()!;
-    const entries = await readdir(at, { withFileTypes: true }).catch(() => []);
-    for (const entry of entries) if (entry.isDirectory()) waiting.push(path.join(at, entry.name));
-    const sizes = await Promise.all(
-      entries
-        .filter((entry) => entry.isFile())
-        .map((entry) =>
-          stat(path.join(at, entry.name)).then(
-            ({ size }) => size,
-            () => 0,
-          ),
-        ),
-    );
-    bytes += sizes.reduce((sum, size) => sum + size, 0);
-  }
+  for (const file of (await filesBelow(folder)).values()) bytes += file.bytes;
   weighed.set(folder, { at: Date.now(), bytes });
   return bytes;
 }

@@ -1,3 +1,4 @@
+import { AwsClient } from 'aws4fetch';
 import { execFile } from 'node:child_process';
 import { chmod, readdir, rm } from 'node:fs/promises';
 import path from 'node:path';
@@ -9,7 +10,7 @@ import { ask } from '../jobs/jobs';
 import { Refused, refused } from '../problem';
 import { hashFile } from '../vault/vault';
 import { askBackup, whyOf } from './backup';
-import { folderOf, machineIn, openPlace, placeRow } from './places';
+import { folderOf, machineIn, openPlace, placeRow, secretsIn } from './places';
 import { endOrphans, restic, ResticError, type Way } from './restic';
 import { beginRun, endRun } from './runs';
 
@@ -54,8 +55,21 @@ async function rottenBy(way: Way, part: number | null, signal: AbortSignal): Pro
   }
 }
 
-/** Removes damaged files of a repository. A bucket's cannot be removed from here. */
-async function removeRotten(app: App, row: SafePlacesRow, rotten: readonly string[]): Promise<boolean> {
+/** Removes a file of a bucket, signed as S3 wants it; one that is not there is not missed. Answers whether the bucket let it go. */
+async function removeFrom(app: App, row: SafePlacesRow, at: string, signal: AbortSignal): Promise<boolean> {
+  const { access = '', secret = '', region = 'us-east-1' } = secretsIn(app, row);
+  const bucket = new AwsClient({ accessKeyId: access, secretAccessKey: secret, region, service: 's3' });
+  const { ok, status } = await bucket.fetch(`${row.location.replace(/\/+$/, '')}/${at}`, { method: 'DELETE', signal });
+  return ok || status === 404;
+}
+
+/** Removes damaged files of a repository. Answers false when the place does not let them go, as a bucket that only takes. */
+async function removeRotten(
+  app: App,
+  row: SafePlacesRow,
+  rotten: readonly string[],
+  signal: AbortSignal,
+): Promise<boolean> {
   if (row.kind === 'folder') {
     for (const at of rotten) {
       const file = path.join(row.location, at);
@@ -64,7 +78,10 @@ async function removeRotten(app: App, row: SafePlacesRow, rotten: readonly strin
     }
     return true;
   }
-  if (row.kind === 'bucket') return false;
+  if (row.kind === 'bucket') {
+    for (const at of rotten) if (!(await removeFrom(app, row, at, signal))) return false;
+    return true;
+  }
   const { who, port, at: root } = machineIn(row.location);
   const folder = folderOf(app, row.id);
   const child = run('sftp', [
@@ -102,7 +119,7 @@ export async function checkPlace(
     const rotten =
       row.kind === 'folder' ? await rottenIn(row.location, part, signal) : await rottenBy(way, part, signal);
     if (rotten.length) {
-      if (!(await removeRotten(app, row, rotten))) throw refused('safe-rotten', { n: rotten.length });
+      if (!(await removeRotten(app, row, rotten, signal))) throw refused('safe-rotten', { n: rotten.length });
       // The rings part at once, not only when it is copied again.
       await app.db('safe_copies').where('place_id', place).update({ read_at: null });
     } else if (row.kind === 'folder')

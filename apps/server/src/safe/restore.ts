@@ -1,6 +1,6 @@
 import { plural, t } from '@lingui/core/macro';
 import { existsSync } from 'node:fs';
-import { chmod, mkdir, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
+import { chmod, mkdir, readFile, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
 import { createInterface } from 'node:readline';
 import { CannotStart } from '../cannotStart';
@@ -13,6 +13,7 @@ import { loadDump } from './load';
 import { libraryOfState } from '../keep/fromState';
 import { bringBack, restic, ResticError, resticJson, snapshotsOf, type Snapshot, type Way } from './restic';
 import { ABOUT, DUMP } from './still';
+import { filesBelow } from '../vault/below';
 
 /** What somebody at the command line wants back. */
 export interface Restoring {
@@ -69,20 +70,10 @@ async function phraseFor(env: NodeJS.ProcessEnv = process.env): Promise<string> 
 /** Files below a folder, however deep, with the latest moment one was written; the database's own are not counted. */
 async function filesIn(folder: string): Promise<{ files: number; bytes: number; latest: number }> {
   const sum = { files: 0, bytes: 0, latest: 0 };
-  const database = path.join(folder, 'db');
-  const waiting = [folder];
-  while (waiting.length) {
-    const at = waiting.pop()!;
-    for (const entry of await readdir(at, { withFileTypes: true }).catch(() => []))
-      if (entry.isDirectory()) {
-        if (path.join(at, entry.name) !== database) waiting.push(path.join(at, entry.name));
-      } else {
-        const info = await stat(path.join(at, entry.name)).catch(() => null);
-        if (!info) continue;
-        sum.files++;
-        sum.bytes += info.size;
-        sum.latest = Math.max(sum.latest, info.mtimeMs);
-      }
+  for (const { bytes, modified } of (await filesBelow(folder, (way) => way === 'db')).values()) {
+    sum.files++;
+    sum.bytes += bytes;
+    sum.latest = Math.max(sum.latest, modified);
   }
   return sum;
 }
