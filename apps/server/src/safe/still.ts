@@ -67,6 +67,8 @@ export async function dumpDatabase(
       '--order-by-primary',
       '--skip-dump-date',
       '--skip-lock-tables',
+      // Nor are there any when it is read: see load.ts.
+      '--skip-add-locks',
       '--no-tablespaces',
       // What the still itself lists while it is made tells nobody anything later.
       `--ignore-table-data=${address.database}.safe_listed`,
