@@ -5,6 +5,7 @@ import { call, Told } from './client';
 import { throughEyes } from './eyes';
 import { inLibrary } from './library';
 import { freshener, type Stale } from './freshen';
+import { shareBefore } from './share';
 
 export const queries = new QueryClient({
   defaultOptions: {
@@ -15,6 +16,7 @@ export const queries = new QueryClient({
       refetchOnWindowFocus: false,
       // Without a line, answers come from what the device keeps.
       networkMode: 'always',
+      structuralSharing: shareBefore,
     },
   },
 });

@@ -73,11 +73,19 @@ export const sayNumber = (n: number): string => i18n.number(n);
 /** "42 %" from 0.42, never rounded up to what is not reached. */
 export const sayShare = (share: number): string =>
   i18n.number(Math.floor(share * 100) / 100, { style: 'percent', maximumFractionDigits: 0 });
+/** How lists are said, by language and joining word: making it takes a while, and every event of a library asks. */
+const lists = new Map<string, Intl.ListFormat>();
+
 /** "Ilse, Marten and Tove", or with "or". */
-export const sayList = (items: readonly string[], how: 'and' | 'or' = 'and'): string =>
-  new Intl.ListFormat(i18n.locales ?? i18n.locale, { type: how === 'and' ? 'conjunction' : 'disjunction' }).format(
-    items,
-  );
+export function sayList(items: readonly string[], how: 'and' | 'or' = 'and'): string {
+  const of = `${i18n.locales ?? i18n.locale} ${how}`;
+  let list = lists.get(of);
+  if (!list) {
+    list = new Intl.ListFormat(i18n.locales ?? i18n.locale, { type: how === 'and' ? 'conjunction' : 'disjunction' });
+    lists.set(of, list);
+  }
+  return list.format(items);
+}
 
 let order: { of: string; collator: Intl.Collator } | null = null;
 

@@ -102,10 +102,15 @@ function sayFar(km: number, tag: string): string {
   return km < 1 ? unit(Math.round(km * 1000), 'meter', 0) : unit(km, 'kilometer', km < 10 ? 1 : 0);
 }
 
+/** Names of countries by language: making them takes a while, and every event of a library asks. */
+const regions = new Map<string, Intl.DisplayNames>();
+
 /** A country by its two letters, as a language calls it; the letters themselves when it is unknown. */
 export function countryName(country: string, tag: string): string {
   try {
-    return new Intl.DisplayNames([tag], { type: 'region' }).of(country) ?? country;
+    const names = regions.get(tag) ?? new Intl.DisplayNames([tag], { type: 'region' });
+    regions.set(tag, names);
+    return names.of(country) ?? country;
   } catch {
     return country;
   }

@@ -1,3 +1,4 @@
+import { i18n } from '@lingui/core';
 import { plural, t } from '@lingui/core/macro';
 import type { Event } from '@gemmel/contract';
 import { type Block } from '@gemmel/core';
@@ -47,13 +48,35 @@ const besideWords = (event: Event | null, when: string, counted: string): string
 export const LETTER = { name: 9.6, small: 7.1 };
 export const LINE = { name: 25, small: 19, act: 44 };
 
+/** The longest words that may stand in a heading without a name, or say how many pictures there are. */
+let longest: { of: string; day: string; counted: string } | null = null;
+function longestWords(): { day: string; counted: string } {
+  const of = `${i18n.locales ?? i18n.locale}`;
+  if (longest?.of !== of) longest = { of, day: sayLongDay('2026-09-30'), counted: countedOf(999, 1000) };
+  return longest;
+}
+
+/** Heights of headings that were reckoned, by event: a page is laid out again whenever its width changes, or one event of thousands. */
+const reckoned = new WeakMap<Event, { of: string; height: number }>();
+
 /** How high the heading of an event has to be, so that nothing of it is cut off. `width` is that of the pictures' page. */
 export function headingHeight(event: Event | null, width: number, wide: boolean): number {
+  if (!event) return reckonHeight(event, width, wide);
+  const of = `${i18n.locales ?? i18n.locale} ${width} ${wide}`;
+  const known = reckoned.get(event);
+  if (known?.of === of) return known.height;
+  const height = reckonHeight(event, width, wide);
+  reckoned.set(event, { of, height });
+  return height;
+}
+
+function reckonHeight(event: Event | null, width: number, wide: boolean): number {
   // The double bar, the dots, and the spaces between.
   const room = Math.max(120, width - 18 - 44 - 20);
-  const when = event ? saySpan(...([event.start, event.end].sort() as [string, string])) : '';
-  const title = event?.title ?? sayLongDay('2026-09-30');
-  const words = besideWords(event, when.padEnd(27), countedOf(999, 1000)).join(' · ');
+  const { day, counted } = longestWords();
+  const when = event?.title ? saySpan(...([event.start, event.end].sort() as [string, string])) : '';
+  const title = event?.title ?? day;
+  const words = besideWords(event, when.padEnd(27), counted).join(' · ');
   const named = Boolean(!event || event.title);
   if (wide) {
     const all = title.length * LETTER.name + words.length * LETTER.small + (named ? 0 : 230);

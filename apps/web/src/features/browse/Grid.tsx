@@ -54,6 +54,8 @@ interface Props {
   empty?: ReactNode;
 }
 
+const UNMEASURED: Strip = { ids: new Int32Array(0), ratios: new Float32Array(0), days: [], events: [] };
+
 /** The big grid: every row is laid out at once, only those near the window exist. */
 export function PictureGrid({
   strip,
@@ -83,9 +85,11 @@ export function PictureGrid({
   const width = Math.max(0, outer - side - rightSide);
   const { rowHeight: wanted, tells } = useTiles(screen);
   const rowHeight = wanted || (wide ? SIZE.tileWide : SIZE.tile);
+  const measured = outer > 0;
   const timeline = useMemo(
     () =>
-      layoutTimeline(strip, {
+      // Before its width is known, a library would be laid out for nothing.
+      layoutTimeline(measured ? strip : UNMEASURED, {
         width: Math.max(120, width),
         rowHeight,
         gap: GAP,
@@ -97,7 +101,7 @@ export function PictureGrid({
         onlyMonths,
         after: 20,
       }),
-    [strip, width, rowHeight, wide, eventHeight, groupHeight, chapterHeight, onlyMonths],
+    [measured, strip, width, rowHeight, wide, eventHeight, groupHeight, chapterHeight, onlyMonths],
   );
   const { blocks } = timeline;
   const months = useMemo(() => (ribbon ? monthsOf(timeline) : []), [ribbon, timeline]);
