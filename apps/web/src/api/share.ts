@@ -10,14 +10,15 @@ const isPlain = (value: unknown): value is Keyed =>
 export function shareBefore(before: unknown, now: unknown): unknown {
   if (before === now) return before;
   if (Array.isArray(before) && Array.isArray(now)) {
-    let same = before.length === now.length;
-    const shared: unknown[] = new Array<unknown>(now.length);
+    // Nothing is written down until something differs.
+    let shared: unknown[] | null = null;
     for (let i = 0; i < now.length; i++) {
       const one: unknown = now[i];
-      shared[i] = typeof one === 'object' && one !== null ? shareBefore(before[i], one) : one;
-      if (shared[i] !== before[i]) same = false;
+      const kept: unknown = typeof one === 'object' && one !== null ? shareBefore(before[i], one) : one;
+      if (!shared && (kept !== before[i] || i >= before.length)) shared = before.slice(0, i) as unknown[];
+      shared?.push(kept);
     }
-    return same ? before : shared;
+    return shared ?? (before.length === now.length ? before : (before.slice(0, now.length) as unknown[]));
   }
   if (isPlain(before) && isPlain(now)) {
     const keys = Object.keys(now);

@@ -21,11 +21,17 @@ let stale = new Set<number>();
 const gone = new Set<number>();
 let timer: ReturnType<typeof setTimeout> | undefined;
 
+/** How long what is wanted is gathered, in ms: not at all when nothing was asked for lately, and longer while the page rushes by. */
+const GATHER = { rest: 0, busy: 24, rushing: 150 };
+const LATELY = 150;
+let lately = 0;
+
 async function fetchWanted(): Promise<void> {
   const ids = new Set([...wanted].slice(-MOST));
   wanted = new Set();
   if (ids.size === 0) return;
   const all = [...ids];
+  lately = performance.now();
   ids.forEach((id) => asked.add(id));
   try {
     const { tiles } = await call('tiles', { body: { ids: all } });
@@ -65,7 +71,7 @@ export function want(ids: Iterable<number>): void {
         timer = undefined;
         void fetchWanted();
       },
-      useRush.getState().rushing ? 150 : 24,
+      useRush.getState().rushing ? GATHER.rushing : performance.now() - lately < LATELY ? GATHER.busy : GATHER.rest,
     );
 }
 

@@ -7,6 +7,7 @@ import { noteShown } from '@/device/seen';
 import type { Tells } from '@/state/look';
 import { usePile } from '@/state/pile';
 import { useRush } from '@/state/rush';
+import { isInSight } from '@/state/sight';
 import { useTileStore } from '@/state/tiles';
 import { Rings } from '@/ui/Rings';
 import { sayClock } from '@/ui/say';
@@ -88,9 +89,8 @@ export const PictureTile = memo(function PictureTile({
   const tile = useTileStore((store) => store.tiles.get(id));
   const chosen = usePile((pile) => pile.has.has(id));
   const said = tile ? SAID[tells](tile) : '';
-  const [here, setHere] = useState(false);
   const sha = tile?.sha ?? '';
-  const loaded = here || seen.has(sha);
+  const loaded = seen.has(sha);
   const wait = useRush((rush) => rush.rushing && !loaded);
   const button = useRef<HTMLButtonElement>(null);
   const { moving, over } = useMoving(tile?.kind === 'video');
@@ -100,14 +100,14 @@ export const PictureTile = memo(function PictureTile({
     let idle: number | undefined;
     const late = setTimeout(() => {
       idle = whenIdle(() => {
-        if (button.current) button.current.style.backgroundImage = placeholder(thumb);
+        if (button.current && !seen.has(sha)) button.current.style.backgroundImage = placeholder(thumb);
       });
     }, 140);
     return () => {
       clearTimeout(late);
       if (idle !== undefined) notThen(idle);
     };
-  }, [thumb, loaded]);
+  }, [thumb, sha, loaded]);
   return (
     <button
       ref={button}
@@ -144,11 +144,13 @@ export const PictureTile = memo(function PictureTile({
           alt=""
           draggable={false}
           decoding="async"
+          fetchPriority={isInSight(top, height) ? 'high' : 'low'}
           className={loaded ? 'here' : ''}
-          onLoad={() => {
+          onLoad={(event) => {
             seen.add(sha);
             noteShown(smallOf(sha));
-            setHere(true);
+            // Drawing the tile again for this would cost a scrolling page its frames.
+            event.currentTarget.classList.add('here');
           }}
         />
       ) : null}

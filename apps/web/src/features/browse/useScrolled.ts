@@ -2,6 +2,7 @@ import { firstBelow, rowOf, type Strip, type Timeline } from '@gemmel/core';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import { takeSeen } from '@/state/seen';
 import { watchRush } from '@/state/rush';
+import { lookAt } from '@/state/sight';
 import { useTileStore, want } from '@/state/tiles';
 
 /** How far beyond the window rows are kept ready, in pixels. */
@@ -39,6 +40,7 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
     const element = scroller.current;
     if (!element) return;
     const y = element.scrollTop - above;
+    lookAt(y, view);
     const first = firstBelow(blocks, y - AHEAD);
     const last = Math.min(blocks.length, firstBelow(blocks, y + view + AHEAD) + 1);
     setRange((old) => (old[0] === first && old[1] === last ? old : [first, last]));
