@@ -1,5 +1,5 @@
 import { tell } from '../src/feed/feed';
-import { remembered, remembers } from '../src/feed/remembered';
+import { remembered, rememberAll } from '../src/feed/remembered';
 import { openHouse, type House } from './house';
 
 /** Answers that nothing has changed are not worked out again; any news of theirs, from whatever process and however late, has them worked out. */
@@ -8,7 +8,7 @@ describe('answers that are remembered', () => {
   let made = 0;
   beforeAll(async () => {
     house = await openHouse();
-    remembers(house.app);
+    rememberAll(house.app);
   });
   afterAll(() => house.stop());
   const ask = (name = 'names') => remembered(house.app, 1, name, ['people', 'tags'], async () => ({ made: ++made }));

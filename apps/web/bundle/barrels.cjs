@@ -1,6 +1,6 @@
 /**
  * Has pages import from the very files of core and contract instead of from their barrels, so that a page carries what it uses and no more;
- * and leaves out of the table of routes what only servers read of it. For bundles alone: everywhere else the barrels do.
+ * leaves out of the table of routes what only servers read of it; and has the router's pages stand as soon as they have come. For bundles alone: everywhere else the barrels do.
  */
 const { createHash } = require('node:crypto');
 const { existsSync, readFileSync } = require('node:fs');
@@ -11,6 +11,9 @@ const OWN = /^export (?:async )?(?:function\*?|const|let|class|enum) (\w+)/gm;
 const FROM = /^export (?:\* from|\{(?<names>[^}]*)\} from) '(?<from>\.[^']+)';/gm;
 /** What a page wants to know of a route. */
 const OF_ROUTES = new Set(['method', 'path', 'part', 'reads']);
+
+/** The router's own file that fetches pages when they are first shown. */
+const ROUTES = 'expo-router/build/useScreens.js';
 
 /** The values a barrel gives, by name, with the file each is made in. */
 function valuesOf(file, found = new Map()) {
@@ -72,6 +75,11 @@ const plugin = ({ types: t }) => ({
       if (!changed) return;
       program.node.body = body;
       program.scope.crawl();
+    },
+    MemberExpression(one, { filename }) {
+      if (!filename?.endsWith(ROUTES) || one.node.property.name !== 'lazy') return;
+      const instead = path.relative(path.dirname(filename), path.join(__dirname, 'routes.js'));
+      one.replaceWith(t.callExpression(t.identifier('require'), [t.stringLiteral(instead)]));
     },
     CallExpression({ node }, { filename }) {
       if (node.callee.name !== 'endpoint' || !filename?.startsWith(path.join(PACKAGES, 'contract'))) return;

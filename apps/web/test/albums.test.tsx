@@ -206,6 +206,7 @@ describe('over an event', () => {
 
   test('its sheet makes an album of the whole event, or puts what is shown on the pile', async () => {
     const { of } = show(<EventHeading block={{ ...block, to: 4 }} event={event({ title: 'Kite day' })} ids={ids} />, {
+      'GET /api/albums': { albums: [], shelves: [] },
       'POST /api/albums': { id: 21 },
     });
     expect(screen.getByText(/Wednesday 13 May 2026 · Uppsala, Sweden · Tove and Emil/)).toBeTruthy();

@@ -14,7 +14,10 @@ interface Remembered {
 const whole = new WeakMap<App, LRUCache<string, Remembered>>();
 
 /** Has the answers of an application that sees everything remembered. */
-export const remembers = (app: App): void => void whole.set(app, new LRUCache({ max: MOST }));
+export const rememberAll = (app: App): void => void whole.set(app, new LRUCache({ max: MOST }));
+
+/** Whether answers of an application are remembered. */
+export const remembers = (app: App): boolean => whole.has(app);
 
 /**
  * Where the news of some topics stands: it changes with every piece of news, also with one that was begun before another and is told after it,

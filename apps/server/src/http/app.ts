@@ -6,7 +6,7 @@ import { secureHeaders } from 'hono/secure-headers';
 import { lookingAs, sessionOf, type Session } from '../account/accounts';
 import type { App } from '../context';
 import { isDbGone } from '../db/gate';
-import { remembers } from '../feed/remembered';
+import { rememberAll } from '../feed/remembered';
 import { doOnce, nameOf, ONCE } from '../act/once';
 import { refused } from '../problem';
 import { picturesIn, refuseUnseen } from '../sight/asked';
@@ -112,7 +112,7 @@ export function makeHttp(app: App): Hono<Vars> {
     sessions.clear();
     eyes.forget();
   };
-  remembers(app);
+  rememberAll(app);
   const whole = handlersOf(app, forget);
   for (const [name, e] of Object.entries(api) as [keyof Api, Endpoint][]) {
     const anybody = e.part === 'nobody';

@@ -3,8 +3,8 @@ import { EVERYTHING } from '@gemmel/core';
 import { diary } from '../act/diary';
 import { undoAct } from '../act/undo';
 import type { App } from '../context';
+import { eventsOf, makeListsReady, placesOf } from '../feed/lists';
 import { remembered } from '../feed/remembered';
-import { listEvents } from '../event/events';
 import { libraryState, relativesState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, pageOf, pictureOfId, tilesOf } from '../picture/pictures';
 import { skeleton } from '../picture/skeleton';
@@ -13,7 +13,6 @@ import { changePictures } from '../picture/change';
 import { readyZip } from '../picture/zip';
 import { changePile, readPile } from '../pile/pile';
 import { Shared } from '../shared';
-import { listPlaces } from '../place/places';
 import type { Call } from './guard';
 import { albumHandlers } from './albumHandlers';
 import { pieceHandlers } from './pieceHandlers';
@@ -76,6 +75,7 @@ export function handlersOf(app: App, forget: () => void): Handlers {
     tiles: async ({ body }, { session }) => ({ tiles: await tilesOf(app, session.library, body.ids) }),
     opening: async ({ query }, { session }) => {
       const columns = await everything(session.library, query.oldestFirst);
+      makeListsReady(app, session.library);
       let id = 0;
       const first = columns.ids.slice(0, query.tiles).map((step) => (id += step));
       return { skeleton: columns, tiles: await tilesOf(app, session.library, first) };
@@ -94,15 +94,9 @@ export function handlersOf(app: App, forget: () => void): Handlers {
     undo: ({ params }, { session }) => undoAct(app, session, params.id),
 
     makeZip: ({ body }, { session }) => readyZip(app, session, body),
-    events: async (_, { session: { library } }) =>
-      remembered(app, library, 'events', ['events', 'pictures', 'people', 'runs', 'bin'], async () => ({
-        events: await listEvents(app, library),
-      })),
+    events: (_, { session }) => eventsOf(app, session.library),
 
-    places: async (_, { session: { library } }) =>
-      remembered(app, library, 'places', ['pictures', 'said', 'bin'], async () => ({
-        places: await listPlaces(app, library),
-      })),
+    places: (_, { session }) => placesOf(app, session.library),
 
     pile: async (_, { session }) => ({ ids: await readPile(app, session.library, session.member) }),
     setPile: async ({ body }, { session }) => ({ ids: await changePile(app, session.library, session.member, body) }),

@@ -1,6 +1,6 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Session } from '../account/accounts';
-import { remembered } from '../feed/remembered';
+import { peopleOf } from '../feed/lists';
 import type { App } from '../context';
 import { answerFaces } from '../faces/answers';
 import { drawFace } from '../faces/draw';
@@ -8,7 +8,7 @@ import { introductions, likelyFaces } from '../faces/introductions';
 import { recognisePerson, setRecognition, setSureness, surenessOf } from '../faces/recognition';
 import { changeCircle, makeCircle, removeCircle } from '../person/circles';
 import { forgetPerson, joinPeople, joinPreview } from '../person/join';
-import { changePerson, listPeople, personDetail } from '../person/people';
+import { changePerson, personDetail } from '../person/people';
 
 type Names =
   | 'people'
@@ -34,9 +34,7 @@ type Handlers = { [K in Names]: (input: HandlerInput<Api[K]>, call: { session: S
 export function peopleHandlers(app: App): Handlers {
   return {
     people: async (_, { session }) => {
-      const all = await remembered(app, session.library, 'people', ['people', 'pictures', 'bin'], () =>
-        listPeople(app, session.library),
-      );
+      const all = await peopleOf(app, session.library);
       // Who may still be somebody is for those to say who answer it.
       return session.part === 'relative' ? { ...all, people: all.people.map((one) => ({ ...one, likely: 0 })) } : all;
     },

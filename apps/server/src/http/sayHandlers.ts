@@ -1,7 +1,7 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Session } from '../account/accounts';
 import { changeComment, removeComment, writeComment } from '../comment/comments';
-import { remembered } from '../feed/remembered';
+import { tagsOf } from '../feed/lists';
 import type { App } from '../context';
 import { refuseForeign } from '../library/own';
 import { changeMark, listMarks, makeMark, removeMark } from '../mark/marks';
@@ -15,7 +15,6 @@ import { askTyped } from '../question/ask';
 import { facetsOf } from '../question/facets';
 import { moreLike } from '../question/like';
 import { refuseForeignQuestion } from '../question/foreign';
-import { listTags } from '../tag/tags';
 import {
   changeTag,
   clearTag,
@@ -76,10 +75,7 @@ export function sayHandlers(app: App): Handlers {
     changeComment: ({ params, body }, { session }) => changeComment(app, session, params.id, body.text),
     removeComment: ({ params }, { session }) => removeComment(app, session, params.id),
 
-    tags: async (_, { session: { library } }) =>
-      remembered(app, library, 'tags', ['tags', 'said', 'pictures', 'bin'], async () => ({
-        tags: await listTags(db, library),
-      })),
+    tags: (_, { session }) => tagsOf(app, session.library),
     makeTag: ({ body }, { session }) => makeTag(app, session, body.path),
     changeTag: ({ params, body }, { session }) => changeTag(app, session, params.id, body),
     joinTags: ({ params, body }, { session }) => joinTags(app, session, params.id, body.to),

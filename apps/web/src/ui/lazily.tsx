@@ -1,19 +1,41 @@
-import { type ComponentType, lazy, type ReactNode, Suspense } from 'react';
+import { type ComponentType, type ReactNode, useEffect, useState } from 'react';
 
 /**
  * A part of a page that is fetched when it is first shown: sheets, shows, whatever hardly anybody opens at once. `meanwhile` stands in its place
- * until it is there.
+ * until it is there. Not React's own way to do so: once that has shown something in its place, it waits for 300 ms however soon the part is there.
  */
 export function lazily<P extends object>(
   load: () => Promise<ComponentType<P>>,
   meanwhile?: (props: P) => ReactNode,
 ): ComponentType<P> {
-  const Part = lazy(async () => ({ default: await load() })) as unknown as ComponentType<P>;
+  let Part: ComponentType<P> | null = null;
+  let coming: Promise<void> | null = null;
+  const begin = () =>
+    (coming ??= load().then(
+      (part) => void (Part = part),
+      (error: unknown) => {
+        // The next who needs it asks again.
+        coming = null;
+        throw error;
+      },
+    ));
   return function Lazily(props: P) {
-    return (
-      <Suspense fallback={meanwhile?.(props) ?? null}>
-        <Part {...props} />
-      </Suspense>
-    );
+    const [, setHere] = useState(Part !== null);
+    useEffect(() => {
+      if (Part) return;
+      let gone = false;
+      begin().then(
+        () => !gone && setHere(true),
+        (error: unknown) =>
+          !gone &&
+          setHere(() => {
+            throw error;
+          }),
+      );
+      return () => {
+        gone = true;
+      };
+    }, []);
+    return Part ? <Part {...props} /> : (meanwhile?.(props) ?? null);
   };
 }
