@@ -3,7 +3,7 @@ import { EVERYTHING } from '@gemmel/core';
 import { diary } from '../act/diary';
 import { undoAct } from '../act/undo';
 import type { App } from '../context';
-import { eventsOf, makeListsReady, placesOf } from '../feed/lists';
+import { eventsOf, makeListsReady, placesOf } from './lists';
 import { remembered } from '../feed/remembered';
 import { libraryState, relativesState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, pageOf, pictureOfId, tilesOf } from '../picture/pictures';

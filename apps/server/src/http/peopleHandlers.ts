@@ -1,6 +1,6 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Session } from '../account/accounts';
-import { peopleOf } from '../feed/lists';
+import { peopleOf } from './lists';
 import type { App } from '../context';
 import { answerFaces } from '../faces/answers';
 import { drawFace } from '../faces/draw';

@@ -1,7 +1,7 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Session } from '../account/accounts';
 import { changeComment, removeComment, writeComment } from '../comment/comments';
-import { tagsOf } from '../feed/lists';
+import { tagsOf } from './lists';
 import type { App } from '../context';
 import { refuseForeign } from '../library/own';
 import { changeMark, listMarks, makeMark, removeMark } from '../mark/marks';
