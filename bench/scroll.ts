@@ -1,18 +1,11 @@
 /** Scrolling and jumping in a library of 100 000 pictures, in Chromium, against an empty page scrolled the same way. */
 import type { Page } from '@playwright/test';
-import { serve } from '@hono/node-server';
-import { link, mkdir } from 'node:fs/promises';
-import path from 'node:path';
-import sharp from 'sharp';
-import { makeKeeper } from '../apps/server/src/account/accounts';
-import { derivedBase } from '../apps/server/src/context';
-import { makeHttp } from '../apps/server/src/http/app';
-import { benchBrowser, benchEngine, line, quantile, SIZES } from './engine';
-import { fill, steady } from './synthetic';
+import { benchBrowser, line, quantile, SIZES } from './engine';
+import { ACCOUNT, benchLibrary } from './library';
+import { steady } from './synthetic';
 
 const N = Number(process.env['PICTURES'] ?? 100_000);
 const PORT = 4891;
-const ACCOUNT = { library: 'Home library', name: 'Keeper', email: 'keeper@bench.example', password: 'a-long-password' };
 
 /** Scrolls an element by the same steps, one a frame, and notes how long each frame took. */
 async function frames(page: Page, selector: string, pixels: number): Promise<number[]> {
@@ -133,30 +126,8 @@ async function looking(page: Page, size: string): Promise<void> {
   );
 }
 
-const engine = await benchEngine(PORT);
-const { app } = engine;
-await makeKeeper(app, ACCOUNT);
-await fill(app, N, true);
-// A few hundred real files stand in for all derived ones.
-const random = steady(3);
-const pool: string[] = [];
-for (let i = 0; i < 200; i++) {
-  const file = path.join(engine.data, `pool-${i}.webp`);
-  const noise = Buffer.from(Uint8Array.from({ length: 20 * 15 * 3 }, () => random() * 255));
-  await sharp(noise, { raw: { width: 20, height: 15, channels: 3 } })
-    .resize(400, 300)
-    .webp({ quality: 75 })
-    .toFile(file);
-  pool.push(file);
-}
-const shas = ((await app.db('pictures').select('sha256')) as { sha256: Buffer }[]).map((r) => r.sha256.toString('hex'));
-for (const folder of new Set(shas.map((sha) => sha.slice(0, 2))))
-  await mkdir(path.join(app.paths.derived, folder), { recursive: true });
-for (const [i, sha] of shas.entries()) {
-  await link(pool[i % pool.length]!, `${derivedBase(app, sha)}-small.webp`);
-  await link(pool[i % pool.length]!, `${derivedBase(app, sha)}-large.jpg`);
-}
-const server = serve({ fetch: makeHttp(app).fetch, port: PORT, hostname: '127.0.0.1' });
+const engine = await benchLibrary(N, PORT);
+const random = steady(7);
 // With STAY the library is left open, to be looked at by hand.
 if (process.env['STAY']) await new Promise(() => undefined);
 const browser = await benchBrowser();
@@ -250,7 +221,6 @@ try {
   line('server memory resident', `${(process.memoryUsage().rss / 1e6).toFixed(0)} MB`);
 } finally {
   await browser.close();
-  server.close();
   await engine.end();
 }
 process.exit(0);

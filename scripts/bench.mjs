@@ -1,4 +1,4 @@
-// Bundles and runs one benchmark: node scripts/bench.mjs intake | upload | questions | scroll | places | faces | demoFaces | find | answers | touchup | alike | albums | share | safe | keep
+// Bundles and runs one benchmark: node scripts/bench.mjs intake | upload | questions | scroll | places | faces | demoFaces | find | answers | touchup | alike | albums | share | safe | keep | atwork
 import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';

@@ -14,9 +14,9 @@ module.exports = function lazy(load) {
       },
     ));
   return function Later(props) {
-    const [, setHere] = React.useState(Page !== null);
+    const [here, setHere] = React.useState(Page !== null);
     React.useEffect(() => {
-      if (Page) return;
+      if (here) return;
       let gone = false;
       begin().then(
         () => !gone && setHere(true),
@@ -29,7 +29,7 @@ module.exports = function lazy(load) {
       return () => {
         gone = true;
       };
-    }, []);
+    }, [here]);
     return Page ? React.createElement(Page, props) : null;
   };
 };

@@ -20,9 +20,10 @@ export function lazily<P extends object>(
       },
     ));
   return function Lazily(props: P) {
-    const [, setHere] = useState(Part !== null);
+    const [here, setHere] = useState(Part !== null);
+    // Another in its place may have begun, and may be done before this one is shown: it is told all the same.
     useEffect(() => {
-      if (Part) return;
+      if (here) return;
       let gone = false;
       begin().then(
         () => !gone && setHere(true),
@@ -35,7 +36,7 @@ export function lazily<P extends object>(
       return () => {
         gone = true;
       };
-    }, []);
+    }, [here]);
     return Part ? <Part {...props} /> : (meanwhile?.(props) ?? null);
   };
 }

@@ -1,0 +1,109 @@
+/** Pages while NEW (1000) pictures come into a library of PICTURES (100 000) and a backup runs, against the same pages in quiet. */
+import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import sharp from 'sharp';
+import { openBatch, walk } from '../apps/server/src/intake/announce';
+import { askBackup } from '../apps/server/src/safe/backup';
+import { addPlace } from '../apps/server/src/safe/places';
+import { benchBrowser, line, quantile } from './engine';
+import { ACCOUNT, benchLibrary } from './library';
+import { steady } from './synthetic';
+
+const COUNT = Number(process.env['PICTURES'] ?? 100_000);
+const NEW = Number(process.env['NEW'] ?? 1000);
+const PORT = 4892;
+/** Pages opened in quiet, and at most while work runs. */
+const VISITS = { quiet: 8, busy: 40 };
+
+const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+
+/** Pictures of a camera's size that no two are the same. */
+async function makePictures(folder: string): Promise<void> {
+  const random = steady(11);
+  await mkdir(folder, { recursive: true });
+  for (let i = 0; i < NEW; i++) {
+    const noise = Buffer.from(Uint8Array.from({ length: 40 * 30 * 3 }, () => random() * 255));
+    await sharp(noise, { raw: { width: 40, height: 30, channels: 3 } })
+      .resize(2400, 1800)
+      .withExif({ IFD2: { DateTimeOriginal: `2026:06:${String(1 + (i % 28)).padStart(2, '0')} 10:00:00` } })
+      .jpeg({ quality: 80 })
+      .toFile(path.join(folder, `IMG_${i}.jpg`));
+  }
+}
+
+const engine = await benchLibrary(COUNT, PORT);
+const { app, runner } = engine;
+const work = await mkdtemp(path.join(tmpdir(), 'gemmel-bench-work-'));
+const browser = await benchBrowser();
+try {
+  await makePictures(path.join(work, 'new'));
+  const place = await addPlace(app, 1, {
+    kind: 'folder',
+    name: 'Bench',
+    location: path.join(work, 'place'),
+    often: 'hand',
+    hour: 2,
+    phrase: 'a phrase for the bench',
+  });
+  const context = await browser.newContext({
+    viewport: { width: 390, height: 844 },
+    baseURL: `http://127.0.0.1:${PORT}`,
+    serviceWorkers: 'block',
+  });
+  await context.request.post('/api/sign-in', { data: { email: ACCOUNT.email, password: ACCOUNT.password } });
+  const page = await context.newPage();
+  /** How long a page takes until its first pictures are there, and a list until it has answered, in ms. */
+  const visit = async (): Promise<[number, number]> => {
+    let began = performance.now();
+    await page.goto('/browse');
+    await page.locator('.tile img.here').first().waitFor({ timeout: 60_000 });
+    const first = performance.now() - began;
+    began = performance.now();
+    await page.evaluate(() => fetch('/api/people').then((answer) => answer.text()));
+    return [first, performance.now() - began];
+  };
+  await visit();
+  await pause(8000);
+  const quiet: [number, number][] = [];
+  for (let i = 0; i < VISITS.quiet; i++) {
+    quiet.push(await visit());
+    await pause(1500);
+  }
+  const { id } = await openBatch(app, 1, 'New', await walk(path.join(work, 'new')));
+  await askBackup(app, 1, place);
+  runner.nudge();
+  const busy: [number, number][] = [];
+  let most = 0;
+  const watch = setInterval(() => (most = Math.max(most, process.memoryUsage.rss())), 200);
+  const began = Date.now();
+  const coming = async () => (await app.db('batches').where('id', id).first('state'))!.state === 'coming';
+  while (busy.length < VISITS.busy && (await coming())) {
+    busy.push(await visit());
+    await pause(1500);
+  }
+  clearInterval(watch);
+  const [{ n }] = (await app.db('pictures').where('batch_id', id).count('* as n')) as unknown as [{ n: number }];
+  const said = (of: 0 | 1) => {
+    const [a, b] = [
+      quantile(
+        quiet.map((one) => one[of]),
+        0.5,
+      ),
+      quantile(
+        busy.map((one) => one[of]),
+        0.5,
+      ),
+    ];
+    return `${b.toFixed(0)} ms against ${a.toFixed(0)} ms: ${(b / a).toFixed(2)} x`;
+  };
+  line('first pictures while others come in and a backup runs, median', said(0));
+  line('the list of people meanwhile, median', said(1));
+  line(`came in meanwhile, of ${NEW}`, `${n} in ${((Date.now() - began) / 1000).toFixed(0)} s`);
+  line('memory at most, the benchmark’s own with it', `${Math.round(most / 1e6)} MB`);
+} finally {
+  await browser.close();
+  await engine.end();
+  await rm(work, { recursive: true, force: true });
+}
+process.exit(0);
