@@ -381,6 +381,7 @@ describe('libraries', () => {
     ]);
     expect(folders.map((at) => existsSync(path.join(at, 'made.pdf')))).toEqual([false, true]);
     await db('pieces').where('library_id', 1).delete();
+    rmSync(folders[1]!, { recursive: true });
     expect(await db('pictures').where('library_id', 1).orderBy('id').select('id', 'vault_path')).toEqual(before);
     // What both libraries showed is still shown.
     for (const { shown } of await db('pictures').where('library_id', 1).select('shown'))
