@@ -18,7 +18,7 @@ import { jpeg, shaOfFile } from './pictures';
 import { pause } from './program';
 
 const random = chances(118);
-const KILLS = times(6, 200);
+const KILLS = times(5, 200);
 /** Pictures that come in with each batch. */
 const EACH = 5;
 /** How often the database is taken away, and how often it is the bringing back that is killed: once in so many kills. */

@@ -3,15 +3,15 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { ask } from '../src/jobs/jobs';
 import { filesBelow, openKillable, type Killable } from './killable';
-import { chances, times } from './long';
+import { chances, describeLong } from './long';
 import { plant } from './planted';
 import { pause } from './program';
 
 const random = chances(4);
-const PICTURES = times(60, 500);
-const KILLS = times(2, 30);
+const PICTURES = 500;
+const KILLS = 30;
 
-describe('moving the originals, killed again and again', () => {
+describeLong('moving the originals, killed again and again', () => {
   let house: Killable;
   beforeAll(async () => (house = await openKillable('moves')));
   afterAll(() => house?.stop());
