@@ -5,16 +5,22 @@ const React = require('react');
 module.exports = function lazy(load) {
   let Page = null;
   let coming = null;
+  /** Fetches the page; one that came with the first script is there when this answers. */
   const begin = () =>
-    (coming ??= new Promise((resolve, reject) => load().then(resolve, reject)).then(
-      (module) => void (Page = module.default),
-      (error) => {
-        coming = null;
-        throw error;
-      },
-    ));
+    (coming ??= new Promise((resolve, reject) => {
+      load().then((module) => {
+        Page = module.default;
+        resolve();
+      }, reject);
+    }).catch((error) => {
+      coming = null;
+      throw error;
+    }));
   return function Later(props) {
-    const [here, setHere] = React.useState(Page !== null);
+    const [here, setHere] = React.useState(() => {
+      if (!Page) begin().catch(() => undefined);
+      return Page !== null;
+    });
     React.useEffect(() => {
       if (here) return;
       let gone = false;
