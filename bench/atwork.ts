@@ -1,5 +1,5 @@
 /** Pages while NEW (1000) pictures come into a library of PICTURES (100 000) and a backup runs, against the same pages in quiet. */
-import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
@@ -18,18 +18,25 @@ const VISITS = { quiet: 8, busy: 40 };
 
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
-/** Pictures of a camera's size that no two are the same. */
+/** Pictures of a camera's size: of a few kinds, and no two the same, which bytes after the end of each see to. */
 async function makePictures(folder: string): Promise<void> {
   const random = steady(11);
   await mkdir(folder, { recursive: true });
-  for (let i = 0; i < NEW; i++) {
-    const noise = Buffer.from(Uint8Array.from({ length: 40 * 30 * 3 }, () => random() * 255));
-    await sharp(noise, { raw: { width: 40, height: 30, channels: 3 } })
-      .resize(2400, 1800)
-      .withExif({ IFD2: { DateTimeOriginal: `2026:06:${String(1 + (i % 28)).padStart(2, '0')} 10:00:00` } })
-      .jpeg({ quality: 80 })
-      .toFile(path.join(folder, `IMG_${i}.jpg`));
-  }
+  const kinds = await Promise.all(
+    Array.from({ length: 24 }, (_, i) => {
+      const noise = Buffer.from(Uint8Array.from({ length: 40 * 30 * 3 }, () => random() * 255));
+      return sharp(noise, { raw: { width: 40, height: 30, channels: 3 } })
+        .resize(2400, 1800)
+        .withExif({ IFD2: { DateTimeOriginal: `2026:06:${String(1 + i).padStart(2, '0')} 10:00:00` } })
+        .jpeg({ quality: 80 })
+        .toBuffer();
+    }),
+  );
+  for (let i = 0; i < NEW; i++)
+    await writeFile(
+      path.join(folder, `IMG_${i}.jpg`),
+      Buffer.concat([kinds[i % kinds.length]!, Buffer.from(`number ${i}`)]),
+    );
 }
 
 const engine = await benchLibrary(COUNT, PORT);

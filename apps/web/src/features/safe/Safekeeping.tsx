@@ -69,7 +69,7 @@ export function Safekeeping() {
 function Standing({ state }: { state: State }) {
   const { pictures, two, none } = state;
   const joined = pictures > 0 && two === pictures;
-  const onlyHere = state.house === null && state.places.length > 0 && !lost(state).burned;
+  const onlyHere = two > 0 && state.house === null && state.places.length > 0 && !lost(state).burned;
   return (
     <View className="items-center gap-2 pt-2" role="status">
       <Rings
