@@ -95,18 +95,24 @@ function chosen(all: readonly Snapshot[], state: string | undefined): Snapshot {
 
 const say = (line: string): void => void console.log(line);
 
-/** Says how far bringing back is, while it lasts: n of m, per cent, where the state says how many files it has. */
+/** How many files the state has that is being brought back; 0 while that is not known, or only half written. */
+const filesOfState = (folder: string): Promise<number> =>
+  readFile(path.join(folder, ABOUT), 'utf8')
+    .then((about) => (JSON.parse(about) as { files?: number }).files ?? 0)
+    .catch(() => 0);
+
+/** Says how far bringing back is, while it lasts: n of m, per cent, once the state has said how many files it has. */
 function telling(folder: string): () => void {
   let of = 0;
+  let looked = 0;
   const timer = setInterval(() => {
-    void filesIn(folder).then(async ({ files }) => {
-      of ||= await readFile(path.join(folder, ABOUT), 'utf8').then(
-        (about) => (JSON.parse(about) as { files?: number }).files ?? 0,
-        () => 0,
-      );
+    void (async () => {
+      of ||= await filesOfState(folder);
+      if (++looked % 10 !== 0 || of === 0) return;
+      const { files } = await filesIn(folder);
       if (files < of) say(t`  ${files} of ${of} files, ${Math.floor((files / of) * 100)} %`);
-    });
-  }, 5000);
+    })();
+  }, 500);
   timer.unref();
   return () => clearInterval(timer);
 }
