@@ -21,6 +21,8 @@ export interface App {
   feed: Feed;
   /** Says that something changed, to whoever watches this library. */
   changed(library: number, ...topics: Topic[]): void;
+  /** The same for work that goes on by itself: lists may be told a moment older meanwhile (`http/remembered`). */
+  worked(library: number, ...topics: Topic[]): void;
   /** Libraries whose work waits for room on the disk. */
   full: Set<number>;
   /** The whole of it, where this is only what somebody sees. */
@@ -52,6 +54,7 @@ export function makeApp(config: Config, db: Db, worker: string, database = new G
     }),
     feed,
     changed: (library, ...topics) => topics.forEach((topic) => feed.say(library, topic)),
+    worked: (library, ...topics) => topics.forEach((topic) => feed.say(library, topic, null, true)),
     full: new Set(),
     paths: {
       vault: path.join(config.data, 'vault'),

@@ -1,5 +1,5 @@
 import { tell } from '../src/feed/feed';
-import { remembered, rememberAll } from '../src/feed/remembered';
+import { remembered, rememberAll } from '../src/http/remembered';
 import { openHouse, type House } from './house';
 
 /** Answers that nothing has changed are not worked out again; any news of theirs, from whatever process and however late, has them worked out. */
@@ -12,6 +12,7 @@ describe('answers that are remembered', () => {
   });
   afterAll(() => house.stop());
   const ask = (name = 'names') => remembered(house.app, 1, name, ['people', 'tags'], async () => ({ made: ++made }));
+  const work = (topic: 'people') => tell(house.app.db, 1, new Map([[topic, null]]), true);
   const news = (topic: 'people' | 'tags' | 'albums', library = 1) =>
     tell(house.app.db, library, new Map([[topic, null]]));
 
@@ -43,6 +44,44 @@ describe('answers that are remembered', () => {
       return { made: ++made };
     });
     expect(await ask()).not.toBe(slow);
+  });
+
+  test('those who ask at once are answered by one working out', async () => {
+    await news('people');
+    const [one, other] = await Promise.all([ask(), ask()]);
+    expect(other).toBe(one);
+  });
+
+  test('a long list is told as it was while work goes on, and then anew; what somebody did is in it always', async () => {
+    const long = () =>
+      remembered(house.app, 1, 'long', ['people'], async () => {
+        await new Promise((resolve) => setTimeout(resolve, 200));
+        return { made: ++made };
+      });
+    const heard: string[] = [];
+    const end = await house.app.feed.listen(1, (rows) => rows.forEach(({ topic }) => heard.push(topic)));
+    const first = await long();
+    await work('people');
+    expect(await long()).toBe(first);
+    house.app.worked(1, 'people');
+    expect(await long()).toBe(first);
+    for (let i = 0; i < 200 && !heard.includes('lists'); i++) await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(heard).toContain('lists');
+    const second = await long();
+    expect(second).not.toBe(first);
+    // Nothing has come since: nothing is worked out, and nothing told.
+    expect(await long()).toBe(second);
+    await work('people');
+    expect(await long()).toBe(second);
+    await news('people');
+    expect(await long()).not.toBe(second);
+    end();
+  });
+
+  test('what is quickly worked out is never told as it was', async () => {
+    const first = await ask();
+    await work('people');
+    expect(await ask()).not.toBe(first);
   });
 
   test('old news that is removed changes nothing for the worse', async () => {

@@ -4,7 +4,8 @@ import { Id } from './ids';
 
 /**
  * Kinds of things that change. `said` is what people say of pictures (stars, words, tags), which leaves their order alone;
- * `pictures` is that pictures came, went or lie elsewhere in time or place; `copied` is that second copies came or went, which nobody says.
+ * `pictures` is that pictures came, went or lie elsewhere in time or place; `copied` is that second copies came or went, which nobody says;
+ * `lists` is that long lists, told as they were a moment ago while much came in, have been worked out anew.
  */
 export const TOPICS = [
   'pictures',
@@ -34,6 +35,7 @@ export const TOPICS = [
   'members',
   'safe',
   'copied',
+  'lists',
 ] as const;
 export const Topic = z.enum(TOPICS);
 export type Topic = z.infer<typeof Topic>;
@@ -118,6 +120,7 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   scans: ['scans', 'scan', 'backs', 'library'],
   shows: ['shows', 'music', 'walls', 'frames'],
   pieces: ['pieces', 'piece', 'bookLayout', 'sheetsLayout'],
+  lists: ['people', 'places', 'tags', 'events'],
   // How far files are that are being made: nothing is laid out anew for it.
   making: ['pieces', 'piece'],
 };

@@ -40,6 +40,7 @@ import * as m0035 from './migrations/0035_safekeeping';
 import * as m0036 from './migrations/0036_libraries';
 import * as m0037 from './migrations/0037_pieces';
 import * as m0038 from './migrations/0038_once';
+import * as m0039 from './migrations/0039_quick';
 
 export type Db = Knex;
 
@@ -82,6 +83,7 @@ const migrations = [
   { name: '0036_libraries', steps: m0036 },
   { name: '0037_pieces', steps: m0037 },
   { name: '0038_once', steps: m0038 },
+  { name: '0039_quick', steps: m0039 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

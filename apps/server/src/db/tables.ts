@@ -225,6 +225,8 @@ export interface ChangesRow {
   topic: string;
   ids: string | null;
   at: string;
+  /** Whether it is of work that goes on by itself, and not of what somebody did. */
+  work: Flag;
 }
 
 export interface CirclesRow {

@@ -184,7 +184,7 @@ export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>)
     [library],
   );
   await ask(db, library, 'refile', 0, 1000);
-  app.changed(library, 'events', 'pictures', 'library');
+  app.worked(library, 'events', 'pictures', 'library');
 }
 
 /** Events with what is in them, newest first. */
@@ -219,17 +219,16 @@ export async function listEvents(app: App, library: number): Promise<Event[]> {
     country: string;
     own: string | null;
   }[];
-  const people = (await db('faces as f')
-    .join('pictures as p', 'p.id', 'f.picture_id')
-    .join('people as n', 'n.id', 'f.person_id')
-    .where('f.library_id', library)
-    .whereNotNull('p.event_id')
-    .groupBy('p.event_id', 'n.id')
-    .orderByRaw('COUNT(*) DESC, n.id')
-    .select('p.event_id', db.raw(`${shortName('n')} AS name`))) as unknown as {
-    event_id: number;
-    name: string;
-  }[];
+  // Counted first, named after: names would be carried along for every face.
+  const [people] = (await db.raw(
+    `SELECT c.event_id, ${shortName('n')} AS name FROM (
+       SELECT STRAIGHT_JOIN p.event_id, f.person_id, COUNT(*) AS times
+       FROM pictures p FORCE INDEX (event_places) JOIN faces f ON f.picture_id = p.id
+       WHERE p.library_id = ? AND p.event_id IS NOT NULL AND f.person_id IS NOT NULL
+       GROUP BY p.event_id, f.person_id) c JOIN people n ON n.id = c.person_id
+     ORDER BY c.times DESC, n.id`,
+    [library],
+  )) as [{ event_id: number; name: string }[]];
   const placeOf = new Map(places.map((p) => [p.event_id, p]));
   const peopleOf = new Map<number, string[]>();
   for (const { event_id, name } of people) {

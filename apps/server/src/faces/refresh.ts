@@ -13,8 +13,8 @@ export async function refreshFaces(app: App, { library }: Job): Promise<void> {
     dirty: number[];
   };
   for (const some of chunks(dirty, 2000)) await markDirty(app.db, library, some);
-  app.changed(library, 'people', 'library');
-  if (dirty.length) app.changed(library, 'said');
+  app.worked(library, 'people', 'library');
+  if (dirty.length) app.worked(library, 'said');
   // Who is in pictures tells which of them show one moment.
   await ask(app.db, library, 'clocks', 0, AFTERWARDS);
 }

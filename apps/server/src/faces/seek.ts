@@ -46,11 +46,11 @@ export async function seekLibrary(app: App, { library }: Job): Promise<void> {
     await Promise.all(rows.map((row) => seekIn(app, library, row)));
     if (Date.now() - told > 1500) {
       told = Date.now();
-      app.changed(library, 'people');
+      app.worked(library, 'people');
     }
   }
   await ask(db, library, 'faces');
-  app.changed(library, 'people', 'pictures', 'library');
+  app.worked(library, 'people', 'pictures', 'library');
 }
 
 /** A face that was found in what is shown, as it lies in the picture as it was taken. */

@@ -24,12 +24,16 @@ const TIDY = 10 * 60_000;
 /** Most news that a browser coming back is told one by one. */
 const MOST_BACK = 2000;
 
-/** Writes into the feed that things of a library changed; to be called in the transaction that changes them. */
-export async function tell(db: Db, library: number, changed: Changed): Promise<void> {
+/**
+ * Writes into the feed that things of a library changed; to be called in the transaction that changes them. `work` is what goes on by
+ * itself, such as pictures coming in, and not what somebody did.
+ */
+export async function tell(db: Db, library: number, changed: Changed, work = false): Promise<void> {
   const rows = [...changed].map(([topic, ids]) => ({
     library_id: library,
     topic,
     ids: ids && ids.length <= MOST_IDS ? ids.join(',') : null,
+    work,
   }));
   if (rows.length) await db('changes').insert(rows);
 }
@@ -57,6 +61,12 @@ export function together(news: readonly News[]): News[] {
   return [...by].map(([topic, ids]) => ({ topic, ids: ids && [...ids] }));
 }
 
+/** News of a library that is about to be written: of what somebody did, and of work. */
+class Waiting {
+  readonly done = new Map<Topic, Set<number> | null>();
+  readonly work = new Map<Topic, Set<number> | null>();
+}
+
 type Listener = (news: readonly Row[]) => void;
 
 /**
@@ -65,7 +75,7 @@ type Listener = (news: readonly Row[]) => void;
  */
 export class Feed {
   private readonly listeners = new Map<Listener, number>();
-  private waiting = new Map<number, Map<Topic, Set<number> | null>>();
+  private waiting = new Map<number, Waiting>();
   private gathering: ReturnType<typeof setTimeout> | undefined;
   private looking: ReturnType<typeof setTimeout> | undefined;
   private turn: Promise<void> = Promise.resolve();
@@ -77,11 +87,12 @@ export class Feed {
 
   constructor(private readonly db: Db) {}
 
-  /** Says that something changed, outside a transaction; what is said in quick succession is written as one. */
-  say(library: number, topic: Topic, ids: readonly number[] | null = null): void {
+  /** Says that something changed, outside a transaction; what is said in quick succession is written as one. `work` as in {@link tell}. */
+  say(library: number, topic: Topic, ids: readonly number[] | null = null, work = false): void {
     if (this.ended) return;
-    const topics = this.waiting.get(library) ?? new Map<Topic, Set<number> | null>();
-    this.waiting.set(library, topics);
+    const waiting = this.waiting.get(library) ?? new Waiting();
+    this.waiting.set(library, waiting);
+    const topics = work ? waiting.work : waiting.done;
     if (ids === null) topics.set(topic, null);
     else if (topics.get(topic) !== null) {
       const there = topics.get(topic) ?? new Set<number>();
@@ -91,9 +102,10 @@ export class Feed {
     this.gathering ??= setTimeout(() => void this.write(), GATHER);
   }
 
-  /** Whether news of a library is about to be written. */
-  speaks(library: number): boolean {
-    return this.waiting.has(library);
+  /** What news of a library is about to be written: of what somebody did, or of work alone. */
+  speaks(library: number): 'done' | 'work' | null {
+    const waiting = this.waiting.get(library);
+    return waiting ? (waiting.done.size ? 'done' : 'work') : null;
   }
 
   /** Hears of all news of a library from now on, until what it answers is called. */
@@ -149,10 +161,16 @@ export class Feed {
     const waiting = this.waiting;
     this.waiting = new Map();
     try {
-      for (const [library, topics] of waiting)
-        await wholly(this.db, (trx) =>
-          tell(trx, library, new Map([...topics].map(([topic, ids]) => [topic, ids && [...ids]]))),
-        );
+      for (const [library, { done, work }] of waiting)
+        await wholly(this.db, async (trx) => {
+          for (const topics of [done, work])
+            await tell(
+              trx,
+              library,
+              new Map([...topics].map(([topic, ids]) => [topic, ids && [...ids]])),
+              topics === work,
+            );
+        });
       if (Date.now() - this.tidied > TIDY) {
         this.tidied = Date.now();
         await this.db('changes')

@@ -6,7 +6,7 @@ import { secureHeaders } from 'hono/secure-headers';
 import { lookingAs, sessionOf, type Session } from '../account/accounts';
 import type { App } from '../context';
 import { isDbGone } from '../db/gate';
-import { rememberAll } from '../feed/remembered';
+import { rememberAll } from './remembered';
 import { doOnce, nameOf, ONCE } from '../act/once';
 import { refused } from '../problem';
 import { picturesIn, refuseUnseen } from '../sight/asked';

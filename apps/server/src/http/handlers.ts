@@ -4,7 +4,7 @@ import { diary } from '../act/diary';
 import { undoAct } from '../act/undo';
 import type { App } from '../context';
 import { eventsOf, makeListsReady, placesOf } from './lists';
-import { remembered } from '../feed/remembered';
+import { remembered } from './remembered';
 import { libraryState, relativesState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, pageOf, pictureOfId, tilesOf } from '../picture/pictures';
 import { skeleton } from '../picture/skeleton';

@@ -3,7 +3,7 @@ import { listEvents } from '../event/events';
 import { listPeople } from '../person/people';
 import { listPlaces } from '../place/places';
 import { listTags } from '../tag/tags';
-import { remembered, remembers } from '../feed/remembered';
+import { remembered, remembers } from './remembered';
 
 /** The events of a library; remembered until there is news of them. */
 export const eventsOf = (app: App, library: number) =>

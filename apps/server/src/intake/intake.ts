@@ -145,7 +145,7 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
     const picture = await store(app, library, item, { file, sha256, kind, metadata, prepared, taken, where });
     await discard(file);
     await finishItem(app, library, item, 'stored', { picture_id: picture });
-    app.changed(library, 'people', 'events');
+    app.worked(library, 'people', 'events');
   } finally {
     if (inside) await discard(inside.file);
   }

@@ -125,7 +125,7 @@ export async function settleBatch(app: App, library: number, batch: number): Pro
       app.changed(library, 'sources');
     }
   }
-  app.changed(library, 'batches', 'pictures', 'library');
+  app.worked(library, 'batches', 'pictures', 'library');
 }
 
 /** The picture these very bytes belong to, as its original or as a file beside it. */

@@ -188,5 +188,5 @@ export async function sayMore(
     await markDirty(trx, library, [picture]);
     if (taken) await ask(trx, library, 'events');
   });
-  app.changed(library, 'pictures', 'people', 'tags');
+  app.worked(library, 'pictures', 'people', 'tags');
 }

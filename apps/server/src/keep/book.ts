@@ -127,7 +127,7 @@ export async function writeBook(db: Db, library: number, file: string, signal?: 
 }
 
 /** News of what no book tells: looking after copies says it, and would have every book written again after each of its rounds. */
-const NOT_SAID: readonly Topic[] = ['safe', 'copied'];
+const NOT_SAID: readonly Topic[] = ['safe', 'copied', 'lists'];
 
 /** What was known of a library's news when its book was written. */
 interface ToldTo {

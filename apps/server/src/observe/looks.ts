@@ -162,7 +162,7 @@ async function lookFor<T>(
     });
     if (gaveWay && !job.signal.aborted) await ask(db, job.library, WORK_OF[look]);
   }
-  app.changed(job.library, 'said');
+  app.worked(job.library, 'said');
 }
 
 declare module '../jobs/kind' {

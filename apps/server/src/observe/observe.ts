@@ -59,7 +59,7 @@ export async function observeLibrary(app: App, job: Job): Promise<void> {
     { name: 'noticeFaces' },
   );
   await ask(db, library, 'alike', 0, 1000);
-  app.changed(library, 'said');
+  app.worked(library, 'said');
 }
 
 declare module '../jobs/kind' {

@@ -18,6 +18,10 @@ export interface PersonRow {
   portrait_face_id: number | null;
 }
 
+/** Two indexes are read side by side: to look into the row of every picture takes three times as long. */
+const ALONGSIDE =
+  'SET STATEMENT join_cache_level = 4, join_buffer_size = 8388608, join_buffer_space_limit = 16777216 FOR';
+
 /** Most people somebody is often with that are told. */
 const COMPANY = 8;
 
@@ -39,16 +43,14 @@ export async function listPeople(app: App, library: number): Promise<{ people: P
   const people = await db('people').where('library_id', library);
   const counts = new Map(
     (
-      (await db('faces as f')
-        .join('pictures as p', 'p.id', 'f.picture_id')
-        .where('f.library_id', library)
-        .whereNotNull('f.person_id')
-        .groupBy('f.person_id')
-        .select(
-          'f.person_id as person',
-          db.raw('COUNT(DISTINCT f.picture_id) AS n, MIN(p.day) AS first, MAX(p.day) AS last'),
-        )) as unknown as { person: number; n: number; first: string | null; last: string | null }[]
-    ).map((row) => [row.person, row]),
+      (await db.raw(
+        `${ALONGSIDE}
+           SELECT f.person_id AS person, COUNT(DISTINCT f.picture_id) AS n, MIN(p.day) AS first, MAX(p.day) AS last
+           FROM faces f JOIN pictures p IGNORE INDEX (PRIMARY) ON p.id = f.picture_id AND p.library_id = f.library_id
+           WHERE f.library_id = ? AND f.person_id IS NOT NULL GROUP BY f.person_id`,
+        [library],
+      )) as [{ person: number; n: number; first: string | null; last: string | null }[]]
+    )[0].map((row) => [row.person, row]),
   );
   const likely = new Map(
     (

@@ -46,7 +46,8 @@ export async function listPlaces(app: App, library: number): Promise<Place[]> {
     .db('pictures')
     .where('library_id', library)
     .whereNotNull('lat')
-    .groupBy('country', 'region', 'place', 'own_place_id')
+    // As the index has them, so that nothing is sorted.
+    .groupBy('country', 'place', 'region', 'own_place_id')
     .orderByRaw('country IS NULL, country, COUNT(*) DESC')
     .select('country', 'region', 'place', 'own_place_id as own', app.db.raw('COUNT(*) AS pictures'))) as (Omit<
     Place,

@@ -40,7 +40,7 @@ export async function groupAlike(app: App, { library, signal }: Pick<Job, 'libra
     doubles ||= changes.some((change) => 'alike_id' in change.set);
   }
   if (!any) return;
-  app.changed(library, 'batches', 'pictures', 'runs', 'library');
+  app.worked(library, 'batches', 'pictures', 'runs', 'library');
   // A copy that only knows its day takes the time of what it is a copy of.
   if (doubles) await ask(db, library, 'events');
 }

@@ -44,7 +44,7 @@ export async function refile(app: App, { library, report }: Job): Promise<void> 
     // Where pictures lie is told in the manifests of their albums.
     await db('albums').where('library_id', library).increment('unwritten', 1);
     await ask(db, library, 'manifests', 0, 1000);
-    app.changed(library, 'pictures');
+    app.worked(library, 'pictures');
   }
   const [first] = stuck.values();
   if (first) throw new Failed(reason('files-stuck', { n: stuck.size, path: first.path, why: first.why }));
