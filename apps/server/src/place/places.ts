@@ -16,10 +16,13 @@ export interface Spot {
 
 /** The columns that say where spots are, in their order; all empty for none. */
 export async function placesColumns(app: App, library: number, spots: readonly (Spot | null)[]) {
-  const towns = (await app.pool.run(
+  const towns: (NearTown | null)[] = [];
+  // A few at a time: whoever types the name of a place is answered between them.
+  for (const some of chunks(
     spots.flatMap((spot) => (spot ? [spot] : [])),
-    { name: 'places' },
-  )) as (NearTown | null)[];
+    1000,
+  ))
+    towns.push(...((await app.lookups.run(some, { name: 'places' })) as (NearTown | null)[]));
   const own = await ownPlaces(app.db, library);
   let next = 0;
   return spots.map((spot) => {

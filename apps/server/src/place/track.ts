@@ -27,7 +27,7 @@ export async function byTrack(
   const points = [...track].sort((a, b) => a.at - b.at);
   const first = points[0];
   const zone = first
-    ? ((await app.pool.run({ lat: first.lat, lon: first.lon }, { name: 'zone' })) as string | null)
+    ? ((await app.lookups.run({ lat: first.lat, lon: first.lon }, { name: 'zone' })) as string | null)
     : null;
   const rows = await pictureRows<Row>(app.db, library, ids, ['id', 'taken_local', 'offset_minutes', 'taken_exact']);
   const home = await homeOf(app.db, library);

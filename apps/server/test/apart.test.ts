@@ -1,0 +1,84 @@
+import { spawn } from 'node:child_process';
+import path from 'node:path';
+import { Apart, Ended } from '../src/apart/pool';
+
+const worker = path.resolve(__dirname, '../dist/worker.js');
+const gone = (pid: number) => {
+  try {
+    process.kill(pid, 0);
+    return false;
+  } catch {
+    return true;
+  }
+};
+const until = async (so: () => boolean) => {
+  for (let i = 0; i < 400 && !so(); i++) await new Promise((resolve) => setTimeout(resolve, 25));
+  expect(so()).toBe(true);
+};
+
+/** Heavy work has a process of its own: it begins when there is something to do, and what becomes of it is told to whoever waits. */
+describe('work apart', () => {
+  const made: Apart[] = [];
+  const make = (idle = 60_000) => {
+    const one = new Apart({ worker, threads: 2, idle });
+    made.push(one);
+    return one;
+  };
+  afterAll(() => Promise.all(made.map((one) => one.destroy())));
+
+  test('what is asked is answered, each by itself, and what goes wrong is told', async () => {
+    const apart = make();
+    expect(apart.pid).toBeNull();
+    const asked = Array.from({ length: 20 }, () => apart.run([{ lat: 57.64, lon: 18.3 }], { name: 'places' }));
+    for (const one of asked) expect(await one).toMatchObject([{ place: 'Visby' }]);
+    await expect(apart.run(null, { name: 'places' })).rejects.toThrow('Cannot read');
+    await expect(apart.run(null, { name: 'no such work' })).rejects.toThrow();
+    expect(await apart.run(null, { name: 'ready' })).toBe(true);
+  });
+
+  test('a process that is brought down takes only what it was doing with it', async () => {
+    const apart = make();
+    await apart.run(null, { name: 'ready' });
+    const first = apart.pid!;
+    const lost = apart.run([{ lat: 1, lon: 1 }], { name: 'places' });
+    process.kill(first, 'SIGKILL');
+    await expect(lost).rejects.toThrow(Ended);
+    expect(await apart.run(null, { name: 'ready' })).toBe(true);
+    expect(apart.pid).not.toBe(first);
+  });
+
+  test('it ends when nothing has been asked of it for a while, and begins again', async () => {
+    const apart = make(200);
+    await apart.run(null, { name: 'ready' });
+    const first = apart.pid!;
+    await until(() => gone(first));
+    expect(apart.pid).toBeNull();
+    expect(await apart.run(null, { name: 'ready' })).toBe(true);
+  });
+
+  test('what is under way when it is put away is told to whoever waits, and nothing is begun after it', async () => {
+    const apart = make();
+    const lost = apart.run(null, { name: 'ready' });
+    const [error] = await Promise.all([lost.catch((why: unknown) => why), apart.destroy()]);
+    expect(error).toBeInstanceOf(Ended);
+    await expect(apart.run(null, { name: 'ready' })).rejects.toThrow(Ended);
+  });
+
+  test('it does not stay behind when whoever began it is brought down', async () => {
+    const keeper = spawn(
+      process.execPath,
+      [
+        '-e',
+        `const child = require('node:child_process').fork(${JSON.stringify(path.join(path.dirname(worker), 'apart.js'))}, [${JSON.stringify(worker)}, '1', '60000'], { serialization: 'advanced' });
+         child.on('message', () => console.log(child.pid));
+         child.send({ id: 1, name: 'ready', task: null });
+         process.on('SIGTERM', () => undefined);`,
+      ],
+      { stdio: ['ignore', 'pipe', 'inherit'] },
+    );
+    const pid = await new Promise<number>((resolve) => keeper.stdout.once('data', (told) => resolve(Number(told))));
+    expect(gone(pid)).toBe(false);
+    keeper.kill('SIGKILL');
+    await until(() => gone(pid));
+  });
+});
