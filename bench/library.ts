@@ -8,6 +8,7 @@ import { derivedBase, endApp, makeApp } from '../apps/server/src/context';
 import { addressOf } from '../apps/server/src/db/mariadb';
 import { openDb } from '../apps/server/src/db/open';
 import { makeHttp } from '../apps/server/src/http/app';
+import { makeAllReady } from '../apps/server/src/http/lists';
 import { WORKER } from '../apps/server/src/start';
 import { benchEngine, ROOT } from './engine';
 import { fill, steady } from './synthetic';
@@ -54,6 +55,8 @@ export async function benchLibrary(pictures: number, port: number) {
   const engine = await benchEngine(port);
   await fillFiles(engine, pictures);
   const server = serve({ fetch: makeHttp(engine.app).fetch, port, hostname: '127.0.0.1' });
+  // As a server that has been started.
+  await makeAllReady(engine.app);
   return {
     ...engine,
     end: async () => {

@@ -10,6 +10,7 @@ import { watchCards } from './gather/cards';
 import { takeUpNamed, watchHeld } from './gather/held';
 import { watchFolders } from './gather/watched';
 import { makeHttp } from './http/app';
+import { makeAllReady } from './http/lists';
 import { listen } from './http/listen';
 import { watchBooks } from './keep/book';
 import { standIn } from './keep/lostPage';
@@ -96,7 +97,11 @@ async function main(): Promise<void> {
   await engine.app.db.raw("INSERT IGNORE INTO libraries (id, slug, name) VALUES (1, 'home', 'Home library')");
   // Names of towns are put in order when the start is over, so that the first search need not wait for it.
   const { lookups } = engine.app;
-  setTimeout(() => void lookups.run(null, { name: 'readGazetteer' }).catch(() => undefined), SETTLED).unref();
+  setTimeout(() => {
+    void lookups.run(null, { name: 'readGazetteer' }).catch(() => undefined);
+    // The database may be away; then it is worked out when it is asked for.
+    if (engine) void makeAllReady(engine.app).catch(() => undefined);
+  }, SETTLED).unref();
   ways.push(
     watchCards(engine.app),
     watchFolders(engine.app, 1),

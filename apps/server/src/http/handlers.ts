@@ -3,8 +3,7 @@ import { EVERYTHING } from '@gemmel/core';
 import { diary } from '../act/diary';
 import { undoAct } from '../act/undo';
 import type { App } from '../context';
-import { eventsOf, makeListsReady, placesOf } from './lists';
-import { remembered } from './remembered';
+import { columnsOf, eventsOf, makeListsReady, placesOf } from './lists';
 import { libraryState, relativesState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, pageOf, pictureOfId, tilesOf } from '../picture/pictures';
 import { skeleton } from '../picture/skeleton';
@@ -41,11 +40,6 @@ type Handlers = { [K in keyof Api]: (input: HandlerInput<Api[K]>, call: Call) =>
 
 /** The answers of every route of the contract's table; `forget` is called when who may what has changed. */
 export function handlersOf(app: App, forget: () => void): Handlers {
-  /** All pictures in columns, which every page that opens asks for. */
-  const everything = (library: number, backwards: boolean) =>
-    remembered(app, library, `columns ${backwards}`, ['pictures', 'said', 'events', 'runs', 'bin'], () =>
-      skeleton(app, library, EVERYTHING, { backwards }),
-    );
   const states = new Shared((library: number) => libraryState(app, library));
   return {
     // Accounts and membership are no pictures: they are read as they are.
@@ -68,13 +62,13 @@ export function handlersOf(app: App, forget: () => void): Handlers {
 
     skeleton: ({ body: { question, oldestFirst, sort, under } }, { session }) =>
       JSON.stringify(question) === ALL && sort === 'date' && !under
-        ? everything(session.library, oldestFirst)
+        ? columnsOf(app, session.library, oldestFirst)
         : skeleton(app, session.library, question, { backwards: oldestFirst, sort, under }),
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
     tiles: async ({ body }, { session }) => ({ tiles: await tilesOf(app, session.library, body.ids) }),
     opening: async ({ query }, { session }) => {
-      const columns = await everything(session.library, query.oldestFirst);
+      const columns = await columnsOf(app, session.library, query.oldestFirst);
       makeListsReady(app, session.library);
       let id = 0;
       const first = columns.ids.slice(0, query.tiles).map((step) => (id += step));

@@ -3,12 +3,14 @@ import { useRush } from '@/state/rush';
 import { useLine } from './line';
 import { whose } from './whose';
 
-/** How long pictures that were shown are gathered before they are kept, in ms, and how many at once. */
+/** How long after the last one pictures that were shown are kept, how long at most after the first, in ms, and how many at once. */
 const GATHER = 4000;
+const LONGEST = 20_000;
 const MOST = 120;
 
 let shown = new Set<string>();
 let timer: ReturnType<typeof setTimeout> | undefined;
+let since = 0;
 
 function tell(): void {
   timer = undefined;
@@ -23,5 +25,9 @@ function tell(): void {
 export function noteShown(url: string): void {
   if (lentEyes() !== null || typeof navigator === 'undefined' || !('serviceWorker' in navigator)) return;
   shown.add(url);
-  timer ??= setTimeout(tell, GATHER);
+  // While somebody leafs on, the machine has better things to do.
+  const now = performance.now();
+  if (timer === undefined) since = now;
+  clearTimeout(timer);
+  timer = setTimeout(tell, Math.max(0, Math.min(GATHER, since + LONGEST - now)));
 }

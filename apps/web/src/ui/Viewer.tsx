@@ -12,6 +12,8 @@ interface Props {
   /** The copy as large as a screen, and what is fetched in its place from twice the size on; of a clip, the clip. */
   src: string;
   original: string;
+  /** A smaller copy that is on the device already: it stands until `src` has come. */
+  small?: string;
   onNext?: (() => void) | undefined;
   onBefore?: (() => void) | undefined;
   onTap?: (() => void) | undefined;
@@ -30,6 +32,7 @@ const WHOLE: View = { zoom: 1, x: 0, y: 0 };
 /** Names of originals that browsers show by themselves. */
 const SHOWN = /\.(jpe?g|jpe|jfif?|mpo|insp|png|webp|gif|avif)$/i;
 const MOST = 6;
+const FILL = { position: 'absolute', inset: 0, width: '100%', height: '100%', userSelect: 'none' } as const;
 /** Two taps within so long are one double tap, in ms. */
 const DOUBLE = 320;
 
@@ -37,7 +40,7 @@ const DOUBLE = 320;
  * The large view (give it the picture's id as key, so that each begins whole): pinch, wheel or double tap to look closer, drag to move about, swipe for next and previous. From twice
  * the size on, the original is fetched in place of the smaller copy. Clips play.
  */
-export function Viewer({ picture, src, original, onNext, onBefore, onTap, onShown, over }: Props) {
+export function Viewer({ picture, src, original, small, onNext, onBefore, onTap, onShown, over }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const { width, height } = useSize(frame);
   const [view, setView] = useState(WHOLE);
@@ -164,6 +167,7 @@ export function Viewer({ picture, src, original, onNext, onBefore, onTap, onShow
             backgroundSize: '100% 100%',
           }}
         />
+        {small && !here ? <img src={small} alt="" draggable={false} style={FILL} /> : null}
         <img
           key={picture.id}
           src={src}
@@ -173,23 +177,10 @@ export function Viewer({ picture, src, original, onNext, onBefore, onTap, onShow
             setHere(true);
             onShown?.();
           }}
-          style={{
-            position: 'absolute',
-            inset: 0,
-            width: '100%',
-            height: '100%',
-            opacity: here ? 1 : 0,
-            transition: 'opacity 180ms ease-out',
-            userSelect: 'none',
-          }}
+          style={{ ...FILL, opacity: here ? 1 : 0, transition: 'opacity 180ms ease-out' }}
         />
         {view.zoom >= 2 && SHOWN.test(picture.name) ? (
-          <img
-            src={original}
-            alt=""
-            draggable={false}
-            style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', userSelect: 'none' }}
-          />
+          <img src={original} alt="" draggable={false} style={FILL} />
         ) : null}
         {over?.(box)}
       </div>

@@ -13,6 +13,14 @@ import { CACHES } from '../device/stores';
 /** The files of this version, with what tells one state of a file from another; filled in when the worker is built. */
 declare const __SHELL__: { url: string; revision: string | null }[];
 
+/** What is asked for like this is asked of the server itself, and never of this worker; browsers that cannot do so ask it. */
+const PAST = { condition: { urlPattern: { pathname: '/api/derived/*', search: '*line' } }, source: 'network' } as const;
+
+interface Installing {
+  waitUntil(work: Promise<unknown>): void;
+  addRoutes?: (routes: typeof PAST) => Promise<void>;
+}
+
 interface Scope {
   skipWaiting(): Promise<void>;
   clients: { claim(): Promise<void> };
@@ -38,9 +46,10 @@ async function bringShell(): Promise<void> {
   };
   await Promise.all(Array.from({ length: AT_ONCE }, one));
 }
-scope.addEventListener('install', (event: { waitUntil(work: Promise<unknown>): void }) =>
-  event.waitUntil(bringShell().catch(() => undefined)),
-);
+scope.addEventListener('install', (event: Installing) => {
+  event.waitUntil(bringShell().catch(() => undefined));
+  if (event.addRoutes) event.waitUntil(event.addRoutes(PAST).catch(() => undefined));
+});
 precacheAndRoute(__SHELL__);
 cleanupOutdatedCaches();
 // Pages of the application; what the server answers itself, guests' pages among it, is asked of the server.

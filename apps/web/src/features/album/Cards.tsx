@@ -4,6 +4,7 @@ import { Link } from 'expo-router';
 import { smallOf } from '@/api/client';
 import { Words } from '@/ui/Words';
 import { CORNER } from '@/ui/tokens';
+import { useGradually } from '@/ui/useGradually';
 import { albumSentence } from '@/words/said';
 
 /** How many pictures an album holds, as it is counted. */
@@ -14,9 +15,10 @@ export const countWords = (album: Album): string =>
 
 /** Albums as cards: what stands for each, its name, and what it is. */
 export function Cards({ albums }: { albums: readonly Album[] }) {
+  const some = useGradually(albums);
   return (
     <div style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(158px, 1fr))', gap: '20px 14px' }}>
-      {albums.map((album) => (
+      {some.map((album) => (
         <Link
           key={album.id}
           href={{ pathname: '/albums/[id]', params: { id: album.id } }}

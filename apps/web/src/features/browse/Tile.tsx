@@ -7,6 +7,7 @@ import { noteShown } from '@/device/seen';
 import type { Tells } from '@/state/look';
 import { usePile } from '@/state/pile';
 import { useRush } from '@/state/rush';
+import { fetchInTurn } from '@/state/inTurn';
 import { isInSight } from '@/state/sight';
 import { useTileStore } from '@/state/tiles';
 import { Rings } from '@/ui/Rings';
@@ -95,6 +96,13 @@ export const PictureTile = memo(function PictureTile({
   const button = useRef<HTMLButtonElement>(null);
   const { moving, over } = useMoving(tile?.kind === 'video');
   const thumb = tile?.thumb;
+  const image = useRef<HTMLImageElement>(null);
+  const shown = tile !== undefined && !wait;
+  useEffect(() => {
+    if (shown && image.current) return fetchInTurn(image.current, smallOf(sha), loaded || isInSight(top, height));
+    // Where it lies is looked at once, when it is asked for.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [shown, sha]);
   useEffect(() => {
     if (!thumb || loaded) return;
     let idle: number | undefined;
@@ -138,17 +146,16 @@ export const PictureTile = memo(function PictureTile({
         backgroundColor: tile ? tint(tile.thumb) : 'rgb(var(--line))',
       }}
     >
-      {tile && !wait ? (
+      {shown ? (
         <img
-          src={smallOf(sha)}
+          ref={image}
           alt=""
           draggable={false}
           decoding="async"
-          fetchPriority={isInSight(top, height) ? 'high' : 'low'}
           className={loaded ? 'here' : ''}
           onLoad={(event) => {
             seen.add(sha);
-            noteShown(smallOf(sha));
+            noteShown(event.currentTarget.src);
             // Drawing the tile again for this would cost a scrolling page its frames.
             event.currentTarget.classList.add('here');
           }}

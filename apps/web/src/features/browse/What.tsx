@@ -14,6 +14,7 @@ import { Heading } from '@/ui/DoubleBar';
 import { byName } from '@/ui/say';
 import { Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
+import { useGradually, useRest } from '@/ui/useGradually';
 import { READY_MADE } from '../question/readyMade';
 import { BrowseHeader } from '@/features/question/BrowseHeader';
 import { CountRow } from './Where';
@@ -101,6 +102,8 @@ export function What() {
   const counts = new Map(data?.tags.map(({ of, pictures }) => [of, pictures]));
   // A word that is on none of them stands only where one below it is.
   const shown = inTree(tags ?? [], byName).filter(({ tag }) => counts.has(tag.id));
+  const some = useGradually(shown);
+  const rest = useRest();
   const list = <T,>(
     title: MessageDescriptor,
     counted: readonly { of: T; pictures: number }[],
@@ -139,60 +142,64 @@ export function What() {
                   : t`None of these pictures has a tag.`}
               </Words>
             ) : null}
-            {shown.map(({ tag, depth }) => (
+            {some.map(({ tag, depth }) => (
               <FacetRow key={tag.id} name={tag.name} n={counts.get(tag.id)!} part={{ tag: tag.id }} depth={depth} />
             ))}
           </Group>
-          <Group title={i18n._(TITLES.ratings)}>
-            {data.favourites ? (
-              <FacetRow name={t`With a heart`} n={data.favourites} part={{ favourite: true }} />
-            ) : null}
-            {[5, 4, 3, 2, 1, 0].map((n) =>
-              data.ratings[n] ? (
-                <FacetRow
-                  key={n}
-                  name={n ? plural(n, { one: '# star', other: '# stars' }) : t`Not rated`}
-                  n={data.ratings[n]}
-                  part={{ rating: { min: n, max: n } }}
-                />
-              ) : null,
-            )}
-          </Group>
-          {list(
-            TITLES.marks,
-            data.marks.filter(({ of }) => marks.some((mark) => mark.id === of)),
-            (mark) => ({ mark }),
-            (id) => marks.find((mark) => mark.id === id)!.meaning,
-            (id) => (
-              <MarkSign mark={marks.find((mark) => mark.id === id)!} size={16} />
-            ),
-          )}
-          {list(TITLES.observed, data.observed, (observed) => ({ observed }))}
-          {list(TITLES.kinds, data.kinds, (kind) => ({ kind }))}
-          {list(TITLES.shapes, data.shapes, (shape) => ({ shape }))}
-          {list(
-            TITLES.sizes,
-            [...data.sizes].sort((a, b) => a.of - b.of),
-            (i) => ({ size: SIZES[i]! }),
-          )}
-          {list(TITLES.cameras, data.cameras, (camera) => ({ camera }))}
-          {list(TITLES.lenses, data.lenses, (lens) => ({ lens }))}
-          {list(TITLES.formats, data.formats, (format) => ({ format }))}
-          <Group title={t`Ready-made questions`}>
-            <View className="flex-row flex-wrap gap-2">
-              {READY_MADE.filter((one) => one.id !== 'hearts').map((one) => (
-                <Chip key={one.id} label={i18n._(one.name)} onPress={() => go(one.question)} />
-              ))}
-            </View>
-          </Group>
-          {batches.length ? (
-            <Group title={t`Recently added`}>
-              <View className="flex-row flex-wrap gap-2">
-                {batches.map((batch) => (
-                  <Chip key={batch.id} label={batchName(batch)} onPress={() => go({ batch: batch.id })} />
-                ))}
-              </View>
-            </Group>
+          {rest ? (
+            <>
+              <Group title={i18n._(TITLES.ratings)}>
+                {data.favourites ? (
+                  <FacetRow name={t`With a heart`} n={data.favourites} part={{ favourite: true }} />
+                ) : null}
+                {[5, 4, 3, 2, 1, 0].map((n) =>
+                  data.ratings[n] ? (
+                    <FacetRow
+                      key={n}
+                      name={n ? plural(n, { one: '# star', other: '# stars' }) : t`Not rated`}
+                      n={data.ratings[n]}
+                      part={{ rating: { min: n, max: n } }}
+                    />
+                  ) : null,
+                )}
+              </Group>
+              {list(
+                TITLES.marks,
+                data.marks.filter(({ of }) => marks.some((mark) => mark.id === of)),
+                (mark) => ({ mark }),
+                (id) => marks.find((mark) => mark.id === id)!.meaning,
+                (id) => (
+                  <MarkSign mark={marks.find((mark) => mark.id === id)!} size={16} />
+                ),
+              )}
+              {list(TITLES.observed, data.observed, (observed) => ({ observed }))}
+              {list(TITLES.kinds, data.kinds, (kind) => ({ kind }))}
+              {list(TITLES.shapes, data.shapes, (shape) => ({ shape }))}
+              {list(
+                TITLES.sizes,
+                [...data.sizes].sort((a, b) => a.of - b.of),
+                (i) => ({ size: SIZES[i]! }),
+              )}
+              {list(TITLES.cameras, data.cameras, (camera) => ({ camera }))}
+              {list(TITLES.lenses, data.lenses, (lens) => ({ lens }))}
+              {list(TITLES.formats, data.formats, (format) => ({ format }))}
+              <Group title={t`Ready-made questions`}>
+                <View className="flex-row flex-wrap gap-2">
+                  {READY_MADE.filter((one) => one.id !== 'hearts').map((one) => (
+                    <Chip key={one.id} label={i18n._(one.name)} onPress={() => go(one.question)} />
+                  ))}
+                </View>
+              </Group>
+              {batches.length ? (
+                <Group title={t`Recently added`}>
+                  <View className="flex-row flex-wrap gap-2">
+                    {batches.map((batch) => (
+                      <Chip key={batch.id} label={batchName(batch)} onPress={() => go({ batch: batch.id })} />
+                    ))}
+                  </View>
+                </Group>
+              ) : null}
+            </>
           ) : null}
           {data.pictures && !everything ? (
             <Button

@@ -26,6 +26,7 @@ import { Facts } from './Facts';
 import { KeysSheet } from '../said/KeysSheet';
 import { ActSheet, SHEET_KEYS, type SheetAct } from '../pile/acts';
 import { StageSides, StageTop } from './Stage';
+import { useOpening } from './opening';
 import { Viewer } from './Viewer';
 
 /** The neighbours of a picture: in the list it was opened from, or, after a reload, in what Browse is asking for. */
@@ -45,7 +46,10 @@ function useNeighbours(id: number): { before: number | null; next: number | null
 export function PicturePage({ id }: { id: number }) {
   const router = useRouter();
   const wide = useWide();
-  const { data: picture, error, refetch, isPlaceholderData } = useAnswer('picture', { params: { id } });
+  const { data, error, refetch, isPlaceholderData } = useAnswer('picture', { params: { id } });
+  const opening = useOpening(id);
+  // What the grid knows of this one is more than what is known of the one before it.
+  const picture = isPlaceholderData && opening ? undefined : data;
   const { before, next } = useNeighbours(id);
   const from = useSequence((sequence) => sequence.from);
   const onPile = usePile((pile) => pile.has.has(id));
@@ -111,16 +115,17 @@ export function PicturePage({ id }: { id: number }) {
     return () => document.removeEventListener('keydown', keys);
   });
   if (error) return <Failed error={error} again={() => void refetch()} />;
-  if (!picture) return <Waiting />;
-  const half = picture.beside.find((file) => file.role === 'clip');
-  const marks = picture.faces.filter((f) => f.state !== 'not a face');
+  const shown = picture ?? opening;
+  if (!shown) return <Waiting />;
+  const half = picture?.beside.find((file) => file.role === 'clip');
+  const marks = picture?.faces.filter((f) => f.state !== 'not a face') ?? [];
   const goNext = next === null ? undefined : () => go(next);
   const goBefore = before === null ? undefined : () => go(before);
   const stage = (
     <div
       style={{
         position: 'relative',
-        background: `linear-gradient(rgb(11 16 15 / 0.78), rgb(11 16 15 / 0.78)), ${placeholder(picture.thumb)} center / cover`,
+        background: `linear-gradient(rgb(11 16 15 / 0.78), rgb(11 16 15 / 0.78)), ${placeholder(shown.thumb)} center / cover`,
         flexGrow: wide || close ? 1 : 0,
         height: wide ? undefined : close ? '100%' : '48%',
         minWidth: 0,
@@ -128,18 +133,19 @@ export function PicturePage({ id }: { id: number }) {
         flexShrink: 0,
       }}
     >
-      {picture.kind === 'video' ? (
+      {picture?.kind === 'video' ? (
         <ClipPlayer key={picture.id} picture={picture} />
       ) : (
         <Viewer
-          key={picture.id}
-          picture={picture}
-          {...(picture.touched ? { original: shownOf(picture.id) } : {})}
+          key={shown.id}
+          picture={shown}
+          {...(shown.touched ? { original: shownOf(shown.id) } : {})}
+          {...(opening ? { small: opening.small } : {})}
           onNext={goNext}
           onBefore={goBefore}
           onTap={() => setClose(!closer)}
           over={(box) =>
-            isPlaceholderData ? null : drawing ? (
+            !picture || isPlaceholderData ? null : drawing ? (
               <DrawFace picture={id} box={box} onDone={() => (setDrawingId(null), setFaces(true))} />
             ) : faces ? (
               <FaceOvals faces={marks} box={box} onFace={setFace} />
@@ -147,7 +153,7 @@ export function PicturePage({ id }: { id: number }) {
           }
         />
       )}
-      {moving && half ? (
+      {moving && picture && half ? (
         <video
           src={besideOf(picture.id, half.id)}
           autoPlay
@@ -193,7 +199,7 @@ export function PicturePage({ id }: { id: number }) {
             label={onPile ? t`Take off the pile` : t`Put on the pile`}
             onPress={() => toggle(id)}
           />
-          {helps && picture.kind === 'photo' ? (
+          {helps && picture?.kind === 'photo' ? (
             <IconButton
               name="touch"
               tone="bright"
@@ -219,12 +225,16 @@ export function PicturePage({ id }: { id: number }) {
           contentContainerStyle={{ padding: wide ? 22 : 18, paddingBottom: 60 }}
         >
           <View style={isPlaceholderData ? { opacity: 0.5 } : {}}>
-            <Facts
-              key={picture.id}
-              picture={picture}
-              onFaces={() => setFaces(true)}
-              onDraw={picture.kind === 'photo' ? () => setDrawingId(id) : undefined}
-            />
+            {picture ? (
+              <Facts
+                key={picture.id}
+                picture={picture}
+                onFaces={() => setFaces(true)}
+                onDraw={picture.kind === 'photo' ? () => setDrawingId(id) : undefined}
+              />
+            ) : (
+              <Waiting />
+            )}
           </View>
         </ScrollView>
       )}

@@ -1,0 +1,68 @@
+import { useLine } from '@/device/line';
+import { fetchInTurn, throughLine } from './inTurn';
+
+const asked = (image: HTMLImageElement) => image.getAttribute('src');
+const came = (image: HTMLImageElement) => image.dispatchEvent(new Event('load'));
+
+/** Pictures in the window are fetched before those that are only near it. */
+describe('pictures in turn', () => {
+  beforeEach(() => void jest.useFakeTimers());
+  afterEach(() => {
+    jest.useRealTimers();
+    useLine.setState({ away: false });
+  });
+
+  test('what is near waits until all that is in the window has come', () => {
+    const [above, one, two] = [new Image(), new Image(), new Image()];
+    const ends = [fetchInTurn(above, '/above', false), fetchInTurn(one, '/one', true), fetchInTurn(two, '/two', true)];
+    jest.advanceTimersByTime(50);
+    expect([above, one, two].map(asked)).toEqual([null, '/one?line', '/two?line']);
+    came(one);
+    expect(asked(above)).toBeNull();
+    came(two);
+    expect(asked(above)).toBe('/above?line');
+    ends.forEach((end) => end());
+  });
+
+  test('but not for long, and not for what has left the page', () => {
+    const [one, near, other] = [new Image(), new Image(), new Image()];
+    const end = fetchInTurn(one, '/one', true);
+    const ends = [fetchInTurn(near, '/near', false)];
+    jest.advanceTimersByTime(1000);
+    expect(asked(near)).toBe('/near?line');
+    ends.push(fetchInTurn(other, '/other', false));
+    end();
+    jest.advanceTimersByTime(1);
+    expect(asked(other)).toBe('/other?line');
+    ends.forEach((done) => done());
+  });
+
+  test('where nothing is in the window nothing waits', () => {
+    const near = new Image();
+    const end = fetchInTurn(near, '/near?in=cabin', false);
+    jest.advanceTimersByTime(1);
+    expect(asked(near)).toBe('/near?in=cabin&line');
+    end();
+  });
+
+  test('a file that cannot be had from the server is asked for where the device keeps it, once', () => {
+    const image = new Image();
+    const end = fetchInTurn(image, '/one', true);
+    image.dispatchEvent(new Event('error'));
+    expect(asked(image)).toBe('/one');
+    image.dispatchEvent(new Event('error'));
+    expect(asked(image)).toBe('/one');
+    end();
+  });
+
+  test('without a line it is asked for there at once', () => {
+    useLine.setState({ away: true });
+    const image = new Image();
+    const end = fetchInTurn(image, '/one', true);
+    expect(asked(image)).toBe('/one');
+    end();
+  });
+
+  test('an address says that it goes past the worker, whatever else it says', () =>
+    expect(throughLine('/a?eyes=3')).toBe('/a?eyes=3&line'));
+});
