@@ -54,6 +54,7 @@ export * from './question/normalise';
 export * from './question/parse';
 export * from './question/question';
 export * from './question/score';
+export * from './question/cameraWords';
 export * from './question/sentence';
 export { typedOf } from './question/typedOf';
 export { monthSpan } from './question/typed';

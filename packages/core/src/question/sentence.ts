@@ -1,5 +1,6 @@
 import { isNoticed, THINGS, type Observed } from '../observe/kinds';
 import { counted, fill, type Pair, type SpanKind, type Words } from '../words/words';
+import { cameraWords } from './cameraWords';
 import type { Condition, Question, Span, Where } from './question';
 
 /** Finds the names of what a question speaks of by id. Unknown ids should give a plain stand-in such as "someone". */
@@ -187,7 +188,7 @@ export function phrase(condition: Condition, names: Names, words: Words): Phrase
   if ('favourite' in condition) return phraseOf(condition.favourite ? words.heart.with : words.heart.without);
   if ('mark' in condition) return { lead: words.marked, value: names.mark(condition.mark) };
   if ('observed' in condition) return sayObserved(condition.observed, words);
-  if ('camera' in condition) return { lead: words.camera, value: condition.camera };
+  if ('camera' in condition) return { lead: words.camera, value: cameraWords(condition.camera) };
   if ('lens' in condition) return { lead: words.lens, value: condition.lens };
   if ('format' in condition) return { lead: words.format, value: condition.format.toUpperCase() };
   if ('shape' in condition) return phraseOf(words.shape[condition.shape]);

@@ -1,6 +1,7 @@
 import type { Observed } from '../observe/kinds';
 import { fold } from '../text/fold';
 import { searchWords } from '../text/search';
+import { cameraWords } from './cameraWords';
 import type { Condition, Question, Where } from './question';
 
 /** The kinds of things typing can end in, in the order in which one word that is several of them is understood. */
@@ -118,7 +119,7 @@ export function indexOf(names: Vocabulary): Index {
     ...ids('folder', names.folders, (id) => ({ folder: { id } })),
     ...ids('device', names.devices, (device) => ({ device })),
     ...ids('batch', names.batches, (batch) => ({ batch })),
-    ...(names.cameras ?? []).map((camera) => entry('camera', camera, { camera })),
+    ...(names.cameras ?? []).map((camera) => entry('camera', cameraWords(camera), { camera })),
     ...(names.lenses ?? []).map((lens) => entry('lens', lens, { lens })),
     ...ids('member', names.members, (saidBy) => ({ saidBy })),
   ].filter((one) => one.folded !== '');

@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro';
 import type { Album, Picture } from '@gemmel/contract';
-import { nodes, phrase, type Condition, type Question } from '@gemmel/core';
+import { cameraWords, nodes, phrase, type Condition, type Question } from '@gemmel/core';
 import type { ReactNode } from 'react';
 import { View } from 'react-native';
 import { useAnswer } from '@/api/query';
@@ -42,7 +42,7 @@ export function valueFor(condition: Condition, picture: Picture): string | null 
     );
   if ('folder' in condition) return picture.folder?.name ?? t`no folder`;
   if ('device' in condition) return picture.device ?? t`no device known`;
-  if ('camera' in condition) return picture.camera ?? t`no camera known`;
+  if ('camera' in condition) return picture.camera ? cameraWords(picture.camera) : t`no camera known`;
   if ('lens' in condition) return picture.lens ?? t`no lens known`;
   if ('kind' in condition) return picture.kind === 'video' ? t`a clip` : t`a photograph`;
   if ('size' in condition || 'shape' in condition) return `${picture.width} × ${picture.height}`;

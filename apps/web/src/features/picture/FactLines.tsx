@@ -1,6 +1,7 @@
 import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, t } from '@lingui/core/macro';
 import type { Picture } from '@gemmel/contract';
+import { cameraWords } from '@gemmel/core';
 import { Link } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
@@ -56,7 +57,12 @@ export function FactLines({ picture }: { picture: Picture }) {
         ? `${sayNumber(picture.width)} × ${sayNumber(picture.height)}`
         : `${sayNumber(picture.width)} × ${sayNumber(picture.height)}, ${sayBytes(picture.bytes)}, ${picture.format.toUpperCase()}${picture.seconds ? `, ${sayClock(picture.seconds)}` : ''}`,
     ],
-    [t`Taken with`, [picture.device ?? picture.camera, picture.exposure].filter(Boolean).join(' · ') || null],
+    [
+      t`Taken with`,
+      [picture.device ?? (picture.camera && cameraWords(picture.camera)), picture.exposure]
+        .filter(Boolean)
+        .join(' · ') || null,
+    ],
     [
       t`Date`,
       picture.taken
