@@ -13,11 +13,11 @@ export interface App {
   db: Db;
   /** Whether the database is there; it is started again when it goes away. */
   database: Gate;
-  /** Threads that unpack pictures and look for faces, in a process of their own. */
+  /** Processes that unpack pictures and look for faces. */
   pool: Apart;
   /** A thread of this process for what takes it no time and somebody may wait for: names and zones of places. */
   lookups: Piscina;
-  /** The one thread that compares faces, in a process of its own: it holds what describes them. */
+  /** The one process that compares faces: it holds what describes them. */
   recogniser: Apart;
   /** What changed, for every process and browser that watches a library. */
   feed: Feed;
@@ -39,9 +39,9 @@ export function makeApp(config: Config, db: Db, worker: string, database = new G
     config,
     db,
     database,
-    pool: new Apart({ worker, threads: config.threads, idle: 120_000 }),
+    pool: new Apart({ worker, most: config.threads, idle: 120_000 }),
     lookups: new Piscina({ filename: worker, minThreads: 0, maxThreads: 1, idleTimeout: 3_600_000 }),
-    recogniser: new Apart({ worker, threads: 1, idle: 600_000 }),
+    recogniser: new Apart({ worker, most: 1, idle: 600_000 }),
     feed,
     changed: (library, ...topics) => topics.forEach((topic) => feed.say(library, topic)),
     worked: (library, ...topics) => topics.forEach((topic) => feed.say(library, topic, null, true)),

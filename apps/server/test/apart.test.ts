@@ -20,7 +20,7 @@ const until = async (so: () => boolean) => {
 describe('work apart', () => {
   const made: Apart[] = [];
   const make = (idle = 60_000) => {
-    const one = new Apart({ worker, threads: 2, idle });
+    const one = new Apart({ worker, most: 2, idle });
     made.push(one);
     return one;
   };
@@ -28,39 +28,43 @@ describe('work apart', () => {
 
   test('what is asked is answered, each by itself, and what goes wrong is told', async () => {
     const apart = make();
-    expect(apart.pid).toBeNull();
+    expect(apart.pids).toEqual([]);
     const asked = Array.from({ length: 20 }, () => apart.run([{ lat: 57.64, lon: 18.3 }], { name: 'places' }));
     for (const one of asked) expect(await one).toMatchObject([{ place: 'Visby' }]);
     await expect(apart.run(null, { name: 'places' })).rejects.toThrow('Cannot read');
     await expect(apart.run(null, { name: 'no such work' })).rejects.toThrow();
     expect(await apart.run(null, { name: 'ready' })).toBe(true);
+    expect(apart.pids.length).toBe(2);
   });
 
   test('a process that is brought down takes only what it was doing with it', async () => {
     const apart = make();
     await apart.run(null, { name: 'ready' });
-    const first = apart.pid!;
+    const [first] = apart.pids as [number];
     const lost = apart.run([{ lat: 1, lon: 1 }], { name: 'places' });
+    const others = [1, 2, 3].map(() => apart.run(null, { name: 'ready' }));
     process.kill(first, 'SIGKILL');
     await expect(lost).rejects.toThrow(Ended);
-    expect(await apart.run(null, { name: 'ready' })).toBe(true);
-    expect(apart.pid).not.toBe(first);
+    expect(await Promise.all(others)).toEqual([true, true, true]);
+    expect(apart.pids).not.toContain(first);
   });
 
   test('it ends when nothing has been asked of it for a while, and begins again', async () => {
     const apart = make(200);
     await apart.run(null, { name: 'ready' });
-    const first = apart.pid!;
+    const [first] = apart.pids as [number];
     await until(() => gone(first));
-    expect(apart.pid).toBeNull();
+    expect(apart.pids).toEqual([]);
     expect(await apart.run(null, { name: 'ready' })).toBe(true);
   });
 
   test('what is under way when it is put away is told to whoever waits, and nothing is begun after it', async () => {
     const apart = make();
     const lost = apart.run(null, { name: 'ready' });
+    const waiting = [1, 2].map(() => expect(apart.run(null, { name: 'ready' })).rejects.toThrow(Ended));
     const [error] = await Promise.all([lost.catch((why: unknown) => why), apart.destroy()]);
     expect(error).toBeInstanceOf(Ended);
+    await Promise.all(waiting);
     await expect(apart.run(null, { name: 'ready' })).rejects.toThrow(Ended);
   });
 
@@ -69,7 +73,7 @@ describe('work apart', () => {
       process.execPath,
       [
         '-e',
-        `const child = require('node:child_process').fork(${JSON.stringify(path.join(path.dirname(worker), 'apart.js'))}, [${JSON.stringify(worker)}, '1', '60000'], { serialization: 'advanced' });
+        `const child = require('node:child_process').fork(${JSON.stringify(path.join(path.dirname(worker), 'apart.js'))}, [${JSON.stringify(worker)}], { serialization: 'advanced' });
          child.on('message', () => console.log(child.pid));
          child.send({ id: 1, name: 'ready', task: null });
          process.on('SIGTERM', () => undefined);`,

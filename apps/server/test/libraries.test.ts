@@ -549,7 +549,7 @@ describe('libraries', () => {
       rmSync(disk, { recursive: true, force: true });
       rmSync(safe, { recursive: true, force: true });
     }
-  });
+  }, 120_000);
 
   test('a name that a sudden end left leading nowhere leads there again, whatever was half done', async () => {
     const { app } = house;

@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { mkdtemp, open, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, open, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { SafePlace } from '@gemmel/contract';
@@ -99,8 +99,13 @@ describe('safekeeping', () => {
     const [event] = await db('events').orderBy('id');
     await house.call('nameEvent', { params: { id: event!.id }, body: { title: 'A summer by the water' } });
     await house.quiet();
+    // A process was ended while it put the library's book in its place.
+    const left = path.join(house.app.config.data, 'said', 'home', 'gemmel.json.kept-99999999');
+    await mkdir(path.dirname(left), { recursive: true });
+    await writeFile(left, '{}');
     await house.call('bringUpToDate', { params: { id: place } });
     await house.quiet();
+    expect(await readdir(path.dirname(left))).toEqual(['gemmel.json']);
     const { pictures, two } = await state();
     expect(two).toBe(pictures);
     const held = (await db('safe_copies').where('place_id', place).select('path')).map((one) => one.path);

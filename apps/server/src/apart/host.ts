@@ -1,5 +1,4 @@
-/** The process of {@link Apart}: hands what it is asked to threads, and tells what they answer. Given the worker's file, its threads, and how long they wait. */
-import { Piscina } from 'piscina';
+/** A process of {@link Apart}: does what it is asked, by the functions of the worker's file it is given. */
 
 /** A piece of work, by the name of the function that does it. */
 export interface Ask {
@@ -11,27 +10,24 @@ export interface Ask {
 /** What came of it. */
 export type Told = { id: number; value: unknown } | { id: number; error: Error };
 
-const [filename, threads, idle] = process.argv.slice(2);
-const pool = new Piscina({
-  filename: filename!,
-  minThreads: 0,
-  maxThreads: Number(threads),
-  idleTimeout: Number(idle),
-  concurrentTasksPerWorker: 1,
-});
+type Work = (task: unknown) => unknown;
 
 // Whoever stops Gemmel at a terminal stops all its processes at once: this one ends when it is told to, or when whoever asks is gone.
 process.on('SIGINT', () => undefined);
 process.on('SIGTERM', () => undefined);
 process.on('disconnect', () => process.kill(process.pid, 'SIGKILL'));
 
-process.on('message', (ask) => {
-  const { id, name, task } = ask as Ask;
-  void pool
-    .run(task, { name })
-    .then(
-      (value): Told => ({ id, value: value as unknown }),
-      (error: unknown): Told => ({ id, error: error instanceof Error ? error : new Error(String(error)) }),
-    )
-    .then((told) => process.connected && process.send!(told));
-});
+const works = import(process.argv[2]!) as Promise<Record<string, Work>>;
+
+async function answer({ id, name, task }: Ask): Promise<Told> {
+  try {
+    const work = (await works)[name];
+    if (!work) throw new Error(`There is no work called “${name}”`);
+    return { id, value: await work(task) };
+  } catch (error) {
+    return { id, error: error instanceof Error ? error : new Error(String(error)) };
+  }
+}
+
+// Whoever asked may be going just now.
+process.on('message', (ask: Ask) => void answer(ask).then((told) => process.connected && process.send!(told, () => 0)));

@@ -2,19 +2,26 @@ import { fork, type ChildProcess } from 'node:child_process';
 import path from 'node:path';
 import type { Ask, Told } from './host';
 
-/** How a process for heavy work is made up. */
+/** How processes for heavy work are made up. */
 export interface Making {
-  /** The bundled file whose exported functions its threads run. */
+  /** The bundled file whose exported functions they run. */
   worker: string;
-  /** Threads at most. */
-  threads: number;
-  /** How long a thread, and then the process, waits for more to do before it ends, in ms. */
+  /** Processes at most. */
+  most: number;
+  /** How long a process waits for more to do before it ends, in ms. */
   idle: number;
 }
 
-interface Waiting {
+interface Asked extends Ask {
   resolve: (value: unknown) => void;
   reject: (error: Error) => void;
+}
+
+/** A process, what it is doing now, and when it will have waited long enough. */
+interface Hand {
+  child: ChildProcess;
+  at: Asked | null;
+  idle: ReturnType<typeof setTimeout> | undefined;
 }
 
 /** What is told of work whose process has ended under it. */
@@ -25,22 +32,21 @@ export class Ended extends Error {
 }
 
 /**
- * Heavy work in a process of its own, with threads: pictures are unpacked, faces looked for and described there. What it takes of memory goes
- * with it when there is nothing more to do, and a file that brings a decoder down brings down no more than what is being done just then. The
- * process begins with the first piece of work.
+ * Heavy work in processes of their own: pictures are unpacked, faces looked for and described there. What they take of memory goes with them
+ * when there is nothing more to do, and a file that brings a decoder down brings down no more than what is being done to it. They begin
+ * with the first pieces of work; each does one at a time, in the order in which they were asked for.
  */
 export class Apart {
-  private child: ChildProcess | null = null;
-  private readonly waiting = new Map<number, Waiting>();
+  private hands: Hand[] = [];
+  private readonly queue: Asked[] = [];
   private count = 0;
   private ended = false;
-  private idle: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly making: Making) {}
 
-  /** The number of the process; null while there is none. */
-  get pid(): number | null {
-    return this.child?.pid ?? null;
+  /** The numbers of the processes that are there. */
+  get pids(): number[] {
+    return this.hands.flatMap(({ child }) => child.pid ?? []);
   }
 
   /**
@@ -49,64 +55,71 @@ export class Apart {
    */
   run(task: unknown, { name }: { name: string }): Promise<unknown> {
     if (this.ended) return Promise.reject(new Ended('put away'));
-    clearTimeout(this.idle);
-    const child = (this.child ??= this.begin());
-    const id = ++this.count;
     return new Promise((resolve, reject) => {
-      this.waiting.set(id, { resolve, reject });
-      child.send({ id, name, task } satisfies Ask, (error) => {
-        if (error) this.settle(id, (one) => one.reject(error));
-      });
+      this.queue.push({ id: ++this.count, name, task, resolve, reject });
+      this.next();
     });
   }
 
-  /** Ends the process; work that is under way is not waited for. */
+  /** Ends the processes; work that is under way is not waited for. */
   async destroy(): Promise<void> {
     this.ended = true;
-    clearTimeout(this.idle);
-    await this.end();
+    for (const { reject } of this.queue.splice(0)) reject(new Ended('put away'));
+    await Promise.all(this.hands.map((hand) => this.end(hand)));
   }
 
-  private begin(): ChildProcess {
-    const { worker, threads, idle } = this.making;
-    const child = fork(path.join(path.dirname(worker), 'apart.js'), [worker, String(threads), String(idle)], {
+  /** Gives what was asked for first to whoever is free. */
+  private next(): void {
+    while (this.queue.length) {
+      const free = this.hands.find(({ at }) => at === null);
+      if (!free && this.hands.length >= this.making.most) return;
+      const hand = free ?? this.begin();
+      clearTimeout(hand.idle);
+      const { resolve, reject, ...ask } = this.queue.shift()!;
+      hand.at = { ...ask, resolve, reject };
+      // A process that cannot be told any more is about to be heard of as ended.
+      hand.child.send(ask satisfies Ask, () => undefined);
+    }
+  }
+
+  private begin(): Hand {
+    const { worker, idle } = this.making;
+    const child = fork(path.join(path.dirname(worker), 'apart.js'), [worker], {
       serialization: 'advanced',
       execArgv: [],
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     });
+    const hand: Hand = { child, at: null, idle: undefined };
+    this.hands.push(hand);
     child.on('message', (told) => {
       const { id, ...answer } = told as Told;
-      this.settle(id, (one) => ('error' in answer ? one.reject(answer.error) : one.resolve(answer.value)));
+      if (hand.at?.id !== id) return;
+      const { resolve, reject } = hand.at;
+      hand.at = null;
+      hand.idle = setTimeout(() => void this.end(hand), idle).unref();
+      if ('error' in answer) reject(answer.error);
+      else resolve(answer.value);
+      this.next();
     });
-    const gone = (how: string) => {
-      if (this.child !== child) return;
-      this.child = null;
-      for (const id of [...this.waiting.keys()]) this.settle(id, (one) => one.reject(new Ended(how)));
-    };
-    child.once('error', (error) => gone(error.message));
-    child.once('exit', (code, signal) => gone(signal ?? `code ${code}`));
-    return child;
+    child.once('error', (error) => this.gone(hand, error.message));
+    child.once('exit', (code, signal) => this.gone(hand, signal ?? `code ${code}`));
+    return hand;
   }
 
-  private settle(id: number, how: (one: Waiting) => void): void {
-    const one = this.waiting.get(id);
-    if (!one) return;
-    this.waiting.delete(id);
-    how(one);
-    if (this.waiting.size) return;
-    clearTimeout(this.idle);
-    this.idle = setTimeout(() => void this.end(), this.making.idle).unref();
+  private gone(hand: Hand, how: string): void {
+    clearTimeout(hand.idle);
+    this.hands = this.hands.filter((one) => one !== hand);
+    hand.at?.reject(new Ended(how));
+    hand.at = null;
+    this.next();
   }
 
-  private async end(): Promise<void> {
-    const { child } = this;
-    if (!child) return;
-    this.child = null;
-    const gone = new Promise<void>((resolve) => child.once('exit', () => resolve()));
-    for (const id of [...this.waiting.keys()]) this.settle(id, (one) => one.reject(new Ended('put away')));
-    clearTimeout(this.idle);
-    // Threads that are just loading what they need would bring it down with a noise when it ended in order; it owns nothing that must be put away.
+  /** It owns nothing that must be put away, and what it is just loading would make a noise when it ended in order. */
+  private async end(hand: Hand): Promise<void> {
+    const { child } = hand;
+    const exit = new Promise<void>((resolve) => child.once('exit', () => resolve()));
+    this.gone(hand, 'put away');
     child.kill('SIGKILL');
-    await gone;
+    await exit;
   }
 }

@@ -21,7 +21,7 @@ export async function refreshFaces(app: App, { library }: Job): Promise<void> {
 
 /** Has the thread that looks at faces forget what describes those of a library, when it is running at all. */
 export function forgetDescriptions({ recogniser }: App, library: number): void {
-  if (recogniser.pid !== null) recogniser.run(library, { name: 'forgetDescriptions' }).catch(() => undefined);
+  if (recogniser.pids.length) recogniser.run(library, { name: 'forgetDescriptions' }).catch(() => undefined);
 }
 
 declare module '../jobs/kind' {

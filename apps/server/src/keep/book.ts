@@ -1,5 +1,5 @@
 import { createWriteStream } from 'node:fs';
-import { link, mkdir, open, rename, rm, stat } from 'node:fs/promises';
+import { link, mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -10,6 +10,7 @@ import { LATE } from '../feed/feed';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { inRounds } from '../rounds';
+import { alive } from '../running';
 import { syncFolder } from '../vault/vault';
 import { shapeOf } from './shape';
 import { SAID, saidOfTable } from './tables';
@@ -191,6 +192,14 @@ export async function writeOwnBook(app: App, { library, signal }: Pick<Job, 'lib
   if (row) await writeAnew(app, library, bookOf(app.config.data, row.slug), signal);
 }
 
+/** Removes second names of a book that processes left behind which were ended before they had put them in its place. */
+async function tidyNames(own: string): Promise<void> {
+  for (const name of await readdir(path.dirname(own))) {
+    const [, pid] = /\.kept-(\d+)$/.exec(name) ?? [];
+    if (pid && !alive(Number(pid))) await rm(path.join(path.dirname(own), name), { force: true });
+  }
+}
+
 /**
  * Puts the book of a library into `to`: a second name of the one beside the vault when that tells everything, so that it need not be
  * copied again; else it is written anew, and is the one beside the vault from then on. Where names do not reach, on another disk, it is
@@ -212,6 +221,7 @@ export async function keepBook(app: App, library: number, to: string, signal?: A
   await writeAnew(app, library, to, signal, async () => {
     const second = `${own}.kept-${process.pid}`;
     await mkdir(path.dirname(own), { recursive: true, mode: 0o700 });
+    await tidyNames(own);
     await rm(second, { force: true });
     if (!(await named(to, second))) return null;
     await rename(second, own);
