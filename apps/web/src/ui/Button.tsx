@@ -49,12 +49,12 @@ export function Button({
       disabled={disabled}
       testID={testID}
       className={dress(
-        `min-h-button flex-row items-center justify-center gap-2 rounded-act px-4 py-2 ${BOX[weight]} ${disabled ? 'opacity-60' : 'active:opacity-80'}`,
+        `min-h-button max-w-full flex-row items-center justify-center gap-2 rounded-act px-4 py-2 ${BOX[weight]} ${disabled ? 'opacity-60' : 'active:opacity-80'}`,
         className,
       )}
     >
       {icon ? <Icon name={icon} size={18} tone={tone} /> : null}
-      <Words className={`text-center font-semi text-body ${text}`}>{label}</Words>
+      <Words className={`min-w-0 shrink text-center font-semi text-body ${text}`}>{label}</Words>
     </Pressable>
   );
 }
