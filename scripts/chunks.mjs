@@ -13,10 +13,19 @@ import path from 'node:path';
 import { runInNewContext } from 'node:vm';
 
 /** What is drawn first: the frame, and the screens people begin on. */
-const FIRST = ['_layout.tsx', '(house)/_layout.tsx', '(house)/browse/index.tsx', '(house)/arrivals.tsx'];
+const FIRST = [
+  '_layout.tsx',
+  '(house)/_layout.tsx',
+  '(house)/albums/_layout.tsx',
+  '(house)/browse/index.tsx',
+  '(house)/arrivals.tsx',
+];
 const SCRIPTS = '_expo/static/js/web';
 /** Modules that the same few pages need and that are smaller than this together go along with others like them, in characters. */
 const LEAST = 12_000;
+
+/** Tells a browser that knows it to make all functions of a file ready while the file is still coming, and not each when it is first called. */
+const ALL_CALLED = '//# allFunctionsCalledOnLoad';
 
 const MODULE =
   /^(?<body>__d\(function\(\w+,\w+,\w+,\w+,\w+,\w+,(?<map>\w+)\).*,)(?<id>\d+),(?<needs>\[[\d,]*\]|\{(?:[^{}]|\{[^{}]*\})*\})\);$/s;
@@ -235,7 +244,7 @@ export function partScripts(out, ahead) {
   const nameOf = new Map(
     [...made].map(([key, { stem }]) => [
       key,
-      `/${SCRIPTS}/${stem}-${hash([plain.get(key), ...[...leadsTo(key)].map((one) => plain.get(one)).sort()].join())}.js`,
+      `/${SCRIPTS}/${stem}-${hash([plain.get(key), ALL_CALLED, ...[...leadsTo(key)].map((one) => plain.get(one)).sort()].join())}.js`,
     ]),
   );
   const atFirst = new Set([entry, common, runtime]);
@@ -250,7 +259,10 @@ export function partScripts(out, ahead) {
     });
     writeFileSync(
       path.join(out, nameOf.get(key)),
-      [...(key === runtime ? [...others, ...lines] : [...lines, ...others])].join('\n'),
+      [
+        ...(atFirst.has(key) ? [ALL_CALLED] : []),
+        ...(key === runtime ? [...others, ...lines] : [...lines, ...others]),
+      ].join('\n'),
     );
   }
 

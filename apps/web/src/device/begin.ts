@@ -1,7 +1,9 @@
 import type { Answer, Api, CallInput, Me, Tile } from '@gemmel/contract';
 import { create } from 'zustand';
 import { type Early, setEarly } from '@/api/early';
+import { inLibrary } from '@/api/library';
 import { queries } from '@/api/query';
+import { fetchFirst } from '@/opening/first';
 import { useTileStore } from '@/state/tiles';
 import { openedWith, rememberTiles } from './answers';
 import { useLine, watchLine, whenBack } from './line';
@@ -44,6 +46,7 @@ function handOn({ me, opening, oldestFirst }: Ahead): void {
 async function showLast(): Promise<void> {
   const { answers, tiles } = await openedWith();
   if (whose() === null) return;
+  fetchFirst(tiles, inLibrary('').slice(1));
   showTiles(tiles);
   for (const [name, input, answer] of answers)
     if (queries.getQueryData([name, input]) === undefined)

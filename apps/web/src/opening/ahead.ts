@@ -1,3 +1,5 @@
+import { fetchFirst } from './first';
+
 /**
  * Runs while the page's scripts are still coming: asks at once who is signed in, and for what the page will show first. What comes back is handed on
  * by `device/begin`.
@@ -11,6 +13,7 @@
     );
   let oldestFirst = false;
   const named: string[] = [];
+  let library = '';
   try {
     const look = JSON.parse(localStorage.getItem('gemmel-look') ?? '{}') as { state?: { oldestFirst?: boolean } };
     oldestFirst = look.state?.oldestFirst ?? false;
@@ -21,6 +24,7 @@
     ] as const) {
       const value = query.get(key) ?? sessionStorage.getItem(kept);
       if (value) named.push(`${key}=${encodeURIComponent(value)}`);
+      if (key === 'in') library = named[0] ?? '';
     }
   } catch {
     // This browser keeps nothing: then the page begins as it does for anybody.
@@ -29,10 +33,8 @@
     const query = [...more, ...named].join('&');
     return asked(query ? `${path}?${query}` : path);
   };
-  if (!/^\/(?:s|show|invite|password|sign-in)(?:\/|$)/.test(pathname))
-    (globalThis as { gemmelAhead?: object }).gemmelAhead = {
-      me: at('/api/me'),
-      opening: pathname === '/browse' ? at('/api/opening', `oldestFirst=${oldestFirst}`) : null,
-      oldestFirst,
-    };
+  if (/^\/(?:s|show|invite|password|sign-in)(?:\/|$)/.test(pathname)) return;
+  const opening = pathname === '/browse' ? at('/api/opening', `oldestFirst=${oldestFirst}`) : null;
+  void opening?.then((one) => fetchFirst((one as { tiles: { sha: string }[] } | null)?.tiles ?? [], library));
+  (globalThis as { gemmelAhead?: object }).gemmelAhead = { me: at('/api/me'), opening, oldestFirst };
 })();

@@ -1,7 +1,6 @@
 import { useLine } from '@/device/line';
+import { LINE } from '@/opening/first';
 
-/** What an address of a picture file says so that it is asked of the server itself: see the service worker's way past itself. */
-const LINE = 'line';
 /** How long a file is waited for before what the device keeps of it is shown, and how long what is only near waits at most, in ms. */
 const PATIENCE = 1500;
 const HELD = 400;

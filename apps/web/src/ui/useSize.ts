@@ -6,12 +6,10 @@ export function useSize(ref: RefObject<HTMLElement | null>): { width: number; he
   useLayoutEffect(() => {
     const element = ref.current;
     if (!element) return;
-    const read = () =>
-      setSize((old) =>
-        old.width === element.clientWidth && old.height === element.clientHeight
-          ? old
-          : { width: element.clientWidth, height: element.clientHeight },
-      );
+    const read = () => {
+      const { clientWidth: width, clientHeight: height } = element;
+      setSize((old) => (old.width === width && old.height === height ? old : { width, height }));
+    };
     read();
     const observer = new ResizeObserver(read);
     observer.observe(element);

@@ -25,6 +25,8 @@ function chosen(): Language | null {
 
 /** Where the sentences lie that first pages do not speak: a bundled catalogue says so under this name. */
 const REST = '.rest';
+/** How long after a page has begun to speak they are fetched, should nothing ask for them before, in ms. */
+const REST_LATER = 2500;
 /** Fetches them; whatever speaks them waits for it (see `scripts/chunks.mjs`). */
 let fetchRest: () => Promise<void> = () => Promise.resolve();
 (globalThis as { gemmelWords?: () => Promise<void> }).gemmelWords = () => fetchRest();
@@ -75,8 +77,12 @@ export async function speak(next: Language): Promise<void> {
   const region = regionOf(next, wishes());
   i18n.loadAndActivate({ locale: next, locales: [region], messages });
   const at = messages[REST];
-  fetchRest = typeof at === 'string' ? restAt(at, next) : () => Promise.resolve();
-  void fetchRest().catch(() => undefined);
+  const rest = typeof at === 'string' ? restAt(at, next) : () => Promise.resolve();
+  fetchRest = rest;
+  // A page that stands has parts already that speak the rest; one that begins draws its first pages before.
+  if (useSpeech.getState().language !== null) await rest().catch(() => undefined);
+  else setTimeout(() => void rest().catch(() => undefined), REST_LATER);
+  if (wanted !== next) return;
   document.documentElement.lang = next;
   // What an installed Gemmel is called by the device speaks the same language.
   document.querySelector('link[rel=manifest]')?.setAttribute('href', `/manifest-${next}.webmanifest`);

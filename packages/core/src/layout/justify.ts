@@ -14,30 +14,36 @@ export interface Row {
 }
 
 /**
- * Breaks a run of pictures into justified rows: a row ends as soon as one more picture would bring its height further
- * below the wished one than it now is above it. A last row that cannot fill the width keeps the wished height.
+ * Breaks a run of pictures into justified rows, and tells each as it is found: a row ends as soon as one more picture would bring its height
+ * further below the wished one than it now is above it. A last row that cannot fill the width keeps the wished height.
  * @param ratios width / height of each picture; values are kept between 1:4 and 6:1 so that no strip breaks the page.
  */
-export function justify(ratios: ArrayLike<number>, from: number, to: number, options: JustifyOptions): Row[] {
-  const { width, rowHeight, gap } = options;
-  const rows: Row[] = [];
-  let start = from;
+export function eachRow(
+  ratios: ArrayLike<number>,
+  start: number,
+  to: number,
+  { width, rowHeight, gap }: JustifyOptions,
+  found: (from: number, to: number, height: number) => void,
+): void {
   let sum = 0;
-  for (let i = from; i < to; i++) {
+  for (let i = start; i < to; i++) {
     const ratio = shape(ratios[i]!);
     const now = sum > 0 ? (width - gap * (i - start - 1)) / sum : Infinity;
     const next = (width - gap * (i - start)) / (sum + ratio);
     if (sum > 0 && next < rowHeight && now - rowHeight <= rowHeight - next) {
-      rows.push({ from: start, to: i, height: now });
+      found(start, i, now);
       start = i;
       sum = 0;
     }
     sum += ratio;
   }
-  if (start < to) {
-    const full = (width - gap * (to - start - 1)) / sum;
-    rows.push({ from: start, to, height: Math.min(full, rowHeight * 1.15) });
-  }
+  if (start < to) found(start, to, Math.min((width - gap * (to - start - 1)) / sum, rowHeight * 1.15));
+}
+
+/** The rows `eachRow` finds. */
+export function justify(ratios: ArrayLike<number>, from: number, to: number, options: JustifyOptions): Row[] {
+  const rows: Row[] = [];
+  eachRow(ratios, from, to, options, (first, end, height) => rows.push({ from: first, to: end, height }));
   return rows;
 }
 

@@ -1,6 +1,6 @@
 import type { Question } from '../question/question';
 import type { InRun } from './stacks';
-import { justify, type JustifyOptions, type Row } from './justify';
+import { eachRow, type JustifyOptions } from './justify';
 
 /** A run of pictures of one day; those that know no more than a month, a season or a year say so in words. */
 export type DayRun = readonly [day: string | null, count: number, said?: string | undefined];
@@ -35,11 +35,15 @@ export interface Strip {
 /** Unpacks the columns of an answer. */
 export function unpack(columns: Columns): Strip {
   const ids = new Int32Array(columns.ids.length);
+  const ratios = new Float32Array(columns.shapes);
   let id = 0;
-  columns.ids.forEach((step, i) => (ids[i] = id += step));
+  for (let i = 0; i < ids.length; i++) {
+    ids[i] = id += columns.ids[i]!;
+    ratios[i]! /= 100;
+  }
   return {
     ids,
-    ratios: Float32Array.from(columns.shapes, (shape) => shape / 100),
+    ratios,
     days: columns.days,
     events: columns.events,
     groups: columns.groups,
@@ -143,13 +147,11 @@ function partsOf(strip: Strip): Part[] {
 export function layoutTimeline(strip: Strip, options: TimelineOptions): Timeline {
   const blocks: Block[] = [];
   let top = 0;
-  const rows = (from: number, to: number) => {
-    const made: Row[] = justify(strip.ratios, from, to, options);
-    for (const row of made) {
-      blocks.push({ kind: 'row', top, height: row.height, from: row.from, to: row.to });
-      top += row.height + options.gap;
-    }
+  const row = (from: number, to: number, height: number) => {
+    blocks.push({ kind: 'row', top, height, from, to });
+    top += height + options.gap;
   };
+  const rows = (from: number, to: number) => eachRow(strip.ratios, from, to, options, row);
   if (strip.groups?.length) {
     let from = 0;
     for (const [of, count] of strip.groups) {
@@ -256,7 +258,8 @@ export function rowOf(blocks: readonly Block[], index: number): number {
 
 /** Months of a timeline with where they begin and how many pictures they hold, for the ribbon. */
 export function monthsOf(timeline: Timeline): { month: string | null; top: number; pictures: number }[] {
-  return timeline.blocks.flatMap((b) =>
-    b.kind === 'month' ? [{ month: b.month, top: b.top, pictures: b.to - b.from }] : [],
-  );
+  const months: { month: string | null; top: number; pictures: number }[] = [];
+  for (const b of timeline.blocks)
+    if (b.kind === 'month') months.push({ month: b.month, top: b.top, pictures: b.to - b.from });
+  return months;
 }

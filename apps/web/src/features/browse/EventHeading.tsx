@@ -44,6 +44,23 @@ const besideWords = (event: Event | null, when: string, counted: string): string
   counted,
 ];
 
+/**
+ * How many letters that takes, without saying it: a page reckons with all its events. What a list puts between names is taken as a comma and
+ * a space, and once as a word.
+ */
+function besideLength(event: Event | null, counted: string): number {
+  const when = event?.title ? daysLength(event.start, event.end) : 0;
+  const where = event ? (sayEventPlace(event)?.length ?? 0) : 0;
+  const who = event?.people.length ? event.people.reduce((sum, name) => sum + name.length + 2, 3) : 0;
+  return [when, where, who].reduce((sum, one) => (one ? sum + one + BETWEEN : sum), counted.length);
+}
+
+/** How many letters days take at most: one day or days of one month, of one year, of two. */
+const daysLength = (start: string, end: string): number =>
+  start.slice(0, 7) === end.slice(0, 7) ? 27 : start.slice(0, 4) === end.slice(0, 4) ? 33 : 38;
+/** How many letters stand between what stands beside a name. */
+const BETWEEN = 3;
+
 /** How wide letters of names and of small words are on average, in CSS pixels, and how high their lines. */
 export const LETTER = { name: 9.6, small: 7.1 };
 export const LINE = { name: 25, small: 19, act: 44 };
@@ -74,18 +91,15 @@ function reckonHeight(event: Event | null, width: number, wide: boolean): number
   // The double bar, the dots, and the spaces between.
   const room = Math.max(120, width - 18 - 44 - 20);
   const { day, counted } = longestWords();
-  const when = event?.title ? saySpan(...([event.start, event.end].sort() as [string, string])) : '';
   const title = event?.title ?? day;
-  const words = besideWords(event, when.padEnd(27), counted).join(' · ');
+  const beside = besideLength(event, counted) * LETTER.small;
   const named = Boolean(!event || event.title);
   if (wide) {
-    const all = title.length * LETTER.name + words.length * LETTER.small + (named ? 0 : 230);
-    return all <= room
-      ? 48
-      : Math.max(LINE.name, named ? 0 : LINE.act) + LINE.small * Math.ceil((words.length * LETTER.small) / room) + 12;
+    const all = title.length * LETTER.name + beside + (named ? 0 : 230);
+    return all <= room ? 48 : Math.max(LINE.name, named ? 0 : LINE.act) + LINE.small * Math.ceil(beside / room) + 12;
   }
   const names = Math.min(2, Math.ceil((title.length * LETTER.name) / room));
-  return LINE.name * names + LINE.small * Math.ceil((words.length * LETTER.small) / room) + (named ? 0 : LINE.act) + 12;
+  return LINE.name * names + LINE.small * Math.ceil(beside / room) + (named ? 0 : LINE.act) + 12;
 }
 
 /** Over an event, or over a day that belongs to none: its name or the offer to give it one, its days, who is in it. */
