@@ -30,12 +30,15 @@ import { addWeb } from './web';
 import { handlersOf } from './handlers';
 import { checked, jsonOf, limited } from './body';
 import { away, tellError } from './errors';
+import { Told } from './told';
 
 /** How much a request may carry as JSON, in bytes: from anybody, and from members, whose lists of pictures are long. */
 const MOST_FROM_ANYBODY = 16_384;
 const MOST_FROM_MEMBERS = 48 << 20;
 /** How long the body of a request without a session may take, in ms. */
 const BODY_PATIENCE = 20_000;
+/** What is asked by POST and changes nothing all the same, as far as its address says no numbers. */
+const READING: ReadonlySet<string> = new Set(Object.values<Endpoint>(api).flatMap((e) => (e.reads ? [e.path] : [])));
 /** Parts whose routes are about accounts, and not about what is in a library. */
 const OF_ACCOUNTS: ReadonlySet<Part> = new Set(['nobody', 'account']);
 /** How long a request waits for a database that is being started again, in ms, and a moment for its end to be noticed. */
@@ -98,22 +101,25 @@ export function makeHttp(app: App): Hono<Vars> {
     const named = c.req.header(LIBRARY.header) ?? c.req.query(LIBRARY.query) ?? null;
     // A grid of pictures asks many times a second; who somebody is may be a few seconds old for reading.
     const key = `${token} ${named ?? ''}`;
-    const known = token && c.req.method === 'GET' ? sessions.get(key) : undefined;
+    const reads = c.req.method === 'GET' || READING.has(c.req.path);
+    const known = token && reads ? sessions.get(key) : undefined;
     const own = known ?? (await steady(true, () => sessionOf(app, token, named)));
     if (token && own && !known) sessions.set(key, own);
     const as = Number(c.req.header(EYES.header) ?? c.req.query(EYES.query));
     const session = own && as ? await steady(true, () => lookingAs(app, own, as)) : own;
     c.set('session', session);
-    c.set('seen', session ? await steady(true, () => eyes.of(session, c.req.method === 'GET')) : app);
+    c.set('seen', session ? await steady(true, () => eyes.of(session, reads)) : app);
     await next();
   });
   const squeeze = compress({ threshold: 1024 });
+  const told = new Told();
   const forget = () => {
     sessions.clear();
     eyes.forget();
+    told.forget();
   };
   rememberAll(app);
-  const whole = handlersOf(app, forget);
+  const whole = handlersOf(app, forget, told);
   for (const [name, e] of Object.entries(api) as [keyof Api, Endpoint][]) {
     const anybody = e.part === 'nobody';
     const first = async (c: Context<Vars>, next: () => Promise<void>) => {
@@ -129,7 +135,7 @@ export function makeHttp(app: App): Hono<Vars> {
         body: e.body ? checked(e.body, await jsonOf(c, anybody ? BODY_PATIENCE : Infinity), 'What was sent') : {},
       };
       const seen = c.get('seen');
-      const handlers = seen === app || OF_ACCOUNTS.has(e.part) ? whole : handlersOf(seen, forget);
+      const handlers = seen === app || OF_ACCOUNTS.has(e.part) ? whole : handlersOf(seen, forget, told);
       if (seen !== app && e.method !== 'GET' && !e.reads)
         await refuseUnseen(app, seen, session.library, speaksOf(e, input));
       const handler = handlers[name] as (input: unknown, call: Call) => Promise<unknown>;
@@ -144,7 +150,7 @@ export function makeHttp(app: App): Hono<Vars> {
   addGatherFiles(http, app);
   addSafeFiles(http, app);
   addUploads(http, app);
-  addFileRoutes(http, app);
+  addFileRoutes(http, app, told);
   addGuestRoutes(http, app);
   addDav(http as unknown as Hono<never>, app);
   http.all('/api/*', (c) => {

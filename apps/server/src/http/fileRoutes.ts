@@ -9,7 +9,6 @@ import { deriveAgain, orAgain } from '../media/again';
 import { mimeOf } from '../media/sniff';
 import { zipOf } from '../picture/zip';
 import { notFound, refused } from '../problem';
-import { LRUCache } from 'lru-cache';
 import { withWords } from '../touchup/export';
 import { isTurned, recipeIn, wholeSize } from '../touchup/key';
 import { originalOf, takenSha } from '../touchup/original';
@@ -18,11 +17,11 @@ import { madeFile } from '../piece/pieces';
 import { bringMusic, musicFile } from '../show/music';
 import { reach } from '../show/walls';
 import { playsAsIs } from '../media/clips';
-import { seenBy } from '../sight/through';
 import { speechFor } from '../words/reader';
 import { guard, type Vars } from './guard';
 import { sendFile } from '../files/send';
 import { addProgress } from './progress';
+import type { Told } from './told';
 
 const FOREVER = 'private, max-age=31536000, immutable';
 
@@ -85,10 +84,8 @@ const MADE: Readonly<Record<string, string>> = {
 };
 
 /** Routes that carry files and streams. */
-export function addFileRoutes(http: Hono<Vars>, app: App): void {
+export function addFileRoutes(http: Hono<Vars>, app: App, told: Told): void {
   const { db } = app;
-  /** Pictures lately shown to a library: a grid asks for many at once. */
-  const belongs = new LRUCache<string, true>({ max: 20_000, ttl: 60_000 });
 
   http.get('/api/derived/:sha/:size', async (c) => {
     const session = guard(c, 'relative');
@@ -96,15 +93,14 @@ export function addFileRoutes(http: Hono<Vars>, app: App): void {
     const sha = c.req.param('sha');
     const size = sizeOf(c.req.param('size'));
     if (!/^[0-9a-f]{64}$/.test(sha)) throw notFound('picture');
-    const key = `${session.library} ${seenBy(db)} ${sha}`;
-    if (!belongs.get(key)) {
+    if (!told.has(db, session.library, sha)) {
       const theirs = { library_id: session.library, sha256: Buffer.from(sha, 'hex') };
-      if (await db('pictures').where(theirs).first('id')) belongs.set(key, true);
+      if (await db('pictures').where(theirs).first('id')) told.add(db, session.library, sha);
       else if (await db('pictures').where({ library_id: session.library, view: theirs.sha256 }).first('id')) {
         await viewReady(app, session.library, theirs.sha256);
-        belongs.set(key, true);
+        told.add(db, session.library, sha);
       } else if (await db('pictures').where({ library_id: session.library, of_sha: theirs.sha256 }).first('id'))
-        belongs.set(key, true);
+        told.add(db, session.library, sha);
       // What is in the bin is shown to those who look after it.
       else if (
         session.part === 'relative' ||

@@ -27,6 +27,7 @@ import { safeHandlers } from './safeHandlers';
 import { shareHandlers } from './shareHandlers';
 import { sightHandlers } from './sightHandlers';
 import { timeHandlers } from './timeHandlers';
+import type { Told } from './told';
 
 /** A picture that went while it was asked for is not there; anything else is an error. */
 function passOver(error: unknown): null {
@@ -38,8 +39,13 @@ const ALL = JSON.stringify(EVERYTHING);
 
 type Handlers = { [K in keyof Api]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
 
-/** The answers of every route of the contract's table; `forget` is called when who may what has changed. */
-export function handlersOf(app: App, forget: () => void): Handlers {
+/** The answers of every route of the contract's table; `forget` is called when who may what has changed, and `told` notes whose files will be asked for. */
+export function handlersOf(app: App, forget: () => void, told: Told): Handlers {
+  const tellTiles = async (library: number, ids: readonly number[]) => {
+    const tiles = await tilesOf(app, library, ids);
+    told.addTiles(app.db, library, tiles);
+    return tiles;
+  };
   const states = new Shared((library: number) => libraryState(app, library));
   return {
     // Accounts and membership are no pictures: they are read as they are.
@@ -66,13 +72,13 @@ export function handlersOf(app: App, forget: () => void): Handlers {
         : skeleton(app, session.library, question, { backwards: oldestFirst, sort, under }),
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
-    tiles: async ({ body }, { session }) => ({ tiles: await tilesOf(app, session.library, body.ids) }),
+    tiles: async ({ body }, { session }) => ({ tiles: await tellTiles(session.library, body.ids) }),
     opening: async ({ query }, { session }) => {
       const columns = await columnsOf(app, session.library, query.oldestFirst);
       makeListsReady(app, session.library);
       let id = 0;
       const first = columns.ids.slice(0, query.tiles).map((step) => (id += step));
-      return { skeleton: columns, tiles: await tilesOf(app, session.library, first) };
+      return { skeleton: columns, tiles: await tellTiles(session.library, first) };
     },
     wholePictures: async ({ body: { ids } }, { session }) => {
       const tiles = await tilesOf(app, session.library, ids);

@@ -112,20 +112,18 @@ function toTile(row: TileRow, tags: string[]): Tile {
 
 /** What the grid shows of some pictures. Ids that are not in the library are left out. */
 export async function tilesOf(app: App, library: number, ids: readonly number[]): Promise<Tile[]> {
-  const rows = (await app
-    .db('pictures as p')
-    .where('p.library_id', library)
-    .whereIn('p.id', ids)
-    .select(TILE)) as TileRow[];
+  const [rows, tagged] = (await Promise.all([
+    app.db('pictures as p').where('p.library_id', library).whereIn('p.id', ids).select(TILE),
+    app
+      .db('picture_tags as pt')
+      .joinRaw('JOIN tags AS t /* along */ ON t.id = pt.tag_id')
+      .whereIn('pt.picture_id', ids)
+      .where('pt.library_id', library)
+      .orderBy('t.folded')
+      .select('pt.picture_id as picture', 't.name'),
+  ])) as [TileRow[], { picture: number; name: string }[]];
   const tags = new Map<number, string[]>();
-  for (const { picture, name } of (await app
-    .db('picture_tags as pt')
-    .joinRaw('JOIN tags AS t /* along */ ON t.id = pt.tag_id')
-    .whereIn('pt.picture_id', ids)
-    .where('pt.library_id', library)
-    .orderBy('t.folded')
-    .select('pt.picture_id as picture', 't.name')) as { picture: number; name: string }[])
-    tags.set(picture, [...(tags.get(picture) ?? []), name]);
+  for (const { picture, name } of tagged) tags.set(picture, [...(tags.get(picture) ?? []), name]);
   const byId = new Map(rows.map((row) => [row.id, toTile(row, tags.get(row.id) ?? [])]));
   return ids.map((id) => byId.get(id)).filter((tile): tile is Tile => tile !== undefined);
 }

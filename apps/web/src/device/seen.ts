@@ -11,9 +11,13 @@ const MOST = 120;
 let shown = new Set<string>();
 let timer: ReturnType<typeof setTimeout> | undefined;
 let since = 0;
+let last = 0;
 
 function tell(): void {
-  timer = undefined;
+  const wait = Math.min(last + GATHER, since + LONGEST) - performance.now();
+  // While somebody leafs on, the machine has better things to do.
+  timer = wait > 0 ? setTimeout(tell, wait) : undefined;
+  if (timer !== undefined) return;
   const worker = navigator.serviceWorker?.controller;
   if (!worker || whose() === null || useLine.getState().away || useRush.getState().rushing) return;
   const some = [...shown].slice(-MOST);
@@ -25,9 +29,8 @@ function tell(): void {
 export function noteShown(url: string): void {
   if (lentEyes() !== null || typeof navigator === 'undefined' || !('serviceWorker' in navigator)) return;
   shown.add(url);
-  // While somebody leafs on, the machine has better things to do.
-  const now = performance.now();
-  if (timer === undefined) since = now;
-  clearTimeout(timer);
-  timer = setTimeout(tell, Math.max(0, Math.min(GATHER, since + LONGEST - now)));
+  last = performance.now();
+  if (timer !== undefined) return;
+  since = last;
+  timer = setTimeout(tell, GATHER);
 }

@@ -73,3 +73,16 @@ export function fetchInTurn(image: HTMLImageElement, src: string, inWindow: bool
     done();
   };
 }
+
+/** Images that are held until the grid has asked for them as well, the last few of them. */
+const soon: HTMLImageElement[] = [];
+const MOST_SOON = 60;
+
+/** Has a picture file that will be in the window in a moment fetched already. */
+export function fetchSoon(src: string): void {
+  if (useLine.getState().away) return;
+  const image = new Image();
+  image.src = throughLine(src);
+  soon.push(image);
+  if (soon.length > MOST_SOON) soon.shift();
+}

@@ -1,10 +1,12 @@
 import type { Tile } from '@gemmel/contract';
 import { useEffect } from 'react';
 import { create } from 'zustand';
-import { call } from '@/api/client';
+import { call, smallOf } from '@/api/client';
 import { rememberTiles } from '@/device/answers';
 import { whenForgotten } from '@/device/stores';
+import { fetchSoon } from './inTurn';
 import { useRush } from './rush';
+import { isShown } from './sight';
 
 interface Tiles {
   tiles: Map<number, Tile>;
@@ -35,6 +37,8 @@ async function fetchWanted(): Promise<void> {
   ids.forEach((id) => asked.add(id));
   try {
     const { tiles } = await call('tiles', { body: { ids: all } });
+    // Their files are asked for before anything is drawn.
+    if (!useRush.getState().rushing) for (const { id, sha } of tiles) if (isShown(id)) fetchSoon(smallOf(sha));
     rememberTiles(tiles);
     const { tiles: map, version } = useTileStore.getState();
     for (const tile of tiles) {

@@ -23,14 +23,30 @@ function weekdayDate(day: string, how: Intl.DateTimeFormatOptions): string {
   return i18n.locale === 'en' ? said.replace(/^(\p{L}+), (?=\d)/u, '$1 ') : said;
 }
 
+/** Days as they were said, in one language: a page of pictures says few of them many times. */
+let said = { of: '', days: new Map<string, string>() };
+const MOST_SAID = 2000;
+
+/** A way to say days that remembers what it said. */
+function remembered(way: string, say: (day: string) => string): (day: string) => string {
+  return (day) => {
+    const of = `${i18n.locales ?? i18n.locale}`;
+    if (said.of !== of || said.days.size > MOST_SAID) said = { of, days: new Map() };
+    const key = `${way} ${day}`;
+    let words = said.days.get(key);
+    if (words === undefined) said.days.set(key, (words = say(day)));
+    return words;
+  };
+}
+
 /** "Saturday 16 May 2026" in the middle of a sentence. */
-export const sayLongDay = (day: string): string => weekdayDate(day, { ...DAY, year: 'numeric' });
+export const sayLongDay = remembered('long', (day) => weekdayDate(day, { ...DAY, year: 'numeric' }));
 /** "16 May 2026". */
-export const sayDay = (day: string): string => date(utc(day), { ...DAY, year: 'numeric' });
+export const sayDay = remembered('day', (day) => date(utc(day), { ...DAY, year: 'numeric' }));
 /** "Saturday 16 May". */
-export const sayShortDay = (day: string): string => weekdayDate(day, DAY);
+export const sayShortDay = remembered('short', (day) => weekdayDate(day, DAY));
 /** "May 2026" from `2026-05`. */
-export const sayMonth = (month: string): string => date(utc(`${month}-01`), { month: 'long', year: 'numeric' });
+export const sayMonth = remembered('month', (month) => date(utc(`${month}-01`), { month: 'long', year: 'numeric' }));
 /** "May" from 5, or "May" cut short to what stands in a table. */
 export const sayMonthName = (month: number, how: 'long' | 'short' | 'narrow' = 'long'): string =>
   date(new Date(Date.UTC(2026, month - 1, 1)), { month: how });

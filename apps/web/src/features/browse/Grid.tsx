@@ -108,7 +108,17 @@ export function PictureGrid({
   const scrollTo = useCallback((y: number) => {
     if (scroller.current) scroller.current.scrollTop = y;
   }, []);
-  const { shown, month } = useScrolled({ scroller, scrollTo, strip, timeline, months, above, view, width, place });
+  const { shown, month, jumpTo } = useScrolled({
+    scroller,
+    scrollTo,
+    strip,
+    timeline,
+    months,
+    above,
+    view,
+    width,
+    place,
+  });
   const open = (index: number) => {
     const id = strip.ids[index];
     if (id === undefined) return;
@@ -157,8 +167,8 @@ export function PictureGrid({
   });
 
   const jump = useCallback(
-    (index: number) => scrollTo(index === 0 ? 0 : months[index]!.top + above),
-    [months, above, scrollTo],
+    (index: number) => jumpTo(index === 0 ? 0 : months[index]!.top + above),
+    [months, above, jumpTo],
   );
   // The Tab key stops at the tile that had the focus, or at the first one when that is out of sight.
   const inSight = shown.some((b) => b.kind === 'row' && b.from <= focus && focus < b.to);

@@ -37,6 +37,29 @@ const notThen = window.cancelIdleCallback ?? window.clearTimeout;
 /** Pictures that have been on screen appear at once the next time. */
 const seen = new Set<string>();
 
+/**
+ * Puts its picture into a tile, by hand: a grid that hears of each of its pictures through React loses its frames. Takes it out again when
+ * what it answers is called.
+ */
+function putPicture(tile: HTMLElement, sha: string, inWindow: boolean): () => void {
+  const image = new Image();
+  image.alt = '';
+  image.draggable = false;
+  image.decoding = 'async';
+  if (seen.has(sha)) image.className = 'here';
+  image.addEventListener('load', () => {
+    seen.add(sha);
+    noteShown(image.src);
+    image.className = 'here';
+  });
+  tile.prepend(image);
+  const end = fetchInTurn(image, smallOf(sha), inWindow);
+  return () => {
+    end();
+    image.remove();
+  };
+}
+
 /** How long the pointer or a finger rests on a clip before it begins to move, in ms. */
 const REST = 220;
 
@@ -95,11 +118,14 @@ export const PictureTile = memo(function PictureTile({
   const wait = useRush((rush) => rush.rushing && !loaded);
   const button = useRef<HTMLButtonElement>(null);
   const { moving, over } = useMoving(tile?.kind === 'video');
+  // Hardly any tile shows its mark, and drawing it takes longer than all the rest of the tile.
+  const picking = usePile((pile) => pile.choosing);
+  const [near, setNear] = useState(false);
+  const marked = chosen || picking || near;
   const thumb = tile?.thumb;
-  const image = useRef<HTMLImageElement>(null);
   const shown = tile !== undefined && !wait;
   useEffect(() => {
-    if (shown && image.current) return fetchInTurn(image.current, smallOf(sha), loaded || isInSight(top, height));
+    if (shown && button.current) return putPicture(button.current, sha, loaded || isInSight(top, height));
     // Where it lies is looked at once, when it is asked for.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [shown, sha]);
@@ -122,6 +148,8 @@ export const PictureTile = memo(function PictureTile({
       type="button"
       className="tile"
       {...over}
+      onPointerOver={() => setNear(true)}
+      onFocus={() => setNear(true)}
       data-index={index}
       data-id={id}
       tabIndex={stop ? 0 : -1}
@@ -146,21 +174,6 @@ export const PictureTile = memo(function PictureTile({
         backgroundColor: tile ? tint(tile.thumb) : 'rgb(var(--line))',
       }}
     >
-      {shown ? (
-        <img
-          ref={image}
-          alt=""
-          draggable={false}
-          decoding="async"
-          className={loaded ? 'here' : ''}
-          onLoad={(event) => {
-            seen.add(sha);
-            noteShown(event.currentTarget.src);
-            // Drawing the tile again for this would cost a scrolling page its frames.
-            event.currentTarget.classList.add('here');
-          }}
-        />
-      ) : null}
       {tile && moving ? (
         <video src={movingOf(sha)} autoPlay muted loop playsInline disablePictureInPicture aria-hidden tabIndex={-1} />
       ) : null}
@@ -202,7 +215,7 @@ export const PictureTile = memo(function PictureTile({
         </span>
       ) : null}
       <span className="mark" data-choose title={chosen ? t`Take off the pile` : t`Put on the pile`}>
-        <Rings size={24} joined={chosen} />
+        {marked ? <Rings size={24} joined={chosen} /> : null}
       </span>
     </button>
   );

@@ -1,5 +1,5 @@
 import { firstBelow, rowOf, type Strip, type Timeline } from '@gemmel/core';
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import { takeSeen } from '@/state/seen';
 import { watchRush } from '@/state/rush';
 import { lookAt } from '@/state/sight';
@@ -7,6 +7,8 @@ import { useTileStore, want } from '@/state/tiles';
 
 /** How far beyond the window rows are kept ready, in pixels. */
 const AHEAD = 700;
+/** For how long after a jump only what is in the window is drawn, in ms: whatever is near can wait until that has its pictures. */
+const LANDS = 300;
 
 /** Where each list was scrolled to. */
 const scrolledTo = new Map<string, number>();
@@ -34,28 +36,56 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
   const { blocks } = timeline;
   const [range, setRange] = useState<[number, number]>([0, 0]);
   const [month, setMonth] = useState(0);
+  const landed = useRef(-Infinity);
+  const landing = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  useEffect(() => () => clearTimeout(landing.current), []);
   /** The place that is scrolled to where it was. */
   const restored = useRef<string | null>(null);
-  const look = () => {
-    const element = scroller.current;
-    if (!element) return;
-    const y = element.scrollTop - above;
-    lookAt(y, view);
-    const first = firstBelow(blocks, y - AHEAD);
-    const last = Math.min(blocks.length, firstBelow(blocks, y + view + AHEAD) + 1);
+  /** The pictures of the window that begins at `y`. */
+  const windowAt = (y: number): number[] => {
+    const ids: number[] = [];
+    for (let i = firstBelow(blocks, y); i < blocks.length && blocks[i]!.top < y + view; i++) {
+      const block = blocks[i]!;
+      if (block.kind === 'row') for (let at = block.from; at < block.to; at++) ids.push(strip.ids[at]!);
+    }
+    return ids;
+  };
+  const look = (y: number) => {
+    lookAt(y, view, windowAt(y));
+    const ahead = performance.now() - landed.current < LANDS ? 0 : AHEAD;
+    const first = firstBelow(blocks, y - ahead);
+    const last = Math.min(blocks.length, firstBelow(blocks, y + view + ahead) + 1);
     setRange((old) => (old[0] === first && old[1] === last ? old : [first, last]));
     if (months.length) {
       let m = 0;
       while (m + 1 < months.length && months[m + 1]!.top <= y + 60) m++;
       setMonth(m);
     }
-    if (restored.current === place) scrolledTo.set(place, element.scrollTop);
+    if (restored.current === place) scrolledTo.set(place, y + above);
   };
-  const latest = useRef(look);
+  const lookNow = () => {
+    if (scroller.current) look(scroller.current.scrollTop - above);
+  };
+  const latest = useRef({ lookNow, look, windowAt });
   useLayoutEffect(() => {
-    latest.current = look;
-    latest.current();
+    latest.current = { lookNow, look, windowAt };
+    lookNow();
   });
+  // What will be in the window is asked for, and drawn, without waiting for the browser to say that it has moved.
+  const jumpTo = useCallback(
+    (y: number) => {
+      scrollTo(y);
+      const element = scroller.current;
+      if (!element) return;
+      const there = Math.min(y, element.scrollHeight - element.clientHeight) - above;
+      landed.current = performance.now();
+      clearTimeout(landing.current);
+      landing.current = setTimeout(() => latest.current.lookNow(), LANDS);
+      want(latest.current.windowAt(there));
+      latest.current.look(there);
+    },
+    [scroller, scrollTo, above],
+  );
   useEffect(() => {
     const element = scroller.current;
     if (!element) return;
@@ -66,7 +96,7 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
       if (!waiting)
         waiting = requestAnimationFrame(() => {
           waiting = 0;
-          latest.current();
+          latest.current.lookNow();
         });
     };
     element.addEventListener('scroll', scrolled, { passive: true });
@@ -95,5 +125,5 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
     return useTileStore.subscribe(() => want(ids));
   }, [shown, strip]);
 
-  return { shown, month };
+  return { shown, month, jumpTo };
 }
