@@ -1,6 +1,5 @@
 import { t } from '@lingui/core/macro';
 import { memo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import Svg, { Rect } from 'react-native-svg';
 import { useWide } from '@/state/wide';
 import { colour } from './Icon';
 import { capital, sayMonth } from './say';
@@ -40,24 +39,22 @@ const Bars = memo(function Bars({
 }) {
   const fullest = Math.max(...months.map((m) => m.pictures));
   const thick = Math.min(3, step * 0.7);
+  // One line for all of them: a library has hundreds of months.
+  const bars = months.map((m, i) => {
+    const bar = barOf(m, fullest, long);
+    return `M${edge - bar + thick / 2} ${start + i * step + step / 2}H${edge - thick / 2}`;
+  });
   return (
-    <Svg width="100%" height={height} aria-hidden>
-      {months.map((m, i) => {
-        const bar = barOf(m, fullest, long);
-        return (
-          <Rect
-            key={i}
-            x={edge - bar}
-            y={start + i * step + step / 2 - thick / 2}
-            width={bar}
-            height={thick}
-            rx={thick / 2}
-            fill={colour('soft')}
-            fillOpacity={0.45}
-          />
-        );
-      })}
-    </Svg>
+    <svg width="100%" height={height} aria-hidden>
+      <path
+        d={bars.join('')}
+        fill="none"
+        stroke={colour('soft')}
+        strokeOpacity={0.45}
+        strokeWidth={thick}
+        strokeLinecap="round"
+      />
+    </svg>
   );
 });
 

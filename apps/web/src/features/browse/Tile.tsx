@@ -52,8 +52,10 @@ function putPicture(tile: HTMLElement, sha: string, inWindow: boolean): () => vo
     noteShown(image.src);
     image.className = 'here';
   });
-  tile.prepend(image);
   const end = fetchInTurn(image, smallOf(sha), inWindow);
+  // One that has come ahead is there at once; others come in softly.
+  if (image.complete && image.naturalWidth > 0) image.className = 'here';
+  tile.prepend(image);
   return () => {
     end();
     image.remove();

@@ -1,5 +1,4 @@
 import type { Mark, MarkShape } from '@gemmel/contract';
-import Svg, { Circle, Ellipse, Path } from 'react-native-svg';
 import { colour } from '@/ui/Icon';
 
 /** The outlines of the shapes, in a box of 24. */
@@ -23,21 +22,21 @@ export function MarkSign({
 }) {
   const ink = colour(mark.colour);
   return (
-    <Svg
+    <svg
       width={size}
       height={size}
       viewBox="0 0 24 24"
       {...(label ? { role: 'img', 'aria-label': label } : { 'aria-hidden': true })}
     >
-      {mark.shape === 'ring' ? <Circle cx={12} cy={12} r={8} fill="none" stroke={ink} strokeWidth={4} /> : null}
-      {mark.shape === 'oval' ? <Ellipse cx={12} cy={12} rx={7} ry={10} fill={ink} /> : null}
+      {mark.shape === 'ring' ? <circle cx={12} cy={12} r={8} fill="none" stroke={ink} strokeWidth={4} /> : null}
+      {mark.shape === 'oval' ? <ellipse cx={12} cy={12} rx={7} ry={10} fill={ink} /> : null}
       {mark.shape === 'knot' ? (
         <>
-          <Circle cx={8.5} cy={12} r={5.5} fill="none" stroke={ink} strokeWidth={3} />
-          <Circle cx={15.5} cy={12} r={5.5} fill="none" stroke={ink} strokeWidth={3} />
+          <circle cx={8.5} cy={12} r={5.5} fill="none" stroke={ink} strokeWidth={3} />
+          <circle cx={15.5} cy={12} r={5.5} fill="none" stroke={ink} strokeWidth={3} />
         </>
       ) : null}
-      {PATHS[mark.shape] ? <Path d={PATHS[mark.shape]!} fill={ink} fillRule="evenodd" /> : null}
-    </Svg>
+      {PATHS[mark.shape] ? <path d={PATHS[mark.shape]!} fill={ink} fillRule="evenodd" /> : null}
+    </svg>
   );
 }
