@@ -78,8 +78,9 @@ function parted(module, speakers) {
   if (!found) throw new Error('A catalogue is not written as it was expected.');
   const messages = JSON.parse(runInNewContext(found.groups.text));
   const now = new Set();
+  // What lies between two quotes, be it in a string or between two: quotes are not counted, since longer strings are passed over.
   for (const { body } of speakers)
-    for (const [, id] of body.matchAll(/"([^"\\]{3,60})"/g)) if (id in messages) now.add(id);
+    for (const [id] of body.matchAll(/(?<=")[^"\\]{3,60}(?=")/g)) if (id in messages) now.add(id);
   const of = (kept) => Object.fromEntries(Object.entries(messages).filter(([id]) => kept(id)));
   return { found: found[0], own: of((id) => now.has(id)), rest: JSON.stringify(of((id) => !now.has(id))) };
 }

@@ -94,6 +94,33 @@ describe('jobs', () => {
     expect(Date.parse(`${held!.taken_at}Z`)).toBeLessThan(Date.now() + 60_000);
   });
 
+  test('what has waited long is done among what is more urgent, and the rest of it afterwards', async () => {
+    const ids = Array.from({ length: 40 }, (_, i) => i + 1);
+    await ask(house.app.db, 1, 'intake', ids);
+    for (const kind of ['backup', 'verify'] as const) await ask(house.app.db, 1, kind);
+    const ago = (minutes: number) => house.app.db.raw('UTC_TIMESTAMP(3) - INTERVAL ? MINUTE', [minutes]);
+    await house.app
+      .db('jobs')
+      .where('kind', 'verify')
+      .update({ run_after: ago(20) });
+    await house.app
+      .db('jobs')
+      .where('kind', 'backup')
+      .update({ run_after: ago(30) });
+    const done: string[] = [];
+    const note: Run = async (_, job) => {
+      await new Promise((resolve) => setTimeout(resolve, 5));
+      done.push(job.kind);
+    };
+    const runner = new Runner(house.app, handlers({ intake: note, backup: note, verify: note }), 2);
+    await runner.start();
+    await until(() => done.length === 42);
+    await runner.stop();
+    // The one that had waited longest, among the first; the other in its turn, since one is enough for a minute.
+    expect(done.indexOf('backup')).toBeLessThan(10);
+    expect(done.indexOf('verify')).toBeGreaterThan(30);
+  });
+
   test('asking twice is one piece of work; asking while it runs does it again afterwards', async () => {
     let runs = 0;
     let go: () => void = () => undefined;

@@ -143,15 +143,27 @@ const runners = new Set<string>();
 /** Nothing waits or is held longer than this by itself, in minutes: what seems to was noted before the clock was set back. */
 const LONGEST_WAIT = 60;
 
+/**
+ * What has waited so long behind more urgent work, in minutes, is done among it, one piece at a time: pictures may come in for days, and no backup
+ * must wait for the last of them. It is looked for so often, in ms.
+ */
+const LONG_WAITED = 10;
+const LOOK_BACK = 60_000;
+
 /** A job as it was taken from the table. */
 interface Taken {
   id: number;
+  priority: number;
   library: number;
   kind: JobKind;
   about: number;
   tries: number;
   payload: string | null;
+  /** Taken before its turn, since it had waited long. */
+  patient?: true;
 }
+
+const TAKEN = 'id, priority, library_id AS library, kind, about, tries, payload';
 
 /** Takes jobs from the table and does them, several at once, until stopped. */
 export class Runner {
@@ -168,6 +180,9 @@ export class Runner {
   private loop: Promise<void> | null = null;
 
   private swept = 0;
+  private lookedBack = 0;
+  /** The job in hand that was taken before its turn since it had waited long. */
+  private patient: number | null = null;
   private readonly kinds: Map<JobKind, JobDefinition>;
   /** The last piece of each library's work that is done one piece at a time. */
   private readonly last = new Map<number, Promise<unknown>>();
@@ -262,8 +277,10 @@ export class Runner {
         told = why;
       }
       if (job) {
+        if (job.patient) this.patient = job.id;
         const work: Promise<void> = this.work(job).finally(() => {
           this.running.delete(work);
+          if (this.patient === job.id) this.patient = null;
           this.nudge();
         });
         this.running.add(work);
@@ -278,16 +295,35 @@ export class Runner {
     }
   }
 
+  /** What waits behind work of some urgency since long before now, the longest first; null when nothing does or one such job is in hand. */
+  private async longWaiting(trx: Db, behind: number): Promise<Taken | null> {
+    if (this.patient !== null || Date.now() - this.lookedBack < LOOK_BACK * pace()) return null;
+    this.lookedBack = Date.now();
+    // Looked for without holding anything: only the one that is found is locked.
+    const [found] = (await trx.raw(
+      `SELECT id FROM jobs FORCE INDEX (queue) WHERE state = 'ready' AND priority > ?
+       AND run_after <= UTC_TIMESTAMP(3) - INTERVAL ? MINUTE ORDER BY run_after LIMIT 1`,
+      [behind, LONG_WAITED],
+    )) as [{ id: number }[]];
+    if (!found[0]) return null;
+    const [rows] = (await trx.raw(
+      `SELECT ${TAKEN} FROM jobs WHERE id = ? AND state = 'ready' AND run_after <= UTC_TIMESTAMP(3) FOR UPDATE SKIP LOCKED`,
+      [found[0].id],
+    )) as [Taken[]];
+    return rows[0] ? { ...rows[0], patient: true } : null;
+  }
+
   private async take(): Promise<Taken | null> {
     return this.app.db.transaction(
       async (trx) => {
         // One index read in its order, so that one row is locked and not all that wait; see `queue` in the tables.
         const [rows] = (await trx.raw(
-          `SELECT id, library_id AS library, kind, about, tries, payload FROM jobs FORCE INDEX (queue)
+          `SELECT ${TAKEN} FROM jobs FORCE INDEX (queue)
            WHERE state = 'ready' AND run_after <= UTC_TIMESTAMP(3) ORDER BY priority, id LIMIT 1 FOR UPDATE SKIP LOCKED`,
         )) as [Taken[]];
-        const job = rows[0];
-        if (!job) return null;
+        const next = rows[0];
+        if (!next) return null;
+        const job = (await this.longWaiting(trx, next.priority)) ?? next;
         await trx('jobs')
           .where('id', job.id)
           .update({

@@ -5,6 +5,12 @@ import { lentEyes } from './eyes';
 import { takeEarly } from './early';
 import { inLibrary, namedLibrary } from './library';
 
+/** How long an error waits for its sentence, in ms. */
+const PATIENCE = 1500;
+/** Fetches all sentences, unless they are there; see `words/speak`. */
+const wordsHere = (): Promise<void> =>
+  (globalThis as { gemmelWords?: () => Promise<void> }).gemmelWords?.().catch(() => undefined) ?? Promise.resolve();
+
 /** An error the server told by its code, or the lack of an answer. `status` is 0 when nothing came back. */
 export class Told extends Error {
   constructor(
@@ -57,6 +63,8 @@ export async function send(path: string, init: RequestInit): Promise<Response> {
   if (response.ok) return response;
   const problem = (await response.json().catch(() => null)) as Partial<Problem> | null;
   const saying = problem?.code ? { code: problem.code, params: problem.params ?? {} } : null;
+  // What went wrong is among the sentences that first pages do not speak: they are there before anybody says it.
+  await Promise.race([wordsHere(), new Promise((resolve) => setTimeout(resolve, PATIENCE))]);
   throw new Told(saying, response.status, problem?.title);
 }
 

@@ -25,7 +25,8 @@ function chosen(): Language | null {
 
 /** Where the sentences lie that first pages do not speak: a bundled catalogue says so under this name. */
 const REST = '.rest';
-/** How long after a page has begun to speak they are fetched, should nothing ask for them before, in ms. */
+/** How long after the page of pictures has begun to speak they are fetched, should nothing ask for them before, in ms; other pages, at once. */
+const PICTURES = '/browse';
 const REST_LATER = 2500;
 /** Fetches them; whatever speaks them waits for it (see `scripts/chunks.mjs`). */
 let fetchRest: () => Promise<void> = () => Promise.resolve();
@@ -79,9 +80,9 @@ export async function speak(next: Language): Promise<void> {
   const at = messages[REST];
   const rest = typeof at === 'string' ? restAt(at, next) : () => Promise.resolve();
   fetchRest = rest;
-  // A page that stands has parts already that speak the rest; one that begins draws its first pages before.
+  // A page that stands has parts already that speak the rest; pictures that are drawn first speak hardly anything.
   if (useSpeech.getState().language !== null) await rest().catch(() => undefined);
-  else setTimeout(() => void rest().catch(() => undefined), REST_LATER);
+  else setTimeout(() => void rest().catch(() => undefined), location.pathname === PICTURES ? REST_LATER : 0);
   if (wanted !== next) return;
   document.documentElement.lang = next;
   // What an installed Gemmel is called by the device speaks the same language.
