@@ -84,6 +84,11 @@ try {
   const before = await memoryOf(pid);
   const { id } = await openBatch(app, 1, 'New', await walk(path.join(work, 'new')));
   await askBackup(app, 1, place);
+  // As if it had waited behind the pictures long enough to be done among them.
+  await app
+    .db('jobs')
+    .where('kind', 'backup')
+    .update({ run_after: app.db.raw('UTC_TIMESTAMP(3) - INTERVAL 1 HOUR') });
   const busy: [number, number][] = [];
   const took: number[] = [];
   const watch = setInterval(() => void memoryOf(pid).then((bytes) => took.push(bytes)), 200);
@@ -95,6 +100,7 @@ try {
   }
   clearInterval(watch);
   const [{ n }] = (await app.db('pictures').where('batch_id', id).count('* as n')) as unknown as [{ n: number }];
+  const backup = await app.db('jobs').where('kind', 'backup').first('state', 'progress');
   const said = (of: 0 | 1) => {
     const [a, b] = [
       quantile(
@@ -111,6 +117,7 @@ try {
   line('first pictures while others come in and a backup runs, median', said(0));
   line('the list of people meanwhile, median', said(1));
   line(`came in meanwhile, of ${NEW}`, `${n} in ${((Date.now() - began) / 1000).toFixed(0)} s`);
+  line('the backup beside them', backup ? `${backup.state}, ${backup.progress ?? 'not begun'}` : 'has come to its end');
   line(
     'memory of the server before; meanwhile, median and at most',
     [before, quantile(took, 0.5), Math.max(...took)].map((bytes) => `${Math.round(bytes / 1e6)} MB`).join('; '),
