@@ -12,11 +12,16 @@ import { fetchFirst } from './first';
       () => null,
     );
   let oldestFirst = false;
+  // What stands in another order, or under people, places or folders, is asked for by the page.
+  let usual = true;
   const named: string[] = [];
   let library = '';
   try {
-    const look = JSON.parse(localStorage.getItem('gemmel-look') ?? '{}') as { state?: { oldestFirst?: boolean } };
-    oldestFirst = look.state?.oldestFirst ?? false;
+    const { state = {} } = JSON.parse(localStorage.getItem('gemmel-look') ?? '{}') as {
+      state?: { oldestFirst?: boolean; sort?: string; headed?: string };
+    };
+    oldestFirst = state.oldestFirst ?? false;
+    usual = (state.sort ?? 'date') === 'date' && /^(?:event|day|month|none)$/.test(state.headed ?? 'event');
     const query = new URLSearchParams(search);
     for (const [key, kept] of [
       ['in', 'gemmel-library'],
@@ -34,7 +39,7 @@ import { fetchFirst } from './first';
     return asked(query ? `${path}?${query}` : path);
   };
   if (/^\/(?:s|show|invite|password|sign-in)(?:\/|$)/.test(pathname)) return;
-  const opening = pathname === '/browse' ? at('/api/opening', `oldestFirst=${oldestFirst}`) : null;
+  const opening = pathname === '/browse' && usual ? at('/api/opening', `oldestFirst=${oldestFirst}`) : null;
   void opening?.then((one) => fetchFirst((one as { tiles: { sha: string }[] } | null)?.tiles ?? [], library));
   (globalThis as { gemmelAhead?: object }).gemmelAhead = { me: at('/api/me'), opening, oldestFirst };
 })();

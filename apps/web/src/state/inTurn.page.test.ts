@@ -1,5 +1,5 @@
 import { useLine } from '@/device/line';
-import { fetchInTurn, throughLine } from './inTurn';
+import { fetchInTurn, fetchSoon, leaveSoon, throughLine } from './inTurn';
 
 const asked = (image: HTMLImageElement) => image.getAttribute('src');
 const came = (image: HTMLImageElement) => image.dispatchEvent(new Event('load'));
@@ -35,6 +35,21 @@ describe('pictures in turn', () => {
     jest.advanceTimersByTime(1);
     expect(asked(other)).toBe('/other?line');
     ends.forEach((done) => done());
+  });
+
+  test('what is asked for ahead is let go when somebody leaps on', () => {
+    const made: HTMLImageElement[] = [];
+    const make = jest.spyOn(globalThis, 'Image').mockImplementation(() => {
+      const image = document.createElement('img');
+      Object.defineProperty(image, 'complete', { value: false });
+      made.push(image);
+      return image;
+    });
+    fetchSoon('/soon');
+    make.mockRestore();
+    expect(made.map(asked)).toEqual(['/soon?line']);
+    leaveSoon();
+    expect(made.map(asked)).toEqual([null]);
   });
 
   test('where nothing is in the window nothing waits', () => {

@@ -75,8 +75,14 @@ export function fetchInTurn(image: HTMLImageElement, src: string, inWindow: bool
 }
 
 /** Images that are held until the grid has asked for them as well, the last few of them. */
-const soon: HTMLImageElement[] = [];
+let soon: HTMLImageElement[] = [];
 const MOST_SOON = 60;
+
+/** Waits no longer for what was going to be in the window: somebody has leapt on. */
+export function leaveSoon(): void {
+  for (const image of soon) if (!image.complete) image.removeAttribute('src');
+  soon = [];
+}
 
 /** Has a picture file that will be in the window in a moment fetched already. */
 export function fetchSoon(src: string): void {

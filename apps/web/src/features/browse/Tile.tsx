@@ -58,6 +58,8 @@ function putPicture(tile: HTMLElement, sha: string, inWindow: boolean): () => vo
   tile.prepend(image);
   return () => {
     end();
+    // Whoever leaps on does not wait for what they have left behind.
+    if (!image.complete) image.removeAttribute('src');
     image.remove();
   };
 }

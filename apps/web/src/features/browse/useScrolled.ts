@@ -2,6 +2,7 @@ import { firstBelow, rowOf, type Strip, type Timeline } from '@gemmel/core';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import { takeSeen } from '@/state/seen';
 import { watchRush } from '@/state/rush';
+import { leaveSoon } from '@/state/inTurn';
 import { lookAt } from '@/state/sight';
 import { useTileStore, want } from '@/state/tiles';
 
@@ -78,6 +79,7 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
       const element = scroller.current;
       if (!element) return;
       const there = Math.min(y, element.scrollHeight - element.clientHeight) - above;
+      leaveSoon();
       landed.current = performance.now();
       clearTimeout(landing.current);
       landing.current = setTimeout(() => latest.current.lookNow(), LANDS);
