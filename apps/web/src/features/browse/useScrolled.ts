@@ -1,4 +1,4 @@
-import { firstBelow, rowOf, type Strip, type Timeline } from '@gemmel/core';
+import { type Block, firstBelow, rowOf, type Strip, type Timeline } from '@gemmel/core';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import { takeSeen } from '@/state/seen';
 import { watchRush } from '@/state/rush';
@@ -10,6 +10,12 @@ import { useTileStore, want } from '@/state/tiles';
 const AHEAD = 700;
 /** For how long after a jump only what is in the window is drawn, in ms: whatever is near can wait until that has its pictures. */
 const LANDS = 300;
+
+/** How many rows beyond those that are drawn are asked about together with them. */
+const ROWS = 24;
+
+const idsOf = (some: readonly Block[], strip: Strip): number[] =>
+  some.flatMap((b) => (b.kind === 'row' ? Array.from(strip.ids.subarray(b.from, b.to)) : []));
 
 /** Where each list was scrolled to. */
 const scrolledTo = new Map<string, number>();
@@ -121,11 +127,21 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
   }, [blocks, view, width, place, strip, above, scrollTo]);
 
   const shown = useMemo(() => blocks.slice(range[0], range[1]), [blocks, range]);
+  const before = useRef(0);
   useEffect(() => {
-    const ids = shown.flatMap((b) => (b.kind === 'row' ? Array.from(strip.ids.subarray(b.from, b.to)) : []));
+    const down = range[0] >= before.current;
+    before.current = range[0];
+    const ids = idsOf(shown, strip);
+    // Asked for in good time, and for many rows at once: a request for each row would cost a scrolling page its frames.
+    const { tiles } = useTileStore.getState();
+    const landing = performance.now() - landed.current < LANDS;
+    if (!landing && ids.some((id) => !tiles.has(id))) {
+      const [from, to] = down ? [range[1], range[1] + ROWS] : [Math.max(0, range[0] - ROWS), range[0]];
+      want(idsOf(blocks.slice(from, to), strip));
+    }
     want(ids);
     return useTileStore.subscribe(() => want(ids));
-  }, [shown, strip]);
+  }, [shown, strip, blocks, range]);
 
   return { shown, month, jumpTo };
 }
