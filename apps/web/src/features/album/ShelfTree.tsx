@@ -8,6 +8,7 @@ import { flat, useClosedShelves, useShelved, type Standing } from '@/state/shelv
 import { Button, IconButton } from '@/ui/Button';
 import { DoubleBar } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
+import { useGradually } from '@/ui/useGradually';
 import { Words } from '@/ui/Words';
 import { putOnShelf, type Before } from './acts';
 import { MakeSheet } from './MakeSheet';
@@ -39,7 +40,7 @@ export function ShelfTree({ here }: { here: string | null }) {
   const [making, setMaking] = useState(false);
   const [more, setMore] = useState<Standing | null>(null);
   const [putting, setPutting] = useState<Putting | null>(null);
-  const rows = useMemo(() => (root ? flat(root, new Set(closed)) : []), [root, closed]);
+  const rows = useGradually(useMemo(() => (root ? flat(root, new Set(closed)) : []), [root, closed]));
   if (!root || !data)
     return (
       <View className="px-5 py-6">
