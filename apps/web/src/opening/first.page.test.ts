@@ -25,6 +25,12 @@ describe('the first pictures', () => {
     expect(named[0]).toBe(throughLine(smallOf(tiles[0]!.sha)));
   });
 
+  test('are not asked for without a line', () => {
+    const line = jest.spyOn(navigator, 'onLine', 'get').mockReturnValue(false);
+    expect(asked(() => fetchFirst(tiles, ''))).toEqual([]);
+    line.mockRestore();
+  });
+
   test('are as many as the window takes, and no more than there are', () => {
     Object.assign(window, { innerWidth: 390, innerHeight: 844 });
     expect(asked(() => fetchFirst(tiles, '')).length).toBeLessThan(40);
