@@ -1,7 +1,7 @@
 import { rmSync } from 'node:fs';
 import path from 'node:path';
 import { accessible, DEMO, expect, grid, test } from './house';
-import { OUT, startServer } from './server';
+import { ROOM, startServer } from './server';
 
 test('a new library: the keeper’s account, empty pages that say what will be here, the first pictures', async ({
   page,
@@ -51,7 +51,7 @@ test('a new library: the keeper’s account, empty pages that say what will be h
 });
 
 test('over a network the first page asks for the code that was printed at the start @long', async ({ page }, info) => {
-  const data = path.join(OUT, `worker-${info.workerIndex}-network`);
+  const data = path.join(ROOM, `worker-${info.workerIndex}-network`);
   rmSync(data, { recursive: true, force: true });
   const server = await startServer(data, { GEMMEL_HOST: '0.0.0.0' });
   try {

@@ -2,7 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test as base, type Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
-import { envOf, OUT, ROOT, startServer, type Served } from './server';
+import { envOf, OUT, ROOM, ROOT, startServer, type Served } from './server';
 
 export const DEMO = path.join(ROOT, 'demo');
 
@@ -31,7 +31,7 @@ function copyHousehold(to: string): void {
 export const test = base.extend<House, Home>({
   home: [
     async ({}, use, { workerIndex }) => {
-      const data = path.join(OUT, `worker-${workerIndex}`);
+      const data = path.join(ROOM, `worker-${workerIndex}`);
       copyHousehold(data);
       const server = await startServer(data, { GEMMEL_DEMO: path.join(OUT, 'demo') });
       await use(server);
@@ -41,7 +41,7 @@ export const test = base.extend<House, Home>({
     { scope: 'worker', timeout: 120_000 },
   ],
   empty: async ({}, use, { workerIndex }) => {
-    const data = path.join(OUT, `worker-${workerIndex}-empty`);
+    const data = path.join(ROOM, `worker-${workerIndex}-empty`);
     execFileSync('rm', ['-rf', data]);
     const server = await startServer(data);
     await use(server);

@@ -9,6 +9,7 @@ import { OUT, ROOT, startServer } from './server';
 function hashOfHousehold(): string {
   const hash = createHash('sha256');
   const dist = path.join(ROOT, 'apps/server/dist');
+  // What the worker's parts are is in their names, which it says.
   for (const name of ['main.js', 'worker.js', 'apart.js']) hash.update(readFileSync(path.join(dist, name)));
   const visit = (at: string) => {
     for (const entry of readdirSync(at, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {

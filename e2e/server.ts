@@ -4,6 +4,8 @@ import path from 'node:path';
 
 export const ROOT = path.resolve(import.meta.dirname, '..');
 export const OUT = path.join(import.meta.dirname, 'out');
+/** Where servers of a run have their data. */
+export const ROOM = process.env['E2E_ROOM'] ?? OUT;
 const MAIN = path.join(ROOT, 'apps/server/dist/main.js');
 
 /** A running server of a test: where it is reached, and where its data lies. */

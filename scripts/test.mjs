@@ -1,7 +1,8 @@
 // Runs every test there is, says how long each part took, and closes with one line that counts them. `--long` tries more and with
 // fresh chances; `--only lint,types,units,interface` runs some parts. See docs/tests.md.
 import { spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statfsSync } from 'node:fs';
+import { tmpdir, totalmem } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -17,7 +18,24 @@ const wanted = (part) => !args.includes('--only') || only.includes(part);
 // What is found in a picture is kept for this run: the household is taken in many times over.
 const seen = path.join(out, 'seen');
 rmSync(seen, { recursive: true, force: true });
-const env = { ...process.env, GEMMEL_SEEN: seen, ...(long ? { GEMMEL_LONG: '1', E2E_LONG: '1' } : {}) };
+
+/** A folder for what tests write, in memory where there is plenty of it. */
+function roomForTests() {
+  const memory = '/dev/shm';
+  const free = existsSync(memory) ? statfsSync(memory) : { bavail: 0, bsize: 0 };
+  const plenty = free.bavail * free.bsize > 6e9 && totalmem() > 12e9;
+  return mkdtempSync(path.join(plenty ? memory : tmpdir(), 'gemmel-test-'));
+}
+const room = roomForTests();
+process.on('exit', () => rmSync(room, { recursive: true, force: true }));
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => process.exit(1));
+const env = {
+  ...process.env,
+  GEMMEL_SEEN: seen,
+  TMPDIR: room,
+  E2E_ROOM: room,
+  ...(long ? { GEMMEL_LONG: '1', E2E_LONG: '1' } : {}),
+};
 
 let passed = 0;
 let failed = 0;
@@ -88,6 +106,7 @@ async function units() {
     '--ci',
     '--json',
     `--outputFile=${file}`,
+    `--cacheDirectory=${path.join(root, 'node_modules/.cache/jest')}`,
     '--maxWorkers=2',
   ]);
   const u = report(file);

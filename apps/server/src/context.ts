@@ -1,6 +1,7 @@
 import type { Topic } from '@gemmel/contract';
 import path from 'node:path';
 import { Piscina } from 'piscina';
+import { Once } from './apart/once';
 import { Apart } from './apart/pool';
 import type { Config } from './config';
 import { Gate } from './db/gate';
@@ -35,11 +36,13 @@ export interface App {
 /** Puts an {@link App} together. `worker` is the bundled file of the worker threads. */
 export function makeApp(config: Config, db: Db, worker: string, database = new Gate()): App {
   const feed = new Feed(db);
+  const making = { worker, most: config.threads, idle: 120_000 };
+  const seen = process.env['GEMMEL_SEEN'];
   return {
     config,
     db,
     database,
-    pool: new Apart({ worker, most: config.threads, idle: 120_000 }),
+    pool: seen ? new Once(making, seen) : new Apart(making),
     lookups: new Piscina({ filename: worker, minThreads: 0, maxThreads: 1, idleTimeout: 3_600_000 }),
     recogniser: new Apart({ worker, most: 1, idle: 600_000 }),
     feed,

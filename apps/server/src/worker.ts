@@ -1,89 +1,130 @@
+/**
+ * What is done in threads and processes of their own, by its name. Each loads what it needs when it is first asked for: most of them do one
+ * kind of work all their life, and begin sooner.
+ */
 import os from 'node:os';
-import sharp from 'sharp';
-import { describeFace, seekFaces, shotsIn } from './faces/describe';
-import { forgetDescriptions, refreshTask } from './faces/refreshTask';
-import { Damaged } from './media/damaged';
-import { bestOf as bestOfSome, findClockShifts, type BestWish, type ClockShot, type Eligible } from '@gemmel/core';
-import { glance as glanceAt } from './media/glance';
-import { alikeTask } from './run/alikeTask';
-import { connectionTo } from './db/threads';
+import type { BestWish, ClockShot, Eligible } from '@gemmel/core';
 import type { DbAddress } from './db/mariadb';
-import { noticeFaces as noticeFacesIn } from './observe/faceTask';
-import { readTask, thingsTask } from './observe/lookTask';
-import { observeTask } from './observe/observeTask';
-import { glassTask } from './scan/glassTask';
-import { renderTask, thumbTask } from './touchup/renderTask';
-import { besidesIn, compareVault } from './keep/compare';
-import { filingTask } from './vault/filingTask';
-import { placeAt, readGazetteer, townsIn as largestIn, townsNamed as named } from './media/places';
-import { zoneAt } from './media/zones';
-import { imageTask } from './piece/image';
-import { sheetsTask } from './piece/sheets/layoutTask';
-import { layoutTask } from './piece/book/layoutTask';
-import { prepare as prepareFile, type PrepareTask } from './media/prepare';
+import type { PrepareTask } from './media/prepare';
 
-// Heavy work yields to people at work: this thread steps back, and each picture library call keeps to it.
+// Heavy work yields to people at work: this thread steps back.
 try {
   os.setPriority(0, 5);
 } catch {
   // not allowed here: then all threads are equal
 }
-sharp.concurrency(1);
-sharp.cache(false);
+
+/** A function of a part that is loaded when it is first asked. */
+const later =
+  <Task, Answer>(load: () => Promise<(task: Task) => Answer>) =>
+  async (task: Task): Promise<Awaited<Answer>> =>
+    await (
+      await load()
+    )(task);
+
+/** The same of a part that opens pictures: each call of the picture library keeps to its own thread. */
+const withPictures = <Task, Answer>(load: () => Promise<(task: Task) => Answer>) =>
+  later(async () => {
+    const { default: sharp } = await import('sharp');
+    sharp.concurrency(1);
+    sharp.cache(false);
+    return load();
+  });
 
 /** Damage is an answer, not an accident, so it comes back as a value. */
-export async function prepare(task: PrepareTask) {
-  try {
-    return { ok: true as const, prepared: await prepareFile(task) };
-  } catch (error) {
-    if (error instanceof Damaged) return { ok: false as const, reason: error.saying };
-    throw error;
-  }
-}
+export const prepare = withPictures(async () => {
+  const [{ prepare: prepareFile }, { Damaged }] = await Promise.all([
+    import('./media/prepare'),
+    import('./media/damaged'),
+  ]);
+  return async (task: PrepareTask) => {
+    try {
+      return { ok: true as const, prepared: await prepareFile(task) };
+    } catch (error) {
+      if (error instanceof Damaged) return { ok: false as const, reason: error.saying };
+      throw error;
+    }
+  };
+});
+/** Null when the picture can no longer be opened. */
+export const seek = withPictures(async () => {
+  const [{ seekFaces }, { Damaged }] = await Promise.all([import('./faces/describe'), import('./media/damaged')]);
+  return async (task: Parameters<typeof seekFaces>[0]) => {
+    try {
+      return await seekFaces(task);
+    } catch (error) {
+      if (error instanceof Damaged) return null;
+      throw error;
+    }
+  };
+});
+export const describe = withPictures(async () => (await import('./faces/describe')).describeFace);
+export const faceShots = withPictures(async () => (await import('./faces/describe')).shotsIn);
+export const glance = withPictures(async () => {
+  const { glance: glanceAt } = await import('./media/glance');
+  return ({ file, name }: { file: string; name: string }) => glanceAt(file, name);
+});
+export const glass = withPictures(async () => (await import('./scan/glassTask')).glassTask);
+export const image = withPictures(async () => (await import('./piece/image')).imageTask);
+export const observe = withPictures(async () => (await import('./observe/observeTask')).observeTask);
+export const read = withPictures(async () => (await import('./observe/lookTask')).readTask);
+export const things = withPictures(async () => (await import('./observe/lookTask')).thingsTask);
+export const render = withPictures(async () => (await import('./touchup/renderTask')).renderTask);
+export const thumbOf = withPictures(async () => (await import('./touchup/renderTask')).thumbTask);
 
-export {
-  alikeTask as alike,
-  describeFace as describe,
-  shotsIn as faceShots,
-  filingTask as filing,
-  forgetDescriptions,
-  glassTask as glass,
-  imageTask as image,
-  layoutTask as layBook,
-  sheetsTask as laySheets,
-  observeTask as observe,
-  readTask as read,
-  refreshTask as refreshFaces,
-  renderTask as render,
-  thumbTask as thumbOf,
-  thingsTask as things,
-};
-/** The best of some pictures: see core's `bestOf`. */
-export const bestOf = ({ pictures, wish }: { pictures: Eligible[]; wish: BestWish }) => bestOfSome(pictures, wish);
-export const noticeFaces = ({ library, kinds, address }: { library: number; kinds: string[]; address: DbAddress }) =>
-  noticeFacesIn(connectionTo(address), library, kinds);
+export const refreshFaces = later(async () => (await import('./faces/refreshTask')).refreshTask);
+export const forgetDescriptions = later(async () => (await import('./faces/refreshTask')).forgetDescriptions);
+export const noticeFaces = later(async () => {
+  const [{ noticeFaces: noticeFacesIn }, { connectionTo }] = await Promise.all([
+    import('./observe/faceTask'),
+    import('./db/threads'),
+  ]);
+  return ({ library, kinds, address }: { library: number; kinds: string[]; address: DbAddress }) =>
+    noticeFacesIn(connectionTo(address), library, kinds);
+});
+export const alike = later(async () => (await import('./run/alikeTask')).alikeTask);
+export const filing = later(async () => (await import('./vault/filingTask')).filingTask);
 /** A library's folder against the database: see keep/compare. */
-export const compare = ({ root, library, address }: { root: string; library: number; address: DbAddress }) =>
-  compareVault(connectionTo(address), root, library);
+export const compare = later(async () => {
+  const [{ compareVault }, { connectionTo }] = await Promise.all([import('./keep/compare'), import('./db/threads')]);
+  return ({ root, library, address }: { root: string; library: number; address: DbAddress }) =>
+    compareVault(connectionTo(address), root, library);
+});
 /** What is written beside pictures, by where it lies below a library's folder. */
-export const besides = ({ root }: { root: string }) => besidesIn(root);
-/** Null when the picture cannot be opened any more. */
-export async function seek(task: Parameters<typeof seekFaces>[0]) {
-  try {
-    return await seekFaces(task);
-  } catch (error) {
-    if (error instanceof Damaged) return null;
-    throw error;
-  }
-}
-export { readGazetteer };
+export const besides = later(async () => {
+  const { besidesIn } = await import('./keep/compare');
+  return ({ root }: { root: string }) => besidesIn(root);
+});
+
+export const layBook = later(async () => (await import('./piece/book/layoutTask')).layoutTask);
+export const laySheets = later(async () => (await import('./piece/sheets/layoutTask')).sheetsTask);
+/** The best of some pictures: see core's `bestOf`. */
+export const bestOf = later(async () => {
+  const { bestOf: bestOfSome } = await import('@gemmel/core');
+  return ({ pictures, wish }: { pictures: Eligible[]; wish: BestWish }) => bestOfSome(pictures, wish);
+});
+export const clocks = later(async () => {
+  const { findClockShifts } = await import('@gemmel/core');
+  return ({ shots, trusted }: { shots: ClockShot[]; trusted: number[] }) => findClockShifts(shots, new Set(trusted));
+});
+
+export const readGazetteer = later(async () => (await import('./media/places')).readGazetteer);
+export const places = later(async () => {
+  const { placeAt } = await import('./media/places');
+  return (spots: { lat: number; lon: number }[]) => spots.map(({ lat, lon }) => placeAt(lat, lon));
+});
+export const townsNamed = later(async () => {
+  const { townsNamed: named } = await import('./media/places');
+  return ({ typed, near }: { typed: string; near: { lat: number; lon: number } | null }) => named(typed, near);
+});
+export const townsIn = later(async () => {
+  const { townsIn: largestIn } = await import('./media/places');
+  return ({ box, most }: { box: [number, number, number, number]; most: number }) => largestIn(box, most);
+});
+export const zone = later(async () => {
+  const { zoneAt } = await import('./media/zones');
+  return ({ lat, lon }: { lat: number; lon: number }) => zoneAt(lat, lon);
+});
+
 /** Answers as soon as this thread can. */
 export const ready = () => true;
-export const places = (spots: { lat: number; lon: number }[]) => spots.map(({ lat, lon }) => placeAt(lat, lon));
-export const townsNamed = ({ typed, near }: { typed: string; near: { lat: number; lon: number } | null }) =>
-  named(typed, near);
-export const townsIn = ({ box, most }: { box: [number, number, number, number]; most: number }) => largestIn(box, most);
-export const zone = ({ lat, lon }: { lat: number; lon: number }) => zoneAt(lat, lon);
-export const glance = ({ file, name }: { file: string; name: string }) => glanceAt(file, name);
-export const clocks = ({ shots, trusted }: { shots: ClockShot[]; trusted: number[] }) =>
-  findClockShifts(shots, new Set(trusted));

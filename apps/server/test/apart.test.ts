@@ -1,6 +1,10 @@
 import { spawn } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { Once } from '../src/apart/once';
 import { Apart, Ended } from '../src/apart/pool';
+import { jpeg } from './pictures';
 
 const worker = path.resolve(__dirname, '../dist/worker.js');
 const gone = (pid: number) => {
@@ -84,5 +88,42 @@ describe('work apart', () => {
     expect(gone(pid)).toBe(false);
     keeper.kill('SIGKILL');
     await until(() => gone(pid));
+  });
+
+  test('what one run made of a picture is not made again, but of another picture, and of one that cannot be opened', async () => {
+    const folder = mkdtempSync(path.join(tmpdir(), 'gemmel-once-'));
+    const making = { worker, most: 1, idle: 60_000 };
+    const [first, again] = [new Once(making, path.join(folder, 'seen')), new Once(making, path.join(folder, 'seen'))];
+    made.push(first, again);
+    const file = path.join(folder, 'a.jpg');
+    const ask = (by: Once, to: string) =>
+      by.run(
+        {
+          file,
+          kind: { format: 'jpg', kind: 'photo', mime: 'image/jpeg' },
+          derived: path.join(folder, to),
+          models: '',
+          faces: false,
+          inside: null,
+        },
+        { name: 'prepare' },
+      );
+    writeFileSync(file, await jpeg(1));
+    const answer = await ask(first, 'one/a');
+    expect(answer).toMatchObject({ ok: true, prepared: { width: 64, height: 48 } });
+    expect(await ask(again, 'two/b')).toEqual(answer);
+    expect(again.pids).toEqual([]);
+    for (const ending of ['-small.webp', '-large.jpg'])
+      expect(readFileSync(path.join(folder, `two/b${ending}`))).toEqual(
+        readFileSync(path.join(folder, `one/a${ending}`)),
+      );
+    writeFileSync(file, await jpeg(2));
+    expect(await ask(again, 'two/c')).not.toEqual(answer);
+    expect(again.pids.length).toBe(1);
+    const seen = readdirSync(path.join(folder, 'seen')).length;
+    writeFileSync(file, (await jpeg(3)).subarray(0, 40));
+    for (const one of [first, again]) expect(await ask(one, 'one/d')).toMatchObject({ ok: false });
+    expect(readdirSync(path.join(folder, 'seen')).length).toBe(seen);
+    rmSync(folder, { recursive: true });
   });
 });

@@ -38,6 +38,8 @@ export async function openKillable(name: string): Promise<Killable> {
     mkdirSync(path.join(data, part), { recursive: true });
   process.env['GEMMEL_ROOT'] = ROOT;
   process.env['GEMMEL_DATA'] = data;
+  // All is made, whatever other suites made before, so that it is ended in the midst of making.
+  delete process.env['GEMMEL_SEEN'];
   // Beside the server's own bundle, where its packages are found.
   const bundle = path.join(ROOT, `apps/server/dist/${name}-taker.js`);
   execFileSync('node', [path.join(ROOT, 'scripts/build-server.mjs'), path.join(__dirname, 'taker.ts'), bundle]);

@@ -1,6 +1,5 @@
 import type { FaceShot, Pixels } from '@gemmel/core';
 import sharp from 'sharp';
-import { onceSeen } from './onceSeen';
 import { decode, type Decoded } from '../media/decode';
 import { pixelsOf, SIZES, within } from '../media/pixels';
 import type { Inside } from '../media/raw';
@@ -30,10 +29,7 @@ let engine: Promise<FaceEngine> | null = null;
 const engineOf = (models: string) => (engine ??= FaceEngine.load(models));
 
 /** All faces of a picture that has been decoded. @param large the same picture at a long side of 1600. */
-export const facesIn = (models: string, large: Pixels, decoded: Decoded): Promise<PreparedFace[]> =>
-  onceSeen([large, decoded.pixels, decoded.height], () => findIn(models, large, decoded));
-
-async function findIn(models: string, large: Pixels, decoded: Decoded): Promise<PreparedFace[]> {
+export async function facesIn(models: string, large: Pixels, decoded: Decoded): Promise<PreparedFace[]> {
   const full = decoded.pixels;
   const kept = (v: number) => Math.max(0, Math.min(1, v));
   return (await (await engineOf(models)).find(large, full)).flatMap((face) => {

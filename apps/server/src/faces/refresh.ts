@@ -1,5 +1,5 @@
 import { chunks, type App } from '../context';
-import { addressIn } from '../db/open';
+import { addressIn, type Db } from '../db/open';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { markDirty } from '../vault/sidecar';
@@ -7,11 +7,23 @@ import { markDirty } from '../vault/sidecar';
 /** How long after faces were filed clocks are compared again, in ms: people answer many groups in a row. */
 const AFTERWARDS = 20_000;
 
+/** Whether nothing is known of faces in a library, so that there is nothing to look at again, nor anything to be forgotten. */
+async function hasNone(db: Db, library: number): Promise<boolean> {
+  const found = await Promise.all(
+    (['faces', 'look_alikes', 'face_perhaps'] as const).map((table) =>
+      db(table).where('library_id', library).first('library_id'),
+    ),
+  );
+  return found.every((row) => !row);
+}
+
 /** Looks at all faces of a library again: files the sure ones, keeps offers for the likely ones, groups the rest. */
 export async function refreshFaces(app: App, { library }: Job): Promise<void> {
-  const { dirty } = (await app.recogniser.run({ library, address: addressIn(app.db) }, { name: 'refreshFaces' })) as {
-    dirty: number[];
-  };
+  const { dirty } = (await hasNone(app.db, library))
+    ? { dirty: [] }
+    : ((await app.recogniser.run({ library, address: addressIn(app.db) }, { name: 'refreshFaces' })) as {
+        dirty: number[];
+      });
   for (const some of chunks(dirty, 2000)) await markDirty(app.db, library, some);
   app.worked(library, 'people', 'library');
   if (dirty.length) app.worked(library, 'said');

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import { sentAll } from '@/api/client';
+import { whenStill } from '@/state/still';
 
 /** A version of Gemmel that is there and waits to be taken, or that another page of this browser has taken. */
 export const useUpdate = create<{ waiting: ServiceWorker | null; taken: boolean }>()(() => ({
@@ -9,8 +10,9 @@ export const useUpdate = create<{ waiting: ServiceWorker | null; taken: boolean 
 
 /** How often it is looked whether there is a newer version, in ms. */
 const LOOK = 3600_000;
-/** How long the page goes first before the worker fetches what it needs, in ms. */
+/** How long the page goes first before the worker fetches what it needs, and at most while somebody moves about in it, in ms. */
 const AFTER = 2500;
+const AT_MOST = 30_000;
 
 const has = (): boolean => typeof navigator !== 'undefined' && 'serviceWorker' in navigator && window.isSecureContext;
 
@@ -20,7 +22,7 @@ let begun = false;
 export function startWorker(): void {
   if (begun || !has() || process.env.NODE_ENV !== 'production') return;
   begun = true;
-  setTimeout(() => void register().catch(() => undefined), AFTER);
+  whenStill(() => void register().catch(() => undefined), AFTER, AT_MOST);
 }
 
 async function register(): Promise<void> {

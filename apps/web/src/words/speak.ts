@@ -1,6 +1,7 @@
 import { firstLanguage, isLanguage, type Language, regionOf } from '@gemmel/core';
 import { i18n, type Messages } from '@lingui/core';
 import { create } from 'zustand';
+import { whenStill } from '@/state/still';
 
 /** One catalogue a language, each a file of its own that is fetched when it is spoken. */
 const CATALOGUES: Record<Language, () => Promise<{ messages: Messages }>> = {
@@ -25,9 +26,13 @@ function chosen(): Language | null {
 
 /** Where the sentences lie that first pages do not speak: a bundled catalogue says so under this name. */
 const REST = '.rest';
-/** How long after the page of pictures has begun to speak they are fetched, should nothing ask for them before, in ms; other pages, at once. */
+/**
+ * How long after the page of pictures has begun to speak they are fetched, should nothing ask for them before, and at most while somebody
+ * moves about in it, in ms; on other pages, at once.
+ */
 const PICTURES = '/browse';
 const REST_LATER = 2500;
+const REST_AT_MOST = 30_000;
 /** Fetches them; whatever speaks them waits for it (see `scripts/chunks.mjs`). */
 let fetchRest: () => Promise<void> = () => Promise.resolve();
 (globalThis as { gemmelWords?: () => Promise<void> }).gemmelWords = () => fetchRest();
@@ -82,7 +87,11 @@ export async function speak(next: Language): Promise<void> {
   fetchRest = rest;
   // A page that stands has parts already that speak the rest; pictures that are drawn first speak hardly anything.
   if (useSpeech.getState().language !== null) await rest().catch(() => undefined);
-  else setTimeout(() => void rest().catch(() => undefined), location.pathname === PICTURES ? REST_LATER : 0);
+  else {
+    const fetchNow = () => void rest().catch(() => undefined);
+    if (location.pathname === PICTURES) whenStill(fetchNow, REST_LATER, REST_AT_MOST);
+    else setTimeout(fetchNow, 0);
+  }
   if (wanted !== next) return;
   document.documentElement.lang = next;
   // What an installed Gemmel is called by the device speaks the same language.
