@@ -29,13 +29,8 @@ function roomForTests() {
 const room = roomForTests();
 process.on('exit', () => rmSync(room, { recursive: true, force: true }));
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => process.exit(1));
-const env = {
-  ...process.env,
-  GEMMEL_SEEN: seen,
-  TMPDIR: room,
-  E2E_ROOM: room,
-  ...(long ? { GEMMEL_LONG: '1', E2E_LONG: '1' } : {}),
-};
+const inRoom = { TMPDIR: room, E2E_ROOM: room };
+const env = { ...process.env, GEMMEL_SEEN: seen, ...(long ? { GEMMEL_LONG: '1', E2E_LONG: '1' } : {}) };
 
 let passed = 0;
 let failed = 0;
@@ -102,13 +97,14 @@ async function sentences() {
 async function units() {
   const file = path.join(out, 'units.json');
   rmSync(file, { force: true });
-  const right = await run('units and server', bin('jest'), [
+  const words = [
     '--ci',
     '--json',
     `--outputFile=${file}`,
     `--cacheDirectory=${path.join(root, 'node_modules/.cache/jest')}`,
     '--maxWorkers=2',
-  ]);
+  ];
+  const right = await run('units and server', bin('jest'), words, { more: inRoom });
   const u = report(file);
   passed += u?.numPassedTests ?? 0;
   failed += (u?.numFailedTests ?? 0) + (u?.numRuntimeErrorTestSuites ?? 0);
@@ -125,7 +121,7 @@ async function walk() {
   const file = path.join(out, 'interface.json');
   rmSync(file, { force: true });
   const words = ['test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json'];
-  const right = await run('interface', bin('playwright'), words, { more: { PLAYWRIGHT_JSON_OUTPUT_NAME: file } });
+  const right = await run('interface', bin('playwright'), words, { more: { ...inRoom, PLAYWRIGHT_JSON_OUTPUT_NAME: file } });
   const w = report(file)?.stats;
   passed += (w?.expected ?? 0) + (w?.flaky ?? 0);
   failed += w?.unexpected ?? 0;
