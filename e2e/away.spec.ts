@@ -14,7 +14,7 @@ async function ready(page: Page): Promise<void> {
 
 const away = (page: Page) => page.getByRole('status').filter({ hasText: 'No connection' });
 
-test('without a line: opened, looked at, played, rated, named, asked; and all of it is there once afterwards @both', async ({
+test('without a line: opened, looked at, played, rated, named, asked; and all of it is there once afterwards', async ({
   inside: page,
   own,
 }) => {

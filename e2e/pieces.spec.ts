@@ -35,7 +35,7 @@ async function begin(page: Page, kind: string, name: string, settle?: () => Prom
   await expect(page).toHaveURL(/\/piece\/\d+/);
 }
 
-test('a family book from an album: turned, arranged otherwise, moved, written, made @both', async ({
+test('a family book from an album: turned, arranged otherwise, moved, written, made', async ({
   inside: page,
   own,
 }) => {

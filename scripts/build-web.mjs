@@ -69,12 +69,14 @@ await bundled(WORKERS, { outdir: 'apps/web/dist/workers' });
 await buildMap(root, out);
 await buildGuest(root, out);
 const begin = new Set(first.map((file) => path.join(out, file)));
+/** How hard a file is pressed: what everybody waits for, most; the map, which is large and hardly gets smaller, least. */
+const qualityOf = (file) => (begin.has(file) ? 11 : file.startsWith(path.join(out, 'map', path.sep)) ? 5 : 9);
 for (const file of files(out))
   if (/\.(js|css|html|json|svg|ttf)$/.test(file) && statSync(file).size > 1024)
     writeFileSync(
       `${file}.br`,
       brotliCompressSync(readFileSync(file), {
-        params: { [constants.BROTLI_PARAM_QUALITY]: begin.has(file) ? 11 : 9 },
+        params: { [constants.BROTLI_PARAM_QUALITY]: qualityOf(file) },
       }),
     );
 /** How much script the first page may carry, compressed, in bytes; and what it must not carry: maps, touching up, codes, books, faces to draw. */

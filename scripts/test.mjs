@@ -121,7 +121,9 @@ async function walk() {
   const file = path.join(out, 'interface.json');
   rmSync(file, { force: true });
   const words = ['test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json'];
-  const right = await run('interface', bin('playwright'), words, { more: { ...inRoom, PLAYWRIGHT_JSON_OUTPUT_NAME: file } });
+  const right = await run('interface', bin('playwright'), words, {
+    more: { ...inRoom, PLAYWRIGHT_JSON_OUTPUT_NAME: file },
+  });
   const w = report(file)?.stats;
   passed += (w?.expected ?? 0) + (w?.flaky ?? 0);
   failed += w?.unexpected ?? 0;

@@ -37,7 +37,7 @@ export interface App {
 export function makeApp(config: Config, db: Db, worker: string, database = new Gate()): App {
   const feed = new Feed(db);
   const making = { worker, most: config.threads, idle: 120_000 };
-  const seen = process.env['GEMMEL_SEEN'];
+  const seen = process.env.GEMMEL_SEEN;
   return {
     config,
     db,
