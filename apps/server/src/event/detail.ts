@@ -1,6 +1,6 @@
 import type { EventDetail } from '@gemmel/contract';
 import { distanceKm, eventNames, WORDS, type Language } from '@gemmel/core';
-import Holidays from 'date-holidays';
+import type Holidays from 'date-holidays';
 import type { App } from '../context';
 import { shortName } from '../person/names';
 import { notFound } from '../problem';
@@ -13,9 +13,15 @@ const AWAY = 25;
 const HOLIDAYS = new Map<string, Holidays>();
 
 /** A public or school holiday of a country among some days, in a language where it has a name in it, else as the country says. */
-function holidayOf(country: string | null, from: string, to: string, language: Language): string | null {
+function holidayOf(
+  Calendar: typeof Holidays,
+  country: string | null,
+  from: string,
+  to: string,
+  language: Language,
+): string | null {
   if (!country) return null;
-  const holidays = HOLIDAYS.get(country) ?? new Holidays(country);
+  const holidays = HOLIDAYS.get(country) ?? new Calendar(country);
   HOLIDAYS.set(country, holidays);
   const year = Number(from.slice(0, 4));
   const found = holidays
@@ -87,6 +93,7 @@ export async function detailsOf(app: App, library: number, ids: readonly number[
     [library, ...ids, most],
   )) as [{ id: number; event: number; sha256: Buffer }[]];
   const bestOf = byEvent(best);
+  const { default: Calendar } = await import('date-holidays');
   return ids.flatMap((id) => {
     const event = events.get(id);
     if (!event) return [];
@@ -99,7 +106,7 @@ export async function detailsOf(app: App, library: number, ids: readonly number[
         to: event.end,
         places: places.flatMap(({ name, pictures, own }) => (name ? [{ name, pictures, own: Boolean(own) }] : [])),
         away: Boolean(first && home && distanceKm(home.lat, home.lon, first.lat, first.lon) > AWAY),
-        holiday: holidayOf(first?.country ?? null, event.start, event.end, language),
+        holiday: holidayOf(Calendar, first?.country ?? null, event.start, event.end, language),
         tags: tagsOf(id),
         people: peopleOf(id),
       },

@@ -1,4 +1,3 @@
-import { simpleParser } from 'mailparser';
 import { readdir, readFile } from 'node:fs/promises';
 import path from 'node:path';
 
@@ -19,6 +18,7 @@ export interface Caught {
 
 /** The letters a stand-in mailbox has caught, the latest first. */
 export async function caughtIn(folder: string): Promise<Caught[]> {
+  const { simpleParser } = await import('mailparser');
   const files = (await readdir(folder).catch(() => [])).filter((name) => name.endsWith('.eml')).sort();
   return Promise.all(
     files

@@ -1,4 +1,4 @@
-import { createTransport, type Transporter } from 'nodemailer';
+import type { Transporter } from 'nodemailer';
 import type Mail from 'nodemailer/lib/mailer';
 import type { App } from '../context';
 import { refused } from '../problem';
@@ -26,7 +26,8 @@ const transports = new WeakMap<App, { smtp: string; transport: Transporter }>();
 /** The way out; null where none is set up. */
 export const mailOf = ({ config, whole }: App): MailSettings | null => (whole ?? { config }).config.mail;
 
-function transportOf(app: App, { smtp }: MailSettings): Transporter {
+async function transportOf(app: App, { smtp }: MailSettings): Promise<Transporter> {
+  const { createTransport } = await import('nodemailer');
   const own = app.whole ?? app;
   const there = transports.get(own);
   if (there?.smtp === smtp) return there.transport;
@@ -44,7 +45,7 @@ export async function post(app: App, letter: Letter): Promise<void> {
   const mail = mailOf(app);
   if (!mail) throw refused('no-mail');
   try {
-    await transportOf(app, mail).sendMail({ ...letter, from: mail.from });
+    await (await transportOf(app, mail)).sendMail({ ...letter, from: mail.from });
   } catch (error) {
     console.error('an e-mail:', error instanceof Error ? error.message : error);
     throw refused('mail-failed');

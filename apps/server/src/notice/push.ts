@@ -1,7 +1,6 @@
 import type { PushPlace } from '@gemmel/contract';
 import { createECDH, createHash, hkdfSync } from 'node:crypto';
 import { isIP } from 'node:net';
-import webPush from 'web-push';
 import type { App } from '../context';
 import { refused } from '../problem';
 
@@ -89,6 +88,7 @@ export async function pushTo(app: App, member: number, told: Pushed): Promise<nu
   const places = await db('push_places').where('member_id', member);
   const keys = keysOf(app);
   const subject = `mailto:${app.config.mail?.from.match(/[^\s<>]+@[^\s<>]+/)?.[0] ?? 'gemmel@localhost.invalid'}`;
+  const { default: webPush } = await import('web-push');
   const reached = await Promise.all(
     places.map(async ({ id, endpoint, p256dh, auth }) => {
       const { headers, body } = webPush.generateRequestDetails(

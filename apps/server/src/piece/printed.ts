@@ -84,7 +84,7 @@ export async function printFile(
   bleed: boolean,
   draw: (sheets: Sheets) => Promise<void>,
 ): Promise<number> {
-  const sheets = new Sheets(`${file}.part`, about, bleed);
+  const sheets = await Sheets.begin(`${file}.part`, about, bleed);
   try {
     await draw(sheets);
     await sheets.end();

@@ -2,7 +2,6 @@ import type { Language } from '@gemmel/core';
 import { msg } from '@lingui/core/macro';
 import { createRequire } from 'node:module';
 import path from 'node:path';
-import PDFDocument from 'pdfkit';
 import type { App } from '../context';
 import type { SafePlacesRow } from '../db/tables';
 import { homeOf } from '../time/home';
@@ -52,6 +51,7 @@ export async function recoverySheet(app: App, library: number, language: Languag
   );
   const find = createRequire(path.join(app.config.models, 'x'));
   const title = _(msg`Recovery sheet`);
+  const { default: PDFDocument } = await import('pdfkit');
   const doc = new PDFDocument({
     size: 'A4',
     margins: { top: mm(20), bottom: mm(18), left: mm(22), right: mm(22) },

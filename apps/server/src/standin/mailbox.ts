@@ -1,7 +1,7 @@
 import { mkdir, rename, writeFile } from 'node:fs/promises';
 import type { AddressInfo } from 'node:net';
 import path from 'node:path';
-import { SMTPServer } from 'smtp-server';
+import type { SMTPServer } from 'smtp-server';
 
 /** How large a letter the stand-in takes, in bytes. */
 const MOST = 30_000_000;
@@ -19,7 +19,8 @@ export class StandInMailbox {
   static async open(folder: string): Promise<StandInMailbox> {
     await mkdir(folder, { recursive: true });
     let n = 0;
-    const server = new SMTPServer({
+    const { SMTPServer: Server } = await import('smtp-server');
+    const server = new Server({
       authOptional: true,
       disabledCommands: ['STARTTLS'],
       size: MOST,

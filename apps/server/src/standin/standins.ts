@@ -1,7 +1,6 @@
 import { t } from '@lingui/core/macro';
 import { cp, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { createClient } from 'webdav';
 import type { App } from '../context';
 import { addPhone, renewPassword } from '../gather/sources';
 import { walk } from '../intake/announce';
@@ -81,6 +80,7 @@ export async function syncPhone(
 ): Promise<{ sent: number; there: number }> {
   const folder = await pictures(root, name);
   const { slug, password } = await keyOf(app, library, name);
+  const { createClient } = await import('webdav');
   const phone = createClient(`${address}/dav/${slug}`, { username: slug, password });
   const files = await walk(folder);
   let sent = 0;

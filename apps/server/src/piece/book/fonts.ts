@@ -1,7 +1,6 @@
 import { POINT, TYPE, type Measure, type TextRole } from '@gemmel/core';
 import { createRequire } from 'node:module';
 import path from 'node:path';
-import PDFDocument from 'pdfkit';
 
 /** The fonts pieces are set in, from the packages they ship in. */
 const FILES = {
@@ -21,9 +20,10 @@ export function registerFonts(doc: PDFKit.PDFDocument, models: string): void {
 const kept = new Map<string, Measure>();
 
 /** Measures text as it will be printed. Words are measured once. */
-export function measureFor(models: string): Measure {
+export async function measureFor(models: string): Promise<Measure> {
   const there = kept.get(models);
   if (there) return there;
+  const { default: PDFDocument } = await import('pdfkit');
   const doc = new PDFDocument({ autoFirstPage: false });
   registerFonts(doc, models);
   const widths = new Map<string, number>();

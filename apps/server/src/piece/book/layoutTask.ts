@@ -2,7 +2,7 @@ import { planBook, type BookEdits, type BookOf, type BookPlan, type BookSettings
 import { measureFor } from './fonts';
 
 /** Lays out a book, in a worker thread. */
-export const layoutTask = ({
+export const layoutTask = async ({
   of,
   settings,
   edits,
@@ -12,4 +12,4 @@ export const layoutTask = ({
   settings: BookSettings;
   edits: BookEdits;
   models: string;
-}): BookPlan => planBook(of, settings, edits, measureFor(models));
+}): Promise<BookPlan> => planBook(of, settings, edits, await measureFor(models));

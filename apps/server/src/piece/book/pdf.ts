@@ -18,7 +18,6 @@ import { createWriteStream } from 'node:fs';
 import { once } from 'node:events';
 import { readFile } from 'node:fs/promises';
 import { finished } from 'node:stream/promises';
-import PDFDocument from 'pdfkit';
 import { registerFonts } from './fonts';
 import { srgbProfile } from './profile';
 
@@ -48,12 +47,18 @@ export class Sheets {
   private readonly ended;
   private readonly profile: PDFKit.PDFKitReference;
 
-  constructor(
+  /** Begins one, written to a file. */
+  static async begin(file: string, about: PdfAbout, bleed: boolean): Promise<Sheets> {
+    return new Sheets((await import('pdfkit')).default, file, about, bleed);
+  }
+
+  private constructor(
+    Document: typeof import('pdfkit'),
     file: string,
     about: PdfAbout,
     private readonly bleed: boolean,
   ) {
-    this.doc = new PDFDocument({
+    this.doc = new Document({
       autoFirstPage: false,
       compress: true,
       pdfVersion: '1.7',

@@ -94,7 +94,7 @@ export const filmLength = async (
 async function looksOf(making: FilmMaking, slides: readonly Slide[]): Promise<{ looks: Look[]; missing: string[] }> {
   const { app, library, name, of, settings, parts, signal, report } = making;
   const frame: Frame = filmSize(settings);
-  const measure = measureFor(app.config.models);
+  const measure = await measureFor(app.config.models);
   const speech = speechIn(settings.language);
   const by = new Map(of.pictures.map((picture) => [picture.id, picture]));
   const missing: string[] = [];

@@ -19,8 +19,8 @@ export interface SheetsTask {
 }
 
 /** Lays out sheets, in a worker thread. */
-export function sheetsTask({ pictures, settings, calendar, models }: SheetsTask): LaidOut {
-  const measure = measureFor(models);
+export async function sheetsTask({ pictures, settings, calendar, models }: SheetsTask): Promise<LaidOut> {
+  const measure = await measureFor(models);
   switch (settings.kind) {
     case 'prints':
       // Of pictures that go to a shop one by one each is there once; how often it is printed stands in its name.

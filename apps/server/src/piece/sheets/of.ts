@@ -1,6 +1,5 @@
 import type { PieceSettings, SheetsLayout } from '@gemmel/contract';
 import { WORDS, type CalendarWords, type Marked, type Sheet, type SheetPicture } from '@gemmel/core';
-import Holidays from 'date-holidays';
 import type { App } from '../../context';
 import { notFound } from '../../problem';
 import { shortName } from '../../person/names';
@@ -35,6 +34,7 @@ async function marksOf(
 ): Promise<Marked[]> {
   const marked: Marked[] = [];
   if (settings.country) {
+    const { default: Holidays } = await import('date-holidays');
     const holidays = new Holidays(settings.country).getHolidays(settings.year, settings.language);
     for (const { date, name, type } of holidays)
       if (type === 'public') marked.push({ day: date.slice(5, 10), words: name, holiday: true });
