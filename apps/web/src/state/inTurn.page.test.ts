@@ -6,7 +6,12 @@ const came = (image: HTMLImageElement) => image.dispatchEvent(new Event('load'))
 
 /** Pictures in the window are fetched before those that are only near it. */
 describe('pictures in turn', () => {
-  beforeEach(() => void jest.useFakeTimers());
+  // Each begins long after the one before, whose leaps are over by then.
+  let n = 0;
+  beforeEach(() => {
+    jest.useFakeTimers();
+    jest.advanceTimersByTime(++n * 1000);
+  });
   afterEach(() => {
     jest.useRealTimers();
     useLine.setState({ away: false });
@@ -50,6 +55,24 @@ describe('pictures in turn', () => {
     expect(made.map(asked)).toEqual(['/soon?line']);
     leaveSoon();
     expect(made.map(asked)).toEqual([null]);
+  });
+
+  test('what is only near gives way to a leap, and is begun again when it is still near after it', () => {
+    const [near, left, there] = [new Image(), new Image(), new Image()];
+    for (const image of [near, left, there]) Object.defineProperty(image, 'complete', { value: false });
+    const ends = [fetchInTurn(near, '/near', false), fetchInTurn(left, '/left', false)];
+    jest.advanceTimersByTime(1);
+    expect([near, left].map(asked)).toEqual(['/near?line', '/left?line']);
+    leaveSoon();
+    expect([near, left].map(asked)).toEqual([null, null]);
+    ends[1]!();
+    ends.push(fetchInTurn(there, '/there', true));
+    expect(asked(there)).toBe('/there?line');
+    came(there);
+    expect([near, left].map(asked)).toEqual([null, null]);
+    jest.advanceTimersByTime(300);
+    expect([near, left].map(asked)).toEqual(['/near?line', null]);
+    ends.forEach((end) => end());
   });
 
   test('where nothing is in the window nothing waits', () => {

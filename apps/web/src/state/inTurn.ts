@@ -8,22 +8,35 @@ const HELD = 400;
 /** Pictures in the window that are on their way, and what is near it and waits for them. */
 const first = new Set<HTMLImageElement>();
 const near = new Map<HTMLImageElement, () => void>();
+/** What was only near when it was begun, and is on its way. */
+const flying = new Map<HTMLImageElement, () => void>();
 let turn: ReturnType<typeof setTimeout> | undefined;
 let since = 0;
+/** Until when nothing is begun that is only near. */
+let quietUntil = 0;
+/** How long that is after a leap, in ms. */
+const LEAPS = 300;
 
 function next(): void {
   clearTimeout(turn);
   turn = undefined;
   if (near.size === 0) return;
-  const wait = first.size ? since + HELD - performance.now() : 0;
-  if (wait > 0) {
-    turn = setTimeout(next, wait);
+  const rest = Math.max(first.size ? since + HELD : 0, quietUntil) - performance.now();
+  if (rest > 0) {
+    turn = setTimeout(next, rest);
     return;
   }
   const all = [...near.values()];
   near.clear();
   all.forEach((begin) => begin());
 }
+
+/** Has a picture that is only near wait for its turn. */
+const wait = (image: HTMLImageElement, begin: () => void): void =>
+  void near.set(image, () => {
+    flying.set(image, begin);
+    begin();
+  });
 
 /** Whether the device keeps a copy of a file. */
 const keeps = async (src: string): Promise<boolean> =>
@@ -40,6 +53,7 @@ export function fetchInTurn(image: HTMLImageElement, src: string, inWindow: bool
   let late: ReturnType<typeof setTimeout> | undefined;
   const done = () => {
     clearTimeout(late);
+    flying.delete(image);
     if (first.delete(image) && first.size === 0) next();
   };
   const kept = () => {
@@ -52,6 +66,7 @@ export function fetchInTurn(image: HTMLImageElement, src: string, inWindow: bool
       return;
     }
     // Where the device keeps no copy, there is nothing better than to wait.
+    clearTimeout(late);
     late = setTimeout(() => void keeps(src).then((there) => there && !image.complete && kept()), PATIENCE);
     image.src = throughLine(src);
   };
@@ -62,7 +77,7 @@ export function fetchInTurn(image: HTMLImageElement, src: string, inWindow: bool
     first.add(image);
     begin();
   } else {
-    near.set(image, begin);
+    wait(image, begin);
     // Whatever is drawn with it may be in the window.
     turn ??= setTimeout(next);
   }
@@ -78,10 +93,21 @@ export function fetchInTurn(image: HTMLImageElement, src: string, inWindow: bool
 let soon: HTMLImageElement[] = [];
 const MOST_SOON = 60;
 
-/** Waits no longer for what was going to be in the window: somebody has leapt on. */
+/**
+ * Waits no longer for what was going to be in the window, nor for what is near it: somebody has leapt on. What is still near when they have
+ * landed is begun again then.
+ */
 export function leaveSoon(): void {
   for (const image of soon) if (!image.complete) image.removeAttribute('src');
   soon = [];
+  quietUntil = performance.now() + LEAPS;
+  for (const [image, begin] of [...flying]) {
+    if (image.complete) continue;
+    image.removeAttribute('src');
+    wait(image, begin);
+  }
+  flying.clear();
+  if (near.size) turn ??= setTimeout(next);
 }
 
 /** Has a picture file that will be in the window in a moment fetched already. */

@@ -79,6 +79,17 @@ export function want(ids: Iterable<number>): void {
     );
 }
 
+/** Asks for tiles at once, and for nothing else that was wanted: whoever leaps on has left that behind. */
+export function wantNow(ids: Iterable<number>): void {
+  clearTimeout(timer);
+  timer = undefined;
+  wanted = new Set();
+  want(ids);
+  clearTimeout(timer);
+  timer = undefined;
+  void fetchWanted();
+}
+
 /** Some pictures, or all, may have changed: shown as they are, asked for again when in view. */
 export function staleTiles(ids?: readonly number[] | null): void {
   const { tiles } = useTileStore.getState();

@@ -4,7 +4,7 @@ import { takeSeen } from '@/state/seen';
 import { watchRush } from '@/state/rush';
 import { leaveSoon } from '@/state/inTurn';
 import { lookAt } from '@/state/sight';
-import { useTileStore, want } from '@/state/tiles';
+import { useTileStore, want, wantNow } from '@/state/tiles';
 
 /** How far beyond the window rows are kept ready, in pixels. */
 const AHEAD = 700;
@@ -81,15 +81,15 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
   // What will be in the window is asked for, and drawn, without waiting for the browser to say that it has moved.
   const jumpTo = useCallback(
     (y: number) => {
-      scrollTo(y);
-      const element = scroller.current;
-      if (!element) return;
-      const there = Math.min(y, element.scrollHeight - element.clientHeight) - above;
       leaveSoon();
+      const element = scroller.current;
+      if (!element) return scrollTo(y);
+      const there = Math.min(y, element.scrollHeight - element.clientHeight) - above;
+      wantNow(latest.current.windowAt(there));
+      scrollTo(y);
       landed.current = performance.now();
       clearTimeout(landing.current);
       landing.current = setTimeout(() => latest.current.lookNow(), LANDS);
-      want(latest.current.windowAt(there));
       latest.current.look(there);
     },
     [scroller, scrollTo, above],
