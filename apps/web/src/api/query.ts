@@ -87,8 +87,15 @@ export function useProgress(on: boolean, also: (news: readonly News[] | null) =>
     };
     const open = (again: boolean) => {
       source = new EventSource(throughEyes(inLibrary('/api/progress')));
-      // What was told while nobody listened is not known.
-      if (again) source.addEventListener('hello', everything, { once: true });
+      // What was told while nobody listened is not known: also when it took more than one try to be heard at all, as on a page that was
+      // opened without a line.
+      let missed = again;
+      let greeted = false;
+      source.addEventListener('hello', () => {
+        if (missed) everything();
+        missed = false;
+        greeted = true;
+      });
       source.addEventListener('changed', (event) => {
         const news = JSON.parse((event as MessageEvent<string>).data) as News[];
         fresh.hear(news);
@@ -97,6 +104,7 @@ export function useProgress(on: boolean, also: (news: readonly News[] | null) =>
       source.addEventListener('everything', everything);
       // A cut line is taken up again by the browser, where it was left; an answer that says no is not.
       source.addEventListener('error', () => {
+        if (!greeted) missed = true;
         if (source.readyState === EventSource.CLOSED) timer = setTimeout(() => open(true), AGAIN);
       });
     };
