@@ -16,6 +16,9 @@ const STATES: Record<Addition['state'], MessageDescriptor> = {
   failed: msg`couldn’t be read`,
 };
 
+/** How often it is asked what became of what is on its way, in ms. */
+const AGAIN = 2500;
+
 /** Adds pictures and clips of a guest's own, and says what became of those they added. */
 export function Add({
   share,
@@ -32,22 +35,26 @@ export function Add({
   const [wrong, setWrong] = useState('');
   const input = useRef<HTMLInputElement>(null);
   const stop = useRef<AbortController | null>(null);
+  useEffect(() => () => stop.current?.abort(), []);
+  const sending = sent !== null;
   useEffect(() => {
-    let timer: ReturnType<typeof setTimeout>;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let over = false;
+    const again = () => {
+      if (!over) timer = setTimeout(() => void read(), AGAIN);
+    };
     const read = () =>
-      additions().then(
-        ({ additions: now }) => {
-          setList(now);
-          if (now.some(({ state }) => state === 'coming')) timer = setTimeout(() => void read(), 2500);
-        },
-        () => undefined,
-      );
+      additions().then(({ additions: now }) => {
+        if (over) return;
+        setList(now);
+        if (now.some(({ state }) => state === 'coming')) again();
+      }, again);
     void read();
     return () => {
+      over = true;
       clearTimeout(timer);
-      stop.current?.abort();
     };
-  }, [sent]);
+  }, [sending]);
   const send = async (files: File[]) => {
     setWrong('');
     try {
