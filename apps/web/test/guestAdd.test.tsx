@@ -77,4 +77,16 @@ describe('a guest who adds pictures', () => {
     expect(screen.getAllByText(/waits for a yes/).length).toBe(2);
     unmount();
   });
+
+  test('does not ask a share again and again that says no', async () => {
+    jest.useFakeTimers();
+    const unmount = await choose();
+    await act(async () => finish());
+    reads.mockRejectedValue(new api.Refusal(null, 410));
+    await act(async () => jest.advanceTimersByTimeAsync(2500));
+    const asked = reads.mock.calls.length;
+    await act(async () => jest.advanceTimersByTimeAsync(30_000));
+    expect(reads.mock.calls.length).toBe(asked);
+    unmount();
+  });
 });

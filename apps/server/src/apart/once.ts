@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
-import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { mkdir, readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { deserialize, serialize } from 'node:v8';
+import { writeWhole } from '../files/whole';
 import { Apart, type Making } from './pool';
 
 /** Tasks whose answer hangs on the bytes of one file and on what is asked of it, and on nothing else. */
@@ -23,13 +24,6 @@ interface OfAFile {
 }
 
 const ENDINGS = ['-small.webp', '-large.jpg'];
-
-/** Writes a file so that nobody sees a part of it. */
-async function writeWhole(file: string, data: Uint8Array): Promise<void> {
-  const part = `${file}.${process.pid}.${Math.random()}.part`;
-  await writeFile(part, data);
-  await rename(part, file);
-}
 
 /**
  * Processes for heavy work in a run of many programs that take the same pictures in over and over: what was made of a picture is kept in

@@ -1,8 +1,9 @@
 import { measure, noticedIn, perceptualHash, sharpness, toGrey, type Notice, type Pixels } from '@gemmel/core';
-import { mkdir, open, rename } from 'node:fs/promises';
+import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { rgbaToThumbHash } from 'thumbhash';
 import { facesIn, type PreparedFace } from '../faces/describe';
+import { writeWhole } from '../files/whole';
 import { sharpOf, SIZES, within } from './pixels';
 import { decode, type Decoded } from './decode';
 import type { Inside } from './raw';
@@ -34,14 +35,6 @@ export interface Prepared {
   noticed: Notice[];
   thumb: Uint8Array;
   faces: PreparedFace[];
-}
-
-async function writeWhole(file: string, data: Buffer): Promise<void> {
-  const part = `${file}.${process.pid}.part`;
-  const handle = await open(part, 'w');
-  await handle.writeFile(data);
-  await handle.close();
-  await rename(part, file);
 }
 
 /** Writes the two derived sizes and works out placeholder, perceptual hash and sharpness, all from one decoding. */

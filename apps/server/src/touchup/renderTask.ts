@@ -1,7 +1,7 @@
 import { touched, type Pixels, type Recipe } from '@gemmel/core';
-import { open, rename } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import { rgbaToThumbHash } from 'thumbhash';
+import { writeWhole } from '../files/whole';
 import { decode } from '../media/decode';
 import { pixelsOf, sharpOf, SIZES, within } from '../media/pixels';
 import type { Inside } from '../media/raw';
@@ -20,14 +20,8 @@ export interface RenderTask {
   to: { derived: string } | { full: string };
 }
 
-async function writeWhole(file: string, data: Buffer): Promise<void> {
-  const part = `${file}.${process.pid}.${Math.random().toString(36).slice(2)}.part`;
-  const handle = await open(part, 'w');
-  await handle.writeFile(data);
-  await handle.sync();
-  await handle.close();
-  await rename(part, file);
-}
+/** What a recipe became is kept whole even if the power goes. */
+const DURABLE = { sync: true };
 
 /** The blurred view of a picture. */
 async function thumbHash(image: Sharp): Promise<Uint8Array> {
@@ -71,6 +65,7 @@ export async function renderTask(task: RenderTask): Promise<Uint8Array> {
     await writeWhole(
       task.to.full,
       await sharpOf(whole).withIccProfile('srgb').jpeg({ quality: 93, chromaSubsampling: '4:4:4' }).toBuffer(),
+      DURABLE,
     );
     return new Uint8Array(0);
   }
@@ -80,8 +75,9 @@ export async function renderTask(task: RenderTask): Promise<Uint8Array> {
   await writeWhole(
     `${derived}-large.jpg`,
     await sharpOf(large).jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer(),
+    DURABLE,
   );
-  await writeWhole(`${derived}-small.webp`, await sharpOf(small).webp({ quality: 80, effort: 2 }).toBuffer());
+  await writeWhole(`${derived}-small.webp`, await sharpOf(small).webp({ quality: 80, effort: 2 }).toBuffer(), DURABLE);
   return thumbHash(sharpOf(small));
 }
 

@@ -3,7 +3,7 @@ import { i18n, type MessageDescriptor } from '@lingui/core';
 import { msg, plural, t } from '@lingui/core/macro';
 import { useEffect, useRef, useState } from 'react';
 import { sayBytes, sayShare } from '@/ui/say';
-import { additions, announce, takeAddition, wordsOf } from './api';
+import { additions, announce, Refusal, takeAddition, wordsOf } from './api';
 import { Panel } from './Panel';
 import { sendAll } from './sending';
 
@@ -44,11 +44,17 @@ export function Add({
       if (!over) timer = setTimeout(() => void read(), AGAIN);
     };
     const read = () =>
-      additions().then(({ additions: now }) => {
-        if (over) return;
-        setList(now);
-        if (now.some(({ state }) => state === 'coming')) again();
-      }, again);
+      additions().then(
+        ({ additions: now }) => {
+          if (over) return;
+          setList(now);
+          if (now.some(({ state }) => state === 'coming')) again();
+        },
+        (error: unknown) => {
+          // A share that says no, because it has ended, is not asked again and again.
+          if (!(error instanceof Refusal) || error.status >= 500) again();
+        },
+      );
     void read();
     return () => {
       over = true;
