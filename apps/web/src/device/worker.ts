@@ -22,23 +22,35 @@ let begun = false;
 export function startWorker(): void {
   if (begun || !has() || process.env.NODE_ENV !== 'production') return;
   begun = true;
-  whenStill(() => void register().catch(() => undefined), AFTER, AT_MOST);
+  const { serviceWorker: workers } = navigator;
+  // The first worker there is takes nobody by surprise; a later one was taken by somebody.
+  if (workers.controller) workers.addEventListener('controllerchange', () => useUpdate.setState({ taken: true }));
+  // One that is there already can find a newer version at any moment, the page that asks for its own among them.
+  const watched = workers.getRegistration().then((there) => there && watch(there), nothing);
+  whenStill(() => void watched.then(register).catch(nothing), AFTER, AT_MOST);
 }
 
-async function register(): Promise<void> {
-  // The first worker there is takes nobody by surprise; a later one was taken by somebody.
-  if (navigator.serviceWorker.controller)
-    navigator.serviceWorker.addEventListener('controllerchange', () => useUpdate.setState({ taken: true }));
+const nothing = () => undefined;
+
+async function register(there: ServiceWorkerRegistration | undefined): Promise<void> {
   const registration = await navigator.serviceWorker.register('/sw.js');
+  if (registration !== there) watch(registration);
+  const again = () => void registration.update().catch(nothing);
+  setInterval(again, LOOK);
+  document.addEventListener('visibilitychange', () => document.visibilityState === 'visible' && again());
+}
+
+/** Tells of every newer version, also of one that waits or is on its way already. */
+function watch(registration: ServiceWorkerRegistration): ServiceWorkerRegistration {
   const look = () => {
     if (registration.waiting && navigator.serviceWorker.controller)
       useUpdate.setState({ waiting: registration.waiting });
   };
+  const coming = () => registration.installing?.addEventListener('statechange', look);
   look();
-  registration.addEventListener('updatefound', () => registration.installing?.addEventListener('statechange', look));
-  const again = () => void registration.update().catch(() => undefined);
-  setInterval(again, LOOK);
-  document.addEventListener('visibilitychange', () => document.visibilityState === 'visible' && again());
+  coming();
+  registration.addEventListener('updatefound', coming);
+  return registration;
 }
 
 /** Takes the new version: what is being written is left, and saved by that; what is being sent arrives first. Then the page begins anew. */
