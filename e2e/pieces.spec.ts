@@ -35,10 +35,7 @@ async function begin(page: Page, kind: string, name: string, settle?: () => Prom
   await expect(page).toHaveURL(/\/piece\/\d+/);
 }
 
-test('a family book from an album: turned, arranged otherwise, moved, written, made', async ({
-  inside: page,
-  own,
-}) => {
+test('a family book from an album: turned, arranged otherwise, moved, written, made', async ({ inside: page, own }) => {
   const ids = await idsOf(page, { all: [{ kind: 'photo' }] });
   const album = (await ask<{ id: number }>(page, '/api/albums', { name: own('Our year'), ids: ids.slice(0, 24) })).id;
   await page.goto(`/albums/${album}`);

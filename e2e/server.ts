@@ -17,14 +17,13 @@ export interface Served {
   stop: () => Promise<void>;
 }
 
+/** A port nobody listens on, below those a system gives to connections that go out: one of these can be taken before it is used. */
 const freePort = () =>
-  new Promise<number>((resolve, reject) => {
+  new Promise<number>((resolve) => {
+    const port = 20_000 + Math.floor(Math.random() * 12_000);
     const probe = createServer();
-    probe.once('error', reject);
-    probe.listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as { port: number };
-      probe.close(() => resolve(port));
-    });
+    probe.once('error', () => resolve(freePort()));
+    probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(port)));
   });
 
 /** What a program that works on a data folder of the tests is told. Only what a test puts in counts as a card. */

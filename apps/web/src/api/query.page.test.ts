@@ -1,5 +1,7 @@
-import { act, renderHook } from '@testing-library/react';
-import { queries, useProgress } from './query';
+import { QueryClientProvider } from '@tanstack/react-query';
+import { act, renderHook, waitFor } from '@testing-library/react';
+import { createElement, type ReactNode } from 'react';
+import { queries, useAnswer, useProgress } from './query';
 
 /** A stream of news that says what a test has it say. */
 class Stream extends EventTarget {
@@ -71,5 +73,51 @@ describe('news', () => {
     Stream.made[1]!.say('hello');
     expect(everything).toHaveBeenCalledTimes(1);
     unmount();
+  });
+});
+
+describe('an answer that is on screen', () => {
+  const fetched = jest.fn<Promise<Response>, []>();
+  const kept = globalThis.fetch;
+  beforeEach(() => void (globalThis.fetch = fetched as never));
+  afterEach(() => {
+    queries.clear();
+    globalThis.fetch = kept;
+  });
+  const says = (status: number, answer: object) =>
+    fetched.mockResolvedValueOnce({ ok: status < 400, status, json: () => Promise.resolve(answer) } as Response);
+  const onScreen = async () => {
+    says(200, { id: 7 });
+    const wrapper = ({ children }: { children: ReactNode }) =>
+      createElement(QueryClientProvider, { client: queries }, children);
+    // As pages do: what they read is what they are drawn anew for.
+    const read = () => {
+      const { data, error, refetch } = useAnswer('picture', { params: { id: 7 } });
+      return { data, error, refetch };
+    };
+    const { result } = renderHook(read, { wrapper });
+    await waitFor(() => expect(result.current.data).toEqual({ id: 7 }));
+    return result;
+  };
+
+  test('stays when nothing comes back to the same question', async () => {
+    const result = await onScreen();
+    fetched.mockRejectedValueOnce(new TypeError('Failed to fetch'));
+    await act(async () => {
+      await result.current.refetch();
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    });
+    expect(queries.getQueryState(['picture', { params: { id: 7 } }])!.error).toMatchObject({ status: 0 });
+    expect(result.current).toMatchObject({ data: { id: 7 }, error: null });
+    says(200, { id: 7, stars: 3 });
+    await act(() => result.current.refetch());
+    await waitFor(() => expect(result.current.data).toEqual({ id: 7, stars: 3 }));
+  });
+
+  test('does not when the answer is that it has gone', async () => {
+    const result = await onScreen();
+    says(404, { code: 'pictures.gone' });
+    await act(() => result.current.refetch());
+    await waitFor(() => expect(result.current.error).toMatchObject({ status: 404 }));
   });
 });

@@ -7,6 +7,9 @@ import { inLibrary } from './library';
 import { freshener, type Stale } from './freshen';
 import { shareBefore } from './share';
 
+/** Whether the server said no, rather than failed or could not be reached. */
+const isRefusal = (error: Error): boolean => error instanceof Told && error.status >= 400 && error.status < 500;
+
 export const queries = new QueryClient({
   defaultOptions: {
     queries: {
@@ -21,18 +24,20 @@ export const queries = new QueryClient({
   },
 });
 
-/** An answer of the server, kept fresh while it is on screen. */
+/** An answer of the server, kept fresh while it is on screen. Once it is there it stays until another is, or asking anew is refused. */
 export function useAnswer<K extends keyof Api, T = Answer<Api[K]>>(
   name: K,
   input: CallInput<Api[K]>,
   options: { enabled?: boolean; select?: (answer: Answer<Api[K]>) => T } = {},
 ): UseQueryResult<T> {
-  return useQuery({
+  const answer = useQuery({
     queryKey: [name, input],
     queryFn: ({ signal }) => call(name, input, signal),
     placeholderData: keepPreviousData,
     ...options,
   });
+  if (answer.data === undefined || !answer.error || isRefusal(answer.error)) return answer;
+  return { ...answer, error: null } as UseQueryResult<T>;
 }
 
 /** Asks again for everything of these names. */
