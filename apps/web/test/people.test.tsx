@@ -1,7 +1,7 @@
 import type { Person } from '@gemmel/contract';
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { Introductions } from '@/features/person/Introductions';
-import { Who } from '@/features/person/Who';
+import { byCircle, firstPeople, Who } from '@/features/person/Who';
 import { filed, circles, group, noReason, noor, person, samira } from './family';
 import { moves, router, show } from './house';
 
@@ -191,6 +191,22 @@ describe('who', () => {
     fireEvent.click(screen.getByRole('button', { name: '1 hidden person' }));
     expect(names()).toContain('Kit');
     fireEvent.click(screen.getByRole('button', { name: 'Most pictures' }));
+  });
+
+  test('of a large family a screen stands at once, under the circles as they are, and all of it in the end', async () => {
+    const many = Array.from({ length: 90 }, (_, i) => person(i + 1, `Somebody ${i}`, { circles: i < 50 ? [1] : [] }));
+    const parts = byCircle(many, [...circles, { id: 2, name: 'Neighbours' }]);
+    const counted = (room: number) => firstPeople(parts, room).map(({ people, all }) => [people.length, all]);
+    expect(counted(30)).toEqual([[30, 50]]);
+    expect(counted(60)).toEqual([
+      [50, 50],
+      [0, 0],
+      [10, 40],
+    ]);
+    expect(counted(Infinity).at(-1)).toEqual([40, 40]);
+    begin(many);
+    await waitFor(() => expect(document.querySelectorAll('a[aria-label^=Somebody]').length).toBe(90), { timeout: 20_000 });
+    expect(screen.getByText('50')).toBeTruthy();
   });
 
   test('a cameo is leafed through by moving across it', async () => {

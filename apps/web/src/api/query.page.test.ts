@@ -91,11 +91,11 @@ describe('an answer that is on screen', () => {
     const wrapper = ({ children }: { children: ReactNode }) =>
       createElement(QueryClientProvider, { client: queries }, children);
     // As pages do: what they read is what they are drawn anew for.
-    const read = () => {
+    const useRead = () => {
       const { data, error, refetch } = useAnswer('picture', { params: { id: 7 } });
       return { data, error, refetch };
     };
-    const { result } = renderHook(read, { wrapper });
+    const { result } = renderHook(useRead, { wrapper });
     await waitFor(() => expect(result.current.data).toEqual({ id: 7 }));
     return result;
   };

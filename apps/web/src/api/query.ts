@@ -37,7 +37,7 @@ export function useAnswer<K extends keyof Api, T = Answer<Api[K]>>(
     ...options,
   });
   if (answer.data === undefined || !answer.error || isRefusal(answer.error)) return answer;
-  return { ...answer, error: null } as UseQueryResult<T>;
+  return { ...answer, error: null } as unknown as UseQueryResult<T>;
 }
 
 /** Asks again for everything of these names. */

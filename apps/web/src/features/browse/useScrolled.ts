@@ -73,27 +73,25 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
   const lookNow = () => {
     if (scroller.current) look(scroller.current.scrollTop - above);
   };
-  const latest = useRef({ lookNow, look, windowAt });
+  // What will be in the window is asked for, and drawn, without waiting for the browser to say that it has moved.
+  const jump = (y: number) => {
+    leaveSoon();
+    const element = scroller.current;
+    if (!element) return scrollTo(y);
+    const there = Math.min(y, element.scrollHeight - element.clientHeight) - above;
+    wantNow(windowAt(there));
+    scrollTo(y);
+    landed.current = performance.now();
+    clearTimeout(landing.current);
+    landing.current = setTimeout(() => latest.current.lookNow(), LANDS);
+    look(there);
+  };
+  const latest = useRef({ lookNow, jump });
   useLayoutEffect(() => {
-    latest.current = { lookNow, look, windowAt };
+    latest.current = { lookNow, jump };
     lookNow();
   });
-  // What will be in the window is asked for, and drawn, without waiting for the browser to say that it has moved.
-  const jumpTo = useCallback(
-    (y: number) => {
-      leaveSoon();
-      const element = scroller.current;
-      if (!element) return scrollTo(y);
-      const there = Math.min(y, element.scrollHeight - element.clientHeight) - above;
-      wantNow(latest.current.windowAt(there));
-      scrollTo(y);
-      landed.current = performance.now();
-      clearTimeout(landing.current);
-      landing.current = setTimeout(() => latest.current.lookNow(), LANDS);
-      latest.current.look(there);
-    },
-    [scroller, scrollTo, above],
-  );
+  const jumpTo = useCallback((y: number) => latest.current.jump(y), []);
   useEffect(() => {
     const element = scroller.current;
     if (!element) return;

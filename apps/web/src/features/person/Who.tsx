@@ -13,6 +13,7 @@ import { Cameo } from '@/ui/Cameo';
 import { Heading } from '@/ui/DoubleBar';
 import { Icon } from '@/ui/Icon';
 import { byName, sayNumber } from '@/ui/say';
+import { useRest } from '@/ui/useGradually';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { CircleSheet } from './CircleSheet';
@@ -49,6 +50,24 @@ export function byCircle(
     ...circles.map((circle) => ({ circle, people: people.filter((p) => p.circles.includes(circle.id)) })),
     { circle: null, people: people.filter((p) => !circles.some((c) => p.circles.includes(c.id))) },
   ].filter((part) => part.circle !== null || part.people.length > 0);
+}
+
+/** How many people stand at once: about as many as a wide screen shows of them. */
+const SCREEN = 36;
+
+/** As many people as there is room for, in the circles they come in; circles behind them wait. */
+export function firstPeople(
+  parts: ReturnType<typeof byCircle>,
+  room: number,
+): { circle: Circle | null; people: Person[]; all: number }[] {
+  const some = [];
+  let left = room;
+  for (const { circle, people } of parts) {
+    if (left <= 0) break;
+    some.push({ circle, people: people.slice(0, left), all: people.length });
+    left -= people.length;
+  }
+  return some;
 }
 
 /** Named people as cameos, by circle; those who wait to be introduced come first. */
@@ -108,31 +127,7 @@ export function Who() {
         </View>
       ) : null}
       <View className="gap-6">
-        {byCircle(shown, circles).map(({ circle, people: some }) => (
-          <View key={circle?.id ?? 0}>
-            <Heading
-              right={
-                circle ? (
-                  <View className="flex-row items-center">
-                    <Words kind="small">{sayNumber(some.length)}</Words>
-                    <IconButton
-                      name="edit"
-                      size={16}
-                      label={t`Edit circle ${circle.name}`}
-                      onPress={() => setShaping(circle)}
-                    />
-                  </View>
-                ) : (
-                  sayNumber(some.length)
-                )
-              }
-            >
-              {circle?.name ?? (circles.length ? t`In no circle` : t`Everybody`)}
-            </Heading>
-            <Cameos people={some} />
-            {some.length === 0 ? <Words className="text-soft">{t`Nobody is in it yet.`}</Words> : null}
-          </View>
-        ))}
+        {data ? <Circles people={shown} circles={circles} onShape={setShaping} /> : null}
         {shown.length ? (
           <Button
             label={t`New circle`}
@@ -167,6 +162,48 @@ export function Who() {
         />
       ) : null}
     </Page>
+  );
+}
+
+/** People under the circles they are in: a screen of them at once, and all a moment later. */
+function Circles({
+  people,
+  circles,
+  onShape,
+}: {
+  people: readonly Person[];
+  circles: readonly Circle[];
+  onShape: (circle: Circle) => void;
+}) {
+  const parts = firstPeople(byCircle(people, circles), useRest() ? Infinity : SCREEN);
+  return (
+    <>
+      {parts.map(({ circle, people: some, all }) => (
+        <View key={circle?.id ?? 0}>
+          <Heading
+            right={
+              circle ? (
+                <View className="flex-row items-center">
+                  <Words kind="small">{sayNumber(all)}</Words>
+                  <IconButton
+                    name="edit"
+                    size={16}
+                    label={t`Edit circle ${circle.name}`}
+                    onPress={() => onShape(circle)}
+                  />
+                </View>
+              ) : (
+                sayNumber(all)
+              )
+            }
+          >
+            {circle?.name ?? (circles.length ? t`In no circle` : t`Everybody`)}
+          </Heading>
+          <Cameos people={some} />
+          {some.length === 0 ? <Words className="text-soft">{t`Nobody is in it yet.`}</Words> : null}
+        </View>
+      ))}
+    </>
   );
 }
 
