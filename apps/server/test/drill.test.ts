@@ -18,11 +18,11 @@ import { jpeg, shaOfFile } from './pictures';
 import { pause } from './program';
 
 const random = chances(118);
-const KILLS = times(3, 200);
+const KILLS = times(2, 200);
 /** Pictures that come in with each batch. */
 const EACH = 5;
 /** How often the database is taken away, and how often it is the bringing back that is killed: once in so many kills. */
-const DATABASE = times(3, 4);
+const DATABASE = times(1, 4);
 const BACK = times(2, 5);
 const PHRASE = 'a phrase for the drill';
 const CLI = path.join(ROOT, 'apps/server/dist/cli.js');

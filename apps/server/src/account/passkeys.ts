@@ -1,12 +1,8 @@
 import type { Answer, Api } from '@gemmel/contract';
-import {
-  generateAuthenticationOptions,
-  generateRegistrationOptions,
-  verifyAuthenticationResponse,
-  verifyRegistrationResponse,
-  type AuthenticationResponseJSON,
-  type AuthenticatorTransport,
-  type RegistrationResponseJSON,
+import type {
+  AuthenticationResponseJSON,
+  AuthenticatorTransport,
+  RegistrationResponseJSON,
 } from '@simplewebauthn/server';
 import { createHash, createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { App } from '../context';
@@ -17,6 +13,9 @@ import { isPassword } from './accounts';
 const PATIENCE = 5 * 60_000;
 /** How many one account may have. */
 const MOST = 20;
+
+/** How passkeys are made and checked: three hundred files that a house without any never loads. */
+const webAuthn = () => import('@simplewebauthn/server');
 
 /** Where the page that asks is: what a passkey is bound to. */
 export interface Place {
@@ -91,6 +90,7 @@ export async function beginPasskey(
   const row = (await db('accounts').where('id', account).first('email', 'name'))!;
   const there = await db('passkeys').where('account_id', account);
   if (there.length >= MOST) throw refused('passkeys-enough');
+  const { generateRegistrationOptions } = await webAuthn();
   const options = await generateRegistrationOptions({
     rpName: 'Gemmel',
     rpID: host,
@@ -117,6 +117,7 @@ export async function addPasskey(
 ): Promise<void> {
   const { db } = app;
   const said = response as unknown as RegistrationResponseJSON;
+  const { verifyRegistrationResponse } = await webAuthn();
   const verified = await verifyRegistrationResponse({
     response: said,
     expectedChallenge: (text) => isOurs(app, `add ${account}`, text),
@@ -145,13 +146,16 @@ export async function endPasskey({ db }: App, account: number, id: number): Prom
 }
 
 /** What a browser is told to sign somebody in by a passkey; it is the browser that knows whose there are. */
-export const beginPasskeySignIn = async (app: App, { host }: Place): Promise<Record<string, unknown>> =>
-  (await generateAuthenticationOptions({
+export async function beginPasskeySignIn(app: App, { host }: Place): Promise<Record<string, unknown>> {
+  const { generateAuthenticationOptions } = await webAuthn();
+  const options = await generateAuthenticationOptions({
     rpID: host,
     challenge: challenge(app, 'sign in'),
     timeout: PATIENCE,
     userVerification: 'required',
-  })) as unknown as Record<string, unknown>;
+  });
+  return options as unknown as Record<string, unknown>;
+}
 
 /**
  * The account whose passkey has answered. It shows at once that somebody has it and that it is them: no further step is asked for.
@@ -167,6 +171,7 @@ export async function signInByPasskey(
   const id = Buffer.from(typeof said.id === 'string' ? said.id : '', 'base64url');
   const row = await db('passkeys').where('credential_hash', sha(id)).first();
   if (!row) throw refused('passkey-not-known');
+  const { verifyAuthenticationResponse } = await webAuthn();
   const verified = await verifyAuthenticationResponse({
     response: said,
     expectedChallenge: (text) => isOurs(app, 'sign in', text),
