@@ -13,6 +13,7 @@ import {
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { REASONS } from '@gemmel/contract';
+import { Ended } from '../src/apart/pool';
 import { openBatch, walk } from '../src/intake/announce';
 import { makeRunner } from '../src/jobs/all';
 import { exiftool } from '../src/media/metadata';
@@ -161,6 +162,31 @@ describe('taking in', () => {
     expect(counts.failed).toBe(0);
     expect(readdirSync(path.join(house.app.paths.aside, 'home', String(batch)))).toHaveLength(counts.aside);
     expect((await rows()).filter((row) => before.some((b) => b.id === row.id))).toHaveLength(before.length);
+  });
+
+  test('a file that brings down the process that opens it, again and again, is kept aside as damaged', async () => {
+    const folder = path.join(source, 'falls');
+    mkdirSync(folder);
+    writeFileSync(path.join(folder, 'one.jpg'), await jpeg(77, '2021:07:01 10:00:00'));
+    const { pool } = house.app;
+    const run = pool.run.bind(pool);
+    let falls = 0;
+    const falling = jest.spyOn(pool, 'run').mockImplementation((task, asked) => {
+      if (asked.name !== 'prepare') return run(task, asked);
+      falls++;
+      return Promise.reject(new Ended('SIGSEGV'));
+    });
+    // Each try waits longer than the last: here it does not.
+    const hurry = setInterval(() => void house.app.db('jobs').update({ run_after: '2020-01-01' }).then(), 30);
+    try {
+      const batch = await house.takeIn(folder, 'Falls');
+      const item = (await house.app.db('batch_items').where('batch_id', batch).first('state', 'reason'))!;
+      expect([item.state, JSON.parse(item.reason!)]).toEqual(['aside', { code: 'damaged', params: {} }]);
+      expect(falls).toBe(3);
+    } finally {
+      clearInterval(hurry);
+      falling.mockRestore();
+    }
   });
 
   test('names that try to climb out stay inside the vault', async () => {

@@ -192,7 +192,9 @@ describe('scans', () => {
       await app.db('jobs').update({ run_after: app.db.raw('UTC_TIMESTAMP(3)') });
       await house.quiet();
       const vault = path.join(app.paths.vault, 'home');
-      await other.takeIn(vault, 'The whole vault');
+      const whole = await other.takeIn(vault, 'The whole vault');
+      const left = await other.app.db('batch_items').where('batch_id', whole).whereNot('state', 'stored');
+      expect(left.map(({ path: at, state, reason }) => [at, state, reason])).toEqual([]);
       const came = await other.app.db('pictures').whereNotNull('of_sha').orderBy('name').select('id', 'name', 'view');
       expect(came.map((row) => row.name)).toEqual(looks.map((row) => row.name));
       for (const [i, { id }] of came.entries()) {

@@ -24,10 +24,17 @@ interface Hand {
   idle: ReturnType<typeof setTimeout> | undefined;
 }
 
+/** How a process ends that is no longer needed. */
+const AWAY = 'put away';
+
 /** What is told of work whose process has ended under it. */
 export class Ended extends Error {
+  /** Whether it fell over the work, and was not put away. */
+  readonly fell: boolean;
+
   constructor(how: string) {
     super(`The process that did this has ended (${how})`);
+    this.fell = how !== AWAY;
   }
 }
 
@@ -54,7 +61,7 @@ export class Apart {
    * @throws what the function throws; {@link Ended} when the process ends before the answer.
    */
   run(task: unknown, { name }: { name: string }): Promise<unknown> {
-    if (this.ended) return Promise.reject(new Ended('put away'));
+    if (this.ended) return Promise.reject(new Ended(AWAY));
     return new Promise((resolve, reject) => {
       this.queue.push({ id: ++this.count, name, task, resolve, reject });
       this.next();
@@ -64,7 +71,7 @@ export class Apart {
   /** Ends the processes; work that is under way is not waited for. */
   async destroy(): Promise<void> {
     this.ended = true;
-    for (const { reject } of this.queue.splice(0)) reject(new Ended('put away'));
+    for (const { reject } of this.queue.splice(0)) reject(new Ended(AWAY));
     await Promise.all(this.hands.map((hand) => this.end(hand)));
   }
 
@@ -118,7 +125,7 @@ export class Apart {
   private async end(hand: Hand): Promise<void> {
     const { child } = hand;
     const exit = new Promise<void>((resolve) => child.once('exit', () => resolve()));
-    this.gone(hand, 'put away');
+    this.gone(hand, AWAY);
     child.kill('SIGKILL');
     await exit;
   }

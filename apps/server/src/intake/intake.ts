@@ -2,6 +2,7 @@ import { reason, type Saying } from '@gemmel/contract';
 import { isMedia } from '@gemmel/core';
 import { mkdir, rename, stat } from 'node:fs/promises';
 import path from 'node:path';
+import { Ended } from '../apart/pool';
 import { metInBin } from '../bin/met';
 import { derivedBase, type App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
@@ -89,14 +90,24 @@ export async function intake(app: App, job: Job): Promise<void> {
     const sidecars = await sidecarsOf(app, item);
     if (!sidecars.whole) return; // it is asked for again when the last of them has arrived
     await fetch();
-    await takeIn(app, library, item, file, sidecars.files);
+    await takeIn(app, library, item, file, sidecars.files, job.tries);
   } catch (error) {
     if (!(error instanceof Gone)) throw error;
     await finishItem(app, library, item, 'skipped', { reason: reason('gone-or-locked') });
   }
 }
 
-async function takeIn(app: App, library: number, item: Item, file: string, sidecars: string[]): Promise<void> {
+/** How often a process may fall over a file before it is the file that is to blame. */
+const FALLS = 2;
+
+async function takeIn(
+  app: App,
+  library: number,
+  item: Item,
+  file: string,
+  sidecars: string[],
+  tries: number,
+): Promise<void> {
   const { db } = app;
   const sha256 = item.sha256!;
   const known = await pictureOf(db, library, sha256);
@@ -123,19 +134,24 @@ async function takeIn(app: App, library: number, item: Item, file: string, sidec
     return setAside(app, library, item, file, reason('text-bomb'));
   const inside = kind.raw ? await pictureInside(file, `${file}.inside`) : null;
   try {
+    const preparing = app.pool.run(
+      {
+        file,
+        kind,
+        derived: derivedBase(app, sha256.toString('hex')),
+        models: app.config.models,
+        faces: Boolean(item.recognise),
+        inside,
+      },
+      { name: 'prepare' },
+    ) as Promise<{ ok: true; prepared: Prepared } | { ok: false; reason: Saying }>;
     const [metadata, result] = await Promise.all([
       readMetadata(file, item.path, kind.kind === 'video', sidecars),
-      app.pool.run(
-        {
-          file,
-          kind,
-          derived: derivedBase(app, sha256.toString('hex')),
-          models: app.config.models,
-          faces: Boolean(item.recognise),
-          inside,
-        },
-        { name: 'prepare' },
-      ) as Promise<{ ok: true; prepared: Prepared } | { ok: false; reason: Saying }>,
+      preparing.catch((error: unknown) => {
+        if (error instanceof Ended && error.fell && tries >= FALLS)
+          return { ok: false as const, reason: reason('damaged') };
+        throw error;
+      }),
     ]);
     if (!result.ok) return await setAside(app, library, item, file, result.reason);
     const { lat, lon } = metadata.said;
