@@ -164,24 +164,33 @@ describe('taking in', () => {
     expect((await rows()).filter((row) => before.some((b) => b.id === row.id))).toHaveLength(before.length);
   });
 
-  test('a file that brings down the process that opens it, again and again, is kept aside as damaged', async () => {
-    const folder = path.join(source, 'falls');
+  test.each([
+    ['brings down the process that opens it', 'damaged', 'prepare'],
+    ['keeps whoever reads what it says for ever', 'too-talkative', 'tags'],
+  ])('a file that %s, time and again, is kept aside and named', async (how, code, what) => {
+    const folder = path.join(source, what);
     mkdirSync(folder);
-    writeFileSync(path.join(folder, 'one.jpg'), await jpeg(77, '2021:07:01 10:00:00'));
+    writeFileSync(path.join(folder, 'one.jpg'), await jpeg(77 + what.length, '2021:07:01 10:00:00'));
     const { pool } = house.app;
     const run = pool.run.bind(pool);
     let falls = 0;
-    const falling = jest.spyOn(pool, 'run').mockImplementation((task, asked) => {
-      if (asked.name !== 'prepare') return run(task, asked);
-      falls++;
-      return Promise.reject(new Ended('SIGSEGV'));
-    });
+    const falling =
+      what === 'prepare'
+        ? jest.spyOn(pool, 'run').mockImplementation((task, asked) => {
+            if (asked.name !== what) return run(task, asked);
+            falls++;
+            return Promise.reject(new Ended('SIGSEGV'));
+          })
+        : jest.spyOn(exiftool(), 'readRaw').mockImplementation(() => {
+            falls++;
+            return Promise.reject(new Error('timeout: waited 20000 ms'));
+          });
     // Each try waits longer than the last: here it does not.
     const hurry = setInterval(() => void house.app.db('jobs').update({ run_after: '2020-01-01' }).then(), 30);
     try {
       const batch = await house.takeIn(folder, 'Falls');
       const item = (await house.app.db('batch_items').where('batch_id', batch).first('state', 'reason'))!;
-      expect([item.state, JSON.parse(item.reason!)]).toEqual(['aside', { code: 'damaged', params: {} }]);
+      expect([how, item.state, JSON.parse(item.reason!)]).toEqual([how, 'aside', { code, params: {} }]);
       expect(falls).toBe(3);
     } finally {
       clearInterval(hurry);

@@ -255,6 +255,7 @@ export const REASONS = {
   'not-by-its-ending': 'is not a picture, although its name ends in .{ending}',
   'text-bomb': 'holds a text that unpacks without end, so it was not opened',
   'too-large': 'claims to be far larger than can be opened safely',
+  'too-talkative': 'says more about itself than could be read in time, so it was not opened',
   'too-many-pixels': 'claims to be {width} x {height} pixels, more than can be opened safely',
   unexpected: 'could not be taken in: {why}',
   unreadable: 'could not be read on this device',

@@ -29,12 +29,12 @@ const AWAY = 'put away';
 
 /** What is told of work whose process has ended under it. */
 export class Ended extends Error {
-  /** Whether it fell over the work, and was not put away. */
+  /** Whether it fell over the work, and was not put away or ended from outside. */
   readonly fell: boolean;
 
   constructor(how: string) {
     super(`The process that did this has ended (${how})`);
-    this.fell = how !== AWAY;
+    this.fell = /^SIG(ABRT|BUS|FPE|ILL|SEGV)$/.test(how);
   }
 }
 

@@ -6,7 +6,7 @@ import { Ended } from '../apart/pool';
 import { metInBin } from '../bin/met';
 import { derivedBase, type App } from '../context';
 import { defineJob, type Job } from '../jobs/kind';
-import { readMetadata } from '../media/metadata';
+import { answers, readMetadata, ToolTrouble } from '../media/metadata';
 import { placeColumns } from '../place/places';
 import type { Prepared } from '../media/prepare';
 import { talksWithoutEnd } from '../media/png';
@@ -97,7 +97,7 @@ export async function intake(app: App, job: Job): Promise<void> {
   }
 }
 
-/** How often a process may fall over a file before it is the file that is to blame. */
+/** How often what reads a file may fall over it, or get stuck, before it is the file that is to blame. */
 const FALLS = 2;
 
 async function takeIn(
@@ -147,11 +147,7 @@ async function takeIn(
     ) as Promise<{ ok: true; prepared: Prepared } | { ok: false; reason: Saying }>;
     const [metadata, result] = await Promise.all([
       readMetadata(file, item.path, kind.kind === 'video', sidecars),
-      preparing.catch((error: unknown) => {
-        if (error instanceof Ended && error.fell && tries >= FALLS)
-          return { ok: false as const, reason: reason('damaged') };
-        throw error;
-      }),
+      preparing,
     ]);
     if (!result.ok) return await setAside(app, library, item, file, result.reason);
     const { lat, lon } = metadata.said;
@@ -162,9 +158,20 @@ async function takeIn(
     await discard(file);
     await finishItem(app, library, item, 'stored', { picture_id: picture });
     app.worked(library, 'people', 'events');
+  } catch (error) {
+    const why = tries < FALLS ? null : await faultOf(error);
+    if (!why) throw error;
+    await setAside(app, library, item, file, why);
   } finally {
     if (inside) await discard(inside.file);
   }
+}
+
+/** What is wrong with a file over which what reads it has fallen or got stuck time and again; null when it may be something else. */
+async function faultOf(error: unknown): Promise<Saying | null> {
+  if (error instanceof Ended) return error.fell ? reason('damaged') : null;
+  // A reader that is stuck altogether is no file's fault.
+  return error instanceof ToolTrouble && (await answers()) ? reason('too-talkative') : null;
 }
 
 function notAPicture(name: string): Saying {

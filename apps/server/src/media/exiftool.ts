@@ -30,6 +30,13 @@ export async function withExiftool<T>(work: (tool: ExifTool) => Promise<T>, pati
   }
 }
 
+/** Whether the helper answers at all. */
+export const answers = (): Promise<boolean> =>
+  withExiftool((helper) => helper.version()).then(
+    () => true,
+    () => false,
+  );
+
 /** Ends the helper process. */
 export async function endMetadata(): Promise<void> {
   await tool?.end();

@@ -18,7 +18,7 @@ import {
 import { ToolTrouble, withExiftool } from './exiftool';
 import { markedOf, number, saidOf, text, type Marked, type Raw } from './said';
 
-export { endMetadata, exiftool, ToolTrouble, withExiftool } from './exiftool';
+export { answers, endMetadata, exiftool, ToolTrouble, withExiftool } from './exiftool';
 
 /** An instant somebody noted without saying which wall clock: QuickTime's own time, satellites, a number in a name. */
 export interface Instant {
@@ -135,7 +135,8 @@ async function readTags(file: string): Promise<Raw> {
       helper.readRaw(file, { readArgs: ['-n', '-struct'], useMWG: false }),
     )) as Raw;
   } catch (error) {
-    if (error instanceof ToolTrouble || /timeout|ended|shut/i.test(String(error))) throw error;
+    if (error instanceof ToolTrouble) throw error;
+    if (/timeout|ended|shut/i.test(String(error))) throw new ToolTrouble(String(error));
     return {};
   }
 }

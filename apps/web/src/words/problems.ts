@@ -503,6 +503,10 @@ export const REASON: Record<ReasonCode, MessageDescriptor> = {
     id: 'reason.too-many-pixels',
     message: 'Claims to be {width} × {height} pixels, more than can be opened safely',
   }),
+  'too-talkative': msg({
+    id: 'reason.too-talkative',
+    message: 'Says more about itself than could be read in time, so it wasn’t opened',
+  }),
   unexpected: msg({ id: 'reason.unexpected', message: 'Couldn’t be done: {why}' }),
   unreadable: msg({ id: 'reason.unreadable', message: 'Couldn’t be read on this device' }),
 };
