@@ -37,7 +37,7 @@ const countedOf = (shown: number, total: number): string =>
     : plural(shown, { one: '# picture', other: '# pictures' });
 
 /** What stands beside the name of an event: its days when it has a name, where it was, who is in it, how many pictures. */
-const besideWords = (event: Event | null, when: string, counted: string): string[] => [
+export const besideWords = (event: Event | null, when: string, counted: string): string[] => [
   ...(event?.title ? [when] : []),
   ...(event && sayEventPlace(event) ? [sayEventPlace(event)!] : []),
   ...(event?.people.length ? [sayList(event.people)] : []),
@@ -48,16 +48,16 @@ const besideWords = (event: Event | null, when: string, counted: string): string
  * How many letters that takes, without saying it: a page reckons with all its events. What a list puts between names is taken as a comma and
  * a space, and once as a word.
  */
-function besideLength(event: Event | null, counted: string): number {
+export function besideLength(event: Event | null, counted: string): number {
   const when = event?.title ? daysLength(event.start, event.end) : 0;
   const where = event ? (sayEventPlace(event)?.length ?? 0) : 0;
   const who = event?.people.length ? event.people.reduce((sum, name) => sum + name.length + 2, 3) : 0;
   return [when, where, who].reduce((sum, one) => (one ? sum + one + BETWEEN : sum), counted.length);
 }
 
-/** How many letters days take at most: one day or days of one month, of one year, of two. */
+/** How many letters days take at most in any language: one day or days of one month, of one year, of two. */
 const daysLength = (start: string, end: string): number =>
-  start.slice(0, 7) === end.slice(0, 7) ? 27 : start.slice(0, 4) === end.slice(0, 4) ? 33 : 38;
+  start.slice(0, 7) === end.slice(0, 7) ? 30 : start.slice(0, 4) === end.slice(0, 4) ? 35 : 41;
 /** How many letters stand between what stands beside a name. */
 const BETWEEN = 3;
 
