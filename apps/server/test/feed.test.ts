@@ -69,8 +69,10 @@ describe('the change feed', () => {
     const news = (await house.app.feed.since(1, first))!;
     expect(news.some((row) => row.topic === 'shares')).toBe(true);
     expect(await house.app.feed.since(1, 999_999_999)).toBeNull();
-    const stream = async (heard: string) => {
-      const response = await house.fetch('/api/progress', { headers: { 'last-event-id': heard } });
+    const stream = async (heard: string | null, over = 0) => {
+      const response = await house.fetch(`/api/progress?over=${over}`, {
+        headers: heard === null ? {} : { 'last-event-id': heard },
+      });
       const reader = response.body!.getReader();
       let text = '';
       for (let i = 0; i < 4 && !/event: (changed|everything)/.test(text); i++) {
@@ -85,6 +87,12 @@ describe('the change feed', () => {
     expect(told).toMatch(/event: changed\ndata: .*"topic":"shares"/);
     expect(told).toMatch(/id: \d+/);
     expect(await stream('999999999')).toContain('event: everything');
+    // A page that listens for the first time, some moments after it was answered.
+    const young = await stream(null, 10_000);
+    expect(young).toContain('event: hello');
+    expect(young).toMatch(/event: changed\ndata: .*"topic":"shares"/);
+    expect((await house.app.feed.over(1, 0))!).toEqual([]);
+    expect((await house.app.feed.over(77, 10_000))!).toEqual([]);
   });
 
   test('pieces of a kind are put together; one that names none stands for all', () => {

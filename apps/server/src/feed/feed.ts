@@ -145,6 +145,17 @@ export class Feed {
     return rows.length > MOST_BACK ? null : rows.map(toNews);
   }
 
+  /** News of a library of the last so many ms; null when it is too much to tell. */
+  async over(library: number, ms: number): Promise<Row[] | null> {
+    if (ms === 0) return [];
+    const rows = (await this.db('changes')
+      .where('library_id', library)
+      .where('at', '>', this.db.raw('UTC_TIMESTAMP(3) - INTERVAL ? SECOND', [ms / 1000]))
+      .orderBy('id')
+      .limit(MOST_BACK + 1)) as Parameters<typeof toNews>[0][];
+    return rows.length > MOST_BACK ? null : rows.map(toNews);
+  }
+
   /** Writes what waits, and is silent from now on. */
   async end(): Promise<void> {
     clearTimeout(this.looking);

@@ -1,5 +1,6 @@
 import type { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
+import { z } from 'zod';
 import type { App } from '../context';
 import type { Session } from '../account/accounts';
 import { sightOf } from '../sight/sight';
@@ -10,6 +11,9 @@ import { guard, type Vars } from './guard';
 /** How long many changes are gathered to be told as one, and how often a quiet stream says that it is still there, in ms. */
 const GATHER = 700;
 const STILL = 20_000;
+
+/** How old the first answers of a page may be that only now listens, in ms: what changed since is told as well. */
+const Over = z.coerce.number().int().min(0).max(10_000).catch(0);
 
 /** Topics whose news names pictures. */
 const OF_PICTURES: ReadonlySet<string> = new Set(['pictures', 'said']);
@@ -34,12 +38,14 @@ async function asSeen(app: App, session: Session, rows: readonly Row[]): Promise
 
 /**
  * What changes, as server-sent events. Each carries its place in the feed; a browser that comes back says the last one it
- * heard and is told what it missed, or, when that is too long ago, that everything may have changed (`everything`).
+ * heard and is told what it missed, or, when that is too long ago, that everything may have changed (`everything`). A page that has just
+ * been opened says how old its first answers are (`over`), and is told what has changed since.
  */
 export function addProgress(http: Hono<Vars>, app: App): void {
   http.get('/api/progress', (c) => {
     const session = guard(c, 'relative');
     const heard = Number(c.req.header('last-event-id'));
+    const over = Over.parse(c.req.query('over') ?? 0);
     const still = (): Promise<boolean> =>
       app
         .db('sessions as s')
@@ -63,11 +69,11 @@ export function addProgress(http: Hono<Vars>, app: App): void {
         end();
         wake?.();
       });
-      const missed = heard > 0 ? await app.feed.since(session.library, heard) : [];
+      const missed = await (heard > 0 ? app.feed.since(session.library, heard) : app.feed.over(session.library, over));
       if (missed) news.unshift(...missed);
       await stream.writeSSE({
         event: missed ? 'hello' : 'everything',
-        id: String(missed?.length ? heard : (await app.feed.last()) || 1),
+        id: String(heard > 0 && missed?.length ? heard : (await app.feed.last()) || 1),
         data: '{}',
       });
       while (!stream.aborted && !stream.closed) {

@@ -73,6 +73,8 @@ export const forget = <K extends keyof Api>(name: K, id: number): void =>
     predicate: ({ queryKey: [, input] }) => (input as Input | undefined)?.params?.id === id,
   });
 
+/** How old the first answers of a page can be when it begins to listen, in ms; the server looks no further back. */
+const OVER = 10_000;
 /** How long to wait before listening again when the server would not have it, in ms. */
 const AGAIN = 5000;
 
@@ -91,7 +93,8 @@ export function useProgress(on: boolean, also: (news: readonly News[] | null) =>
       also(null);
     };
     const open = (again: boolean) => {
-      source = new EventSource(throughEyes(inLibrary('/api/progress')));
+      const over = Math.ceil(Math.min(OVER, performance.now()));
+      source = new EventSource(throughEyes(inLibrary(`/api/progress?over=${over}`)));
       // What was told while nobody listened is not known: also when it took more than one try to be heard at all, as on a page that was
       // opened without a line.
       let missed = again;
