@@ -12,6 +12,7 @@ import { Button } from '@/ui/Button';
 import { Icon } from '@/ui/Icon';
 import { Heading } from '@/ui/DoubleBar';
 import { sayNumber } from '@/ui/say';
+import { useRest } from '@/ui/useGradually';
 import { Empty, Failed, Page, Waiting } from '@/ui/State';
 import { Words } from '@/ui/Words';
 import { MapPane } from '../place/MapPage';
@@ -125,10 +126,15 @@ export function Where() {
         <ScrollView style={{ flex: 1, maxWidth: 520 }} contentContainerStyle={{ paddingBottom: 130 }}>
           {list}
         </ScrollView>
-        <View style={{ flex: 1 }}>{data?.places.length ? <MapPane beside={false} /> : null}</View>
+        <View style={{ flex: 1 }}>{data?.places.length ? <MapBeside /> : null}</View>
       </View>
     </View>
   );
+}
+
+/** The map beside the list, which it does not keep waiting. */
+function MapBeside() {
+  return useRest() ? <MapPane beside={false} /> : null;
 }
 
 /** A country with its regions; each opens to its places, and closes again where it was. */
