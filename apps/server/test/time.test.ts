@@ -319,6 +319,16 @@ describe('events shaped by people', () => {
     expect(await filed()).toBe('001100002222');
     await house.undo(apart);
 
+    // Those between them were not chosen, and stay; what comes in between them later joins them.
+    const wide = await house.call('moveToEvent', { body: { ids: [ids[1]!, ids[5]!], to: { title: 'An hour apart' } } });
+    await again();
+    expect(await filed()).toBe('010001002222');
+    await house.app.db('pictures').where('id', ids[3]!).update({ event_id: null });
+    await again();
+    expect(await filed()).toBe('010101002222');
+    await house.app.db('pictures').where('id', ids[3]!).update({ event_id: first });
+    await house.undo(wide);
+
     const removed = await house.call('removeEvent', { params: { id: first } });
     await again();
     expect(await filed()).toBe('--------0000');

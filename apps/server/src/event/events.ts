@@ -2,6 +2,7 @@ import type { Event } from '@gemmel/contract';
 import { findEvents } from '@gemmel/core';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
+import type { EventsRow } from '../db/tables';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
 import { shortName } from '../person/names';
@@ -59,6 +60,13 @@ async function file(db: Db, rows: readonly Row[], event: number, first: string, 
       .update({ event_id: event });
 }
 
+/** Whether a picture lies in an event that was found, on one of its days. */
+function isLeft({ event_id, taken_local }: Row, known: ReadonlyMap<number, EventsRow>): boolean {
+  const event = event_id === null ? undefined : known.get(event_id);
+  const day = taken_local.slice(0, 10);
+  return event?.made_by === 'found' && event.start_day <= day && day <= event.end_day;
+}
+
 /** How many pictures of each day each event has. */
 type Days = Map<string, Map<number, number>>;
 
@@ -108,6 +116,8 @@ export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>)
     .orderBy('taken_local')
     .orderBy('id')
     .select('id', 'taken_local', 'offset_minutes', 'lat', 'lon', 'event_id')) as Row[];
+  const events = await db('events').where('library_id', library);
+  const known = new Map(events.map((e) => [e.id, e]));
   const rows: Row[] = [];
   const joins = new Map<(typeof shaped)[number], Row[]>();
   const days: Days = new Map();
@@ -117,9 +127,9 @@ export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>)
     days.set(day, of.set(event, (of.get(event) ?? 0) + n));
   };
   for (const row of all) {
-    // What comes in later for an event that people have shaped belongs to it.
+    // What comes in later for an event that people have shaped belongs to it, but not what they left in another that was there.
     const event = shaped.find((e) => row.taken_local >= e.first && row.taken_local <= e.last);
-    if (event === undefined) {
+    if (event === undefined || isLeft(row, known)) {
       rows.push(row);
       continue;
     }
@@ -141,9 +151,6 @@ export async function refreshEvents(app: App, { library }: Pick<Job, 'library'>)
     count(event_id, day, Number(n));
   const spans = findEvents(
     rows.map((r) => ({ at: Date.parse(`${r.taken_local.replace(' ', 'T')}Z`), lat: r.lat, lon: r.lon })),
-  );
-  const known = new Map(
-    (await db('events').where('library_id', library).select('id', 'title', 'made_by')).map((e) => [e.id, e]),
   );
   const groups: Row[][] = [];
   rows.forEach((row, i) => (groups[spans[i]!] ??= []).push(row));
