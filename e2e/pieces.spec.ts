@@ -95,10 +95,10 @@ test('a family book from an album: turned, arranged otherwise, moved, written, m
 
 test('prints: laid out, made, ordered from the shop that stands in', async ({ inside: page, own }) => {
   const ids = await idsOf(page, { all: [{ kind: 'photo' }] });
-  const album = (await ask<{ id: number }>(page, '/api/albums', { name: own('For the wall'), ids: ids.slice(0, 3) }))
+  const album = (await ask<{ id: number }>(page, '/api/albums', { name: own('For the frames'), ids: ids.slice(0, 3) }))
     .id;
   await page.goto(`/albums/${album}`);
-  await begin(page, 'Prints', 'For the wall', async () => {
+  await begin(page, 'Prints', 'For the frames', async () => {
     await page.getByRole('button', { name: 'JPEG files' }).click();
     await page.getByRole('button', { name: '2 times' }).click();
     await accessible(page);
