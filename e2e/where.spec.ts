@@ -87,7 +87,7 @@ test('a place is given by searching its name, copied to another, taken away, eac
   await page.getByRole('button', { name: 'Copy this place' }).click();
   // Without loading anything anew, since a copied place is held as long as the page lives.
   await page.keyboard.press('Escape');
-  await page.getByRole('link', { name: 'What' }).click();
+  await page.getByRole('link', { name: 'What', exact: true }).click();
   await page.getByRole('button', { name: 'Without a place' }).last().click();
   const other = (await grid(page)).first();
   await other.click();

@@ -184,7 +184,10 @@ describe('damaged and hostile files', () => {
         'endless-1.jpg',
         talkative(jpeg, 400, Buffer.concat([Buffer.from('Exif\0\0'), Buffer.alloc(65_000, 'MM\0*')])),
       );
-    write('endless-2.jpg', talkative(jpeg, LONG ? 300 : 60, Buffer.from(`http://ns.adobe.com/xap/1.0/\0${'<a>'.repeat(20_000)}`)));
+    write(
+      'endless-2.jpg',
+      talkative(jpeg, LONG ? 300 : 60, Buffer.from(`http://ns.adobe.com/xap/1.0/\0${'<a>'.repeat(20_000)}`)),
+    );
     write('words.jpg', jpeg);
     write(
       'words.xmp',

@@ -16,7 +16,12 @@ export const baseOf = (): string => {
 
 export const PASSWORD = 'password-of-the-tests';
 /** Tests need not survive a power cut. */
-export const HASTY = ['innodb_flush_log_at_trx_commit=0', 'innodb_doublewrite=0', 'innodb_file_per_table=0', 'max_connections=120'];
+export const HASTY = [
+  'innodb_flush_log_at_trx_commit=0',
+  'innodb_doublewrite=0',
+  'innodb_file_per_table=0',
+  'max_connections=120',
+];
 
 const templateOf = (base: string) => path.join(base, 'template');
 

@@ -205,7 +205,9 @@ describe('who', () => {
     ]);
     expect(counted(Infinity).at(-1)).toEqual([40, 40]);
     begin(many);
-    await waitFor(() => expect(document.querySelectorAll('a[aria-label^=Somebody]').length).toBe(90), { timeout: 20_000 });
+    await waitFor(() => expect(document.querySelectorAll('a[aria-label^=Somebody]').length).toBe(90), {
+      timeout: 20_000,
+    });
     expect(screen.getByText('50')).toBeTruthy();
   });
 
