@@ -14,8 +14,8 @@ let turn: ReturnType<typeof setTimeout> | undefined;
 let since = 0;
 /** Until when nothing is begun that is only near. */
 let quietUntil = 0;
-/** How long that is after a leap, in ms. */
-const LEAPS = 300;
+/** For how long after a leap only what is in the window is drawn and fetched, in ms: whatever is near can wait until that has its pictures. */
+export const LANDS = 300;
 
 function next(): void {
   clearTimeout(turn);
@@ -100,7 +100,7 @@ const MOST_SOON = 60;
 export function leaveSoon(): void {
   for (const image of soon) if (!image.complete) image.removeAttribute('src');
   soon = [];
-  quietUntil = performance.now() + LEAPS;
+  quietUntil = performance.now() + LANDS;
   for (const [image, begin] of [...flying]) {
     if (image.complete) continue;
     image.removeAttribute('src');

@@ -6,7 +6,7 @@ import { isShown } from '@/state/sight';
 import { useScrolled } from './useScrolled';
 
 const mockSaid: string[] = [];
-jest.mock('@/state/inTurn', () => ({ leaveSoon: jest.fn(() => mockSaid.push('leave')) }));
+jest.mock('@/state/inTurn', () => ({ LANDS: 300, leaveSoon: jest.fn(() => mockSaid.push('leave')) }));
 jest.mock('@/state/tiles', () => {
   const useTileStore = { getState: () => ({ tiles: new Map() }), subscribe: () => () => undefined };
   return {

@@ -2,14 +2,12 @@ import { type Block, firstBelow, rowOf, type Strip, type Timeline } from '@gemme
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import { takeSeen } from '@/state/seen';
 import { watchRush } from '@/state/rush';
-import { leaveSoon } from '@/state/inTurn';
+import { LANDS, leaveSoon } from '@/state/inTurn';
 import { lookAt } from '@/state/sight';
 import { useTileStore, want, wantNow } from '@/state/tiles';
 
 /** How far beyond the window rows are kept ready, in pixels. */
 const AHEAD = 700;
-/** For how long after a jump only what is in the window is drawn, in ms: whatever is near can wait until that has its pictures. */
-const LANDS = 300;
 
 /** How many rows beyond those that are drawn are asked about together with them. */
 const ROWS = 24;
