@@ -198,6 +198,33 @@ describe('taking in', () => {
     }
   });
 
+  test('a sidecar that keeps its reader for ever keeps no picture out; it lies beside it, unread', async () => {
+    const folder = path.join(source, 'stuck');
+    mkdirSync(folder);
+    writeFileSync(path.join(folder, 'one.jpg'), await jpeg(91, '2021:07:01 10:00:00'));
+    writeFileSync(path.join(folder, 'one.xmp'), '<x:xmpmeta xmlns:x="adobe:ns:meta/">');
+    const read = exiftool().readRaw.bind(exiftool());
+    const stuck = jest
+      .spyOn(exiftool(), 'readRaw')
+      .mockImplementation((file, ...more) =>
+        readFileSync(file)[0] === 0x3c
+          ? Promise.reject(new Error('timeout: waited 20000 ms'))
+          : (read as (...all: unknown[]) => ReturnType<typeof read>)(file, ...more),
+      );
+    const hurry = setInterval(() => void house.app.db('jobs').update({ run_after: '2020-01-01' }).then(), 30);
+    try {
+      const batch = await house.takeIn(folder, 'Stuck');
+      const items = await house.app.db('batch_items').where('batch_id', batch).orderBy('path').select('path', 'state');
+      expect(items.map(({ path: at, state }) => [path.basename(at), state])).toEqual([
+        ['one.jpg', 'stored'],
+        ['one.xmp', 'stored'],
+      ]);
+    } finally {
+      clearInterval(hurry);
+      stuck.mockRestore();
+    }
+  });
+
   test('names that try to climb out stay inside the vault', async () => {
     const bytes = await jpeg(1);
     const names = ['../../../../escape.jpg', '..', 'a\u0000b\u202egpj.jpg', `${'é'.repeat(400)}.jpg`, 'CON|<>:?.jpg'];

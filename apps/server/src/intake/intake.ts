@@ -161,6 +161,8 @@ async function takeIn(
   } catch (error) {
     const why = tries < FALLS ? null : await faultOf(error);
     if (!why) throw error;
+    // Sidecars may be to blame: the picture comes in without their words, and they are kept beside it as they are.
+    if (error instanceof ToolTrouble && sidecars.length) return await takeIn(app, library, item, file, [], tries);
     await setAside(app, library, item, file, why);
   } finally {
     if (inside) await discard(inside.file);
