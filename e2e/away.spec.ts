@@ -211,6 +211,8 @@ test('it can be installed, and a new version waits until what is being written i
     await page.getByLabel('Caption').fill('Written while a version came');
     const offer = page.getByRole('status').filter({ hasText: 'A new version of Gemmel is ready.' });
     await expect(offer).toBeVisible({ timeout: 30_000 });
+    // A browser has a worker that is kept busy stay for minutes; nobody waits for that.
+    await page.evaluate(() => setInterval(() => void fetch('/manifest.webmanifest').catch(() => null), 5));
     await offer.getByRole('button', { name: 'Use it now' }).click();
     await expect(offer).toBeHidden({ timeout: 30_000 });
     await expect(page.getByText('Written while a version came')).toBeVisible();

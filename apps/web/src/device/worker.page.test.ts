@@ -3,6 +3,7 @@ class Registration extends EventTarget {
   waiting: EventTarget | null = null;
   installing: EventTarget | null = null;
   update = jest.fn(() => Promise.resolve());
+  unregister = jest.fn(() => Promise.resolve(true));
 }
 
 /** The page and its worker, anew for each test: what begins does so once. */
@@ -17,7 +18,7 @@ function page({ there, controlled = true }: { there: Registration | undefined; c
   let made!: typeof import('./worker');
   jest.isolateModules(() => (made = jest.requireActual<typeof import('./worker')>('./worker')));
   made.startWorker();
-  return { workers, registered, offered: () => made.useUpdate.getState() };
+  return { workers, registered, offered: () => made.useUpdate.getState(), take: () => made.takeUpdate() };
 }
 
 describe('a newer version', () => {
@@ -77,5 +78,61 @@ describe('a newer version', () => {
     arrives(registered, coming);
     workers.dispatchEvent(new Event('controllerchange'));
     expect(offered()).toEqual({ waiting: null, taken: false });
+  });
+
+  describe('that somebody takes', () => {
+    const waiting = async () => {
+      const there = new Registration();
+      there.waiting = Object.assign(new EventTarget(), { postMessage: jest.fn() });
+      const made = page({ there });
+      await jest.advanceTimersByTimeAsync(10);
+      return { ...made, there };
+    };
+    // jsdom begins no page anew, and says so.
+    const begun = () => jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    const answers = (ok: boolean) => {
+      const healthy = jest.fn(() => (ok ? Promise.resolve({ ok }) : Promise.reject(new Error('no line'))));
+      Object.defineProperty(window, 'fetch', { configurable: true, value: healthy });
+      return healthy;
+    };
+
+    test('comes at once where the one that is there makes way', async () => {
+      const { take, there, workers } = await waiting();
+      const healthy = answers(true);
+      const anew = begun();
+      const taking = take();
+      await jest.advanceTimersByTimeAsync(100);
+      expect(there.waiting).toHaveProperty('postMessage.mock.calls', [['take over']]);
+      workers.dispatchEvent(new Event('controllerchange'));
+      await jest.advanceTimersByTimeAsync(5000);
+      await taking;
+      expect(anew).toHaveBeenCalledTimes(1);
+      expect(healthy).not.toHaveBeenCalled();
+      expect(there.unregister).not.toHaveBeenCalled();
+    });
+
+    test('comes soon where the one that is there is kept busy', async () => {
+      const { take, there } = await waiting();
+      answers(true);
+      const anew = begun();
+      const taking = take();
+      await jest.advanceTimersByTimeAsync(2900);
+      expect(there.unregister).not.toHaveBeenCalled();
+      await jest.advanceTimersByTimeAsync(500);
+      await taking;
+      expect(there.unregister).toHaveBeenCalledTimes(1);
+      expect(anew).toHaveBeenCalledTimes(1);
+    });
+
+    test('waits where the server that would bring it cannot be reached', async () => {
+      const { take, there } = await waiting();
+      answers(false);
+      const anew = begun();
+      const taken = expect(take()).rejects.toMatchObject({ status: 0 });
+      await jest.advanceTimersByTimeAsync(4000);
+      await taken;
+      expect(there.unregister).not.toHaveBeenCalled();
+      expect(anew).not.toHaveBeenCalled();
+    });
   });
 });

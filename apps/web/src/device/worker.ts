@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { sentAll } from '@/api/client';
+import { sentAll, Told } from '@/api/client';
 import { whenStill } from '@/state/still';
 
 /** A version of Gemmel that is there and waits to be taken, or that another page of this browser has taken. */
@@ -13,6 +13,8 @@ const LOOK = 3600_000;
 /** How long the page goes first before the worker fetches what it needs, and at most while somebody moves about in it, in ms. */
 const AFTER = 2500;
 const AT_MOST = 30_000;
+/** How long the worker that is there is given to make way for a newer one, in ms. */
+const GIVES_WAY = 3000;
 
 const has = (): boolean => typeof navigator !== 'undefined' && 'serviceWorker' in navigator && window.isSecureContext;
 
@@ -61,8 +63,24 @@ export async function takeUpdate(): Promise<void> {
   await new Promise((resolve) => setTimeout(resolve, 50));
   await sentAll();
   if (taken || !waiting) return location.reload();
-  navigator.serviceWorker.addEventListener('controllerchange', () => location.reload(), { once: true });
+  const { serviceWorker: workers } = navigator;
+  const over = new Promise<true>((resolve) =>
+    workers.addEventListener('controllerchange', () => resolve(true), { once: true }),
+  );
   waiting.postMessage('take over');
+  const late = new Promise<false>((resolve) => setTimeout(resolve, GIVES_WAY, false));
+  if (!(await Promise.race([over, late]))) await dismiss();
+  location.reload();
+}
+
+/**
+ * Ends the worker that is there. A browser has a newer one wait, for minutes, as long as pages keep the old one busy; the page that
+ * comes next is brought by the server and brings its own worker, so it is dismissed only while the server can be reached.
+ */
+async function dismiss(): Promise<void> {
+  const reached = await fetch('/healthz', { cache: 'no-store' }).catch(() => null);
+  if (!reached?.ok) throw new Told(null, 0);
+  await (await navigator.serviceWorker.getRegistration())?.unregister();
 }
 
 /** Has the worker forget whose pictures were seen here, what is on its way among them. */

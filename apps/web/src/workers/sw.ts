@@ -13,12 +13,22 @@ import { CACHES } from '../device/stores';
 /** The files of this version, with what tells one state of a file from another; filled in when the worker is built. */
 declare const __SHELL__: { url: string; revision: string | null }[];
 
-/** What is asked for like this is asked of the server itself, and never of this worker; browsers that cannot do so ask it. */
-const PAST = { condition: { urlPattern: { pathname: '/api/derived/*', search: '*line' } }, source: 'network' } as const;
+/**
+ * Who answers what, the first line that fits, in browsers that know such lines; others ask this worker, and it says the same. Pictures
+ * in the window and everything of the library that is no file are asked of the server itself: a worker that is never woken by them
+ * keeps nobody waiting, and makes way for a newer one.
+ */
+const ROUTES = [
+  { condition: { urlPattern: { pathname: '/api/derived/*', search: '*line' } }, source: 'network' },
+  { condition: { urlPattern: { pathname: '/api/derived/*' } }, source: 'fetch-event' },
+  { condition: { urlPattern: { pathname: '/api/pictures/:id/play' } }, source: 'fetch-event' },
+  { condition: { urlPattern: { pathname: '/api/music/:id/file' } }, source: 'fetch-event' },
+  { condition: { urlPattern: { pathname: '/api/*' } }, source: 'network' },
+] as const;
 
 interface Installing {
   waitUntil(work: Promise<unknown>): void;
-  addRoutes?: (routes: typeof PAST) => Promise<void>;
+  addRoutes?: (routes: typeof ROUTES) => Promise<void>;
 }
 
 interface Scope {
@@ -48,7 +58,7 @@ async function bringShell(): Promise<void> {
 }
 scope.addEventListener('install', (event: Installing) => {
   event.waitUntil(bringShell().catch(() => undefined));
-  if (event.addRoutes) event.waitUntil(event.addRoutes(PAST).catch(() => undefined));
+  if (event.addRoutes) event.waitUntil(event.addRoutes(ROUTES).catch(() => undefined));
 });
 precacheAndRoute(__SHELL__);
 cleanupOutdatedCaches();

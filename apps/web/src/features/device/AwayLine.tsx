@@ -1,5 +1,6 @@
 import { plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
+import { useState } from 'react';
 import { View } from 'react-native';
 import { useLine } from '@/device/line';
 import { useOutbox } from '@/device/outbox';
@@ -14,8 +15,14 @@ export function AwayLine() {
   const away = useLine((line) => line.away);
   const acts = useOutbox((outbox) => outbox.acts);
   const update = useUpdate(({ waiting: one, taken }) => taken || one !== null);
+  const [taking, setTaking] = useState(false);
   const stuck = acts.filter((act) => act.stuck).length;
   const waiting = acts.length - stuck;
+  const take = () => {
+    setTaking(true);
+    const over = () => setTaking(false);
+    void takeUpdate().catch(trouble).then(over, over);
+  };
   const see = () => router.push('/device');
   if (away)
     return (
@@ -44,24 +51,25 @@ export function AwayLine() {
       />
     );
   if (update)
-    return (
-      <Line
-        text={t`A new version of Gemmel is ready.`}
-        label={t`Use it now`}
-        onPress={() => void takeUpdate().catch(trouble)}
-      />
-    );
+    return <Line text={t`A new version of Gemmel is ready.`} label={t`Use it now`} disabled={taking} onPress={take} />;
   return null;
 }
 
-function Line({ text, label, onPress }: { text: string; label: string; onPress: () => void }) {
+interface LineProps {
+  text: string;
+  label: string;
+  disabled?: boolean;
+  onPress: () => void;
+}
+
+function Line({ text, label, disabled, onPress }: LineProps) {
   return (
     <View
       role="status"
       className="flex-row flex-wrap items-center justify-between gap-x-4 border-b border-line bg-honey px-4 py-1"
     >
       <Words className="min-w-0 flex-1 font-medium text-small text-ink">{text}</Words>
-      <Button label={label} weight="quiet" className="min-h-touch px-2 py-0" onPress={onPress} />
+      <Button label={label} weight="quiet" disabled={disabled} className="min-h-touch px-2 py-0" onPress={onPress} />
     </View>
   );
 }
