@@ -2,6 +2,7 @@ import type { Question } from '@gemmel/core';
 import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { derivedBase } from '../src/context';
 import { DEMO, openHouse, type House } from './house';
 
 /** Everything people do with pictures that are in: describe, choose, put into albums, share out again. */
@@ -179,6 +180,21 @@ describe('filing', () => {
       expect(tiles.map((t) => t.id)).toEqual([ids[2], ids[0]]);
       expect(tiles[0]!.name).toBeTruthy();
       expect(tiles[0]!.day).toMatch(/^\d{4}-\d\d-\d\d$/);
+    });
+
+    test('tiles bring their small files along, the very same; one that is gone is left to be asked for by itself', async () => {
+      const [lost, there] = [ids[2]!, ids[0]!];
+      const { tiles } = await house.call('tiles', { body: { ids: [lost, there] } });
+      rmSync(`${derivedBase(house.app, tiles[0]!.sha)}-small.webp`);
+      const both = await house.call('tilesAtOnce', { body: { ids: [lost, there] } });
+      expect(both.tiles).toEqual(tiles);
+      const small = (sha: string) => house.fetch(`/api/derived/${sha}/small`).then((answer) => answer.arrayBuffer());
+      const own = Buffer.from(await small(tiles[1]!.sha));
+      expect(both.smalls[0]).toBeNull();
+      expect(Buffer.from(both.smalls[1]!, 'base64').equals(own)).toBe(true);
+      // It is made again by being asked for.
+      expect((await small(tiles[0]!.sha)).byteLength).toBeGreaterThan(100);
+      expect((await house.call('tilesAtOnce', { body: { ids: [lost] } })).smalls[0]).toBeTruthy();
     });
   });
 

@@ -191,6 +191,7 @@ describe('what a relative sees', () => {
       { body: { question: { text: SECRET }, limit: 50 } },
     ],
     'POST /api/tiles': [{ body: { ids: [out, out + 1] } }],
+    'POST /api/tiles/at-once': [{ body: { ids: [out, out + 1] } }],
     'GET /api/opening': [{}],
     'POST /api/pictures/whole': [{ body: { ids: [out, out + 1, inside[0] ?? 1011] } }],
     'GET /api/pictures/:id': [{ params: { id: out }, refused: true }, { params: { id: inside[0] ?? 1011 } }],

@@ -30,6 +30,7 @@ describe('the table of routes', () => {
       'count',
       'pictures',
       'tiles',
+      'tilesAtOnce',
       'wholePictures',
       'positions',
       'searchPlaces',

@@ -168,6 +168,20 @@ export const api = {
     body: z.strictObject({ ids: z.array(s.Id).max(500) }),
     answer: z.object({ tiles: z.array(s.Tile) }),
   }),
+  tilesAtOnce: endpoint({
+    method: 'POST',
+    reads: true,
+    packed: true,
+    path: '/api/tiles/at-once',
+    part: 'relative',
+    summary: 'What the grid shows of the pictures of a window, and their small files with it, in one answer',
+    body: z.strictObject({ ids: z.array(s.Id).max(200) }),
+    answer: z.object({
+      tiles: z.array(s.Tile),
+      /** The small file of each of them as base64; null where it has to be asked for by itself. */
+      smalls: z.array(z.string().nullable()),
+    }),
+  }),
   opening: endpoint({
     method: 'GET',
     path: '/api/opening',

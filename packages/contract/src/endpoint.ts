@@ -20,6 +20,8 @@ export interface Endpoint<
   part: Part;
   /** True for what only reads, though it is asked by POST: a question does not fit into an address. */
   reads?: true;
+  /** True for answers that are files for the most part, which get no smaller by being packed. */
+  packed?: true;
   params?: P;
   query?: Q;
   body?: B;

@@ -112,6 +112,7 @@ export function makeHttp(app: App): Hono<Vars> {
     await next();
   });
   const squeeze = compress({ threshold: 1024 });
+  const asItIs: typeof squeeze = (_, next) => next();
   const told = new Told();
   const forget = () => {
     sessions.clear();
@@ -127,7 +128,7 @@ export function makeHttp(app: App): Hono<Vars> {
       await next();
     };
     const bounds = limited(anybody ? MOST_FROM_ANYBODY : MOST_FROM_MEMBERS);
-    http.on(e.method, e.path, first, bounds, squeeze, async (c) => {
+    http.on(e.method, e.path, first, bounds, e.packed ? asItIs : squeeze, async (c) => {
       const session = c.get('session') as Session;
       const input = {
         params: checked(e.params, c.req.param(), 'The address'),

@@ -6,6 +6,7 @@ import type { App } from '../context';
 import { columnsOf, eventsOf, makeListsReady, placesOf } from './lists';
 import { libraryState, relativesState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, pageOf, pictureOfId, tilesOf } from '../picture/pictures';
+import { smallsOf } from '../picture/smalls';
 import { skeleton } from '../picture/skeleton';
 import { Refused } from '../problem';
 import { changePictures } from '../picture/change';
@@ -73,6 +74,10 @@ export function handlersOf(app: App, forget: () => void, told: Told): Handlers {
     count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
     tiles: async ({ body }, { session }) => ({ tiles: await tellTiles(session.library, body.ids) }),
+    tilesAtOnce: async ({ body }, { session }) => {
+      const tiles = await tellTiles(session.library, body.ids);
+      return { tiles, smalls: await smallsOf(app, tiles) };
+    },
     opening: async ({ query }, { session }) => {
       const columns = await columnsOf(app, session.library, query.oldestFirst);
       makeListsReady(app, session.library);

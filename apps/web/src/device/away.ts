@@ -207,12 +207,14 @@ export async function answerAway<K extends keyof Api>(
   if (seen !== undefined && name !== 'slides') return seen as Answer<Api[K]>;
   const given = async (): Promise<unknown> => {
     switch (name) {
-      case 'tiles': {
+      case 'tiles':
+      case 'tilesAtOnce': {
         const { ids } = (input as CallInput<Api['tiles']>).body;
         const kept = await keptPictures(ids);
         const rest = new Set(ids);
         for (const { tile } of kept) rest.delete(tile.id);
-        return { tiles: [...kept.map(({ tile }) => tile), ...(await recallTiles([...rest]))] };
+        const tiles = [...kept.map(({ tile }) => tile), ...(await recallTiles([...rest]))];
+        return name === 'tiles' ? { tiles } : { tiles, smalls: tiles.map(() => null) };
       }
       case 'picture':
         return keptPicture(Number((input as CallInput<Api['picture']>).params.id));

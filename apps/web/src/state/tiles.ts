@@ -4,6 +4,7 @@ import { create } from 'zustand';
 import { call, smallOf } from '@/api/client';
 import { rememberTiles } from '@/device/answers';
 import { whenForgotten } from '@/device/stores';
+import { bring, broughtAs } from './brought';
 import { fetchSoon } from './inTurn';
 import { useRush } from './rush';
 import { isShown } from './sight';
@@ -17,6 +18,8 @@ interface Tiles {
 export const useTileStore = create<Tiles>()(() => ({ tiles: new Map(), version: 0 }));
 
 const MOST = 500;
+/** No window shows more. */
+const MOST_LEAP = 120;
 let wanted = new Set<number>();
 const asked = new Set<number>();
 let stale = new Set<number>();
@@ -28,7 +31,28 @@ const GATHER = { rest: 0, busy: 24, rushing: 150 };
 const LATELY = 150;
 let lately = 0;
 
-async function fetchWanted(): Promise<void> {
+/** A line over which what a window shows comes within this, in ms, brings its pictures along; over others each shows as soon as it is there. */
+const QUICK = 300;
+/** For how long nothing is brought along once that took longer, in ms. */
+const SLOW = 60_000;
+let slowUntil = 0;
+/** What the last leap asked for, and what calls it off. */
+let leaping: { ids: readonly number[]; off: AbortController } | undefined;
+
+/** Asks for tiles; in a leap their pictures come along. */
+async function ask(ids: number[], leap: boolean): Promise<readonly Tile[]> {
+  const began = performance.now();
+  if (!leap || began < slowUntil || ids.length > MOST_LEAP) return (await call('tiles', { body: { ids } })).tiles;
+  const off = new AbortController();
+  leaping = { ids, off };
+  const { tiles, smalls } = await call('tilesAtOnce', { body: { ids } }, off.signal);
+  const now = performance.now();
+  if (now - began > QUICK) slowUntil = now + SLOW;
+  tiles.forEach(({ sha }, i) => smalls[i] && bring(sha, smalls[i]));
+  return tiles;
+}
+
+async function fetchWanted(leap = false): Promise<void> {
   const ids = new Set([...wanted].slice(-MOST));
   wanted = new Set();
   if (ids.size === 0) return;
@@ -36,9 +60,10 @@ async function fetchWanted(): Promise<void> {
   lately = performance.now();
   ids.forEach((id) => asked.add(id));
   try {
-    const { tiles } = await call('tiles', { body: { ids: all } });
+    const tiles = await ask(all, leap);
     // Their files are asked for before anything is drawn.
-    if (!useRush.getState().rushing) for (const { id, sha } of tiles) if (isShown(id)) fetchSoon(smallOf(sha));
+    if (!useRush.getState().rushing)
+      for (const { id, sha } of tiles) if (isShown(id) && !broughtAs(sha)) fetchSoon(smallOf(sha));
     rememberTiles(tiles);
     const { tiles: map, version } = useTileStore.getState();
     for (const tile of tiles) {
@@ -84,10 +109,14 @@ export function wantNow(ids: Iterable<number>): void {
   clearTimeout(timer);
   timer = undefined;
   wanted = new Set();
+  leaping?.off.abort();
+  // What both windows show is asked for again.
+  leaping?.ids.forEach((id) => asked.delete(id));
+  leaping = undefined;
   want(ids);
   clearTimeout(timer);
   timer = undefined;
-  void fetchWanted();
+  void fetchWanted(true);
 }
 
 /** Some pictures, or all, may have changed: shown as they are, asked for again when in view. */

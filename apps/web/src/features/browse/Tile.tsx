@@ -7,7 +7,8 @@ import { noteShown } from '@/device/seen';
 import type { Tells } from '@/state/look';
 import { usePile } from '@/state/pile';
 import { useRush } from '@/state/rush';
-import { fetchInTurn } from '@/state/inTurn';
+import { broughtAs } from '@/state/brought';
+import { fetchInTurn, throughLine } from '@/state/inTurn';
 import { isInSight } from '@/state/sight';
 import { useTileStore } from '@/state/tiles';
 import { Rings } from '@/ui/Rings';
@@ -37,6 +38,8 @@ const notThen = window.cancelIdleCallback ?? window.clearTimeout;
 /** Pictures that have been on screen appear at once the next time. */
 const seen = new Set<string>();
 
+const nothing = () => undefined;
+
 /**
  * Puts its picture into a tile, by hand: a grid that hears of each of its pictures through React loses its frames. Takes it out again when
  * what it answers is called.
@@ -49,10 +52,12 @@ function putPicture(tile: HTMLElement, sha: string, inWindow: boolean): () => vo
   if (seen.has(sha)) image.className = 'here';
   image.addEventListener('load', () => {
     seen.add(sha);
-    noteShown(image.src);
+    noteShown(throughLine(smallOf(sha)));
     image.className = 'here';
   });
-  const end = fetchInTurn(image, smallOf(sha), inWindow);
+  const at = broughtAs(sha);
+  if (at) image.src = at;
+  const end = at ? nothing : fetchInTurn(image, smallOf(sha), inWindow);
   // One that has come ahead is there at once; others come in softly.
   if (image.complete && image.naturalWidth > 0) image.className = 'here';
   tile.prepend(image);

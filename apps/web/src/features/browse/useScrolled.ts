@@ -68,8 +68,10 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
     }
     if (restored.current === place) scrolledTo.set(place, y + above);
   };
+  /** Where the list is scrolled to as far as it is known: to ask while something new is drawn has all of it laid out at once. */
+  const top = useRef<number | null>(null);
   const lookNow = () => {
-    if (scroller.current) look(scroller.current.scrollTop - above);
+    if (scroller.current) look((top.current ??= scroller.current.scrollTop) - above);
   };
   // What will be in the window is asked for, and drawn, without waiting for the browser to say that it has moved.
   const jump = (y: number) => {
@@ -79,6 +81,7 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
     const there = Math.min(y, element.scrollHeight - element.clientHeight) - above;
     wantNow(windowAt(there));
     scrollTo(y);
+    top.current = there + above;
     landed.current = performance.now();
     clearTimeout(landing.current);
     landing.current = setTimeout(() => latest.current.lookNow(), LANDS);
@@ -100,6 +103,7 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
       if (!waiting)
         waiting = requestAnimationFrame(() => {
           waiting = 0;
+          top.current = null;
           latest.current.lookNow();
         });
     };
@@ -120,6 +124,7 @@ export function useScrolled({ scroller, scrollTo, strip, timeline, months, above
     const row = seen ? blocks[rowOf(blocks, strip.ids.indexOf(seen))] : undefined;
     const inSight = row && row.top + above >= at && row.top + row.height + above <= at + view;
     scrollTo(row && !inSight ? row.top + above - view / 3 : at);
+    top.current = null;
   }, [blocks, view, width, place, strip, above, scrollTo]);
 
   const shown = useMemo(() => blocks.slice(range[0], range[1]), [blocks, range]);
