@@ -9,7 +9,7 @@ import type { PrepareTask } from './media/prepare';
 
 // Heavy work yields to people at work: this thread steps back.
 try {
-  os.setPriority(0, 5);
+  os.setPriority(0, 10);
 } catch {
   // not allowed here: then all threads are equal
 }

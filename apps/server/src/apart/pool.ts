@@ -94,6 +94,8 @@ export class Apart {
     const child = fork(path.join(path.dirname(worker), 'apart.js'), [worker], {
       serialization: 'advanced',
       execArgv: [],
+      // A session of its own, which can step back behind others.
+      detached: true,
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     });
     const hand: Hand = { child, at: null, idle: undefined };

@@ -2,14 +2,16 @@ import type { Topic } from '@gemmel/contract';
 import { LRUCache } from 'lru-cache';
 import type { App } from '../context';
 import { seenBy } from '../sight/through';
+import { Pace } from './pace';
 
 /** Answers that are remembered at most, of all libraries. */
 const MOST = 60;
 /**
  * An answer that took longer than SLOW to work out is told as it was while only work goes on that nobody waits for, at most so OLD; it is
- * worked out anew soon, but never more often than PACE times as long as that takes, and not within LEAST. All in ms.
+ * worked out anew soon, but never more often than PACE times as long as that takes, and not within LEAST. All such lists together take one
+ * part in PACE of the time, apart from STRETCH, which is enough for each of them once when the work was little. All in ms.
  */
-const [SLOW, OLD, PACE, LEAST] = [150, 600_000, 6, 3000] as const;
+const [SLOW, OLD, PACE, LEAST, STRETCH] = [150, 600_000, 6, 3000, 6000] as const;
 
 /** Where the news of some topics stands: of what people did, and of work. */
 interface Mark {
@@ -29,6 +31,7 @@ class Memory {
   readonly known = new LRUCache<string, Remembered>({ max: MOST });
   readonly making = new Map<string, Mark & { answer: Promise<object> }>();
   readonly soon = new Set<string>();
+  readonly pace = new Pace(PACE, STRETCH);
 }
 
 const memories = new WeakMap<App, Memory>();
@@ -130,8 +133,13 @@ function anewSoon(
   memory.soon.add(key);
   setTimeout(
     () => {
-      void markOf(app, library, topics)
-        .then((mark) => workOut(memory, key, mark, make))
+      void memory.pace
+        .run(async () => {
+          const mark = await markOf(app, library, topics);
+          const now = memory.known.get(key);
+          // Somebody has done something meanwhile, and had it worked out.
+          if (now?.done !== mark.done || now.work !== mark.work) await workOut(memory, key, mark, make);
+        })
         .then(() => app.feed.say(library, 'lists', null, true))
         // The database is away: it is worked out when it is asked for.
         .catch(() => undefined)
