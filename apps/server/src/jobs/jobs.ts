@@ -11,7 +11,7 @@ import { kindOf, type Job, type JobDefinition, type JobKind, type JobPayloads } 
 /** A factor for all waits that only gather many askings into one piece of work. */
 const pace = (): number => Number(process.env['GEMMEL_PACE'] ?? 1);
 /** How often a runner looks for work of its own accord, with room for more in hand and without, in ms. */
-const LOOK = { free: 400, busy: 2000, least: 20 };
+const LOOK = { free: 400, busy: 2000, least: 60 };
 /** How often what waits too long is looked for, in ms. */
 const ROUND = 10 * 60_000;
 
