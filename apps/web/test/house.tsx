@@ -1,4 +1,4 @@
-import { render } from '@testing-library/react';
+import { configure, render } from '@testing-library/react';
 import { QueryClientProvider } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { queries } from '@/api/query';
@@ -8,6 +8,9 @@ import { usePile } from '@/state/pile';
 import { useTileStore } from '@/state/tiles';
 import { useToast } from '@/state/toast';
 import { Toast } from '@/ui/Toast';
+
+// A busy machine may take longer than a second over what is drawn at once.
+configure({ asyncUtilTimeout: 8000 });
 
 /** What a page asked of the server. */
 export interface Asked {
@@ -37,7 +40,7 @@ const EMPTY: Answers = {
   'POST /api/acts/900/undo': { act: 901, back: 1, left: 0, gone: [] },
   'POST /api/acts/901/undo': { act: 902, back: 1, left: 0, gone: [] },
   // The pile is kept a moment later, perhaps when the next page is shown already.
-  'PUT /api/pile': { ids: [] },
+  'PUT /api/pile': ({ body }: Asked) => ({ ids: (body as { put?: number[] }).put ?? [] }),
 };
 
 /** Shows part of the application as if a server gave these answers; answers with what was asked of it. */
