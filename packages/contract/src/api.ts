@@ -175,7 +175,7 @@ export const api = {
     path: '/api/tiles/at-once',
     part: 'relative',
     summary: 'What the grid shows of the pictures of a window, and their small files with it, in one answer',
-    body: z.strictObject({ ids: z.array(s.Id).max(200) }),
+    body: z.strictObject({ ids: z.array(s.Id).max(120) }),
     answer: z.object({
       tiles: z.array(s.Tile),
       /** The small file of each of them as base64; null where it has to be asked for by itself. */

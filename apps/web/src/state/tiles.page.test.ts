@@ -75,6 +75,15 @@ describe('tiles of a window that is leapt to', () => {
     expect(useTileStore.getState().tiles.has(600_015)).toBe(true);
   });
 
+  test('what the next leap asks for again is not asked for a third time', async () => {
+    wantNow(window(700_000));
+    wantNow(window(700_010));
+    await jest.advanceTimersByTimeAsync(5);
+    want(window(700_010));
+    await jest.advanceTimersByTimeAsync(100);
+    expect(said()).toHaveLength(2);
+  });
+
   test('over a slow line pictures come one by one, until it may have become quicker', async () => {
     serverThatTakes(900);
     expect((await leap())[0]).toBe('tilesAtOnce');

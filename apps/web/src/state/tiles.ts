@@ -18,10 +18,11 @@ interface Tiles {
 export const useTileStore = create<Tiles>()(() => ({ tiles: new Map(), version: 0 }));
 
 const MOST = 500;
-/** No window shows more. */
+/** Hardly a window shows more; the route takes no more at once. */
 const MOST_LEAP = 120;
 let wanted = new Set<number>();
-const asked = new Set<number>();
+/** What is asked for, and by which request: one that was called off leaves alone what the next has asked for again. */
+const asked = new Map<number, readonly number[]>();
 let stale = new Set<number>();
 const gone = new Set<number>();
 let timer: ReturnType<typeof setTimeout> | undefined;
@@ -58,7 +59,7 @@ async function fetchWanted(leap = false): Promise<void> {
   if (ids.size === 0) return;
   const all = [...ids];
   lately = performance.now();
-  ids.forEach((id) => asked.add(id));
+  ids.forEach((id) => asked.set(id, all));
   try {
     const tiles = await ask(all, leap);
     // Their files are asked for before anything is drawn.
@@ -76,7 +77,7 @@ async function fetchWanted(leap = false): Promise<void> {
   } catch {
     // What is still in view is asked for again with the next movement.
   } finally {
-    all.forEach((id) => asked.delete(id));
+    all.forEach((id) => asked.get(id) === all && asked.delete(id));
   }
 }
 
@@ -111,7 +112,7 @@ export function wantNow(ids: Iterable<number>): void {
   wanted = new Set();
   leaping?.off.abort();
   // What both windows show is asked for again.
-  leaping?.ids.forEach((id) => asked.delete(id));
+  leaping?.ids.forEach((id) => asked.get(id) === leaping?.ids && asked.delete(id));
   leaping = undefined;
   want(ids);
   clearTimeout(timer);
