@@ -90,6 +90,12 @@ export const compare = later(async () => {
   return ({ root, library, address }: { root: string; library: number; address: DbAddress }) =>
     compareVault(connectionTo(address), root, library);
 });
+/** A library's book: see keep/book. */
+export const book = later(async () => {
+  const [{ writeBook }, { connectionTo }] = await Promise.all([import('./keep/book'), import('./db/threads')]);
+  return ({ library, file, address }: { library: number; file: string; address: DbAddress }) =>
+    writeBook(connectionTo(address), library, file);
+});
 /** What is written beside pictures, by where it lies below a library's folder. */
 export const besides = later(async () => {
   const { besidesIn } = await import('./keep/compare');

@@ -1,7 +1,8 @@
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { stepBack } from '../src/apart/behind';
 import { Once } from '../src/apart/once';
 import { Apart, Ended } from '../src/apart/pool';
 import { jpeg } from './pictures';
@@ -19,6 +20,15 @@ const until = async (so: () => boolean) => {
   for (let i = 0; i < 400 && !so(); i++) await new Promise((resolve) => setTimeout(resolve, 25));
   expect(so()).toBe(true);
 };
+
+/** How far the session of a process steps back, and whether a process runs only when nobody else does. */
+const niceOf = (pid: number) => Number(/nice (\S+)/.exec(readFileSync(`/proc/${pid}/autogroup`, 'utf8'))?.[1]);
+const idles = (pid: number) =>
+  readFileSync(`/proc/${pid}/stat`, 'utf8')
+    .replace(/^.*\) /s, '')
+    .split(' ')[38] === '5';
+/** Systems without shares of sessions have nothing to step back in. */
+const shares = existsSync('/proc/self/autogroup');
 
 /** Heavy work has a process of its own: it begins when there is something to do, and what becomes of it is told to whoever waits. */
 describe('work apart', () => {
@@ -51,6 +61,21 @@ describe('work apart', () => {
     await expect(lost).rejects.toThrow(Ended);
     expect(await Promise.all(others)).toEqual([true, true, true]);
     expect(apart.pids).not.toContain(first);
+  });
+
+  (shares ? test : test.skip)('it stands back behind everybody else, and nobody with it', async () => {
+    const apart = make();
+    await apart.run(null, { name: 'ready' });
+    const [own] = apart.pids as [number];
+    await until(() => niceOf(own) === 19 && idles(own));
+    const before = niceOf(process.pid);
+    // One that shares a session with others may not have all of them stand back.
+    const shared = spawn('sleep', ['60']);
+    stepBack(shared.pid!);
+    await until(() => idles(shared.pid!));
+    expect(niceOf(process.pid)).toBe(before);
+    expect(idles(process.pid)).toBe(false);
+    shared.kill();
   });
 
   test('it ends when nothing has been asked of it for a while, and begins again', async () => {

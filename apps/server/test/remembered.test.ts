@@ -78,6 +78,30 @@ describe('answers that are remembered', () => {
     end();
   });
 
+  test('whoever made it says what of theirs is new', async () => {
+    const counted = () =>
+      remembered(
+        house.app,
+        1,
+        'counted',
+        ['people'],
+        async () => {
+          await new Promise((resolve) => setTimeout(resolve, 60));
+          return { made: ++made };
+        },
+        'figures',
+      );
+    const heard: string[] = [];
+    const end = await house.app.feed.listen(1, (rows) => rows.forEach(({ topic }) => heard.push(topic)));
+    const first = await counted();
+    await work('people');
+    expect(await counted()).toBe(first);
+    for (let i = 0; i < 200 && !heard.includes('figures'); i++) await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(heard).toContain('figures');
+    expect(await counted()).not.toBe(first);
+    end();
+  });
+
   test('what is quickly worked out is never told as it was', async () => {
     const first = await ask();
     await work('people');

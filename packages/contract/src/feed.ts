@@ -36,6 +36,8 @@ export const TOPICS = [
   'safe',
   'copied',
   'lists',
+  'columns',
+  'figures',
 ] as const;
 export const Topic = z.enum(TOPICS);
 export type Topic = z.infer<typeof Topic>;
@@ -120,7 +122,10 @@ export const STALE: Record<Topic, readonly (keyof Api)[]> = {
   scans: ['scans', 'scan', 'backs', 'library'],
   shows: ['shows', 'music', 'walls', 'frames'],
   pieces: ['pieces', 'piece', 'bookLayout', 'sheetsLayout'],
+  // What is told as it was while much comes in, worked out anew (`http/lists`).
   lists: ['people', 'places', 'tags', 'events'],
+  columns: ['skeleton'],
+  figures: ['library', 'count', 'facets'],
   // How far files are that are being made: nothing is laid out anew for it.
   making: ['pieces', 'piece'],
 };

@@ -1,5 +1,5 @@
 /** A process of {@link Apart}: does what it is asked, by the functions of the worker's file it is given, behind everything else. */
-import { writeFileSync } from 'node:fs';
+import { stepBack } from './behind';
 
 /** A piece of work, by the name of the function that does it. */
 export interface Ask {
@@ -11,24 +11,7 @@ export interface Ask {
 /** What came of it. */
 export type Told = { id: number; value: unknown } | { id: number; error: Error };
 
-/** How far this session steps back, as `nice` counts: it has a tenth of a core while others want all of it. */
-const BEHIND = 10;
-/** A system lets this be said ten times a second at most, by everybody together. */
-const AGAIN = 250;
-
-/**
- * Steps back as a whole: Linux shares its time between sessions first, and among the processes of each only then, so that one that has
- * stepped back by itself alone still takes as much as all others together (sched(7), “The autogroup feature”).
- */
-function stepBack(tries: number): void {
-  try {
-    writeFileSync('/proc/self/autogroup', String(BEHIND));
-  } catch (error) {
-    if (tries > 1 && (error as NodeJS.ErrnoException).code === 'EAGAIN')
-      setTimeout(() => stepBack(tries - 1), AGAIN).unref();
-  }
-}
-stepBack(5);
+stepBack(process.pid);
 
 type Work = (task: unknown) => unknown;
 

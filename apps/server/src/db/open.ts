@@ -41,6 +41,7 @@ import * as m0036 from './migrations/0036_libraries';
 import * as m0037 from './migrations/0037_pieces';
 import * as m0038 from './migrations/0038_once';
 import * as m0039 from './migrations/0039_quick';
+import * as m0040 from './migrations/0040_counts';
 
 export type Db = Knex;
 
@@ -84,6 +85,7 @@ const migrations = [
   { name: '0037_pieces', steps: m0037 },
   { name: '0038_once', steps: m0038 },
   { name: '0039_quick', steps: m0039 },
+  { name: '0040_counts', steps: m0040 },
 ];
 
 /** A static list instead of a directory scan: works the same from sources, in a bundle and in tests. Only forward. */

@@ -3,7 +3,7 @@ import { EVERYTHING } from '@gemmel/core';
 import { diary } from '../act/diary';
 import { undoAct } from '../act/undo';
 import type { App } from '../context';
-import { columnsOf, eventsOf, makeListsReady, placesOf } from './lists';
+import { columnsOf, eventsOf, figuresOf, makeListsReady, placesOf } from './lists';
 import { libraryState, relativesState, listTroubles, retryTrouble } from '../library/library';
 import { countOf, pageOf, pictureOfId, tilesOf } from '../picture/pictures';
 import { smallsOf } from '../picture/smalls';
@@ -47,7 +47,7 @@ export function handlersOf(app: App, forget: () => void, told: Told): Handlers {
     told.addTiles(app.db, library, tiles);
     return tiles;
   };
-  const states = new Shared((library: number) => libraryState(app, library));
+  const states = new Shared((library: number) => libraryState(app, library, figuresOf));
   return {
     // Accounts and membership are no pictures: they are read as they are.
     ...signInHandlers(app.whole ?? app, forget),
@@ -65,13 +65,18 @@ export function handlersOf(app: App, forget: () => void, told: Told): Handlers {
     ...libraryHandlers(app.whole ?? app, forget),
     ...safeHandlers(app.whole ?? app),
     library: (_, { session }) =>
-      session.part === 'relative' ? relativesState(app, session.library) : states.get(session.library),
+      session.part === 'relative' ? relativesState(app, session.library, figuresOf) : states.get(session.library),
 
     skeleton: ({ body: { question, oldestFirst, sort, under } }, { session }) =>
       JSON.stringify(question) === ALL && sort === 'date' && !under
         ? columnsOf(app, session.library, oldestFirst)
         : skeleton(app, session.library, question, { backwards: oldestFirst, sort, under }),
-    count: async ({ body }, { session }) => ({ count: await countOf(app, session.library, body.question) }),
+    count: async ({ body: { question } }, { session: { library } }) => ({
+      count:
+        JSON.stringify(question) === ALL
+          ? (await figuresOf(app, library)).pictures
+          : await countOf(app, library, question),
+    }),
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
     tiles: async ({ body }, { session }) => ({ tiles: await tellTiles(session.library, body.ids) }),
     tilesAtOnce: async ({ body }, { session }) => {

@@ -2,6 +2,7 @@ import type { App } from '../context';
 import { EVERYTHING } from '@gemmel/core';
 import { listEvents } from '../event/events';
 import { listPeople } from '../person/people';
+import { figures } from '../library/library';
 import { skeleton } from '../picture/skeleton';
 import { listPlaces } from '../place/places';
 import { facetsOf } from '../question/facets';
@@ -10,8 +11,28 @@ import { remembered, remembers } from './remembered';
 
 /** All pictures of a library in columns, which every page that opens asks for; remembered until there is news of them. */
 export const columnsOf = (app: App, library: number, backwards: boolean) =>
-  remembered(app, library, `columns ${backwards}`, ['pictures', 'said', 'events', 'runs', 'bin'], () =>
-    skeleton(app, library, EVERYTHING, { backwards }),
+  remembered(
+    app,
+    library,
+    `columns ${backwards}`,
+    ['pictures', 'said', 'events', 'runs', 'bin'],
+    () => skeleton(app, library, EVERYTHING, { backwards }),
+    'columns',
+  );
+
+/** How many pictures there are, and what they take, in the same way. */
+export const figuresOf = (app: App, library: number) =>
+  remembered(app, library, 'figures', ['pictures', 'bin'], () => figures(app.db, library), 'figures');
+
+/** How all pictures of a library are made up, in the same way. */
+export const facetsOfAll = (app: App, library: number) =>
+  remembered(
+    app,
+    library,
+    'facets',
+    ['pictures', 'said', 'people', 'tags', 'marks', 'observing', 'bin'],
+    () => facetsOf(app, library, EVERYTHING),
+    'figures',
   );
 
 /** The events of a library, in the same way. */
@@ -38,8 +59,7 @@ export const tagsOf = (app: App, library: number) =>
 
 /** What the pages that people turn to first are made of, one after another. */
 async function makeReady(app: App, library: number): Promise<void> {
-  for (const make of [eventsOf, peopleOf, placesOf, tagsOf]) await make(app, library);
-  await facetsOf(app, library, EVERYTHING);
+  for (const make of [eventsOf, peopleOf, placesOf, tagsOf, facetsOfAll]) await make(app, library);
 }
 
 /** How long after a page was opened its lists are made ready, in ms: its first pictures come before them. */
@@ -69,6 +89,7 @@ export function makeListsReady(app: App, library: number): void {
 export async function makeAllReady(app: App): Promise<void> {
   for (const { id } of await app.db('libraries').whereNull('removed_at').select('id')) {
     await columnsOf(app, id, false);
+    await figuresOf(app, id);
     await makeReady(app, id);
   }
 }

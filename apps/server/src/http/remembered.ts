@@ -11,7 +11,10 @@ const MOST = 60;
  * worked out anew soon, but never more often than PACE times as long as that takes, and not within LEAST. All such lists together take one
  * part in PACE of the time, apart from STRETCH, which is enough for each of them once when the work was little. All in ms.
  */
-const [SLOW, OLD, PACE, LEAST, STRETCH] = [150, 600_000, 6, 3000, 6000] as const;
+const [SLOW, OLD, PACE, LEAST, STRETCH] = [40, 600_000, 6, 3000, 6000] as const;
+
+/** What is told when something has been worked out anew. */
+type Anew = Extract<Topic, 'lists' | 'columns' | 'figures'>;
 
 /** Where the news of some topics stands: of what people did, and of work. */
 interface Mark {
@@ -70,7 +73,7 @@ let spoken = 0;
  * ask meanwhile. It must depend on nothing but the library and what is seen of it, and nobody may change it.
  *
  * While pictures come in or faces are filed, every list would be worked out for every visit, by a machine that is busy as it is. A list that takes
- * long is told as it was then, and worked out anew in a moment; that it was is told as news of `lists`, and whoever looks at it asks again. What
+ * long is told as it was then, and worked out anew in a moment; that it was is told as news of `anew`, and whoever looks at it asks again. What
  * somebody did is in the next answer, always.
  */
 export async function remembered<T extends object>(
@@ -79,6 +82,7 @@ export async function remembered<T extends object>(
   name: string,
   topics: readonly Topic[],
   make: () => Promise<T>,
+  anew: Anew = 'lists',
 ): Promise<T> {
   const memory = memories.get(app.whole ?? app);
   if (!memory) return make();
@@ -91,7 +95,7 @@ export async function remembered<T extends object>(
   if (before && before.done === mark.done) {
     if (before.work === mark.work) return before.answer as T;
     if (before.took > SLOW && performance.now() - before.at < OLD) {
-      anewSoon(app, memory, library, key, before, topics, make);
+      anewSoon(app, memory, library, key, before, topics, make, anew);
       return before.answer as T;
     }
   }
@@ -128,6 +132,7 @@ function anewSoon(
   { at, took }: Remembered,
   topics: readonly Topic[],
   make: () => Promise<object>,
+  anew: Anew,
 ): void {
   if (memory.soon.has(key)) return;
   memory.soon.add(key);
@@ -140,7 +145,7 @@ function anewSoon(
           // Somebody has done something meanwhile, and had it worked out.
           if (now?.done !== mark.done || now.work !== mark.work) await workOut(memory, key, mark, make);
         })
-        .then(() => app.feed.say(library, 'lists', null, true))
+        .then(() => app.feed.say(library, anew, null, true))
         // The database is away: it is worked out when it is asked for.
         .catch(() => undefined)
         .finally(() => memory.soon.delete(key));

@@ -1,8 +1,9 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Session } from '../account/accounts';
 import { changeComment, removeComment, writeComment } from '../comment/comments';
-import { tagsOf } from './lists';
+import { EVERYTHING } from '@gemmel/core';
 import type { App } from '../context';
+import { facetsOfAll, tagsOf } from './lists';
 import { refuseForeign } from '../library/own';
 import { changeMark, listMarks, makeMark, removeMark } from '../mark/marks';
 import { pauseLook } from '../observe/looks';
@@ -26,6 +27,8 @@ import {
   removeTag,
   tagsBeside,
 } from '../tag/tree';
+
+const ALL = JSON.stringify(EVERYTHING);
 
 type Names =
   | 'marks'
@@ -91,7 +94,8 @@ export function sayHandlers(app: App): Handlers {
     saidTogether: ({ body }, { session }) => saidTogether(app, session.library, body.ids),
 
     ask: ({ body }, { session }) => askTyped(app, session.library, body),
-    facets: ({ body }, { session }) => facetsOf(app, session.library, body.question),
+    facets: ({ body: { question } }, { session: { library } }) =>
+      JSON.stringify(question) === ALL ? facetsOfAll(app, library) : facetsOf(app, library, question),
     moreLike: async ({ params }, { session }) => ({ offers: await moreLike(app, session.library, params.id) }),
     thisDay: (_, { session }) => thisDay(app, session.library),
     notAgain: ({ body }, { session }) => notAgain(app, session, body),

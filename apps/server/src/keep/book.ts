@@ -5,7 +5,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Topic } from '@gemmel/contract';
 import type { App } from '../context';
-import type { Db } from '../db/open';
+import { addressIn, type Db } from '../db/open';
 import { LATE } from '../feed/feed';
 import { ask } from '../jobs/jobs';
 import { defineJob, type Job } from '../jobs/kind';
@@ -128,7 +128,7 @@ export async function writeBook(db: Db, library: number, file: string, signal?: 
 }
 
 /** News of what no book tells: looking after copies says it, and would have every book written again after each of its rounds. */
-const NOT_SAID: readonly Topic[] = ['safe', 'copied', 'lists'];
+const NOT_SAID: readonly Topic[] = ['safe', 'copied', 'lists', 'columns', 'figures'];
 
 /** What was known of a library's news when its book was written. */
 interface ToldTo {
@@ -167,6 +167,21 @@ async function isTold(app: App, library: number, file: string): Promise<boolean>
   return (await newsSince(app, library, known.since)) <= known.news;
 }
 
+/** Waits for some work; no longer once it is called off, which throws what called it off. */
+async function unlessCalledOff<T>(work: Promise<T>, signal?: AbortSignal): Promise<T> {
+  signal?.throwIfAborted();
+  let off: (() => void) | undefined;
+  const called = new Promise<never>((_, reject) => {
+    off = () => reject(signal?.reason as Error);
+    signal?.addEventListener('abort', off);
+  });
+  try {
+    return await Promise.race([work, called]);
+  } finally {
+    if (off) signal?.removeEventListener('abort', off);
+  }
+}
+
 /** Writes the book of a library into `file`, and then lets `place` put it where it belongs. */
 async function writeAnew(
   app: App,
@@ -180,7 +195,8 @@ async function writeAnew(
   ])) as [[{ since: string }]];
   // What changes while it is written is told after this.
   const news = await newsSince(app, library, since);
-  await writeBook(app.db, library, file, signal);
+  // In a process of its own: all that was ever said goes through whoever writes it.
+  await unlessCalledOff(app.pool.run({ library, file, address: addressIn(app.db) }, { name: 'book' }), signal);
   const own = place ? await place() : file;
   const inode = own && (await inodeOf(own));
   if (own && inode) toldTo.set(own, { since, news, inode });

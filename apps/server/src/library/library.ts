@@ -1,6 +1,7 @@
 import { todayIn } from '../time/home';
 import type { LibraryState, Running, Trouble, WorkKind } from '@gemmel/contract';
 import type { App } from '../context';
+import type { Db } from '../db/open';
 import { ask, atWork } from '../jobs/jobs';
 import { safeNow } from '../safe/state';
 import { kindOf, type JobKind } from '../jobs/kind';
@@ -30,12 +31,28 @@ async function runningIn(app: App, library: number, arriving: number): Promise<R
   return running;
 }
 
+/** How many pictures there are, and what they take, in bytes. */
+export interface Figures {
+  pictures: number;
+  bytes: number;
+}
+
+/** How many pictures there are, and what they take. */
+export async function figures(db: Db, library: number): Promise<Figures> {
+  const [{ n, bytes }] = (await db('pictures')
+    .where('library_id', library)
+    .select(db.raw('COUNT(*) AS n, COALESCE(SUM(bytes), 0) AS bytes'))) as unknown as [{ n: number; bytes: number }];
+  return { pictures: Number(n), bytes: Number(bytes) };
+}
+
 /** The library's figures and what waits in it. */
-export async function libraryState(app: App, library: number): Promise<LibraryState> {
+export async function libraryState(
+  app: App,
+  library: number,
+  count: (app: App, library: number) => Promise<Figures> = ({ db }) => figures(db, library),
+): Promise<LibraryState> {
   const [[row]] = (await app.db.raw(
     `SELECT l.name,
-       (SELECT COUNT(*) FROM pictures WHERE library_id = l.id) AS pictures,
-       (SELECT COALESCE(SUM(bytes), 0) FROM pictures WHERE library_id = l.id) AS bytes,
        (SELECT COUNT(*) FROM batch_items i JOIN batches b ON b.id = i.batch_id WHERE b.library_id = l.id AND b.state = 'coming' AND i.state IN ('waiting','received')) AS arriving,
        (SELECT COUNT(*) FROM batches b WHERE b.library_id = l.id AND b.offer = 'open' AND b.state = 'done'
          AND EXISTS (SELECT 1 FROM batch_items i JOIN pictures p ON p.id = i.picture_id WHERE i.batch_id = b.id)) AS batchesWaiting,
@@ -58,11 +75,13 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
      FROM libraries l WHERE l.id = ?`,
     [library, await todayIn(app.db, library), library, library],
   )) as [[LibraryState]];
+  const counted = await count(app, library);
   const running = await runningIn(app, library, Number(row.arriving));
   return {
     ...(Object.fromEntries(
       Object.entries(row).map(([key, value]) => [key, key === 'name' ? value : Number(value)]),
     ) as LibraryState),
+    ...counted,
     safe: await safeNow(app, library),
     full: app.full.has(library),
     running,
@@ -71,16 +90,16 @@ export async function libraryState(app: App, library: number): Promise<LibrarySt
 }
 
 /** What a relative is told of a library: its name and the pictures they see, and nothing of what waits in it or runs. */
-export async function relativesState(app: App, library: number): Promise<LibraryState> {
+export async function relativesState(
+  app: App,
+  library: number,
+  count: (app: App, library: number) => Promise<Figures>,
+): Promise<LibraryState> {
   const { db } = app;
   const { name } = (await db('libraries').where('id', library).first('name'))!;
-  const [{ n, bytes }] = (await db('pictures')
-    .where('library_id', library)
-    .select(db.raw('COUNT(*) AS n, COALESCE(SUM(bytes), 0) AS bytes'))) as unknown as [{ n: number; bytes: number }];
   return {
     name,
-    pictures: Number(n),
-    bytes: Number(bytes),
+    ...(await count(app, library)),
     arriving: 0,
     batchesWaiting: 0,
     unnamedEvents: 0,

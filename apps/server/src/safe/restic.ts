@@ -2,6 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { createInterface } from 'node:readline';
+import { stepBack } from '../apart/behind';
 import { beganAt } from '../running';
 
 /** How restic reaches a repository: where it is, what it is told in its environment, and further options. */
@@ -140,7 +141,10 @@ export async function restic(way: Way, args: readonly string[], doing: Doing = {
       ...way.env,
     },
     stdio: ['ignore', 'pipe', 'pipe'],
+    // A session of its own, which can step back behind others.
+    detached: gentle,
   });
+  if (gentle && child.pid) stepBack(child.pid);
   const ended = new Promise<number>((resolve, reject) => {
     child.once('error', (error: NodeJS.ErrnoException) =>
       reject(

@@ -1,11 +1,10 @@
-import { execFile } from 'node:child_process';
-import { createHash } from 'node:crypto';
-import { createWriteStream, existsSync } from 'node:fs';
-import { copyFile, mkdir, readdir, rm, symlink, writeFile } from 'node:fs/promises';
+import { execFile, spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { existsSync } from 'node:fs';
+import { copyFile, mkdir, open, readdir, rm, symlink, writeFile, type FileHandle } from 'node:fs/promises';
 import path from 'node:path';
-import { pipeline } from 'node:stream/promises';
-import { Transform } from 'node:stream';
 import { promisify } from 'node:util';
+import { stepBack } from '../apart/behind';
 import type { App } from '../context';
 import { addressIn } from '../db/open';
 import type { DbAddress } from '../db/mariadb';
@@ -46,17 +45,46 @@ const stillBeside = (home: string, place: number): string => path.join(path.dirn
 /** Where a place's still is made. */
 export const stillOf = (app: App, place: number): string => path.join(app.paths.vault, STILLS, String(place));
 
+/** How much of a dump comes before its first table at most, in bytes, and how often it is looked whether that is there, in ms. */
+const [HEAD, LOOK] = [65_536, 10] as const;
+
+/** Waits until a dump tells of its first table, or has ended. */
+async function begunIn(file: FileHandle, ended: () => boolean): Promise<void> {
+  const head = Buffer.alloc(HEAD);
+  while (!ended()) {
+    const { bytesRead } = await file.read(head, 0, HEAD, 0);
+    if (head.subarray(0, bytesRead).includes('CREATE TABLE')) return;
+    await new Promise((resolve) => setTimeout(resolve, LOOK));
+  }
+}
+
+/** The fingerprint of a file, taken behind everything else. */
+async function fingerprintOf(file: string, signal?: AbortSignal): Promise<Buffer> {
+  const taking = spawn('sha256sum', ['--zero', '--', file], {
+    detached: true,
+    stdio: ['ignore', 'pipe', 'ignore'],
+    ...(signal && { signal }),
+  });
+  if (taking.pid) stepBack(taking.pid);
+  let said = '';
+  taking.stdout.setEncoding('utf8').on('data', (text: string) => (said += text));
+  await once(taking, 'close');
+  if (!/^[0-9a-f]{64} /.test(said)) throw new Error('The fingerprint of a file could not be taken');
+  return Buffer.from(said.slice(0, 64), 'hex');
+}
+
 /**
- * Writes the whole database as SQL (mariadb-dump, one consistent reading). `opened` is resolved once that reading has begun: from
+ * Writes the whole database as SQL (mariadb-dump, one consistent reading). `opened` is called once that reading has begun: from
  * then on changes are no longer in it.
- * @returns the fingerprint of what was written.
  */
 export async function dumpDatabase(
   address: DbAddress,
   file: string,
   opened: () => void = () => undefined,
   signal?: AbortSignal,
-): Promise<Buffer> {
+): Promise<void> {
+  // Written by that program itself: whole libraries are not passed through this one.
+  const to = await open(file, 'w+', 0o600);
   const client = clientOf(
     'mariadb-dump',
     address,
@@ -73,29 +101,19 @@ export async function dumpDatabase(
       // What the still itself lists while it is made tells nobody anything later.
       `--ignore-table-data=${address.database}.safe_listed`,
     ],
-    ['ignore', 'pipe', 'pipe'],
+    ['ignore', to.fd, 'pipe'],
     signal,
   );
-  const hash = createHash('sha256');
-  let begun = false;
-  const through = new Transform({
-    transform(chunk: Buffer, _, done) {
-      hash.update(chunk);
-      // Tables are told after the reading was begun (mysqldump.c: START TRANSACTION WITH CONSISTENT SNAPSHOT comes first).
-      if (!begun && chunk.includes('CREATE TABLE')) {
-        begun = true;
-        opened();
-      }
-      done(null, chunk);
-    },
-  });
+  let over = false;
   try {
-    await pipeline(client.child.stdout!, through, createWriteStream(file, { mode: 0o600 }));
-    await client.ended();
-    return hash.digest();
+    const ended = client.ended().finally(() => (over = true));
+    // Tables are told after the reading was begun (mysqldump.c: START TRANSACTION WITH CONSISTENT SNAPSHOT comes first).
+    await Promise.all([ended, begunIn(to, () => over).then(opened)]);
   } finally {
+    over = true;
     client.end();
     opened();
+    await to.close();
   }
 }
 
@@ -152,7 +170,7 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
   for (const { slug } of all) if (!(await isThere(app, slug))) throw refused('library-away');
   const libraries = all.map(({ id }) => id);
   const elsewhere = new Map(all.flatMap(({ slug, home }) => (home === null ? [] : [[slug, home] as const])));
-  let dumping!: Promise<Buffer>;
+  let dumping!: Promise<void>;
   const [at, act] = await withFilesOf(app, libraries, async () => {
     // Nothing moves meanwhile: what is listed is what the dump tells and what gets second names.
     const listing = list(app, place);
@@ -187,8 +205,9 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
       if (error.code !== 'ENOENT') throw error;
     });
   await writeFile(path.join(folder, 'READ-ME.txt'), README);
+  await dumping;
   const { stdout } = await run('find', ['-L', folder, '-type', 'f', '-printf', '.'], { maxBuffer: 1e8 });
   await writeFile(path.join(folder, ABOUT), JSON.stringify({ files: stdout.length + 1 }));
   const parts = elsewhere.size ? await partsOf(folder, new Set(elsewhere.keys())) : null;
-  return { folder, dump: await dumping, at, act, parts };
+  return { folder, dump: await fingerprintOf(path.join(folder, DUMP), signal), at, act, parts };
 }
