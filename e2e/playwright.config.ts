@@ -4,7 +4,8 @@ export default defineConfig({
   testDir: '.',
   timeout: 150_000,
   expect: { timeout: 12_000 },
-  workers: Number(process.env['E2E_WORKERS'] ?? 2),
+  // Walks wait for the server and for each other half of the time: two cores have time for three.
+  workers: Number(process.env['E2E_WORKERS'] ?? 3),
   retries: process.env['CI'] ? 1 : 0,
   reporter: 'list',
   outputDir: './out/results',

@@ -78,7 +78,10 @@ async function read() {
   const file = path.join(out, 'read.json');
   rmSync(file, { force: true });
   const words = ['scripts/read.mjs', ...(wanted('lint') && wanted('types') ? [] : [wanted('lint') ? 'lint' : 'types'])];
-  await run('types and lint', process.execPath, words, { beside: true, more: { READ_REPORT: file } });
+  await run('types and lint', 'nice', ['-n', '15', process.execPath, ...words], {
+    beside: true,
+    more: { READ_REPORT: file },
+  });
   const parts = report(file);
   if (!parts) failed++;
   for (const { title, right, seconds } of parts ?? []) {
@@ -90,7 +93,9 @@ async function read() {
 /** Sentences: whether the catalogues are those of the sources, and whole in every language. */
 async function sentences() {
   if (wanted('lint'))
-    count(await run('sentences', process.execPath, ['scripts/words.mjs', '--check'], { beside: true }));
+    count(
+      await run('sentences', 'nice', ['-n', '15', process.execPath, 'scripts/words.mjs', '--check'], { beside: true }),
+    );
 }
 
 /** What runs without a browser, on both cores. */
@@ -131,12 +136,12 @@ async function walk() {
 }
 
 const began = Date.now();
-// One core reads, the other builds and begins with what is to be run.
+// What reads has what time the others leave: suites and walks wait for each other here and there.
 const reading = read().then(sentences);
 if (wanted('units') || wanted('interface')) await build();
 if (wanted('units')) await units();
-await reading;
 if (wanted('interface')) await walk();
+await reading;
 
 const [minutes, seconds] = [Math.floor((Date.now() - began) / 60_000), Math.round((Date.now() - began) / 1000) % 60];
 console.log(`\n${took.map(([title, time]) => `${String(time).padStart(5)} s  ${title}`).join('\n')}`);
