@@ -70,10 +70,15 @@ async function main(): Promise<void> {
     console.log(t`Stopping …`);
     server?.close();
     if (server && 'closeAllConnections' in server) server.closeAllConnections();
-    await Promise.all(ways.map((way) => way.stop()));
-    await engine?.stop();
-    console.log(t`Everything is put away.`);
-    process.exit(0);
+    try {
+      await Promise.allSettled(ways.map((way) => way.stop()));
+      await engine?.stop();
+      console.log(t`Everything is put away.`);
+      process.exit(0);
+    } catch (error) {
+      console.error(error);
+      process.exit(1);
+    }
   };
   process.on('SIGINT', () => void end());
   process.on('SIGTERM', () => void end());

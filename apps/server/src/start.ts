@@ -77,12 +77,16 @@ export async function startEngine(config: Config = readConfig(), worker = WORKER
   let daily: NodeJS.Timeout | undefined;
   const end = async () => {
     clearInterval(daily);
-    await runner?.stop();
-    if (app) await endApp(app);
-    await endMetadata();
-    await app?.db.destroy();
-    await mariadb?.stop();
-    await noteStopped(config.data);
+    try {
+      await runner?.stop();
+      if (app) await endApp(app);
+      await endMetadata();
+      await app?.db.destroy();
+    } finally {
+      // Whatever went wrong with the rest: no database is left running that nobody uses.
+      await mariadb?.stop();
+      await noteStopped(config.data);
+    }
   };
   try {
     mariadb = await startMariadb(path.join(config.data, 'db'), config.secrets.db, (up) => gate.set(up));

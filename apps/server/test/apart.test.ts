@@ -60,6 +60,7 @@ describe('work apart', () => {
   });
 
   (shares ? test : test.skip)('it stands back behind everybody else, and nobody with it', async () => {
+    const { GEMMEL_BEHIND: said } = process.env;
     process.env.GEMMEL_BEHIND = '15';
     const apart = make();
     await apart.run(null, { name: 'ready' });
@@ -72,6 +73,8 @@ describe('work apart', () => {
     expect(niceOf(shared.pid!)).toBe(before);
     expect(niceOf(process.pid)).toBe(before);
     shared.kill();
+    if (said === undefined) delete process.env.GEMMEL_BEHIND;
+    else process.env.GEMMEL_BEHIND = said;
   });
 
   test('it ends when nothing has been asked of it for a while, and begins again', async () => {

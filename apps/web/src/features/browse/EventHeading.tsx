@@ -66,10 +66,13 @@ export const LETTER = { name: 9.6, small: 7.1 };
 export const LINE = { name: 25, small: 19, act: 44 };
 
 /** The longest words that may stand in a heading without a name, or say how many pictures there are. */
-let longest: { of: string; day: string; counted: string } | null = null;
-function longestWords(): { day: string; counted: string } {
+let longest: { of: string; day: string; shortDay: string; counted: string } | null = null;
+function longestWords(): { day: string; shortDay: string; counted: string } {
   const of = `${i18n.locales ?? i18n.locale}`;
-  if (longest?.of !== of) longest = { of, day: sayLongDay('2026-09-30'), counted: countedOf(999, 1000) };
+  if (longest?.of !== of) {
+    const day = '2026-09-30';
+    longest = { of, day: sayLongDay(day), shortDay: sayShortDay(day), counted: countedOf(999, 1000) };
+  }
   return longest;
 }
 
@@ -90,8 +93,9 @@ export function headingHeight(event: Event | null, width: number, wide: boolean)
 function reckonHeight(event: Event | null, width: number, wide: boolean): number {
   // The double bar, the dots, and the spaces between.
   const room = Math.max(120, width - 18 - 44 - 20);
-  const { day, counted } = longestWords();
-  const title = event?.title ?? day;
+  const { day, shortDay, counted } = longestWords();
+  // One day alone is said without its year where there is little room.
+  const title = event?.title ?? (wide || (event && event.start !== event.end) ? day : shortDay);
   const beside = besideLength(event, counted) * LETTER.small;
   const named = Boolean(!event || event.title);
   if (wide) {
