@@ -36,9 +36,9 @@ async function loaded(url: string): Promise<void> {
       const { running = [null] } = await get<{ running?: unknown[] }>('/api/library');
       // Work asks for more work: it is over when there has been none for a while.
       still = running.length === 0 ? still + 1 : 0;
-      if (albums.length >= 4 && groups.length > 2 && still > 3) return;
+      if (albums.length >= 4 && groups.length > 2 && still > 4) return;
       if (Date.now() > until) throw new Error('The household did not come in within four minutes.');
-      await new Promise((resolve) => setTimeout(resolve, 1000));
+      await new Promise((resolve) => setTimeout(resolve, 400));
     }
   } finally {
     await api.dispose();
