@@ -15,13 +15,14 @@ const noteOf = (data: string) => path.join(data, 'running.json');
 
 /**
  * When a process began, in clock ticks since the machine was started together with the machine's own start (proc(5), field 22
- * of stat); null when there is no such process or the system does not tell.
+ * of stat); null when there is no such process, when it has ended and nobody has taken note of that yet, or when the system does not tell.
  */
 export function beganAt(pid: number): string | null {
   try {
     const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
     const boot = readFileSync('/proc/sys/kernel/random/boot_id', 'utf8').trim();
-    return `${boot}/${stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19]}`;
+    const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+    return fields[0] === 'Z' ? null : `${boot}/${fields[19]}`;
   } catch {
     return null;
   }
@@ -53,8 +54,7 @@ export async function runningOn(data: string): Promise<Running | null> {
   try {
     const note = JSON.parse(await readFile(noteOf(data), 'utf8')) as Running;
     if (!Number.isInteger(note.pid) || note.pid === process.pid || !alive(note.pid)) return null;
-    const now = beganAt(note.pid);
-    return note.since && now && note.since !== now ? null : note;
+    return note.since && note.since !== beganAt(note.pid) ? null : note;
   } catch {
     return null;
   }

@@ -96,6 +96,11 @@ export const book = later(async () => {
   return ({ library, file, address }: { library: number; file: string; address: DbAddress }) =>
     writeBook(connectionTo(address), library, file);
 });
+/** The fingerprint of a file. */
+export const hash = later(async () => {
+  const { hashFile } = await import('./vault/vault');
+  return ({ file }: { file: string }) => hashFile(file);
+});
 /** What is written beside pictures, by where it lies below a library's folder. */
 export const besides = later(async () => {
   const { besidesIn } = await import('./keep/compare');

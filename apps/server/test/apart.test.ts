@@ -59,6 +59,32 @@ describe('work apart', () => {
     expect(apart.pids).not.toContain(first);
   });
 
+  test('what is called off is not begun; what was begun ends with its process, and the others are done', async () => {
+    const apart = make();
+    await apart.run(null, { name: 'ready' });
+    const [first] = apart.pids as [number];
+    const off = new AbortController();
+    const asked = (signal?: AbortSignal) => apart.run(null, { name: 'ready', signal });
+    // Two are begun, one waits.
+    const begun = asked(off.signal);
+    const others = [asked(), asked()];
+    const waiting = asked(off.signal);
+    const kept = asked(new AbortController().signal);
+    off.abort(new Error('not wanted now'));
+    await expect(begun).rejects.toThrow('not wanted now');
+    await expect(waiting).rejects.toThrow('not wanted now');
+    expect(await Promise.all([...others, kept])).toEqual([true, true, true]);
+    await until(() => gone(first));
+    await expect(asked(off.signal)).rejects.toThrow('not wanted now');
+    // What is called off when it is done changes nothing.
+    const late = new AbortController();
+    expect(await asked(late.signal)).toBe(true);
+    const there = apart.pids;
+    late.abort();
+    expect(apart.pids).toEqual(there);
+    expect(await asked()).toBe(true);
+  });
+
   (shares ? test : test.skip)('it stands back behind everybody else, and nobody with it', async () => {
     const { GEMMEL_BEHIND: said } = process.env;
     process.env.GEMMEL_BEHIND = '15';

@@ -1,4 +1,5 @@
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, open, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -171,6 +172,34 @@ describe('safekeeping', () => {
     await house.call('checkSafePlace', { params: { id: place } });
     await house.quiet();
     expect((await at()).checked).toMatchObject({ state: 'done', wrong: 0 });
+  });
+
+  test('a copy goes on after one that was cut, also while somebody else uses the place', async () => {
+    const { db } = house.app;
+    const env = { ...process.env, RESTIC_PASSWORD: await phraseOf(), RESTIC_REPOSITORY: path.join(disk, 'gemmel') };
+    // It waits for what it is to keep, and holds its lock for as long.
+    const other = spawn('restic', ['backup', '--stdin', '--tag', 'other', '--no-cache'], {
+      env,
+      stdio: ['pipe', 'ignore', 'ignore'],
+    });
+    const ended = once(other, 'exit');
+    try {
+      for (let i = 0; i < 200 && !(await readdir(path.join(disk, 'gemmel/locks'))).length; i++)
+        await new Promise((resolve) => setTimeout(resolve, 50));
+      expect(await readdir(path.join(disk, 'gemmel/locks'))).toHaveLength(1);
+      const { last } = await at();
+      await db('safe_runs').where('id', last!.id).update({ state: 'failed', step: 'copying' });
+      await house.call('bringUpToDate', { params: { id: place } });
+      await house.quiet();
+      const told = await at();
+      expect(told).toMatchObject({ latest: { state: 'done', wrong: 0 } });
+      expect(told.latest!.id).not.toBe(last!.id);
+      expect(other.exitCode).toBeNull();
+    } finally {
+      other.stdin.end();
+      await ended;
+      execFileSync('restic', ['forget', '--tag', 'other', '--keep-tag', 'none', '--no-cache'], { env });
+    }
   });
 
   test('everything comes back onto a fresh machine, and over nothing that is there', async () => {

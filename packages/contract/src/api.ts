@@ -27,6 +27,9 @@ import { timeApi } from './timeApi';
 import * as s from './shapes';
 
 const id = z.object({ id: s.IdParam });
+/** Of so many pictures small files go along with what is told of them at most: hardly a window shows more. */
+export const TILES_AT_ONCE = 120;
+
 const Counted = z.object({ count: z.number().int() });
 
 /** Every JSON route. Server, OpenAPI description and typed client are all made from this one table. */
@@ -175,7 +178,7 @@ export const api = {
     path: '/api/tiles/at-once',
     part: 'relative',
     summary: 'What the grid shows of the pictures of a window, and their small files with it, in one answer',
-    body: z.strictObject({ ids: z.array(s.Id).max(120) }),
+    body: z.strictObject({ ids: z.array(s.Id).max(TILES_AT_ONCE) }),
     answer: z.object({
       tiles: z.array(s.Tile),
       /** The small file of each of them as base64; null where it has to be asked for by itself. */

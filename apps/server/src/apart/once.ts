@@ -3,7 +3,7 @@ import { mkdir, readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { deserialize, serialize } from 'node:v8';
 import { writeWhole } from '../files/whole';
-import { Apart, type Making } from './pool';
+import { Apart, type Asking, type Making } from './pool';
 
 /** Tasks whose answer hangs on the bytes of one file and on what is asked of it, and on nothing else. */
 const OF_A_FILE = new Set(['describe', 'faceShots', 'glass', 'observe', 'prepare', 'read', 'seek', 'things']);
@@ -37,7 +37,7 @@ export class Once extends Apart {
     super(making);
   }
 
-  override async run(task: unknown, asked: { name: string }): Promise<unknown> {
+  override async run(task: unknown, asked: Asking): Promise<unknown> {
     const at = OF_A_FILE.has(asked.name) ? await this.placeOf(task as OfAFile, asked.name) : null;
     if (!at) return super.run(task, asked);
     const { derived } = task as OfAFile;

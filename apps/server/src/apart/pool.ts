@@ -12,9 +12,16 @@ export interface Making {
   idle: number;
 }
 
+/** What is asked of a process, and what calls it off. */
+export interface Asking {
+  /** The function of the worker's file. */
+  name: string;
+  signal?: AbortSignal | undefined;
+}
+
 interface Asked extends Ask {
   resolve: (value: unknown) => void;
-  reject: (error: Error) => void;
+  reject: (error: unknown) => void;
 }
 
 /** A process, what it is doing now, and when it will have waited long enough. */
@@ -57,15 +64,21 @@ export class Apart {
   }
 
   /**
-   * Runs an exported function of the worker's file on a task, which is copied, as its answer is.
-   * @throws what the function throws; {@link Ended} when the process ends before the answer.
+   * Runs an exported function of the worker's file on a task, which is copied, as its answer is. Work that is called off while it is done
+   * takes its process with it.
+   * @throws what the function throws; what called it off; {@link Ended} when the process ends before the answer.
    */
-  run(task: unknown, { name }: { name: string }): Promise<unknown> {
+  run(task: unknown, { name, signal }: Asking): Promise<unknown> {
     if (this.ended) return Promise.reject(new Ended(AWAY));
-    return new Promise((resolve, reject) => {
-      this.queue.push({ id: ++this.count, name, task, resolve, reject });
+    const id = ++this.count;
+    const off = () => this.callOff(id, signal?.reason);
+    const answer = new Promise<unknown>((resolve, reject) => {
+      signal?.throwIfAborted();
+      this.queue.push({ id, name, task, resolve, reject });
       this.next();
     });
+    signal?.addEventListener('abort', off);
+    return answer.finally(() => signal?.removeEventListener('abort', off));
   }
 
   /** Ends the processes; work that is under way is not waited for. */
@@ -73,6 +86,15 @@ export class Apart {
     this.ended = true;
     for (const { reject } of this.queue.splice(0)) reject(new Ended(AWAY));
     await Promise.all(this.hands.map((hand) => this.end(hand)));
+  }
+
+  private callOff(id: number, why: unknown): void {
+    const at = this.queue.findIndex((one) => one.id === id);
+    const hand = this.hands.find((one) => one.at?.id === id);
+    for (const one of at >= 0 ? this.queue.splice(at, 1) : []) one.reject(why);
+    if (!hand) return;
+    hand.at?.reject(why);
+    void this.end(hand);
   }
 
   /** Gives what was asked for first to whoever is free. */

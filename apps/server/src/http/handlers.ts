@@ -1,5 +1,5 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
-import { EVERYTHING } from '@gemmel/core';
+import { isEverything } from '@gemmel/core';
 import { diary } from '../act/diary';
 import { undoAct } from '../act/undo';
 import type { App } from '../context';
@@ -36,8 +36,6 @@ function passOver(error: unknown): null {
   throw error;
 }
 
-const ALL = JSON.stringify(EVERYTHING);
-
 type Handlers = { [K in keyof Api]: (input: HandlerInput<Api[K]>, call: Call) => Promise<Answer<Api[K]>> };
 
 /** The answers of every route of the contract's table; `forget` is called when who may what has changed, and `told` notes whose files will be asked for. */
@@ -68,14 +66,11 @@ export function handlersOf(app: App, forget: () => void, told: Told): Handlers {
       session.part === 'relative' ? relativesState(app, session.library, figuresOf) : states.get(session.library),
 
     skeleton: ({ body: { question, oldestFirst, sort, under } }, { session }) =>
-      JSON.stringify(question) === ALL && sort === 'date' && !under
+      isEverything(question) && sort === 'date' && !under
         ? columnsOf(app, session.library, oldestFirst)
         : skeleton(app, session.library, question, { backwards: oldestFirst, sort, under }),
     count: async ({ body: { question } }, { session: { library } }) => ({
-      count:
-        JSON.stringify(question) === ALL
-          ? (await figuresOf(app, library)).pictures
-          : await countOf(app, library, question),
+      count: isEverything(question) ? (await figuresOf(app, library)).pictures : await countOf(app, library, question),
     }),
     pictures: ({ body }, { session }) => pageOf(app, session.library, body.question, body.after, body.limit),
     tiles: async ({ body }, { session }) => ({ tiles: await tellTiles(session.library, body.ids) }),

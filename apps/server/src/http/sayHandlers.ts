@@ -1,7 +1,7 @@
 import type { Answer, Api, HandlerInput } from '@gemmel/contract';
 import type { Session } from '../account/accounts';
 import { changeComment, removeComment, writeComment } from '../comment/comments';
-import { EVERYTHING } from '@gemmel/core';
+import { isEverything } from '@gemmel/core';
 import type { App } from '../context';
 import { facetsOfAll, tagsOf } from './lists';
 import { refuseForeign } from '../library/own';
@@ -27,8 +27,6 @@ import {
   removeTag,
   tagsBeside,
 } from '../tag/tree';
-
-const ALL = JSON.stringify(EVERYTHING);
 
 type Names =
   | 'marks'
@@ -95,7 +93,7 @@ export function sayHandlers(app: App): Handlers {
 
     ask: ({ body }, { session }) => askTyped(app, session.library, body),
     facets: ({ body: { question } }, { session: { library } }) =>
-      JSON.stringify(question) === ALL ? facetsOfAll(app, library) : facetsOf(app, library, question),
+      isEverything(question) ? facetsOfAll(app, library) : facetsOf(app, library, question),
     moreLike: async ({ params }, { session }) => ({ offers: await moreLike(app, session.library, params.id) }),
     thisDay: (_, { session }) => thisDay(app, session.library),
     notAgain: ({ body }, { session }) => notAgain(app, session, body),

@@ -167,21 +167,6 @@ async function isTold(app: App, library: number, file: string): Promise<boolean>
   return (await newsSince(app, library, known.since)) <= known.news;
 }
 
-/** Waits for some work; no longer once it is called off, which throws what called it off. */
-async function unlessCalledOff<T>(work: Promise<T>, signal?: AbortSignal): Promise<T> {
-  signal?.throwIfAborted();
-  let off: (() => void) | undefined;
-  const called = new Promise<never>((_, reject) => {
-    off = () => reject(signal?.reason as Error);
-    signal?.addEventListener('abort', off);
-  });
-  try {
-    return await Promise.race([work, called]);
-  } finally {
-    if (off) signal?.removeEventListener('abort', off);
-  }
-}
-
 /** Writes the book of a library into `file`, and then lets `place` put it where it belongs. */
 async function writeAnew(
   app: App,
@@ -196,7 +181,7 @@ async function writeAnew(
   // What changes while it is written is told after this.
   const news = await newsSince(app, library, since);
   // In a process of its own: all that was ever said goes through whoever writes it.
-  await unlessCalledOff(app.pool.run({ library, file, address: addressIn(app.db) }, { name: 'book' }), signal);
+  await app.pool.run({ library, file, address: addressIn(app.db) }, { name: 'book', signal });
   const own = place ? await place() : file;
   const inode = own && (await inodeOf(own));
   if (own && inode) toldTo.set(own, { since, news, inode });

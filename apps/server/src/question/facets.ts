@@ -1,5 +1,14 @@
 import type { Facets } from '@gemmel/contract';
-import { EVERYTHING, isOfSize, normalise, shapeOf, SIZES, type Observed, type Question } from '@gemmel/core';
+import {
+  EVERYTHING,
+  isEverything,
+  isOfSize,
+  normalise,
+  shapeOf,
+  SIZES,
+  type Observed,
+  type Question,
+} from '@gemmel/core';
 import { LRUCache } from 'lru-cache';
 import type { App } from '../context';
 import { conditionOf } from '../picture/pictures';
@@ -27,7 +36,7 @@ interface Group {
 /** How the pictures of a question are made up. One pass over them for what stands in their rows, one each for what hangs on them. */
 async function read(app: App, library: number, question: Question): Promise<Facets> {
   const { sql, values } = await conditionOf(app, library, question);
-  const all = 'all' in question && question.all.length === 0;
+  const all = isEverything(question);
   const where = `FROM pictures p WHERE p.library_id = ? AND (${sql})`;
   const asked = [library, ...values];
   const rows = async <T>(text: string, given: readonly (string | number)[] = asked): Promise<T[]> =>
@@ -142,20 +151,19 @@ export async function facetsOf(app: App, library: number, question: Question): P
     facets.catch(() => everything.delete(of));
     return facets;
   };
-  const facets =
-    'all' in question && question.all.length === 0
-      ? await all()
-      : (await leavesOutLess(app, library, question, news))
-        ? await Promise.all([all(), read(app, library, normalise({ not: question }))]).then(([a, b]): Facets => ({
-            pictures: a.pictures - b.pictures,
-            favourites: a.favourites - b.favourites,
-            ratings: a.ratings.map((n, i) => n - b.ratings[i]!),
-            ...(Object.fromEntries(LISTS.map((name) => [name, less(a[name], b[name])])) as unknown as Pick<
-              Facets,
-              (typeof LISTS)[number]
-            >),
-          }))
-        : await read(app, library, question);
+  const facets = isEverything(question)
+    ? await all()
+    : (await leavesOutLess(app, library, question, news))
+      ? await Promise.all([all(), read(app, library, normalise({ not: question }))]).then(([a, b]): Facets => ({
+          pictures: a.pictures - b.pictures,
+          favourites: a.favourites - b.favourites,
+          ratings: a.ratings.map((n, i) => n - b.ratings[i]!),
+          ...(Object.fromEntries(LISTS.map((name) => [name, less(a[name], b[name])])) as unknown as Pick<
+            Facets,
+            (typeof LISTS)[number]
+          >),
+        }))
+      : await read(app, library, question);
   return {
     ...facets,
     ...(Object.fromEntries(LISTS.map((name) => [name, most(facets[name])])) as unknown as Pick<

@@ -1,5 +1,5 @@
 import { todayIn } from '../time/home';
-import { type Condition, type Question } from '@gemmel/core';
+import { EVERYTHING, type Condition, type Question } from '@gemmel/core';
 import type { Topic } from '@gemmel/contract';
 import { LRUCache } from 'lru-cache';
 import type { App } from '../context';
@@ -101,8 +101,6 @@ export function sizeOf(bits: Bits): number {
   }
   return n;
 }
-
-const EVERYTHING: Question = { all: [] };
 
 /**
  * The pictures of a question as a set, put together from those of its conditions, which are kept while no news says that they may

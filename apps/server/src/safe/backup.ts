@@ -6,7 +6,7 @@ import { Refused } from '../problem';
 import { forgetBroken } from './broken';
 import { prove } from './prove';
 import { openPlace, placeRow } from './places';
-import { endOrphans, HOST, restic, ResticError, TAG, type Way, snapshotsOf } from './restic';
+import { tidyFolder, HOST, restic, ResticError, TAG, type Way, snapshotsOf } from './restic';
 import { beginRun, endRun, stepTo, type RunId } from './runs';
 import { dropStill, DUMP, makeStill, type Still } from './still';
 import { thin } from './thin';
@@ -51,7 +51,11 @@ async function tidy(app: App, row: SafePlacesRow, way: Way, signal: AbortSignal)
   if (!last || last.state === 'done') return;
   await restic(way, ['unlock'], { signal });
   // What was copied before it was cut is there, but in no index: it is listed now instead of being copied again.
-  if (last.step === 'copying') await restic(way, ['rebuild-index'], { signal });
+  if (last.step !== 'copying') return;
+  await restic(way, ['rebuild-index'], { signal }).catch((error: unknown) => {
+    // Somebody else uses the place just now: then it is copied again.
+    if (!(error instanceof ResticError && error.fault === 'locked')) throw error;
+  });
 }
 
 /** Does something at a place; a lock that a process left behind which is gone is taken away first when it stands in the way. */
@@ -179,7 +183,7 @@ export async function backUp(
   const run: RunId = await beginRun(app, row, 'backup');
   try {
     const way = await openPlace(app, row, signal);
-    await endOrphans(way.folder);
+    await tidyFolder(way.folder);
     await tidy(app, row, way, signal);
     await stepTo(app, run, 'still');
     const still = await makeStill(app, place, signal);

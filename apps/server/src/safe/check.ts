@@ -11,7 +11,7 @@ import { Refused, refused } from '../problem';
 import { hashFile } from '../vault/vault';
 import { askBackup, whyOf } from './backup';
 import { folderOf, machineIn, openPlace, placeRow, secretsIn } from './places';
-import { endOrphans, restic, ResticError, type Way } from './restic';
+import { tidyFolder, restic, ResticError, type Way } from './restic';
 import { beginRun, endRun } from './runs';
 
 const run = promisify(execFile);
@@ -113,7 +113,7 @@ export async function checkPlace(
   const id = await beginRun(app, row, 'part');
   try {
     const way = await openPlace(app, row, signal);
-    await endOrphans(way.folder);
+    await tidyFolder(way.folder);
     await restic(way, ['unlock'], { signal });
     const part = whole ? null : partAt(Date.now());
     const rotten =

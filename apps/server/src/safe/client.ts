@@ -10,7 +10,10 @@ export interface Client {
   end: () => void;
 }
 
-/** Starts a program of MariaDB's (`mariadb`, `mariadb-dump`) on a database. The password is never among its arguments. */
+/**
+ * Starts a program of MariaDB's (`mariadb`, `mariadb-dump`) on a database. The password is never among its arguments. However this process
+ * ends, the system ends it as well (prctl(2), PR_SET_PDEATHSIG): a dump that writes its file itself would go on to its end.
+ */
 export function clientOf(
   program: 'mariadb' | 'mariadb-dump',
   address: DbAddress,
@@ -19,8 +22,11 @@ export function clientOf(
   signal?: AbortSignal,
 ): Client {
   const child = spawn(
-    program,
+    'setpriv',
     [
+      '--pdeathsig',
+      'KILL',
+      program,
       '--no-defaults',
       `--socket=${address.socketPath}`,
       `--user=${address.user}`,

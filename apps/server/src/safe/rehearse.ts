@@ -13,7 +13,7 @@ import { hashFile } from '../vault/vault';
 import { loadDump } from './load';
 import { houseOnly, openPlace, placeRow } from './places';
 import { countBelow, readBack, type Below } from './prove';
-import { bringBack, endOrphans, ResticError, snapshotsOf, type Way } from './restic';
+import { bringBack, tidyFolder, ResticError, snapshotsOf, type Way } from './restic';
 import { beginRun, endRun, stepTo, type RunId } from './runs';
 import { DUMP } from './still';
 import { whyOf } from './backup';
@@ -154,7 +154,7 @@ export async function rehearse(
   const run: RunId = await beginRun(app, row, 'rehearsal');
   try {
     const way = await openPlace(app, row, signal);
-    await endOrphans(way.folder);
+    await tidyFolder(way.folder);
     const last = (await snapshotsOf(way, { signal })).at(-1);
     if (!last) throw refused('safe-empty');
     await stepTo(app, run, 'words', {

@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, rm } from 'node:fs/promises';
 import path from 'node:path';
 import { createInterface } from 'node:readline';
 import { stepBack } from '../apart/behind';
@@ -11,7 +11,7 @@ export interface Way {
   /** The pass phrase and keys: in the environment, where only this user can read them, and never among the arguments. */
   env: Record<string, string>;
   options: readonly string[];
-  /** Where restic keeps what it may forget, and the note of a process that runs. */
+  /** Where restic keeps what it may forget, and where files are brought back to be looked at. */
   folder: string;
 }
 
@@ -53,6 +53,10 @@ const faultIn = (said: string): ResticFault => FAULTS.find(([pattern]) => patter
 
 /** How much of what it says beside its answers is kept, in characters. */
 const MOST_SAID = 60_000;
+/** What has a command take what others leave of processors and disks. */
+const GENTLY = ['nice', '-n', '10', 'ionice', '-c', '3'] as const;
+/** How a program ends that was to run another which is not there. */
+const NOT_FOUND = 127;
 /** How often it is looked whether it is to pause, in ms. */
 const LOOK = 1500;
 
@@ -70,8 +74,7 @@ export interface Doing {
   gentle?: boolean;
 }
 
-/** What lies in a place's folder while something runs: named by the process it belongs to, which may have ended. */
-const NOTE = /^restic-\d+\.json$/;
+/** What a folder for files that are brought back is called: by the process it belongs to, which may have ended. */
 const TRIAL = /^back-(\d+)-/;
 
 /** A folder of its own below a place's, for files that are brought back and looked at. */
@@ -80,26 +83,12 @@ export async function ownFolder(way: Pick<Way, 'folder'>): Promise<string> {
   return mkdtemp(path.join(way.folder, `back-${process.pid}-`));
 }
 
-/** Whether a process that noted something still lives: its number and when it began. */
-const lives = (pid: number, since: string | null): boolean => since !== null && beganAt(pid) === since;
-
-/** Ends each restic that outlived the process which started it, so that it does not write on while another begins, and removes what it left. */
-export async function endOrphans(folder: string): Promise<void> {
+/** Removes the folders below a place's whose processes were ended before they had removed them. */
+export async function tidyFolder(folder: string): Promise<void> {
   for (const name of await readdir(folder).catch(() => [])) {
-    const at = path.join(folder, name);
     const [, owner] = TRIAL.exec(name) ?? [];
     if (owner && Number(owner) !== process.pid && beganAt(Number(owner)) === null)
-      await rm(at, { recursive: true, force: true });
-    if (!NOTE.test(name)) continue;
-    try {
-      const { pid, since, by, bySince } = JSON.parse(await readFile(at, 'utf8')) as Record<'pid' | 'by', number> &
-        Record<'since' | 'bySince', string | null>;
-      if (lives(by, bySince)) continue;
-      if (lives(pid, since)) process.kill(pid, 'SIGKILL');
-    } catch {
-      // It has ended meanwhile, or the note was cut.
-    }
-    await rm(at, { force: true });
+      await rm(path.join(folder, name), { recursive: true, force: true });
   }
 }
 
@@ -119,39 +108,42 @@ function pausing(child: ChildProcess, paused: () => Promise<boolean>): () => voi
 }
 
 /**
- * Runs restic and waits for its end.
+ * Runs restic and waits for its end. However this process ends, the system ends restic as well (prctl(2), PR_SET_PDEATHSIG), so that it does
+ * not write on while another begins.
  * @throws {@link ResticError} when it says no, and what aborted `signal` when that ended it.
  */
 export async function restic(way: Way, args: readonly string[], doing: Doing = {}): Promise<void> {
   const { cwd, signal, line, aside, paused, gentle = true } = doing;
   signal?.throwIfAborted();
   await mkdir(way.folder, { recursive: true });
-  const command = ['restic', ...way.options, ...args];
-  const all = gentle ? ['nice', '-n', '10', 'ionice', '-c', '3', ...command] : command;
-  const child = spawn(all[0]!, all.slice(1), {
-    cwd: cwd ?? way.folder,
-    env: {
-      PATH: process.env['PATH'],
-      HOME: way.folder,
-      TMPDIR: process.env['TMPDIR'],
-      LC_ALL: 'C.UTF-8',
-      RESTIC_REPOSITORY: way.repository,
-      RESTIC_CACHE_DIR: path.join(way.folder, 'cache'),
-      RESTIC_PROGRESS_FPS: '2',
-      ...way.env,
+  const child = spawn(
+    'setpriv',
+    ['--pdeathsig', 'KILL', ...(gentle ? GENTLY : []), 'restic', ...way.options, ...args],
+    {
+      cwd: cwd ?? way.folder,
+      env: {
+        PATH: process.env['PATH'],
+        HOME: way.folder,
+        TMPDIR: process.env['TMPDIR'],
+        LC_ALL: 'C.UTF-8',
+        RESTIC_REPOSITORY: way.repository,
+        RESTIC_CACHE_DIR: path.join(way.folder, 'cache'),
+        RESTIC_PROGRESS_FPS: '2',
+        ...way.env,
+      },
+      stdio: ['ignore', 'pipe', 'pipe'],
+      // A session of its own, which can step back behind others.
+      detached: gentle,
     },
-    stdio: ['ignore', 'pipe', 'pipe'],
-    // A session of its own, which can step back behind others.
-    detached: gentle,
-  });
+  );
   if (gentle && child.pid) stepBack(child.pid);
   const ended = new Promise<number>((resolve, reject) => {
-    child.once('error', (error: NodeJS.ErrnoException) =>
-      reject(
-        error.code === 'ENOENT' ? new ResticError('other', 'restic is not installed: apt-get install restic') : error,
-      ),
+    child.once('error', reject);
+    child.once('close', (code) =>
+      code === NOT_FOUND
+        ? reject(new ResticError('other', 'restic is not installed: apt-get install restic'))
+        : resolve(code ?? -1),
     );
-    child.once('close', (code) => resolve(code ?? -1));
   });
   let said = '';
   child.stderr.setEncoding('utf8').on('data', (text: string) => {
@@ -163,12 +155,6 @@ export async function restic(way: Way, args: readonly string[], doing: Doing = {
     line?.(text);
     if (!line) said = `${said}${text}\n`.slice(-MOST_SAID);
   });
-  const note = path.join(way.folder, `restic-${child.pid}.json`);
-  if (child.pid)
-    await writeFile(
-      note,
-      JSON.stringify({ pid: child.pid, since: beganAt(child.pid), by: process.pid, bySince: beganAt(process.pid) }),
-    );
   const stop = () => {
     child.kill('SIGCONT');
     child.kill('SIGINT');
@@ -185,7 +171,6 @@ export async function restic(way: Way, args: readonly string[], doing: Doing = {
   } finally {
     rest();
     signal?.removeEventListener('abort', stop);
-    await rm(note, { force: true });
   }
 }
 

@@ -1,10 +1,8 @@
-import { execFile, spawn } from 'node:child_process';
-import { once } from 'node:events';
+import { execFile } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { copyFile, mkdir, open, readdir, rm, symlink, writeFile, type FileHandle } from 'node:fs/promises';
 import path from 'node:path';
 import { promisify } from 'node:util';
-import { stepBack } from '../apart/behind';
 import type { App } from '../context';
 import { addressIn } from '../db/open';
 import type { DbAddress } from '../db/mariadb';
@@ -56,21 +54,6 @@ async function begunIn(file: FileHandle, ended: () => boolean): Promise<void> {
     if (head.subarray(0, bytesRead).includes('CREATE TABLE')) return;
     await new Promise((resolve) => setTimeout(resolve, LOOK));
   }
-}
-
-/** The fingerprint of a file, taken behind everything else. */
-async function fingerprintOf(file: string, signal?: AbortSignal): Promise<Buffer> {
-  const taking = spawn('sha256sum', ['--zero', '--', file], {
-    detached: true,
-    stdio: ['ignore', 'pipe', 'ignore'],
-    ...(signal && { signal }),
-  });
-  if (taking.pid) stepBack(taking.pid);
-  let said = '';
-  taking.stdout.setEncoding('utf8').on('data', (text: string) => (said += text));
-  await once(taking, 'close');
-  if (!/^[0-9a-f]{64} /.test(said)) throw new Error('The fingerprint of a file could not be taken');
-  return Buffer.from(said.slice(0, 64), 'hex');
 }
 
 /**
@@ -209,5 +192,6 @@ export async function makeStill(app: App, place: number, signal?: AbortSignal): 
   const { stdout } = await run('find', ['-L', folder, '-type', 'f', '-printf', '.'], { maxBuffer: 1e8 });
   await writeFile(path.join(folder, ABOUT), JSON.stringify({ files: stdout.length + 1 }));
   const parts = elsewhere.size ? await partsOf(folder, new Set(elsewhere.keys())) : null;
-  return { folder, dump: await fingerprintOf(path.join(folder, DUMP), signal), at, act, parts };
+  const dump = (await app.pool.run({ file: path.join(folder, DUMP) }, { name: 'hash', signal })) as Uint8Array;
+  return { folder, dump: Buffer.from(dump), at, act, parts };
 }

@@ -1,4 +1,4 @@
-import type { Tile } from '@gemmel/contract';
+import { TILES_AT_ONCE, type Tile } from '@gemmel/contract';
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import { call, smallOf } from '@/api/client';
@@ -18,8 +18,6 @@ interface Tiles {
 export const useTileStore = create<Tiles>()(() => ({ tiles: new Map(), version: 0 }));
 
 const MOST = 500;
-/** Hardly a window shows more; the route takes no more at once. */
-const MOST_LEAP = 120;
 let wanted = new Set<number>();
 /** What is asked for, and by which request: one that was called off leaves alone what the next has asked for again. */
 const asked = new Map<number, readonly number[]>();
@@ -43,7 +41,7 @@ let leaping: { ids: readonly number[]; off: AbortController } | undefined;
 /** Asks for tiles; in a leap their pictures come along. */
 async function ask(ids: number[], leap: boolean): Promise<readonly Tile[]> {
   const began = performance.now();
-  if (!leap || began < slowUntil || ids.length > MOST_LEAP) return (await call('tiles', { body: { ids } })).tiles;
+  if (!leap || began < slowUntil || ids.length > TILES_AT_ONCE) return (await call('tiles', { body: { ids } })).tiles;
   const off = new AbortController();
   leaping = { ids, off };
   const { tiles, smalls } = await call('tilesAtOnce', { body: { ids } }, off.signal);

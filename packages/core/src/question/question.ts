@@ -173,3 +173,6 @@ export type SavedQuestion = z.infer<typeof SavedQuestion>;
 
 /** The question that asks for every picture. */
 export const EVERYTHING: Question = { all: [] };
+
+/** Whether a question, as {@link normalise} leaves it, asks for every picture. */
+export const isEverything = (question: Question): boolean => 'all' in question && question.all.length === 0;

@@ -4,7 +4,7 @@ import { msg, plural, t } from '@lingui/core/macro';
 import { useRouter } from 'expo-router';
 import type { ReactNode } from 'react';
 import { View } from 'react-native';
-import { phrase, type Condition, type Question, SIZES } from '@gemmel/core';
+import { isEverything, phrase, type Condition, type Question, SIZES } from '@gemmel/core';
 import { useAnswer } from '@/api/query';
 import { MarkSign } from '@/features/mark/MarkSign';
 import { useNames } from '@/features/question/names';
@@ -86,7 +86,7 @@ export function What() {
   const tags = useAnswer('tags', {}).data?.tags;
   const marks = useAnswer('marks', {}).data?.marks ?? [];
   const names = useNames();
-  const everything = 'all' in question && question.all.length === 0;
+  const everything = isEverything(question);
   const batches =
     useAnswer('batches', {}, { enabled: useHelps() })
       .data?.batches.filter((batch) => batch.counts.stored > 0)

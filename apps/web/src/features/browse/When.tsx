@@ -1,5 +1,5 @@
 import { t } from '@lingui/core/macro';
-import { type Question, type Strip, stripUnder } from '@gemmel/core';
+import { isEverything, type Question, type Strip, stripUnder } from '@gemmel/core';
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo } from 'react';
 import { View } from 'react-native';
@@ -29,7 +29,7 @@ export function When() {
   const { headed, oldestFirst, sort } = useLook();
   const ofTime = isOfTime(headed);
   const { strip, error, refetch } = useStrip(question, ofTime ? undefined : headed);
-  const all = 'all' in question && question.all.length === 0;
+  const all = isEverything(question);
   // Events, days and months are headings of time alone.
   const order = sortOf(sort, question);
   const under = !ofTime || order !== 'date' ? 'none' : headed;

@@ -2,6 +2,7 @@ import { plural, t } from '@lingui/core/macro';
 import type { Offered } from '@gemmel/contract';
 import {
   EVERYTHING,
+  isEverything,
   type Condition,
   type Names,
   phrase,
@@ -89,7 +90,7 @@ export function QuestionBar() {
   const helps = part !== 'relative';
   const keeper = part === 'keeper';
   const line = useRef<TextInput>(null);
-  const parts = 'all' in question && question.all.length === 0 ? [] : topParts(question);
+  const parts = isEverything(question) ? [] : topParts(question);
   // Names are asked for when something is asked by name, or about to be.
   const names = useNames(parts.length > 0 || focused || typed !== '');
   const { data } = useAnswer('count', { body: { question } });
@@ -111,7 +112,7 @@ export function QuestionBar() {
     set(next);
     setTyped('');
     setAt(-1);
-    if (JSON.stringify(next) !== JSON.stringify(EVERYTHING)) note(next);
+    if (!isEverything(next)) note(next);
   };
   const ask = async () => {
     if (!typed.trim()) return;
