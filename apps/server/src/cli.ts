@@ -17,7 +17,7 @@ import { openLibrary } from './keep/open';
 import { houseLibrary } from './safe/places';
 import { stateFolder } from './keep/fromState';
 import { picturesKnown, rebuild, sayRebuilt } from './keep/rebuild';
-import { libraryState, listTroubles } from './library/library';
+import { figures, libraryState, listTroubles } from './library/library';
 import { bringLibrary, bringWords, restoreAll, type RestoringPart } from './safe/restore';
 import { undoUpgrade } from './safe/upgrade';
 import { StandInFrame } from './standin/frame';
@@ -129,7 +129,7 @@ async function status(json: boolean): Promise<void> {
     const states = await Promise.all(
       libraries.map(async ({ id, slug }) => ({
         library: slug,
-        ...(await libraryState(app, id)),
+        ...(await libraryState(app, id, await figures(app.db, id))),
         failed: await listTroubles(app, id),
       })),
     );

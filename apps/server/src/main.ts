@@ -50,10 +50,11 @@ async function startOrRebuild(config: Config): Promise<Engine> {
     if (!isLost(error) || (await librariesIn(config.data)).length === 0) throw error;
     const why = sentenceFor(error);
     console.error(why);
-    console.error(
-      t`This is told at ${`http://127.0.0.1:${config.port}`}, too, with a button that rebuilds it from the files.`,
-    );
-    for (const line of sayRebuilt(await standIn(config, why))) console.log(line);
+    const there = () =>
+      console.error(
+        t`This is told at ${`http://127.0.0.1:${config.port}`}, too, with a button that rebuilds it from the files.`,
+      );
+    for (const line of sayRebuilt(await standIn(config, why, there))) console.log(line);
     return startEngine(config);
   }
 }

@@ -13,7 +13,8 @@ import { joinEvents, makeEvent, moveToEvent, nameEvent, removeEvent, splitEvent 
 import { pictureOf, unpack } from '../src/act/record';
 import { intoBin, restore } from '../src/bin/acts';
 import { undoAct } from '../src/act/undo';
-import { ORDER, TABLES, columnsOf, type Row, type Table } from '../src/act/tables';
+import type { Row, Table } from '../src/act/kept';
+import { ORDER, TABLES, columnsOf } from '../src/act/tables';
 import type { App } from '../src/context';
 import { changeComment, removeComment, writeComment } from '../src/comment/comments';
 import { changeMark, makeMark, removeMark } from '../src/mark/marks';

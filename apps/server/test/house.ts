@@ -11,7 +11,7 @@ import { makeHttp } from '../src/http/app';
 import type { Vars } from '../src/http/guard';
 import { openBatch, walk } from '../src/intake/announce';
 import { makeRunner } from '../src/jobs/all';
-import type { Runner } from '../src/jobs/jobs';
+import type { Runner } from '../src/jobs/runner';
 import { endMetadata } from '../src/media/metadata';
 import { ownDatabase } from './database';
 

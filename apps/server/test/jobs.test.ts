@@ -1,4 +1,5 @@
-import { ask, cancel, jobState, Runner } from '../src/jobs/jobs';
+import { ask, cancel, jobState } from '../src/jobs/jobs';
+import { Runner } from '../src/jobs/runner';
 import { allKinds, defineJob, type Job, type JobDefinition, type JobKind } from '../src/jobs/kind';
 import type { Saying } from '@gemmel/contract';
 import { z } from 'zod';

@@ -1,10 +1,13 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { openHouse, type House } from './house';
 
-/** The types of `src/db/tables.ts`, as names of columns with whether they may be empty and what they hold. */
+/** The types of `src/db/rows`, as names of columns with whether they may be empty and what they hold. */
 function declared(): Record<string, Record<string, string>> {
-  const text = readFileSync(path.join(__dirname, '../src/db/tables.ts'), 'utf8');
+  const folder = path.join(__dirname, '../src/db/rows');
+  const text = readdirSync(folder)
+    .map((name) => readFileSync(path.join(folder, name), 'utf8'))
+    .join('\n');
   const rows = Object.fromEntries(
     [...text.matchAll(/export interface (\w+) \{\n([\s\S]*?)\n\}/g)].map(([, name, body]) => [
       name,

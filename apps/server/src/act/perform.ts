@@ -10,7 +10,8 @@ import { forgetLately } from '../share/lately';
 import { markDirty } from '../vault/sidecar';
 import { noteOnce } from './once';
 import { groupsOf, pack, pictureOf, Watch, type Change, type Key } from './record';
-import { TABLES, type Group, type Row, type Table } from './tables';
+import type { Group, Row, Table } from './kept';
+import { TABLES } from './tables';
 
 /** Who does something, in which library; nobody for what the machine does of its own accord. */
 export interface By {

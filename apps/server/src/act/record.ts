@@ -4,7 +4,8 @@ import type { Knex } from 'knex';
 import { chunks } from '../lists';
 import { keyOfNumber } from '@gemmel/core';
 import type { Db } from '../db/open';
-import { columnsOf, TABLES, type Group, type Kept, type Row, type Table, type Value } from './tables';
+import type { Group, Kept, Row, Table, Value } from './kept';
+import { columnsOf, TABLES } from './tables';
 
 /** What an act did to one row: the columns it changed, or the whole row where it came or went. */
 export interface Change {

@@ -12,7 +12,8 @@ import { refreshOwn, refreshOwnOf } from '../place/own';
 import { notFound, refused } from '../problem';
 import { perform, type Act, type By } from './perform';
 import { equal, groupsOf, pictureOf, unpack, type Change } from './record';
-import { ORDER, TABLES, type Group, type Row, type Table, type Value } from './tables';
+import type { Group, Row, Table, Value } from './kept';
+import { ORDER, TABLES } from './tables';
 
 interface ActRow {
   id: number;

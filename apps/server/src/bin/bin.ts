@@ -1,6 +1,6 @@
 import type { Act } from '../act/perform';
 import { withKey } from '../act/record';
-import type { Row, Value } from '../act/tables';
+import type { Row, Value } from '../act/kept';
 import { chunks } from '../lists';
 import type { Db } from '../db/open';
 import { refreshOwnOf } from '../place/own';

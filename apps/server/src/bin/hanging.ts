@@ -2,7 +2,7 @@ import { promisify } from 'node:util';
 import { deflate, inflate } from 'node:zlib';
 import { chunks } from '../lists';
 import type { Db } from '../db/open';
-import type { Row, Value } from '../act/tables';
+import type { Row, Value } from '../act/kept';
 
 /** A table whose rows hang on pictures, and the columns by which they do. */
 interface Hanging {

@@ -45,7 +45,7 @@ export function handlersOf(app: App, forget: () => void, told: Told): Handlers {
     told.addTiles(app.db, library, tiles);
     return tiles;
   };
-  const states = new Shared((library: number) => libraryState(app, library, figuresOf));
+  const states = new Shared(async (library: number) => libraryState(app, library, await figuresOf(app, library)));
   return {
     // Accounts and membership are no pictures: they are read as they are.
     ...signInHandlers(app.whole ?? app, forget),
@@ -62,8 +62,8 @@ export function handlersOf(app: App, forget: () => void, told: Told): Handlers {
     ...mailHandlers(app),
     ...libraryHandlers(app.whole ?? app, forget),
     ...safeHandlers(app.whole ?? app),
-    library: (_, { session }) =>
-      session.part === 'relative' ? relativesState(app, session.library, figuresOf) : states.get(session.library),
+    library: async (_, { session: { part, library } }) =>
+      part === 'relative' ? relativesState(app, library, await figuresOf(app, library)) : states.get(library),
 
     skeleton: ({ body: { question, oldestFirst, sort, under } }, { session }) =>
       isEverything(question) && sort === 'date' && !under

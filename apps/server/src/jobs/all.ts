@@ -33,7 +33,7 @@ import { refileJob } from '../vault/refile';
 import { sidecarsJob } from '../vault/sidecar';
 import { verifyJob } from '../vault/verify';
 import type { App } from '../context';
-import { Runner } from './jobs';
+import { Runner } from './runner';
 import type { JobDefinition } from './kind';
 
 /** Every kind of work this server does. */

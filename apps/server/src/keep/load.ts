@@ -1,5 +1,5 @@
 import type { Tables } from 'knex/types/tables';
-import type { Row, Value } from '../act/tables';
+import type { Row, Value } from '../act/kept';
 import type { Db } from '../db/open';
 import type { BookHead } from './book';
 import { NoBook, readBook } from './read';

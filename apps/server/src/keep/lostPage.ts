@@ -39,9 +39,10 @@ async function formOf(request: IncomingMessage): Promise<URLSearchParams> {
 
 /**
  * Stands in for Gemmel while its database is lost: says what is the matter and what brings everything back, and rebuilds the database when
- * somebody at this machine asks for it. Nothing else is answered. Resolves once it has been rebuilt, with the port free again.
+ * somebody at this machine asks for it. Nothing else is answered. `there` is called once the page is. Resolves once it has been rebuilt, with
+ * the port free again.
  */
-export async function standIn(config: Config, why: string): Promise<Rebuilt> {
+export async function standIn(config: Config, why: string, there: () => void): Promise<Rebuilt> {
   const token = randomBytes(24).toString('base64url');
   const nonce = randomBytes(16).toString('base64');
   const found = await librariesIn(config.data);
@@ -152,6 +153,7 @@ export async function standIn(config: Config, why: string): Promise<Rebuilt> {
     server.once('error', reject);
     server.listen(config.port, config.host, resolve);
   });
+  there();
   try {
     return await rebuilt;
   } finally {

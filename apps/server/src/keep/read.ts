@@ -1,7 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { createInterface } from 'node:readline';
 import { z } from 'zod';
-import type { Value } from '../act/tables';
+import type { Value } from '../act/kept';
 import type { BookHead } from './book';
 
 /** A book cannot be read: it is no book, of a newer Gemmel, or was cut. */

@@ -1,5 +1,5 @@
 import type { Tables } from 'knex/types/tables';
-import type { Row, Value } from '../act/tables';
+import type { Row, Value } from '../act/kept';
 import { pack, unpack, type Packed } from '../bin/hanging';
 import type { Renumber } from './load';
 import { saidOfTable } from './tables';

@@ -46,11 +46,7 @@ export async function figures(db: Db, library: number): Promise<Figures> {
 }
 
 /** The library's figures and what waits in it. */
-export async function libraryState(
-  app: App,
-  library: number,
-  count: (app: App, library: number) => Promise<Figures> = ({ db }) => figures(db, library),
-): Promise<LibraryState> {
+export async function libraryState(app: App, library: number, counted: Figures): Promise<LibraryState> {
   const [[row]] = (await app.db.raw(
     `SELECT l.name,
        (SELECT COUNT(*) FROM batch_items i JOIN batches b ON b.id = i.batch_id WHERE b.library_id = l.id AND b.state = 'coming' AND i.state IN ('waiting','received')) AS arriving,
@@ -75,7 +71,6 @@ export async function libraryState(
      FROM libraries l WHERE l.id = ?`,
     [library, await todayIn(app.db, library), library, library],
   )) as [[LibraryState]];
-  const counted = await count(app, library);
   const running = await runningIn(app, library, Number(row.arriving));
   return {
     ...(Object.fromEntries(
@@ -90,16 +85,11 @@ export async function libraryState(
 }
 
 /** What a relative is told of a library: its name and the pictures they see, and nothing of what waits in it or runs. */
-export async function relativesState(
-  app: App,
-  library: number,
-  count: (app: App, library: number) => Promise<Figures>,
-): Promise<LibraryState> {
-  const { db } = app;
+export async function relativesState({ db }: App, library: number, counted: Figures): Promise<LibraryState> {
   const { name } = (await db('libraries').where('id', library).first('name'))!;
   return {
     name,
-    ...(await count(app, library)),
+    ...counted,
     arriving: 0,
     batchesWaiting: 0,
     unnamedEvents: 0,

@@ -1,6 +1,6 @@
 import type { ActKind, PictureChange, PictureSeen } from '@gemmel/contract';
 import { perform, type By } from '../act/perform';
-import type { Row } from '../act/tables';
+import type { Row } from '../act/kept';
 import { chunks, type App } from '../context';
 import { setMany } from '../db/setMany';
 import { refuseForeign } from '../library/own';

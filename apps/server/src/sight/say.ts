@@ -1,6 +1,6 @@
 import type { ActKind, Answer, Api, Audience, AudienceOf, AudienceWhy, Gone, Meant } from '@gemmel/contract';
 import { perform, type By } from '../act/perform';
-import type { Table } from '../act/tables';
+import type { Table } from '../act/kept';
 import { chunks, type App } from '../context';
 import type { Db } from '../db/open';
 import { notFound, refused } from '../problem';
