@@ -30,8 +30,14 @@ export interface Kept {
   answers: [name: string, input: object, answer: unknown][];
 }
 
+/** Something on its way onto this device: how far it is, with files that are here and have not been noted yet. */
+interface Bringing {
+  now: Kept;
+  stop: AbortController;
+}
+
 /** What is being brought onto this device. */
-const running = new Map<string, AbortController>();
+const running = new Map<string, Bringing>();
 
 /** What is kept on this device, by key. */
 export const useKept = create<{ kept: Record<string, Kept>; read: boolean }>()(() => ({ kept: {}, read: false }));
@@ -48,7 +54,7 @@ const PORTION = 40;
 const FRESH = 6 * 3600_000;
 
 whenForgotten(() => {
-  for (const stop of running.values()) stop.abort();
+  for (const { stop } of running.values()) stop.abort();
   useKept.setState({ kept: {}, read: false });
 });
 
@@ -104,6 +110,11 @@ const filesOf = ({ id, sha, kind }: Picture): string[] => [
   ...(kind === 'video' ? [playOf(id)] : []),
 ];
 
+/** @throws when something has been stopped: what was let go may not come back with the next note of how far it is. */
+function unlessStopped(signal: AbortSignal): void {
+  if (signal.aborted) throw new DOMException('stopped', 'AbortError');
+}
+
 /** Brings a file onto this device; answers with its bytes, 0 for one that is here, or that can't be had. */
 async function bring(cache: Cache, at: string, signal: AbortSignal): Promise<number> {
   const plain = at.replace(/\?.*$/, '');
@@ -111,6 +122,7 @@ async function bring(cache: Cache, at: string, signal: AbortSignal): Promise<num
   const answer = await fetch(at, { signal });
   if (!answer.ok) return 0;
   const bytes = await answer.clone().blob();
+  unlessStopped(signal);
   await cache.put(plain, answer);
   return bytes.size;
 }
@@ -134,17 +146,28 @@ async function letGoOf(before: readonly number[], now: readonly number[]): Promi
 /** Whether this browser can keep anything: they do over an encrypted way alone, or on the very machine. */
 export const canKeep = (): boolean => typeof caches !== 'undefined' && 'locks' in navigator && store('kept') !== null;
 
-async function fetchAll(one: Kept, signal: AbortSignal): Promise<void> {
-  const { ids, answers } = await askedWith(one.wanted);
+/** Brings everything of something, and notes how far it is after each portion. @throws when it is stopped, and what goes wrong. */
+async function fetchAll(bringing: Bringing): Promise<void> {
+  const { signal } = bringing.stop;
+  const note = (more: Partial<Kept>): Promise<void> => {
+    unlessStopped(signal);
+    bringing.now = { ...bringing.now, ...more };
+    return put(bringing.now);
+  };
+  const { wanted, ids: before } = bringing.now;
+  const { ids, answers } = await askedWith(wanted);
   const cache = await caches.open(CACHES.kept);
+  const fetchOne = async (at: string): Promise<void> => {
+    const bytes = await bring(cache, at, signal);
+    bringing.now = { ...bringing.now, bytes: bringing.now.bytes + bytes };
+  };
   const others = Object.values(useKept.getState().kept).reduce(
-    (sum, other) => sum + (keyOfWanted(other.wanted) === keyOfWanted(one.wanted) ? 0 : other.bytes),
+    (sum, other) => sum + (keyOfWanted(other.wanted) === keyOfWanted(wanted) ? 0 : other.bytes),
     0,
   );
-  const music = one.wanted.kind === 'show' ? one.wanted.show.settings.music.map((id) => musicOf(id)) : ([] as string[]);
-  let now: Kept = { ...one, ids, answers, done: 0, state: 'coming' };
-  for (const at of music) now = { ...now, bytes: now.bytes + (await bring(cache, at, signal)) };
-  await put(now);
+  bringing.now = { ...bringing.now, ids, answers, done: 0 };
+  for (const id of wanted.kind === 'show' ? wanted.show.settings.music : []) await fetchOne(musicOf(id));
+  await note({});
   for (let i = 0; i < ids.length; i += PORTION) {
     const some = ids.slice(i, i + PORTION);
     const { pictures, tiles } = await call('wholePictures', { body: { ids: some } }, signal);
@@ -157,14 +180,18 @@ async function fetchAll(one: Kept, signal: AbortSignal): Promise<void> {
     );
     for (const picture of pictures)
       for (const at of filesOf(picture)) {
-        if (others + now.bytes > limit()) return put({ ...now, state: 'full' });
-        now = { ...now, bytes: now.bytes + (await bring(cache, at, signal)) };
+        if (others + bringing.now.bytes > limit()) return note({ state: 'full' });
+        await fetchOne(at);
       }
-    now = { ...now, done: Math.min(ids.length, i + PORTION) };
-    await put(now);
+    await note({ done: Math.min(ids.length, i + PORTION) });
   }
-  const freed = await letGoOf(one.ids, ids);
-  await put({ ...now, bytes: Math.max(0, now.bytes - freed), done: ids.length, state: 'here', at: Date.now() });
+  const freed = await letGoOf(before, ids);
+  await note({
+    bytes: Math.max(0, bringing.now.bytes - freed),
+    done: ids.length,
+    state: 'here',
+    at: Date.now(),
+  });
 }
 
 /** Keeps something on this device, or brings what is kept up to date; goes on where it was. One page of this browser does it. */
@@ -172,36 +199,37 @@ export async function keepHere(wanted: Wanted): Promise<void> {
   const of = whose();
   const key = keyOfWanted(wanted);
   if (of === null || running.has(key) || !canKeep()) return;
-  const stop = new AbortController();
-  running.set(key, stop);
   const before = useKept.getState().kept[key];
   const one: Kept = before ?? { of, wanted, ids: [], done: 0, bytes: 0, state: 'coming', at: 0, answers: [] };
-  await put({ ...one, wanted, state: 'coming' });
+  const bringing: Bringing = { now: { ...one, wanted, state: 'coming' }, stop: new AbortController() };
+  running.set(key, bringing);
+  await put(bringing.now);
   // A browser that is short of room asks first before it throws this away.
   void navigator.storage?.persist?.().catch(() => false);
   try {
     await navigator.locks.request(`gemmel-keep-${of}-${key}`, { ifAvailable: true }, async (lock) => {
-      if (lock) await fetchAll({ ...one, wanted }, stop.signal);
+      if (lock) await fetchAll(bringing);
     });
   } catch (error) {
-    const now = useKept.getState().kept[key];
-    const stopped = stop.signal.aborted;
+    const stopped = bringing.stop.signal.aborted;
     const full = error instanceof DOMException && error.name === 'QuotaExceededError';
     const gone = error instanceof Told && error.status === 404;
     if (gone) await keepNoLonger(wanted);
-    else if (now) await put({ ...now, state: stopped ? 'stopped' : full ? 'full' : 'failed' });
+    // What was let go meanwhile is not noted again.
+    else if (useKept.getState().kept[key])
+      await put({ ...bringing.now, state: stopped ? 'stopped' : full ? 'full' : 'failed' });
   } finally {
     running.delete(key);
   }
 }
 
 /** Stops what is on its way; what is here stays. */
-export const stopKeeping = (wanted: Wanted): void => running.get(keyOfWanted(wanted))?.abort();
+export const stopKeeping = (wanted: Wanted): void => running.get(keyOfWanted(wanted))?.stop.abort();
 
 /** Removes something from this device, with the pictures that nothing else holds. */
 export async function keepNoLonger(wanted: Wanted): Promise<void> {
   const key = keyOfWanted(wanted);
-  running.get(key)?.abort();
+  running.get(key)?.stop.abort();
   const { [key]: one, ...rest } = useKept.getState().kept;
   if (!one) return;
   useKept.setState({ kept: rest });
