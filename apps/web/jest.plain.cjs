@@ -7,6 +7,6 @@ module.exports = {
   testPathIgnorePatterns: ['\\.page\\.test\\.ts$'],
   setupFiles: ['./jest.words.js'],
   transform: { '^.+\\.(tsx?|js|po)$': require.resolve('../../jest.node.cjs') },
-  transformIgnorePatterns: ['/node_modules/(?!fractional-indexing/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(fractional-indexing|kdbush|supercluster)/)'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
 };

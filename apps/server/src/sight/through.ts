@@ -24,6 +24,9 @@ const ADVICE = /\b(?:IGNORE|FORCE|USE)\s+INDEX\s+(?:FOR\s+[A-Z ]+\s+)?\([^)]*\)/
 /** Tables that a statement reads from. */
 const FROM = /\b(?:FROM|JOIN)\s+\(*`?([a-z_]+)`?/gi;
 
+/** What may stand where a table stands and is none: a part that is read first, and rows that a statement brings along itself. */
+const NO_TABLE: ReadonlySet<string> = new Set(['select', 'json_table']);
+
 /**
  * Tables of names that are joined to rows hanging on pictures, marked by whoever wrote the statement: those rows are narrowed, and with
  * them what is named. To narrow the names as well would ask of every picture once more. Good for statements where every row of the
@@ -72,7 +75,7 @@ export function narrowed(statement: Statement, sight: Sight): Statement {
       const name = table!.toLowerCase();
       const known =
         along.has(name) ||
-        name === 'select' ||
+        NO_TABLE.has(name) ||
         OPEN.has(name) ||
         own.has(name) ||
         bodies.some(([body]) => body === name);
