@@ -51,7 +51,7 @@ export async function listPlaces(app: App, library: number): Promise<Place[]> {
     .whereNotNull('lat')
     // As the index has them, so that nothing is sorted.
     .groupBy('country', 'place', 'region', 'own_place_id')
-    .orderByRaw('country IS NULL, country, COUNT(*) DESC')
+    .orderByRaw('country IS NULL, country, COUNT(*) DESC, place, region, own_place_id')
     .select('country', 'region', 'place', 'own_place_id as own', app.db.raw('COUNT(*) AS pictures'))) as (Omit<
     Place,
     'country'
