@@ -30,20 +30,31 @@ describe('what a relative sees', () => {
     await db('circles').insert(one({ id: base + 1, name: `${word} circle`, position: 1 }));
     await db('circle_people').insert(one({ circle_id: base + 1, person_id: base + 1 }));
     await db('tags').insert(one({ id: base + 1, name: `${word} tag`, folded: `${word} tag`, branch: `0 ${word} tag` }));
+    // What stands below something else is told with it.
+    const under = `${word} under`;
+    await db('tags').insert(
+      one({ id: base + 2, name: under, folded: under, parent_id: base + 1, branch: `${base + 1} ${under}` }),
+    );
     await db('tag_names').insert(one({ tag_id: base + 1, name: `${word} spelling`, folded: `${word} spelling` }));
     const day = n === 3 ? '2026-05-16' : '2021-11-28';
     await db('events').insert(
       one({ id: base + 1, title: `${word} event`, start_day: day, end_day: day, made_by: 'hand' as const }),
     );
-    await db('folders').insert(one({ id: base + 1, name: `${word} folder`, path_hash: sha(word) }));
+    await db('folders').insert([
+      one({ id: base + 1, name: `${word} folder`, path_hash: sha(word) }),
+      one({ id: base + 2, name: `${word} inner folder`, parent_id: base + 1, path_hash: sha(`${word} inner`) }),
+    ]);
     await db('devices').insert(one({ id: base + 1, name: `${word} device`, make: word, model: word }));
     await db('batches').insert(
       one({ id: base + 1, name: `${word} batch`, named: 'given' as const, state: 'done' as const, way: 'folder' }),
     );
     await db('own_places').insert(one({ id: base + 1, name: `${word} place`, lat: 57, lon: 18, metres: 100 }));
-    await db('shelves').insert(one({ id: base + 1, name: `${word} shelf`, position: 'a' }));
+    await db('shelves').insert([
+      one({ id: base + 1, name: `${word} shelf`, position: 'a' }),
+      one({ id: base + 2, name: `${word} inner shelf`, parent_id: base + 1, position: 'a' }),
+    ]);
     await db('albums').insert([
-      one({ id: base + 1, kind: 'plain' as const, name: `${word} album`, shelf_id: base + 1, position: 'a' }),
+      one({ id: base + 1, kind: 'plain' as const, name: `${word} album`, shelf_id: base + 2, position: 'a' }),
       one({
         id: base + 2,
         kind: 'smart' as const,
@@ -78,7 +89,7 @@ describe('what a relative sees', () => {
           event_by_hand: true,
           batch_id: base + 1,
           device_id: base + 1,
-          folder_id: base + 1,
+          folder_id: base + 2,
           own_place_id: base + 1,
           camera: `${word} camera`,
           lens: `${word} lens`,
@@ -96,7 +107,7 @@ describe('what a relative sees', () => {
         }),
       );
       await db('picture_words').insert(one({ picture_id: id, word }));
-      await db('picture_tags').insert(one({ picture_id: id, tag_id: base + 1 }));
+      await db('picture_tags').insert([1, 2].map((tag) => one({ picture_id: id, tag_id: base + tag })));
       await db('picture_observations').insert(
         one({ picture_id: id, kind: word === SECRET ? 'dark' : 'blurred', sure: 0.9 }),
       );
@@ -350,7 +361,11 @@ describe('what a relative sees', () => {
     expect([facets.pictures, facets.people, facets.tags]).toEqual([
       3,
       [{ of: 1001, pictures: 3 }],
-      [{ of: 1001, pictures: 3 }],
+      [1001, 1002].map((of) => ({ of, pictures: 3 })),
+    ]);
+    expect((await house.call('tags', {}, relative)).tags.map(({ id, below }) => [id, below])).toEqual([
+      [1001, 3],
+      [1002, 3],
     ]);
     const whole = await house.call('facets', { body: { question: EVERYTHING } });
     expect(whole.pictures).toBe(7);
