@@ -1,7 +1,15 @@
 import type { Event } from '@gemmel/contract';
 import { regionOf, type Language } from '@gemmel/core';
 import { i18n, type Messages } from '@lingui/core';
-import { besideLength, besideWords, headingHeight } from '@/features/browse/EventHeading';
+import {
+  besideLength,
+  besideWords,
+  countedLength,
+  countedOf,
+  headingHeight,
+  LETTER,
+  LINE,
+} from '@/features/browse/EventHeading';
 import { capital, sayLongDay } from '@/ui/say';
 import { messages as de } from '@/words/de/messages.po';
 import { messages as en } from '@/words/en/messages.po';
@@ -31,7 +39,7 @@ describe('the height of a heading is reckoned without saying its words', () => {
         const end = dayAfter(start, days);
         const when = days ? saySpan(start, end) : capital(sayLongDay(start));
         const one = event({ start, end });
-        worst = Math.min(worst, besideLength(one, counted) - besideWords(one, when, counted).join(' · ').length);
+        worst = Math.min(worst, besideLength(one, counted.length) - besideWords(one, when, counted).join(' · ').length);
       }
     expect(worst).toBeGreaterThanOrEqual(0);
   });
@@ -43,8 +51,30 @@ describe('the height of a heading is reckoned without saying its words', () => {
       for (const where of [{}, { place: 'The mill' }, { town: { name: 'Visby', country: 'SE' } }]) {
         const one = event({ title: null, people: names.slice(0, many), ...where } as Partial<Event>);
         const said = besideWords(one, '', '12 pictures').join(' · ').length;
-        expect([many, besideLength(one, '12 pictures') >= said]).toEqual([many, true]);
+        expect([many, besideLength(one, '12 pictures'.length) >= said]).toEqual([many, true]);
       }
+  });
+
+  test.each(['en', 'de', 'sv'] as const)('and for how many pictures there are, in %s', (language) => {
+    speak(language);
+    for (const pictures of [1, 2, 9, 10, 99, 100, 999, 1000, 12_345, 100_000])
+      for (const shown of new Set([1, Math.ceil(pictures / 2), pictures])) {
+        const one = event({ pictures });
+        const said = [countedOf(shown, shown).length, countedOf(shown, pictures).length];
+        expect([pictures, countedLength(one, false) >= said[0]!]).toEqual([pictures, true]);
+        expect([pictures, countedLength(one, true) >= said[1]!]).toEqual([pictures, true]);
+      }
+  });
+
+  test('a few people and pictures are one line on a phone, and no room is kept for another', () => {
+    speak('en');
+    const day = { start: '2026-11-21', end: '2026-11-21' };
+    const few = event({ ...day, title: null, people: ['Ilse', 'Tove', 'Emil'], pictures: 3 });
+    expect(headingHeight(few, 344, false)).toBe(LINE.name + LINE.small + LINE.act + 12);
+    const said = besideWords(few, '', countedOf(3, 3)).join(' · ');
+    expect(said.length * LETTER.small).toBeLessThan(344 - 82);
+    const many = event({ ...day, title: null, people: ['Ilse', 'Tove', 'Emil', 'Marten', 'Noor'], pictures: 3 });
+    expect(headingHeight(many, 344, false)).toBe(LINE.name + 2 * LINE.small + LINE.act + 12);
   });
 
   test('more words need more lines, on a narrow page above all', () => {

@@ -27,8 +27,8 @@ const NamesSheet = lazily(async () => (await import('../gather/NamesSheet')).Nam
 const IntoAlbum = lazily(async () => (await import('../filing/IntoAlbum')).IntoAlbum);
 const Show = lazily(async () => (await import('../show/Show')).Show);
 
-/** How many pictures of an event are shown, and of how many. */
-const countedOf = (shown: number, total: number): string =>
+/** How many pictures of an event are shown, and of how many where there is room to say so. */
+export const countedOf = (shown: number, total: number): string =>
   shown < total
     ? plural(total, {
         one: `${sayNumber(shown)} of # picture`,
@@ -46,13 +46,13 @@ export const besideWords = (event: Event | null, when: string, counted: string):
 
 /**
  * How many letters that takes, without saying it: a page reckons with all its events. What a list puts between names is taken as a comma and
- * a space, and once as a word.
+ * a space, and once as a word. `counted` is how many letters the last of it takes.
  */
-export function besideLength(event: Event | null, counted: string): number {
+export function besideLength(event: Event | null, counted: number): number {
   const when = event?.title ? daysLength(event.start, event.end) : 0;
   const where = event ? (sayEventPlace(event)?.length ?? 0) : 0;
   const who = event?.people.length ? event.people.reduce((sum, name) => sum + name.length + 2, 3) : 0;
-  return [when, where, who].reduce((sum, one) => (one ? sum + one + BETWEEN : sum), counted.length);
+  return [when, where, who].reduce((sum, one) => (one ? sum + one + BETWEEN : sum), counted);
 }
 
 /** How many letters days take at most in any language: one day or days of one month, of one year, of two. */
@@ -65,15 +65,35 @@ const BETWEEN = 3;
 export const LETTER = { name: 9.6, small: 7.1 };
 export const LINE = { name: 25, small: 19, act: 44 };
 
-/** The longest words that may stand in a heading without a name, or say how many pictures there are. */
-let longest: { of: string; day: string; shortDay: string; counted: string } | null = null;
-function longestWords(): { day: string; shortDay: string; counted: string } {
-  const of = `${i18n.locales ?? i18n.locale}`;
-  if (longest?.of !== of) {
+/** The longest words that may stand in a heading without a name, and how many letters stand around the numbers of pictures. */
+interface Longest {
+  day: string;
+  shortDay: string;
+  some: number;
+  of: number;
+}
+let longest: (Longest & { spoken: string }) | null = null;
+function longestWords(): Longest {
+  const spoken = `${i18n.locales ?? i18n.locale}`;
+  if (longest?.spoken !== spoken) {
     const day = '2026-09-30';
-    longest = { of, day: sayLongDay(day), shortDay: sayShortDay(day), counted: countedOf(999, 1000) };
+    const [some, of] = [countedOf(9, 9).length - 1, countedOf(8, 9).length - 2];
+    longest = { spoken, day: sayLongDay(day), shortDay: sayShortDay(day), some, of };
   }
   return longest;
+}
+
+/** How many letters a number takes at most, with what stands between its thousands. */
+const digits = (n: number): number => {
+  const { length } = String(n);
+  return length + Math.floor((length - 1) / 3);
+};
+
+/** How many letters it takes at most to say how many pictures of an event there are. */
+export function countedLength(event: Event | null, wide: boolean): number {
+  const { some, of } = longestWords();
+  const n = digits(event?.pictures ?? 1000);
+  return wide ? of + 2 * n : some + n;
 }
 
 /** Heights of headings that were reckoned, by event: a page is laid out again whenever its width changes, or one event of thousands. */
@@ -93,10 +113,10 @@ export function headingHeight(event: Event | null, width: number, wide: boolean)
 function reckonHeight(event: Event | null, width: number, wide: boolean): number {
   // The double bar, the dots, and the spaces between.
   const room = Math.max(120, width - 18 - 44 - 20);
-  const { day, shortDay, counted } = longestWords();
+  const { day, shortDay } = longestWords();
   // One day alone is said without its year where there is little room.
   const title = event?.title ?? (wide || (event && event.start !== event.end) ? day : shortDay);
-  const beside = besideLength(event, counted) * LETTER.small;
+  const beside = besideLength(event, countedLength(event, wide)) * LETTER.small;
   const named = Boolean(!event || event.title);
   if (wide) {
     const all = title.length * LETTER.name + beside + (named ? 0 : 230);
