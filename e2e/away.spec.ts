@@ -1,7 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
-import { accessible, ask, DEMO, expect, grid, idsOf, test } from './house';
+import { accessible, another, ask, DEMO, expect, grid, idsOf, test } from './house';
 import { ROOT } from './server';
 
 test.use({ serviceWorkers: 'allow' });
@@ -144,35 +144,68 @@ test('without a line: opened, looked at, played, rated, named, asked; and all of
   expect(left).toBe(0);
 });
 
+/** Gives two pictures of one name to Gemmel as a phone does: a form that is sent, followed by the page it leads to. */
+async function giveTwo(page: Page, salts: readonly [number, number]): Promise<void> {
+  const data = readFileSync(path.join(DEMO, 'good-camera', 'DCIM/102/DSC0510.jpg')).toString('base64');
+  await page.evaluate(
+    ({ data: bytes, salts: some }) => {
+      const raw = Uint8Array.from(atob(bytes), (one) => one.charCodeAt(0));
+      const files = new DataTransfer();
+      for (const salt of some)
+        files.items.add(new File([raw, new Uint8Array([salt])], 'image.jpg', { type: 'image/jpeg' }));
+      const form = document.createElement('form');
+      form.method = 'POST';
+      form.action = '/give';
+      form.enctype = 'multipart/form-data';
+      const input = document.createElement('input');
+      input.type = 'file';
+      input.name = 'files';
+      input.multiple = true;
+      input.files = files.files;
+      form.append(input);
+      document.body.append(form);
+      form.submit();
+    },
+    { data, salts },
+  );
+}
+
 test('pictures come from another application’s share sheet, also without a line', async ({ inside: page }) => {
   await page.goto('/arrivals');
   await ready(page);
-  const bytes = readFileSync(path.join(DEMO, 'good-camera', 'DCIM/102/DSC0510.jpg')).toString('base64');
   await page.context().setOffline(true);
-  // As a phone gives them: a form that is sent, followed by the page it leads to.
-  await page.evaluate((data) => {
-    const raw = Uint8Array.from(atob(data), (one) => one.charCodeAt(0));
-    const files = new DataTransfer();
-    for (const salt of [1, 2])
-      files.items.add(new File([raw, new Uint8Array([salt])], 'image.jpg', { type: 'image/jpeg' }));
-    const form = document.createElement('form');
-    form.method = 'POST';
-    form.action = '/give';
-    form.enctype = 'multipart/form-data';
-    const input = document.createElement('input');
-    input.type = 'file';
-    input.name = 'files';
-    input.multiple = true;
-    input.files = files.files;
-    form.append(input);
-    document.body.append(form);
-    form.submit();
-  }, bytes);
+  await giveTwo(page, [1, 2]);
   await expect(page).toHaveURL(/\/arrivals\?given/);
   await expect(away(page)).toBeVisible();
   await page.context().setOffline(false);
   await page.evaluate(() => window.dispatchEvent(new Event('online')));
   await expect(page.getByText('2 pictures stored').first()).toBeVisible({ timeout: 60_000 });
+});
+
+test('so do those of a relative, who sees in the parlour that they have come', async ({
+  inside: page,
+  own,
+  browser,
+  baseURL,
+}) => {
+  const name = own('Agathe with a phone');
+  const { path: invited } = await ask<{ path: string }>(page, '/api/invites', { name, part: 'relative' });
+  const hers = await another(browser, baseURL, { serviceWorkers: 'allow' });
+  const account = { name, email: `${own('phone').replace(/\W/g, '')}@kin.example`, password: 'kites-in-june' };
+  await hers.request.post(`/api/invite/${invited.split('/').pop()}`, { data: { account } });
+  await hers.goto('/parlour');
+  await ready(hers);
+  await hers.context().setOffline(true);
+  await giveTwo(hers, [3, 4]);
+  await expect(hers).toHaveURL(/parlour/);
+  await expect(
+    hers.getByText('All 2 wait on this device and are sent as soon as there is a connection.'),
+  ).toBeVisible();
+  await hers.context().setOffline(false);
+  await hers.evaluate(() => window.dispatchEvent(new Event('online')));
+  await expect(hers.getByText('2 files have arrived. Thank you!')).toBeVisible({ timeout: 60_000 });
+  await accessible(hers);
+  await hers.context().close();
 });
 
 test('it can be installed, and a new version waits until what is being written is saved', async ({ inside: page }) => {

@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test as base, type Page } from '@playwright/test';
+import { expect, test as base, type Browser, type Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import { envOf, OUT, ROOM, ROOT, startServer, type Served } from './server';
@@ -155,6 +155,19 @@ export async function choose(page: Page, wide: boolean, numbers: readonly number
     else await tile.click();
     await expect(tile).toHaveAttribute('aria-pressed', 'true');
   }
+}
+
+/** A browser of somebody's own, as small as a telephone. */
+export async function another(browser: Browser, baseURL: string | undefined, more: object = {}): Promise<Page> {
+  const context = await browser.newContext({
+    ...(baseURL ? { baseURL } : {}),
+    locale: 'en-GB',
+    viewport: { width: 390, height: 844 },
+    ...more,
+  });
+  const page = await context.newPage();
+  page.on('pageerror', (error) => console.log('an error on another page:', error.message, error.stack));
+  return page;
 }
 
 /** An answer of the server, asked for directly; of another server when the address is whole. */

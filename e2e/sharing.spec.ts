@@ -1,19 +1,6 @@
 import type { Browser, Page } from '@playwright/test';
 import path from 'node:path';
-import { accessible, ask, DEMO, emptyHands, expect, test } from './house';
-
-/** A browser of somebody's own, as small as a telephone. */
-async function another(browser: Browser, baseURL: string | undefined, more: object = {}): Promise<Page> {
-  const context = await browser.newContext({
-    ...(baseURL ? { baseURL } : {}),
-    locale: 'en-GB',
-    viewport: { width: 390, height: 844 },
-    ...more,
-  });
-  const page = await context.newPage();
-  page.on('pageerror', (error) => console.log('an error on another page:', error.message, error.stack));
-  return page;
-}
+import { accessible, another, ask, DEMO, emptyHands, expect, test } from './house';
 
 interface Share {
   id: number;

@@ -83,10 +83,6 @@ let line: boolean;
 beforeAll(() => {
   const locks = { request: (_: string, ...rest: unknown[]) => (rest.at(-1) as (lock: object) => unknown)({}) };
   Object.defineProperty(navigator, 'locks', { value: locks });
-  if (!('randomUUID' in crypto))
-    Object.defineProperty(crypto, 'randomUUID', {
-      value: () => `00000000-0000-4000-8000-${String(Math.floor(Math.random() * 1e12)).padStart(12, '0')}`,
-    });
   goWithout();
 });
 beforeEach(async () => {

@@ -3,6 +3,7 @@ import { del, entries, set } from 'idb-keyval';
 import { create } from 'zustand';
 import { Told } from '@/api/client';
 import { recall } from './answers';
+import { newId } from './newId';
 import { keptPicture } from './pictures';
 import { store, whenForgotten } from './stores';
 import { whose } from './whose';
@@ -154,7 +155,7 @@ export async function waitWith<K extends Waits>(
 ): Promise<{ id: string; answer: Answer<Api[K]> }> {
   const of = whose();
   if (of === null || !store('acts')) throw new Told(null, 0);
-  const act: Act = { id: crypto.randomUUID(), of, at: moment(), name, input, said: '' };
+  const act: Act = { id: newId(), of, at: moment(), name, input, said: '' };
   if (name === 'change') {
     const { body } = input as CallInput<Api['change']>;
     act.was = await seenBefore(body, pictures);

@@ -4,6 +4,7 @@ import { sayList } from '@/ui/say';
 import { call, Told } from '@/api/client';
 import { queries } from '@/api/query';
 import { say } from '@/state/toast';
+import { newId } from './newId';
 import { type Act, letGo, putDown, readOutbox, useOutbox } from './outbox';
 
 /** What somebody else said meanwhile, in words. */
@@ -99,7 +100,7 @@ export async function sendAnyway(act: Act): Promise<void> {
     const { stuck: _, ...again } = act;
     void _;
     // It is let go of when it has been sent, or is told anew; a line that is lost just now leaves it where it was.
-    if (!(await sendOne({ ...again, id: crypto.randomUUID() }, true))) throw new Told(null, 0);
+    if (!(await sendOne({ ...again, id: newId() }, true))) throw new Told(null, 0);
     await letGo(act.id);
     void queries.invalidateQueries();
   });

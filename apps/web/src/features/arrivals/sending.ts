@@ -1,8 +1,8 @@
-import { plural, t } from '@lingui/core/macro';
+import { t } from '@lingui/core/macro';
 import { create } from 'zustand';
 import type { Batch } from '@gemmel/contract';
 import { call, Told } from '@/api/client';
-import { givenFiles, keepGiven, letGoGiven } from '@/device/given';
+import { keepGiven, namedApart, sayWaiting, sendGiven } from '@/device/given';
 import { refresh } from '@/api/query';
 import { say, trouble } from '@/state/toast';
 import { sayBytes } from '@/ui/say';
@@ -104,29 +104,15 @@ async function warnOfRoom(bundles: readonly Bundle[]): Promise<void> {
     );
 }
 
-/** Announces what was given to this device while no page was open, or while there was no line. One page of this browser does it. */
-export async function takeGiven(): Promise<void> {
-  const act = async () => {
-    for (const [id, given] of await givenFiles()) {
-      const used = new Map<string, number>();
-      const files = given.files.map((file, i): Found => {
-        // Two pictures that another application calls the same are two.
-        const name = given.paths?.[i] ?? file.name;
-        const n = (used.get(name) ?? 0) + 1;
-        used.set(name, n);
-        return { path: n === 1 ? name : name.replace(/(\.[^.]*)?$/, ` (${n})$1`), file };
-      });
-      if (given.batch !== undefined) await goOnWith(given.batch, files);
-      else if (!(await announce({ name: given.name ?? null, files }, (batch) => keepGiven({ ...given, batch }, id))))
-        return;
-      await letGoGiven(id);
-    }
-  };
-  if (!navigator.locks) return act();
-  await navigator.locks.request('gemmel-given', { ifAvailable: true }, async (lock) => {
-    if (lock) await act();
+/** Announces what was given to this device while no page was open, or while there was no line. */
+export const takeGiven = (): Promise<void> =>
+  sendGiven(async (given, id) => {
+    const files = namedApart(given);
+    if (given.batch === undefined)
+      return announce({ name: given.name ?? null, files }, (batch) => keepGiven({ ...given, batch }, id));
+    await goOnWith(given.batch, files);
+    return true;
   });
-}
 
 /** Opens a batch for a bundle and begins to send it. False when there was no line; then it is kept on this device. */
 async function announce(
@@ -180,12 +166,7 @@ export async function takeIn(bundles: readonly Bundle[]): Promise<void> {
         paths: files.map(({ path }) => path),
       });
       if (!kept) throw new Told(null, 0);
-      say(
-        plural(files.length, {
-          one: 'It waits on this device and is sent as soon as there is a connection.',
-          other: 'All # wait on this device and are sent as soon as there is a connection.',
-        }),
-      );
+      sayWaiting(files.length);
     } catch (error) {
       trouble(error);
     }

@@ -46,13 +46,15 @@ export function House() {
   const lying = useLying();
   const path = usePathname();
   const signedIn = me.data?.signedIn ?? false;
-  const inside = Boolean(me.data?.member);
+  const part = me.data?.member?.part;
+  const inside = part !== undefined;
   const load = usePile((pile) => pile.load);
   useEffect(() => {
     if (!inside) return;
     load().catch(() => undefined);
     startWorker();
     const goOn = async () => {
+      if (part === 'relative') return (await import('@/features/parlour/adding')).addGiven();
       await goOnAfterReload();
       await takeGiven();
     };
@@ -67,7 +69,7 @@ export function House() {
       clearTimeout(later);
       noMore();
     };
-  }, [inside, load]);
+  }, [inside, part, load]);
   const also = useCallback(
     (news: readonly News[] | null) => {
       if (!news) staleTiles();
