@@ -1,4 +1,4 @@
-import type { Browser, Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import path from 'node:path';
 import { accessible, another, ask, DEMO, emptyHands, expect, test } from './house';
 

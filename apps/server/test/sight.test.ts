@@ -367,6 +367,10 @@ describe('what a relative sees', () => {
       [1001, 3],
       [1002, 3],
     ]);
+    const lines = async (as: Caller) =>
+      (await house.call('libraries', {}, as)).libraries.map(({ pictures, bytes }) => [pictures, bytes]);
+    expect(await lines(relative)).toEqual([[3, 306]]);
+    expect((await lines(house.keeper))[0]![0]).toBe(7);
     const whole = await house.call('facets', { body: { question: EVERYTHING } });
     expect(whole.pictures).toBe(7);
     const { albums } = await house.call('albums', {}, relative);

@@ -5,6 +5,9 @@ import type { Db } from '../db/open';
 import { ask } from '../jobs/jobs';
 import { notFound, refused } from '../problem';
 import { houseLibrary } from '../safe/places';
+import { sightOf } from '../sight/sight';
+import { appThrough } from '../sight/through';
+import { figures, type Figures } from './library';
 
 /** How long a removed library may be brought back, in days. */
 export const REMOVED_DAYS = 30;
@@ -28,13 +31,11 @@ export async function houseKeeperOnly(app: App, account: number): Promise<void> 
   if (!(await isHouseKeeper(app, account))) throw refused('not-the-house');
 }
 
-/** The libraries an account belongs to, with what each holds; removed ones only where it may bring them back. */
+/** The libraries an account belongs to, with what they see of each; removed ones only where it may bring them back. */
 export async function listLibraries(app: App, account: number): Promise<LibraryLine[]> {
   const house = await houseLibrary(app);
   const [rows] = (await app.db.raw(
-    `SELECT l.id, l.slug, l.name, m.part, l.removed_at,
-       (SELECT COUNT(*) FROM pictures p WHERE p.library_id = l.id) AS pictures,
-       (SELECT COALESCE(SUM(p.bytes), 0) FROM pictures p WHERE p.library_id = l.id) AS bytes,
+    `SELECT l.id, l.slug, l.name, m.id AS member, m.part, l.removed_at,
        (SELECT COUNT(*) FROM jobs j WHERE j.library_id = l.id AND j.state IN ('ready', 'running')) AS working,
        (SELECT COUNT(*) FROM jobs j WHERE j.library_id = l.id AND j.state = 'failed') AS troubles
      FROM libraries l JOIN members m ON m.library_id = l.id AND m.account_id = ? AND m.left_at IS NULL
@@ -45,14 +46,18 @@ export async function listLibraries(app: App, account: number): Promise<LibraryL
       id: number;
       slug: string;
       name: string;
+      member: number;
       part: LibraryLine['part'];
       removed_at: string | null;
-      pictures: number;
-      bytes: number;
       working: number;
       troubles: number;
     }[],
   ];
+  const holds = new Map<number, Figures>();
+  for (const { id: library, member, part } of rows) {
+    const sight = await sightOf(app.db, { library, member, part });
+    holds.set(library, await figures(appThrough(app, sight).db, library));
+  }
   const who = await app
     .db('members')
     .whereIn(
@@ -68,10 +73,10 @@ export async function listLibraries(app: App, account: number): Promise<LibraryL
     slug: row.slug,
     name: row.name,
     part: row.part,
-    pictures: Number(row.pictures),
-    bytes: Number(row.bytes),
-    working: Number(row.working),
-    troubles: Number(row.troubles),
+    ...holds.get(row.id)!,
+    // What waits and runs is not a relative's.
+    working: row.part === 'relative' ? 0 : Number(row.working),
+    troubles: row.part === 'relative' ? 0 : Number(row.troubles),
     house: row.id === house,
     // Who else belongs to a library is its keepers' business.
     people:
