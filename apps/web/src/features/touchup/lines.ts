@@ -197,7 +197,7 @@ export function linesOf(recipe: Recipe, shape: number): { id: LineId; said: stri
   if (plain.mirror) add('mirror', t`Mirrored`);
   if (plain.corners) add('corners', t`A print made upright`);
   if (plain.level) {
-    const degrees = sayNumber(Math.round(Math.abs(plain.level) / 10) / 10);
+    const degrees = sayNumber(Math.max(1, Math.round(Math.abs(plain.level) / 10)) / 10);
     add('level', plain.level > 0 ? t`Made level: ${degrees}° to the right` : t`Made level: ${degrees}° to the left`);
   }
   if (plain.crop) {
