@@ -224,13 +224,12 @@ export function changeEvent(
     const all = await membersOf(trx, library, id);
     const outside = span ? all.filter((m) => !keeps.has(m.id)) : [];
     const others = [...new Set(inside.map((m) => m.event_id).filter((e): e is number => e !== null && e !== id))];
-    await trx('events')
-      .where({ id, library_id: library })
-      .update({
-        ...(span ? { start_day: span.from, end_day: span.to, span_by_hand: true, made_by: 'hand' } : {}),
-        ...(change.place === undefined ? {} : { place: change.place, made_by: 'hand' }),
-        ...(change.cover === undefined ? {} : { cover_id: change.cover }),
-      });
+    const said = {
+      ...(span ? { start_day: span.from, end_day: span.to, span_by_hand: true, made_by: 'hand' as const } : {}),
+      ...(change.place === undefined ? {} : { place: change.place, made_by: 'hand' as const }),
+      ...(change.cover === undefined ? {} : { cover_id: change.cover }),
+    };
+    if (Object.keys(said).length) await trx('events').where({ id, library_id: library }).update(said);
     await put(act, idsOf(inside), id);
     await act.hold('pictures', idsOf(outside));
     for (const some of chunks(idsOf(outside), 1000))

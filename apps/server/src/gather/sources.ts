@@ -94,12 +94,11 @@ export const changeSource = (
     const [row] = await hold('sources', [id]);
     if (!row) throw notFound('device');
     const { name, removed, putOff } = change;
-    await trx('sources')
-      .where({ id, library_id: library })
-      .update({
-        ...(name === undefined ? {} : { name }),
-        ...(removed === undefined ? {} : { removed_at: removed ? trx.raw('UTC_TIMESTAMP(3)') : null }),
-        ...(putOff === undefined ? {} : { put_off: putOff }),
-      });
+    const said = {
+      ...(name === undefined ? {} : { name }),
+      ...(removed === undefined ? {} : { removed_at: removed ? trx.raw('UTC_TIMESTAMP(3)') : null }),
+      ...(putOff === undefined ? {} : { put_off: putOff }),
+    };
+    if (Object.keys(said).length) await trx('sources').where({ id, library_id: library }).update(said);
     words({ name: String(row['name']), what: Object.keys(change), ...(name === undefined ? {} : { to: name }) });
   });

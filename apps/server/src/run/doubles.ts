@@ -256,7 +256,8 @@ export const keepDoublesApart = (app: App, by: By, ids: readonly number[]): Prom
     const pairs = all.flatMap((a, i) =>
       all.slice(i + 1).map((b) => ({ library_id: library, picture_id: a, other_id: b })),
     );
-    await trx('doubles_apart').insert(pairs).onConflict().ignore();
+    // One picture alone, named twice, is kept apart from nothing.
+    if (pairs.length) await trx('doubles_apart').insert(pairs).onConflict().ignore();
     await trx('pictures').where('library_id', library).whereIn('id', all).update({ grouped_at: null });
     words({ n: all.length });
   });
