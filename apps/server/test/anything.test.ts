@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { api, type Api, type Endpoint } from '@gemmel/contract';
+import { api, fileRoutes, type Api, type Endpoint } from '@gemmel/contract';
 import { chances, LONG, times } from './long';
 import { Maker } from './made';
 import { DEMO, openHouse, type Caller, type House } from './house';
@@ -86,6 +86,34 @@ describe('anything that may be asked', () => {
           expect([...told, answer]).toEqual([...told, expect.objectContaining(no)]);
           expect([...told, answer]).not.toEqual([...told, expect.objectContaining({ code: 'unexpected' })]);
         }
+      }
+    }
+  });
+
+  const files = fileRoutes.filter(
+    ({ method, path: at }) => (method === 'GET' || method === 'HEAD') && at !== '/api/progress',
+  );
+  test.each(files.map((one) => [`${one.method} ${one.path}`, one] as const))('%s', async (_, { method, path: at }) => {
+    const pick = <T>(from: readonly T[]): T => from[Math.floor(random() * from.length)]!;
+    const { sha256 } = (await house.app.db('pictures').first('sha256'))!;
+    const given: Record<string, () => string> = {
+      sha: () => pick([sha256.toString('hex'), '00'.repeat(32), 'x']),
+      size: () => pick(['small', 'large', 'huge']),
+    };
+    for (const [who, enter] of callers) {
+      const caller = await enter();
+      for (let i = 0; i < 2 * ROUNDS; i++) {
+        const asked = at.replace(/:(\w+)/g, (__, key: string) =>
+          encodeURIComponent(given[key]?.() ?? pick(['1', '2', '999999', '-1', '0', 'x', '../..', '9'.repeat(30)])),
+        );
+        const response = await house.fetch(
+          asked,
+          { method, headers: { range: pick(['bytes=0-9', 'bytes=9-', 'x']) } },
+          caller,
+        );
+        expect([who, asked, response.status]).toEqual([who, asked, expect.any(Number)]);
+        if (response.status >= 500) expect([who, asked, response.status, await response.text()]).toBe('no accident');
+        await response.body?.cancel();
       }
     }
   });

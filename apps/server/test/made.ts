@@ -20,6 +20,7 @@ interface Told {
   maxItems?: number;
   minLength?: number;
   maxLength?: number;
+  pattern?: string;
   minimum?: number;
   maximum?: number;
   exclusiveMinimum?: number;
@@ -147,8 +148,9 @@ export class Maker {
     return Array.from({ length: this.between(least, most) }, () => this.make(items, defs, depth + 1, name));
   }
 
-  private text({ minLength = 0, maxLength = Infinity }: Told): string {
-    const fits = TEXTS.filter((one) => one.length >= minLength && one.length <= maxLength);
+  private text({ minLength = 0, maxLength = Infinity, pattern = '' }: Told): string {
+    const like = new RegExp(pattern, 'u');
+    const fits = TEXTS.filter((one) => one.length >= minLength && one.length <= maxLength && like.test(one));
     return fits.length ? this.pick(fits) : 'x'.repeat(minLength);
   }
 
