@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { api, fileRoutes, type Api, type Endpoint } from '@gemmel/contract';
 import { chances, LONG, times } from './long';
-import { Maker } from './made';
+import { Maker } from '../../../packages/contract/src/made.testing';
 import { DEMO, openHouse, type Caller, type House } from './house';
 
 /**

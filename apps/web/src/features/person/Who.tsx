@@ -94,11 +94,14 @@ export function Who() {
           className="mb-4 min-h-16 max-w-read flex-row items-center gap-3 rounded-card bg-honey px-4 py-2.5 active:opacity-80"
         >
           <View className="flex-row">
-            {waiting.groups.slice(0, 3).map((group, i) => (
-              <View key={group.key} style={{ marginLeft: i ? -14 : 0 }}>
-                <Cameo face={group.faces[0]!.id} width={32} />
-              </View>
-            ))}
+            {waiting.groups
+              .flatMap(({ faces }) => faces[0] ?? [])
+              .slice(0, 3)
+              .map(({ id }, i) => (
+                <View key={id} style={{ marginLeft: i ? -14 : 0 }}>
+                  <Cameo face={id} width={32} />
+                </View>
+              ))}
           </View>
           <View className="min-w-0 flex-1">
             <Words kind="strong" className="text-body">

@@ -30,7 +30,11 @@ export function RunPage({ id }: { id: number }) {
   const [picked, setPicked] = useState<ReadonlySet<number> | null>(null);
   const [lookedAt, setLookedAt] = useState<readonly number[]>([]);
   const [face, setFace] = useState<number | null>(null);
-  const kept = useMemo(() => picked ?? new Set(run ? [run.best] : []), [picked, run]);
+  // Somebody else may have taken shots away meanwhile, also ones that were picked here.
+  const kept = useMemo(() => {
+    const there = run?.shots.filter((shot) => picked?.has(shot.id)).map((shot) => shot.id) ?? [];
+    return new Set(there.length ? there : run ? [run.best] : []);
+  }, [picked, run]);
   const at = list?.runs.findIndex((one) => one.id === id) ?? -1;
   const next = list?.runs[at + 1]?.id ?? (at > 0 ? list?.runs[0]?.id : undefined);
   const goOn = () =>
@@ -65,7 +69,10 @@ export function RunPage({ id }: { id: number }) {
   const number = (shot: number) => shots.findIndex((one) => one.id === shot) + 1;
   // What was touched last stands beside what is proposed; on a wide screen all of them do.
   const most = wide ? BESIDE.wide : BESIDE.phone;
-  const order = [...new Set([...lookedAt, run.best, ...shots.map((one) => one.id)])].slice(0, most);
+  const order = [...new Set([...lookedAt, run.best, ...shots.map((one) => one.id)])]
+    // One that was looked at may have gone meanwhile.
+    .filter((one) => number(one) > 0)
+    .slice(0, most);
   const beside =
     wide || order.length < 2
       ? shots.filter((one) => order.includes(one.id))

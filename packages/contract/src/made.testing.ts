@@ -9,7 +9,7 @@ interface Told {
   anyOf?: Told[];
   oneOf?: Told[];
   allOf?: Told[];
-  type?: string;
+  type?: string | string[];
   properties?: Record<string, Told>;
   required?: string[];
   additionalProperties?: boolean | Told;
@@ -70,11 +70,13 @@ export class Maker {
     private readonly random: () => number,
     /** Numbers of pictures and of other things that there are. */
     private readonly ids: readonly number[],
+    /** What is meant by some names, where a schema takes any text or number. */
+    private readonly named: Readonly<Record<string, readonly unknown[]>> = {},
   ) {}
 
-  /** Something a schema takes; undefined when none was found soon. */
-  of(schema: z.ZodType): unknown {
-    const told = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) as Told;
+  /** Something a schema takes, or gives as an answer; undefined when none was found soon. */
+  of(schema: z.ZodType, io: 'input' | 'output' = 'input'): unknown {
+    const told = z.toJSONSchema(schema, { io, unrepresentable: 'any' }) as Told;
     for (let i = 0; i < 60; i++) {
       const made = this.make(told, told.$defs ?? {}, 0, '');
       if (schema.safeParse(made).success) return made;
@@ -110,6 +112,13 @@ export class Maker {
         {},
         ...(told.allOf.map((one) => this.make(one, defs, depth + 1, name)) as object[]),
       ) as unknown;
+    if (Array.isArray(told.type)) return this.make({ ...told, type: this.pick(told.type) }, defs, depth, name);
+    const meant = this.named[name];
+    if (meant && told.type !== 'object' && told.type !== 'array') {
+      const type = told.type === 'integer' ? 'number' : told.type;
+      const fits = meant.filter((one) => type === undefined || typeof one === type);
+      if (fits.length) return this.pick(fits);
+    }
     switch (told.type) {
       case 'object':
         return this.object(told, defs, depth);
