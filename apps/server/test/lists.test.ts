@@ -4,6 +4,7 @@ import { api, type Api, type Endpoint } from '@gemmel/contract';
 import { EVERYTHING } from '@gemmel/core';
 import { makeHttp } from '../src/http/app';
 import { DEMO, openHouse, type Caller, type House } from './house';
+import { testLong } from './long';
 
 /**
  * Lists and figures of everything are remembered and worked out anew with news of them. Whatever is done, by whomever, what is remembered
@@ -107,7 +108,7 @@ describe('lists and figures that are remembered', () => {
     });
   });
 
-  test('tags that are renamed, joined, moved and removed', async () => {
+  testLong('tags that are renamed, joined, moved and removed', async () => {
     await house.call('change', { body: { ids: ids.slice(2, 6), change: { addTags: ['kites', 'boat', 'red boat'] } } });
     const tag = async (name: string) => (await house.call('tags', {})).tags.find((one) => one.name === name)!.id;
     const kites = await tag('kites');
@@ -120,7 +121,7 @@ describe('lists and figures that are remembered', () => {
     await steps(() => house.undo(removed));
   });
 
-  test('events, days and places', async () => {
+  testLong('events, days and places', async () => {
     const { events } = await house.call('events', {});
     await steps(() => house.call('nameEvent', { params: { id: events[0]!.id }, body: { title: 'Kite day' } }));
     await steps(() => house.call('mendDates', { body: { ids: [ids[7]!], how: { set: '1994-07-03T12:00' } as never } }));
@@ -142,7 +143,7 @@ describe('lists and figures that are remembered', () => {
     await steps(() => house.undo(made));
   });
 
-  test('people and faces', async () => {
+  testLong('people and faces', async () => {
     const drawn = await steps(() =>
       house.call('drawFace', {
         params: { id: ids[3]! },

@@ -279,7 +279,7 @@ describe('pieces', () => {
       JSON.parse(tool('ffprobe', '-v', 'error', '-show_format', '-show_streams', '-of', 'json', file)) as Probed;
 
     test('is as long as its show, H.264 with AAC, ready to begin before all of it is there', async () => {
-      const id = await begin('A “year”: it’s 100 % ours', film(), {
+      const id = await begin('A “year”: it’s 100 % ours', film({}, { cards: LONG }), {
         ids: [...stills.slice(0, LONG ? 2 : 1), clip],
       });
       const { piece, files } = await made(id);

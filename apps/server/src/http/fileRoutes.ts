@@ -57,14 +57,15 @@ async function portraitFile(
   const wide = tall * 0.8;
   const left = Math.max(0, Math.min(width - wide, (face.x + face.w / 2) * width - wide / 2));
   const top = Math.max(0, Math.min(height - tall, (face.y + face.h * 0.48) * height - tall / 2));
-  const cut = {
-    left: Math.round(left),
-    top: Math.round(top),
-    width: Math.max(1, Math.floor(wide)),
-    height: Math.max(1, Math.floor(tall)),
-  };
+  // A face that was drawn as a mere dot has a portrait of one pixel, also at the very edge.
+  const [across, down] = [Math.max(1, Math.floor(wide)), Math.max(1, Math.floor(tall))];
   const data = await sharp(source)
-    .extract(cut)
+    .extract({
+      left: Math.min(Math.round(left), width - across),
+      top: Math.min(Math.round(top), height - down),
+      width: across,
+      height: down,
+    })
     .resize(240, 300, { fit: 'cover' })
     .webp({ quality: 80, effort: 2 })
     .toBuffer();

@@ -60,7 +60,10 @@ const SAID: [string, () => string | null][] = [
     '3.1\u00a0MB freed.',
     () => sayTidy({ derived: { bytes: 3e6 }, left: { bytes: 1e5 }, database: 0, at } as never).replace(/^.*: /, ''),
   ],
-  ['1 file, 3.1\u00a0MB.', () => sayExport({ files: 1, bytes: 3_100_000, damaged: 0, to: '/x', at }).replace(/^.*: /, '')],
+  [
+    '1 file, 3.1\u00a0MB.',
+    () => sayExport({ files: 1, bytes: 3_100_000, damaged: 0, to: '/x', at }).replace(/^.*: /, ''),
+  ],
   ['with 2 pictures.', () => sayOpened({ name: 'Club', pictures: 2, at } as never).replace(/^.*, /, '')],
   ['2 files, 3.1\u00a0MB.', () => sayMoved({ files: 2, bytes: 3_100_000, at } as never).replace(/^.*: /, '')],
   [
