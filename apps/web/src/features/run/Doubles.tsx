@@ -61,7 +61,9 @@ function sayKnows({ knows }: Double): string {
 
 /** One picture and its doubles: which stays is chosen by touching it. */
 function Group({ group }: { group: readonly Double[] }) {
-  const [keep, setKeep] = useState(group[0]!.id);
+  const [chosen, setKeep] = useState<number | null>(null);
+  // Somebody else may have taken it away meanwhile.
+  const keep = group.find((one) => one.id === chosen)?.id ?? group[0]!.id;
   const others = group.filter((one) => one.id !== keep);
   return (
     <View className="gap-2 border-t border-line py-3" role="radiogroup" aria-label={t`Which one stays`}>
