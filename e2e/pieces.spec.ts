@@ -181,5 +181,5 @@ test('a film is made, stopped and played; a frame is fed @long', async ({ inside
   expect(picture.headers()['content-type']).toBe('image/jpeg');
   await shelf.close();
   await page.getByRole('button', { name: 'Disconnect it' }).click();
-  expect((await page.request.get(address)).status()).toBe(404);
+  await expect.poll(async () => (await page.request.get(address)).status()).toBe(404);
 });
