@@ -79,7 +79,7 @@ test('a run is decided: the best proposed with its reason, another kept too, the
 test('in the grid a run is one picture with its number, opened in place @long', async ({ inside: page }) => {
   await page.goto('/browse');
   const stack = page.locator('[data-stack]').first();
-  for (let i = 0; i < 25 && !(await stack.count()); i++) {
+  for (let i = 0; i < 80 && !(await stack.count()); i++) {
     await page.getByTestId('grid').evaluate((grid) => grid.scrollBy(0, 500));
     await page.waitForTimeout(120);
   }
