@@ -65,7 +65,7 @@ export async function sendGiven(send: (given: Given, id: string) => Promise<bool
 }
 
 /** Says that files are sent later. */
-export const sayWaiting = (files: number): void =>
+export const sayGivenWaits = (files: number): void =>
   say(
     plural(files, {
       one: 'It waits on this device and is sent as soon as there is a connection.',

@@ -2,7 +2,7 @@ import { t } from '@lingui/core/macro';
 import { create } from 'zustand';
 import type { Batch } from '@gemmel/contract';
 import { call, Told } from '@/api/client';
-import { keepGiven, namedApart, sayWaiting, sendGiven } from '@/device/given';
+import { keepGiven, namedApart, sayGivenWaits, sendGiven } from '@/device/given';
 import { refresh } from '@/api/query';
 import { say, trouble } from '@/state/toast';
 import { sayBytes } from '@/ui/say';
@@ -166,7 +166,7 @@ export async function takeIn(bundles: readonly Bundle[]): Promise<void> {
         paths: files.map(({ path }) => path),
       });
       if (!kept) throw new Told(null, 0);
-      sayWaiting(files.length);
+      sayGivenWaits(files.length);
     } catch (error) {
       trouble(error);
     }

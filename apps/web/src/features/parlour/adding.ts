@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { call, Told, wordsOf } from '@/api/client';
 import { refreshTopics } from '@/api/query';
-import { keepGiven, namedApart, sayWaiting, sendGiven } from '@/device/given';
+import { keepGiven, namedApart, sayGivenWaits, sendGiven } from '@/device/given';
 import { upload } from '@/features/arrivals/upload';
 import { sayReason } from '@/words/problems';
 
@@ -99,7 +99,7 @@ export const addGiven = (): Promise<void> =>
     });
     if (away) {
       useAdding.setState({ wrong: '' });
-      sayWaiting(left);
+      sayGivenWaits(left);
     }
     return left === 0;
   });
